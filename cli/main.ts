@@ -1,0 +1,159 @@
+import { mkdirSync, readFileSync, writeFileSync } from "node:fs";
+import { writeFile } from "node:fs/promises";
+import { dirname, resolve } from "node:path";
+import { parseArgs } from "node:util";
+import { hasErrors, preflight } from "../core/check/preflight";
+import { csvLine, csvStart } from "../core/export/csv";
+import type { StudyDocument } from "../core/design/types";
+import { accountByEmail } from "../server/accounts";
+import { dataZip } from "../server/data-export";
+import { openStore, type Store } from "../server/database/open";
+import { freezeRelease } from "../server/releases";
+import { findStudyByCode } from "../server/studies";
+import { importStudy, readStudyFile } from "../server/study-file";
+import { participantNumbers, Plain } from "./arguments";
+import { sequenceTable } from "./sequence";
+import { simulatedTable } from "./simulate";
+
+const help = `Lapwing on the command line
+
+  ./lapwing check FILE
+      Lists errors, warnings and notes of a study file. Exit code 1 where there are errors.
+  ./lapwing sequence FILE --participants 1-24 [--seed S] [--out F.csv]
+      The trials of each participant in order: participant, group, part, pass, trial, row, then the table's columns.
+  ./lapwing simulate FILE --participants 100 [--seed S] [--out F.csv]
+      Records of simulated participants, in the columns of the export.
+  ./lapwing import FILE --owner EMAIL [--release]
+      Adds a study file to the database. With --release also freezes it and prints an open entry link.
+  ./lapwing export CODE --out F.zip
+      The data of a study: trials, sessions and codebook.
+
+FILE is a *.lapwing.json or *.lapwing.zip. Without --seed the study's own seed is used; without --out the
+table is printed. LAPWING_DATA names the data folder (otherwise ./lapwing-data), PORT the port in printed links.`;
+
+const options = {
+  participants: { type: "string" }, seed: { type: "string" }, out: { type: "string" }, owner: { type: "string" }, release: { type: "boolean" }, help: { type: "boolean", short: "h" },
+} as const;
+type Values = { participants?: string | undefined; seed?: string | undefined; out?: string | undefined; owner?: string | undefined; release?: boolean | undefined };
+
+function fileBytes(path: string | undefined): Uint8Array {
+  if (!path) throw new Plain("Name a study file, ending in .lapwing.json or .lapwing.zip.");
+  try {
+    return new Uint8Array(readFileSync(path));
+  } catch {
+    throw new Plain(`The file ${path} cannot be read.`);
+  }
+}
+
+function study(path: string | undefined): StudyDocument {
+  const read = readStudyFile(fileBytes(path));
+  if (!read.ok) throw new Plain(`${path} is not a study that can be used:\n${read.mistakes.map((mistake) => `  ${mistake}`).join("\n")}`);
+  return read.file.document;
+}
+
+function put(text: string, out: string | undefined) {
+  if (!out) return void process.stdout.write(text);
+  try {
+    mkdirSync(dirname(resolve(out)), { recursive: true });
+    writeFileSync(out, text);
+  } catch {
+    throw new Plain(`The file ${out} cannot be written.`);
+  }
+}
+
+async function withStore<T>(work: (store: Store) => Promise<T>): Promise<T> {
+  const opened = await openStore(resolve(process.env.LAPWING_DATA ?? "lapwing-data"));
+  if (!opened.ok) throw new Plain(opened.reason);
+  try {
+    return await work(opened.store);
+  } finally {
+    await opened.store.close();
+  }
+}
+
+function runnable(document: StudyDocument): StudyDocument {
+  const errors = preflight(document).filter(({ level }) => level === "error");
+  if (errors.length > 0) throw new Plain(`The study cannot be played yet:\n${errors.map(({ where, message }) => `  ${where}: ${message}`).join("\n")}`);
+  return document;
+}
+
+const table = (header: string[], rows: (string | number | null)[][]) =>
+  csvStart(header, { forSpreadsheet: false }) + rows.map((row) => csvLine(row, { forSpreadsheet: false })).join("");
+
+const commands: Record<string, (subject: string | undefined, values: Values) => Promise<number> | number> = {
+  check: (file) => {
+    const findings = preflight(study(file));
+    for (const { level, where, message } of findings) console.log(`${level}: ${where}: ${message}`);
+    const count = (wanted: string) => findings.filter(({ level }) => level === wanted).length;
+    console.log(`${count("error")} errors, ${count("warning")} warnings, ${count("note")} notes`);
+    return hasErrors(findings) ? 1 : 0;
+  },
+  sequence: (file, { participants = "1-24", seed, out }) => {
+    const document = runnable(study(file));
+    const { header, rows } = sequenceTable(document, participantNumbers(participants), seed ?? document.settings.seed);
+    put(table(header, rows), out);
+    return 0;
+  },
+  simulate: (file, { participants = "24", seed, out }) => {
+    const document = runnable(study(file));
+    const { header, rows } = simulatedTable(document, participantNumbers(participants, true), seed ?? document.settings.seed);
+    put(table(header, rows), out);
+    return 0;
+  },
+  import: (file, { owner, release }) => {
+    const bytes = fileBytes(file);
+    if (!owner) throw new Plain("Say whose study it will be, with --owner EMAIL.");
+    return withStore(async (store) => {
+      const account = await accountByEmail(store, owner);
+      if (!account) throw new Plain(`There is no account ${owner}. Create it on the sign-in page first.`);
+      const imported = await importStudy(store, account.id, bytes);
+      if (!imported.ok) throw new Plain(`${file} cannot be imported:\n${imported.mistakes.map((mistake) => `  ${mistake}`).join("\n")}`);
+      console.log(imported.study.code);
+      if (!release) return 0;
+      const frozen = await freezeRelease(store, imported.study, "Imported and released.");
+      if (!frozen.ok) throw new Plain(`The study is imported but cannot be released yet:\n${frozen.findings.map(({ where, message }) => `  ${where}: ${message}`).join("\n")}`);
+      console.log(`http://localhost:${process.env.PORT ?? 4173}/join/${frozen.link.token}`);
+      return 0;
+    });
+  },
+  export: (code, { out }) => {
+    if (!code) throw new Plain("Name the study by its code, such as amber-quay.");
+    if (!out) throw new Plain("Say where to write the file, with --out F.zip.");
+    return withStore(async (store) => {
+      const found = await findStudyByCode(store, code);
+      if (!found) throw new Plain(`There is no study ${code} in this database.`);
+      await writeFile(out, dataZip(store, found, { forSpreadsheet: false, pilots: false })).catch(() => {
+        throw new Plain(`The file ${out} cannot be written.`);
+      });
+      console.log(out);
+      return 0;
+    });
+  },
+};
+
+async function main(): Promise<number> {
+  let parsed: ReturnType<typeof parseArgs<{ options: typeof options; allowPositionals: true }>>;
+  try {
+    parsed = parseArgs({ options, allowPositionals: true });
+  } catch (error) {
+    throw new Plain(`${error instanceof Error ? error.message.split(".")[0] : "The options cannot be read"}. See ./lapwing --help.`);
+  }
+  const { values, positionals } = parsed;
+  const [name, subject] = positionals;
+  if (values.help || name === undefined) {
+    console.log(help);
+    return values.help ? 0 : 1;
+  }
+  const command = Object.hasOwn(commands, name) ? commands[name] : undefined;
+  if (!command) throw new Plain(`There is no command “${name}”. See ./lapwing --help.`);
+  return command(subject, values);
+}
+
+main().then(
+  (code) => (process.exitCode = code),
+  (error: unknown) => {
+    console.error(error instanceof Plain ? error.message : error);
+    process.exitCode = 1;
+  },
+);
+

@@ -1,0 +1,52 @@
+import { blocksInOrder } from "../design/lookup";
+import { resolve } from "../run/resolve";
+import { sameKey } from "../run/machine";
+import type { Check, Finding } from "./preflight";
+import { rowContexts } from "./scenes";
+
+/** Windows that close before they open, answers nobody can give, right answers that are not among the keys. */
+export const answerProblems: Check = (document) =>
+  blocksInOrder(document).flatMap((block): Finding[] => {
+    const place = { part: block.id };
+    if (block.answers.length === 0)
+      return [{ level: "note", where: `block “${block.name}”`, message: "It takes no answer: its trials only show something.", place }];
+    return block.answers.flatMap((answer): Finding[] => {
+      const where = `block “${block.name}”, answer “${answer.name}”`;
+      const [opens, closes] = [answer.opensWith, answer.closesWith].map((id) => block.scenes.findIndex((scene) => scene.id === id)) as [number, number];
+      if (opens > closes)
+        return [{ level: "error", where, message: `Its window opens with “${block.scenes[opens]?.name}” but closes with “${block.scenes[closes]?.name}”, which comes earlier. Let it close with the same or a later scene.`, place }];
+      const keys = answer.by.flatMap((device) => device.keys);
+      if (keys.length === 0) return [{ level: "error", where, message: "No key is allowed, so nobody can answer. Add the keys in the margin.", place }];
+      const findings: Finding[] = [];
+      const wrong = new Map<string, number[]>();
+      const empty = new Set<number>();
+      for (const { number, context } of rowContexts(document, block)) {
+        const allowed = keys.map((key) => String(resolve(key, context) ?? ""));
+        if (allowed.includes("")) {
+          findings.push({ level: "error", where, message: "One of its keys has no value in every group. Fill it in under Plan.", place });
+          return findings;
+        }
+        if (answer.right === undefined) continue;
+        const right = resolve(answer.right, context);
+        if (right === null || right === "") empty.add(number);
+        else if (!allowed.some((key) => sameKey(key, String(right)))) wrong.set(String(right), [...(wrong.get(String(right)) ?? []), number]);
+      }
+      for (const [right, rows] of wrong)
+        findings.push({ level: "error", where, message: `${rowsInWords(rows)} ${rows.length === 1 ? "expects" : "expect"} “${right}”, which is not among the allowed keys.`, place });
+      if (empty.size > 0)
+        findings.push({ level: "warning", where, message: `${rowsInWords([...empty])} ${empty.size === 1 ? "has" : "have"} no right answer, so these trials are neither right nor wrong.`, place });
+      if (answer.right === undefined)
+        findings.push({ level: "note", where, message: "It has no right answer: answers and times are recorded, accuracy is not.", place });
+      return findings;
+    });
+  });
+
+/** `Row 3`, `Rows 3 and 5`, `Rows 3–8`, `Rows 1, 4 and 6`. */
+export function rowsInWords(numbers: number[]): string {
+  const sorted = [...new Set(numbers)].sort((a, b) => a - b);
+  const first = sorted[0] as number;
+  const last = sorted.at(-1) as number;
+  if (sorted.length === 1) return `Row ${first}`;
+  if (sorted.length > 2 && last - first === sorted.length - 1) return `Rows ${first}–${last}`;
+  return `Rows ${sorted.slice(0, -1).join(", ")} and ${last}`;
+}

@@ -1,0 +1,40 @@
+import type { Column, Scalar, StudyDocument } from "./types";
+
+const color = /^(#[0-9a-f]{3}|#[0-9a-f]{6}|#[0-9a-f]{8}|transparent)$/i;
+const yes = ["yes", "true", "1"];
+const no = ["no", "false", "0"];
+
+/**
+ * What was typed or pasted, as the value its column keeps. A value that does not fit stays as typed, so that it can be
+ * seen and mended: decimal commas become numbers, a picture's name becomes its id, yes/no words become true or false.
+ */
+export function cellFromText(document: StudyDocument, column: Column, text: string): Scalar | null {
+  const typed = text.trim();
+  if (typed === "") return null;
+  if (column.type === "number") {
+    const number = Number(/^[-+]?\d*,\d+$/.test(typed) ? typed.replace(",", ".") : typed);
+    return Number.isFinite(number) ? number : typed;
+  }
+  if (column.type === "yes-no") return yes.includes(typed.toLowerCase()) ? true : no.includes(typed.toLowerCase()) ? false : typed;
+  if (column.type === "image") return document.media.find(({ name, id }) => name === typed || id === typed)?.id ?? typed;
+  return typed;
+}
+
+/** A cell as a person reads and types it: a picture by its name, true as yes. */
+export function cellAsText(document: StudyDocument, column: Column, value: Scalar | null): string {
+  if (value === null) return "";
+  if (column.type === "image") return document.media.find(({ id }) => id === value)?.name ?? String(value);
+  return typeof value === "boolean" ? (value ? "yes" : "no") : String(value);
+}
+
+/** Why a cell's value does not fit its column, or null. An empty cell always fits. */
+export function cellProblem(document: StudyDocument, column: Column, value: Scalar | null): string | null {
+  if (value === null) return null;
+  switch (column.type) {
+    case "text": return null;
+    case "number": return typeof value === "number" ? null : `“${value}” is not a number.`;
+    case "yes-no": return typeof value === "boolean" ? null : `“${value}” is neither yes nor no.`;
+    case "color": return typeof value === "string" && color.test(value) ? null : `“${value}” is not a colour such as #17211e.`;
+    case "image": return document.media.some(({ id }) => id === value) ? null : `There is no picture called “${value}”. Add it, or choose another.`;
+  }
+}

@@ -1,0 +1,94 @@
+import { columnStem, nameProblem, namesEverywhere, namesInReach } from "./names";
+import type { Mistake } from "./schema";
+import type { Block, Id, RunningNode, StudyDocument } from "./types";
+
+/**
+ * What holds between the parts of a document and a shape alone cannot say: ids are used once and those that carry
+ * the structure (running order, scenes of an answer window, group columns) exist; names are unique in their reach.
+ * Bindings to things that are gone are not listed here: they are left to preflight, since a draft may have them.
+ */
+export function consistencyMistakes(document: StudyDocument): Mistake[] {
+  const mistakes: Mistake[] = [];
+  const add = (path: string, message: string) => mistakes.push({ path, message });
+
+  const once = (entries: { id: Id }[], path: string) => {
+    const seen = new Set<Id>();
+    entries.forEach(({ id }, index) => {
+      if (seen.has(id)) add(`${path}[${index}].id`, `“${id}” is used twice: give each its own`);
+      seen.add(id);
+    });
+  };
+  const named = (entries: { name: string }[], path: string, key: (name: string) => string = (name) => name.toLowerCase()) => {
+    const seen = new Set<string>();
+    entries.forEach(({ name }, index) => {
+      if (seen.has(key(name))) add(`${path}[${index}]`, `the name “${name}” is used already: each name is used once`);
+      seen.add(key(name));
+    });
+  };
+
+  once(document.groups, "groups");
+  named(document.groups, "groups");
+  once(document.groupValues, "groupValues");
+  once(document.variables, "variables");
+  once(document.media, "media");
+  const groupIds = new Set(document.groups.map(({ id }) => id));
+  document.groupValues.forEach((value, index) => {
+    const problem = nameProblem(value.name, namesEverywhere(document, value.id));
+    if (problem) add(`groupValues[${index}]`, problem);
+    for (const group of document.groups)
+      if (!Object.hasOwn(value.perGroup, group.id)) add(`groupValues[${index}].perGroup`, `has no value for group “${group.name}”: add one`);
+    for (const group of Object.keys(value.perGroup))
+      if (!groupIds.has(group)) add(`groupValues[${index}].perGroup`, `has a value for “${group}”, which is no group: remove it`);
+  });
+
+  for (const [id, part] of Object.entries(document.parts)) {
+    if (part.id !== id) add(`parts.${id}.id`, `is “${part.id}” but stands under “${id}”: make them the same`);
+    if (part.kind === "block") blockMistakes(document, part, `parts.${id}`, add, once, named);
+  }
+
+  const placed = new Map<Id, number>();
+  const walk = (nodes: RunningNode[], path: string) =>
+    nodes.forEach((node, index) => {
+      const at = `${path}[${index}]`;
+      if (node.kind === "bracket") return walk(node.nodes, `${at}.nodes`);
+      if (!Object.hasOwn(document.parts, node.part)) add(at, `names the part “${node.part}”, which the study does not have`);
+      placed.set(node.part, (placed.get(node.part) ?? 0) + 1);
+      for (const group of node.onlyGroups ?? []) if (!groupIds.has(group)) add(at, `is only for “${group}”, which is no group`);
+    });
+  walk(document.runningOrder, "runningOrder");
+  for (const id of Object.keys(document.parts)) if (!placed.has(id)) add(`parts.${id}`, "is not in the running order: add it there or remove it");
+  return mistakes;
+}
+
+function blockMistakes(
+  document: StudyDocument,
+  block: Block,
+  at: string,
+  add: (path: string, message: string) => void,
+  once: (entries: { id: Id }[], path: string) => void,
+  named: (entries: { name: string }[], path: string, key?: (name: string) => string) => void,
+) {
+  once(block.table.columns, `${at}.table.columns`);
+  once(block.table.rows, `${at}.table.rows`);
+  once(block.scenes, `${at}.scenes`);
+  once(block.answers, `${at}.answers`);
+  named(block.scenes, `${at}.scenes`, columnStem);
+  named(block.answers, `${at}.answers`, columnStem);
+  block.scenes.forEach((scene, index) => once(scene.items, `${at}.scenes[${index}].items`));
+  block.table.columns.forEach((column, index) => {
+    const problem = nameProblem(column.name, namesInReach(document, block, column.id));
+    if (problem) add(`${at}.table.columns[${index}]`, problem);
+    if (column.cases && !block.table.columns.some(({ id, cases }) => id === column.cases?.by && !cases))
+      add(`${at}.table.columns[${index}]`, "is filled from a column that the table does not have or that is itself filled");
+  });
+  const columnIds = new Set(block.table.columns.map(({ id }) => id));
+  block.table.rows.forEach((row, index) => {
+    for (const column of Object.keys(row.cells))
+      if (!columnIds.has(column)) add(`${at}.table.rows[${index}]`, `has a cell for “${column}”, which is no column: remove it`);
+  });
+  const scenes = new Set(block.scenes.map(({ id }) => id));
+  block.answers.forEach((answer, index) => {
+    for (const end of ["opensWith", "closesWith"] as const)
+      if (!scenes.has(answer[end])) add(`${at}.answers[${index}].${end}`, `names the scene “${answer[end]}”, which the block does not have`);
+  });
+}

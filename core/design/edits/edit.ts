@@ -1,0 +1,19 @@
+import { applyPatches, enablePatches, produceWithPatches, type Draft, type Patch } from "immer";
+import type { StudyDocument } from "../types";
+
+enablePatches();
+
+/** One change to a study, as a recipe over a draft. Made by the functions of this folder; nothing else changes a document. */
+export type Edit = (draft: Draft<StudyDocument>) => void;
+export type Applied = { document: StudyDocument; patches: Patch[]; inverse: Patch[] };
+
+/** Document in, document out, with the patches that lead there and back. The given document stays as it was. */
+export function applyEdit(document: StudyDocument, edit: Edit): Applied {
+  const [next, patches, inverse] = produceWithPatches(document, (draft) => edit(draft));
+  return { document: next, patches, inverse };
+}
+
+/** Carries out patches made elsewhere. Throws when they do not fit the document. */
+export const patched = (document: StudyDocument, patches: Patch[]): StudyDocument => applyPatches(document, patches);
+
+export type { Patch };

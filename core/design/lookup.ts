@@ -1,0 +1,34 @@
+import type { Block, Id, Page, Part, RunningNode, StudyDocument } from "./types";
+
+/** The part with this id. Throws when the document has none: ids come from the document itself. */
+export function partOf(document: StudyDocument, id: Id): Part {
+  const part = document.parts[id];
+  if (!part) throw new Error(`No part ${id} in this study`);
+  return part;
+}
+
+/** The block with this id. Throws when there is none or it is a page. */
+export function blockOf(document: StudyDocument, id: Id): Block {
+  const part = partOf(document, id);
+  if (part.kind !== "block") throw new Error(`Part ${id} is not a block`);
+  return part;
+}
+
+/** Ids of all parts in the listed running order, brackets opened. */
+export function listedParts(nodes: RunningNode[]): Id[] {
+  return nodes.flatMap((node) => (node.kind === "part" ? [node.part] : listedParts(node.nodes)));
+}
+
+/** All parts in the listed running order. */
+export const partsInOrder = (document: StudyDocument): Part[] =>
+  listedParts(document.runningOrder).flatMap((id) => document.parts[id] ?? []);
+
+export const blocksInOrder = (document: StudyDocument): Block[] =>
+  partsInOrder(document).filter((part): part is Block => part.kind === "block");
+
+export const pagesInOrder = (document: StudyDocument): Page[] =>
+  partsInOrder(document).filter((part): part is Page => part.kind === "page");
+
+/** Trials a participant plays in this block: copies summed over rows, times passes. */
+export const trialsInBlock = (block: Block): number =>
+  block.table.rows.reduce((sum, row) => sum + row.copies, 0) * block.order.passes;

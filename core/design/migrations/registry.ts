@@ -1,0 +1,26 @@
+import { currentVersion } from "../schema";
+
+/** Takes a document of version `from` to the next version. Documents are plain parsed JSON here, not yet checked. */
+export type Migration = { from: number; describe: string; up: (document: Record<string, unknown>) => Record<string, unknown> };
+
+/** One entry for each version ever left behind, in order. Version 1 is the first, so there is none yet. */
+export const migrations: Migration[] = [];
+
+/**
+ * Brings a parsed document to `target` by applying the steps in order.
+ * Throws when a step is missing: that is a mistake in the registry, not in the file.
+ */
+export function migrate(
+  document: Record<string, unknown>,
+  version: number,
+  steps: Migration[] = migrations,
+  target: number = currentVersion,
+): Record<string, unknown> {
+  let result = document;
+  for (let at = version; at < target; at++) {
+    const step = steps.find(({ from }) => from === at);
+    if (!step) throw new Error(`No migration from version ${at}`);
+    result = { ...step.up(result), version: at + 1 };
+  }
+  return result;
+}

@@ -1,0 +1,42 @@
+import { consistencyMistakes } from "./consistency";
+import { migrate } from "./migrations/registry";
+import { placeInWords } from "./places";
+import { currentVersion, shapeMistakes } from "./schema";
+import type { StudyDocument } from "./types";
+
+export type Parsed = { ok: true; document: StudyDocument } | { ok: false; mistakes: string[] };
+
+const refuse = (...mistakes: string[]): Parsed => ({ ok: false, mistakes });
+
+/** Reads a study file's text. On failure gives every mistake, each with its place in words and what to do. */
+export function parseStudyText(text: string): Parsed {
+  let value: unknown;
+  try {
+    value = JSON.parse(text.replace(/^\uFEFF/, ""));
+  } catch (error) {
+    return refuse(`The file is not JSON: ${error instanceof Error ? error.message : "it could not be read"}. Choose a file exported from Lapwing, ending in .lapwing.json or .lapwing.zip.`);
+  }
+  return parseStudy(value);
+}
+
+/** Checks a parsed value against the format, bringing older versions up to date first. */
+export function parseStudy(value: unknown): Parsed {
+  if (typeof value !== "object" || value === null || (value as { format?: unknown }).format !== "lapwing-study")
+    return refuse("This is not a Lapwing study: the field “format” should be “lapwing-study”.");
+  const version = (value as { version?: unknown }).version;
+  if (typeof version !== "number" || !Number.isInteger(version) || version < 1)
+    return refuse("The field “version” should be a whole number such as 1.");
+  if (version > currentVersion)
+    return refuse(`This file was written by a newer Lapwing (format version ${version}; this one reads up to ${currentVersion}). Update Lapwing, then import it again.`);
+  const migrated = migrate(value as Record<string, unknown>, version);
+  const mistakes = shapeMistakes(migrated);
+  if (mistakes.length > 0) return refuse(...inWords(migrated, mistakes));
+  const document = migrated as StudyDocument;
+  const inconsistent = consistencyMistakes(document);
+  if (inconsistent.length > 0) return refuse(...inWords(document, inconsistent));
+  return { ok: true, document };
+}
+
+const inWords = (document: unknown, mistakes: { path: string; message: string }[]) => [
+  ...new Set(mistakes.map(({ path, message }) => `${placeInWords(document, path)} ${message}`.replace(/([^.])$/, "$1."))),
+];

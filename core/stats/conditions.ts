@@ -1,0 +1,81 @@
+import { tQuantile } from "./distributions";
+
+/** One scored trial as far as conditions are compared. `cell` names its condition; times are in milliseconds. */
+export type ScoredTrial = { person: string; cell: string; right: boolean | null; rt: number | null };
+
+export type CellSummary = {
+  cell: string;
+  persons: number;
+  trials: number;
+  /** Mean over persons of each one's mean reaction time of right answers; null without any. */
+  meanRt: number | null;
+  /** Deviation between persons of those means. */
+  sdRt: number | null;
+  /** Half the width of the 95 % interval within persons; null with fewer than two persons. */
+  intervalRt: number | null;
+  /** Mean over persons of the share of right answers among trials that have a right answer. */
+  accuracy: number | null;
+  intervalAccuracy: number | null;
+  points: { person: string; rt: number | null; accuracy: number | null }[];
+};
+
+export const mean = (values: readonly number[]): number | null =>
+  values.length === 0 ? null : values.reduce((sum, value) => sum + value, 0) / values.length;
+
+/** Standard deviation with n − 1; null with fewer than two values. */
+export function deviation(values: readonly number[]): number | null {
+  const centre = mean(values);
+  if (centre === null || values.length < 2) return null;
+  return Math.sqrt(values.reduce((sum, value) => sum + (value - centre) ** 2, 0) / (values.length - 1));
+}
+
+/**
+ * Mean reaction time of right answers and accuracy by condition, each person counting once. The intervals are within
+ * persons: each person's values are freed of their own mean (Cousineau, 2005) and the variance corrected for the number
+ * of conditions (Morey, 2008). With one condition they are the ordinary ones. Cells come in the order given.
+ */
+export function summarize(trials: readonly ScoredTrial[], cells: readonly string[]): CellSummary[] {
+  type Sums = { rt: number; rts: number; right: number; scored: number; trials: number };
+  const people = new Map<string, Map<string, Sums>>();
+  for (const { person, cell, right, rt } of trials) {
+    const byCell = people.get(person) ?? new Map<string, Sums>();
+    people.set(person, byCell);
+    const sums = byCell.get(cell) ?? { rt: 0, rts: 0, right: 0, scored: 0, trials: 0 };
+    byCell.set(cell, sums);
+    sums.trials++;
+    if (right !== null) sums.scored++;
+    if (right === true) sums.right++;
+    if (right === true && rt !== null) {
+      sums.rt += rt;
+      sums.rts++;
+    }
+  }
+  const rtOf = (sums: Sums | undefined) => (sums && sums.rts > 0 ? sums.rt / sums.rts : null);
+  const accuracyOf = (sums: Sums | undefined) => (sums && sums.scored > 0 ? sums.right / sums.scored : null);
+  return cells.map((cell) => {
+    const points = [...people].flatMap(([person, byCell]) =>
+      byCell.has(cell) ? [{ person, rt: rtOf(byCell.get(cell)), accuracy: accuracyOf(byCell.get(cell)) }] : [],
+    );
+    const rts = points.flatMap(({ rt }) => rt ?? []);
+    const accuracies = points.flatMap(({ accuracy }) => accuracy ?? []);
+    const all = [...people.values()];
+    return {
+      cell, persons: points.length, trials: all.reduce((sum, byCell) => sum + (byCell.get(cell)?.trials ?? 0), 0),
+      meanRt: mean(rts), sdRt: deviation(rts), intervalRt: withinInterval(all.map((byCell) => cells.map((each) => rtOf(byCell.get(each)))), cells.indexOf(cell)),
+      accuracy: mean(accuracies), intervalAccuracy: withinInterval(all.map((byCell) => cells.map((each) => accuracyOf(byCell.get(each)))), cells.indexOf(cell)),
+      points,
+    };
+  });
+}
+
+/** Half-width of the 95 % within-person interval of one column of a persons × conditions table; null cells are left out. */
+export function withinInterval(table: readonly (readonly (number | null)[])[], column: number): number | null {
+  const conditions = table[0]?.length ?? 0;
+  const persons = table.map((row) => ({ own: mean(row.filter((value) => value !== null)), value: row[column] ?? null }));
+  const grand = mean(persons.flatMap(({ own }) => own ?? []));
+  const freed = persons.flatMap(({ own, value }) => (own === null || value === null || grand === null ? [] : [conditions > 1 ? value - own + grand : value]));
+  const spread = deviation(freed);
+  if (spread === null) return null;
+  const correction = conditions > 1 ? Math.sqrt(conditions / (conditions - 1)) : 1;
+  return (tQuantile(0.975, freed.length - 1) * spread * correction) / Math.sqrt(freed.length);
+}

@@ -1,0 +1,31 @@
+import { createHash } from "node:crypto";
+import { readFileSync, writeFileSync } from "node:fs";
+import { join } from "node:path";
+import { strToU8, zipSync } from "fflate";
+import { checkPicture } from "../core/design/pictures";
+import type { MediaFile, StudyDocument } from "../core/design/types";
+import { waders } from "./waders/study";
+
+/** The demo study as its source says it, with the pictures' contents by their hash. */
+export function wadersFromSource(folder: string): { document: StudyDocument; contents: Record<string, Uint8Array> } {
+  const contents: Record<string, Uint8Array> = {};
+  const media = ["dunlin", "knot"].map((id): MediaFile => {
+    const name = `wader-${id}.svg`;
+    const bytes = new Uint8Array(readFileSync(join(folder, "waders", "pictures", name)));
+    const checked = checkPicture(bytes);
+    if (!checked.ok) throw new Error(`${name}: ${checked.reason}`);
+    const sha256 = createHash("sha256").update(bytes).digest("hex");
+    contents[sha256] = bytes;
+    return { id, name, sha256, bytes: bytes.length, ...checked.picture };
+  });
+  return { document: waders(media), contents };
+}
+
+/** Writes `waders.lapwing.zip` anew from the source; run by `npm run demo:files` after the source was changed. */
+export function writeDemoFiles(folder: string): void {
+  const { document, contents } = wadersFromSource(folder);
+  const media = Object.fromEntries(Object.entries(contents).map(([sha256, bytes]) => [`media/${sha256}`, bytes]));
+  writeFileSync(join(folder, "waders.lapwing.zip"), zipSync({ "study.lapwing.json": strToU8(`${JSON.stringify(document, null, 2)}\n`), ...media }, { mtime: new Date("2026-01-01T00:00:00Z") }));
+}
+
+if (process.argv.includes("--write")) writeDemoFiles("demo");

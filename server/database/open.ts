@@ -1,0 +1,37 @@
+import { join } from "node:path";
+import { Migrator, type Kysely } from "kysely";
+import { migrations } from "./migrations";
+import { folderProblem, sqliteIn } from "./sqlite";
+import type { Tables } from "./tables";
+
+export type Store = { db: Kysely<Tables>; mediaFolder: string; close: () => Promise<void> };
+export type Opened = { ok: true; store: Store } | { ok: false; reason: string };
+
+/** Opens the database in a folder and brings it up to date; a sentence for people where that cannot be done. */
+export async function openStore(folder: string): Promise<Opened> {
+  const problem = folderProblem(folder);
+  if (problem) return { ok: false, reason: problem };
+  let db: Kysely<Tables>;
+  try {
+    db = sqliteIn(folder);
+    const migrator = new Migrator({ db, provider: { getMigrations: async () => migrations } });
+    const applied = (await migrator.getMigrations()).map(({ name }) => name);
+    const unknown = (await appliedNames(db)).filter((name) => !applied.includes(name));
+    if (unknown.length > 0) {
+      await db.destroy();
+      return { ok: false, reason: `The data in ${folder} were written by a newer Lapwing (${unknown[0]}). Start that version, or choose another folder with LAPWING_DATA.` };
+    }
+    const { error } = await migrator.migrateToLatest();
+    if (error) throw error;
+  } catch (error) {
+    return { ok: false, reason: `The database in ${folder} cannot be opened: ${error instanceof Error ? error.message : String(error)}.` };
+  }
+  return { ok: true, store: { db, mediaFolder: join(folder, "media"), close: () => db.destroy() } };
+}
+
+async function appliedNames(db: Kysely<Tables>): Promise<string[]> {
+  const tables = await db.introspection.getTables({ withInternalKyselyTables: true });
+  if (!tables.some(({ name }) => name === "kysely_migration")) return [];
+  const rows = await (db as unknown as Kysely<{ kysely_migration: { name: string } }>).selectFrom("kysely_migration").select("name").execute();
+  return rows.map(({ name }) => name);
+}

@@ -1,0 +1,47 @@
+import { createRequestHandler } from "@react-router/express";
+import compression from "compression";
+import express, { type Express, type NextFunction, type Request, type Response } from "express";
+import { readFileSync } from "node:fs";
+import { join } from "node:path";
+import type { ServerBuild } from "react-router";
+import type { Store } from "../database/open";
+import type { PlayerAssets, ServerContext } from "./context";
+import { ownOrigin, securityHeaders } from "./headers";
+
+export type Parts = { store: Store; version: string; buildFolder: string; build: ServerBuild };
+
+/** The whole server as one Express application, not yet listening. */
+export function application({ store, version, buildFolder, build }: Parts): Express {
+  const player = playerAssets(join(buildFolder, "player"));
+  const app = express();
+  app.disable("x-powered-by");
+  app.get("/healthz", (_, response) => void response.set("Cache-Control", "no-store").json({ status: "ok", version }));
+  app.use(securityHeaders, ownOrigin, compression());
+  const hashed = { immutable: true, maxAge: "1y", index: false, fallthrough: false } as const;
+  app.use("/assets", express.static(join(buildFolder, "client", "assets"), hashed));
+  app.use("/player", express.static(join(buildFolder, "player"), hashed));
+  app.use(express.static(join(buildFolder, "client"), { index: false, maxAge: "1h" }));
+  app.all("/{*path}", createRequestHandler({
+    build,
+    getLoadContext: (request, response): ServerContext => ({
+      store, version, player, nonce: String((response.locals as { nonce?: string }).nonce), clientAddress: request.socket.remoteAddress ?? "",
+    }),
+  }));
+  app.use((error: unknown, _request: Request, response: Response, next: NextFunction) => {
+    if (response.headersSent) return next(error);
+    const status = typeof error === "object" && error !== null && "status" in error && typeof error.status === "number" ? error.status : 500;
+    if (status >= 500) console.error(error);
+    response.status(status).type("text/plain").send(status === 404 ? "Not found." : "Something went wrong on the server. Nothing was changed; try again.");
+  });
+  return app;
+}
+
+/** Where the participant's script and styles lie, as the build named them. */
+function playerAssets(folder: string): PlayerAssets {
+  type Chunk = { file: string; css?: string[]; imports?: string[]; isEntry?: boolean };
+  const manifest = JSON.parse(readFileSync(join(folder, ".vite", "manifest.json"), "utf8")) as Record<string, Chunk>;
+  const entry = Object.values(manifest).find(({ isEntry }) => isEntry);
+  if (!entry) throw new Error("The player has not been built");
+  const address = (file: string) => `/player/${file}`;
+  return { script: address(entry.file), styles: (entry.css ?? []).map(address), preload: (entry.imports ?? []).flatMap((name) => manifest[name]?.file ?? []).map(address) };
+}

@@ -1,0 +1,14 @@
+import type { Store } from "../database/open";
+
+/** What every loader and action gets from the server that runs it. */
+export type ServerContext = {
+  store: Store;
+  version: string;
+  /** For the scripts of this one page, named in its content security policy. */
+  nonce: string;
+  /** Address of the client, to limit tries of signing in. */
+  clientAddress: string;
+  /** Where the participant's player lies. */
+  player: PlayerAssets;
+};
+export type PlayerAssets = { script: string; styles: string[]; preload: string[] };

@@ -1,0 +1,53 @@
+import { accessSync } from "node:fs";
+import { join, resolve } from "node:path";
+import { pathToFileURL } from "node:url";
+import type { ServerBuild } from "react-router";
+import { addDemo } from "../../demo/add-demo";
+import { openStore } from "../database/open";
+import { application } from "./application";
+
+/** One plain sentence and the exit code 1: for what the person who starts Lapwing can mend. */
+function stop(sentence: string): never {
+  console.error(sentence);
+  process.exit(1);
+}
+
+const port = Number(process.env.PORT ?? 4173);
+if (!Number.isInteger(port) || port < 0 || port > 65_535) stop(`PORT is “${process.env.PORT}”; it should be a number such as 4173.`);
+const folder = resolve(process.env.LAPWING_DATA ?? "lapwing-data");
+const buildFolder = resolve(process.env.LAPWING_BUILD ?? "build");
+const version = process.env.LAPWING_VERSION ?? "0.1.0";
+
+const opened = await openStore(folder);
+if (!opened.ok) stop(opened.reason);
+const { store } = opened;
+if (process.argv.includes("--demo")) await addDemo(store, join(process.cwd(), "demo"));
+
+const serverFile = join(buildFolder, "server", "index.js");
+try {
+  accessSync(serverFile);
+} catch {
+  stop(`There is no build in ${buildFolder}. Run ./demo.sh, or npm run build.`);
+}
+const build = (await import(pathToFileURL(serverFile).href)) as ServerBuild;
+const server = application({ store, version, buildFolder, build }).listen(port);
+server.on("listening", () => {
+  const address = server.address();
+  console.log(`ready at http://localhost:${typeof address === "object" && address ? address.port : port}`);
+});
+server.on("error", (error: NodeJS.ErrnoException) => {
+  if (error.code === "EADDRINUSE") stop(`Port ${port} is taken. Choose another, for example PORT=${port + 1} ./demo.sh.`);
+  if (error.code === "EACCES") stop(`Port ${port} may not be used by this account. Choose one above 1023, for example PORT=4173 ./demo.sh.`);
+  throw error;
+});
+
+let stopping = false;
+const close = () => {
+  if (stopping) return;
+  stopping = true;
+  server.close(() => void store.close().then(() => process.exit(0)));
+  server.closeIdleConnections();
+  setTimeout(() => server.closeAllConnections(), 2000).unref();
+};
+process.on("SIGINT", close);
+process.on("SIGTERM", close);

@@ -1,0 +1,8 @@
+import { defineConfig } from "vite";
+
+/** What Node runs: the server's start and the command line. Packages stay outside and are loaded from node_modules. */
+export default defineConfig({
+  publicDir: false,
+  resolve: { tsconfigPaths: true },
+  build: { ssr: true, outDir: "build/node", emptyOutDir: true, target: "node20", rollupOptions: { input: { start: "server/http/start.ts", cli: "cli/main.ts", "demo-files": "demo/make-files.ts" } } },
+});
