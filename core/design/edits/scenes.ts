@@ -1,7 +1,7 @@
 import { freeTitle } from "../names";
 import type { AnswerSpec, Id, Item, Scene } from "../types";
 import { inBlock } from "./block";
-import type { Edit } from "./edit";
+import { assign, type Edit } from "./edit";
 
 /** Puts a scene behind another one, or at the end. */
 export const addScene = (block: Id, scene: Scene, behind: Id | null): Edit =>
@@ -49,7 +49,7 @@ export const moveScene = (block: Id, scene: Id, to: number): Edit =>
 export const setScene = (block: Id, scene: Id, change: Partial<Pick<Scene, "name" | "lasts" | "when">>): Edit =>
   inBlock(block, ({ scenes }) => {
     const found = scenes.find(({ id }) => id === scene);
-    if (found) Object.assign(found, change);
+    if (found) assign(found, change);
   });
 
 export const addItem = (block: Id, scene: Id, item: Item): Edit =>
@@ -65,7 +65,7 @@ export const removeItem = (block: Id, scene: Id, item: Id): Edit =>
 export const setItem = (block: Id, scene: Id, item: Id, change: Record<string, unknown>): Edit =>
   inBlock(block, ({ scenes }) => {
     const found = scenes.find(({ id }) => id === scene)?.items.find(({ id }) => id === item);
-    if (found) Object.assign(found, change);
+    if (found) assign(found, change);
   });
 
 /** Moves an item in the layer order: +1 one step to the front, −1 one step to the back. */
@@ -80,10 +80,11 @@ export const layerItem = (block: Id, scene: Id, item: Id, by: 1 | -1): Edit =>
 
 export const addAnswer = (block: Id, answer: AnswerSpec): Edit => inBlock(block, ({ answers }) => void answers.push(answer));
 
+/** Changes an answer; a property given as undefined is taken away. */
 export const setAnswer = (block: Id, answer: Id, change: Partial<AnswerSpec>): Edit =>
   inBlock(block, ({ answers }) => {
     const found = answers.find(({ id }) => id === answer);
-    if (found) Object.assign(found, change);
+    if (found) assign(found, change);
   });
 
 export const removeAnswer = (block: Id, answer: Id): Edit =>

@@ -1,4 +1,4 @@
-import type { Group, GroupValue, Id, MediaFile, Scalar, Settings } from "../types";
+import type { Group, GroupValue, Id, MediaFile, Scalar, Settings, ValueType } from "../types";
 import type { Edit } from "./edit";
 
 export const setTitle = (title: string): Edit => (draft) => void (draft.title = title);
@@ -34,6 +34,11 @@ export const setGroupValue = (id: Id, group: Id, value: Scalar): Edit => (draft)
 export const renameGroupValue = (id: Id, name: string): Edit => (draft) => {
   const found = draft.groupValues.find((each) => each.id === id);
   if (found) found.name = name;
+};
+
+export const setGroupValueType = (id: Id, type: ValueType): Edit => (draft) => {
+  const found = draft.groupValues.find((each) => each.id === id);
+  if (found) found.type = type;
 };
 
 export const removeGroupValue = (id: Id): Edit => (draft) => {

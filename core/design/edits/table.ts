@@ -1,6 +1,7 @@
-import type { Column, Id, Row, Scalar } from "../types";
+import { cellAsText, cellFromText } from "../cells";
+import type { Column, ColumnType, Id, Row, Scalar } from "../types";
 import { inBlock } from "./block";
-import type { Edit } from "./edit";
+import { assign, type Edit } from "./edit";
 
 export type CellChange = { row: Id; column: Id; value: Scalar | null };
 
@@ -34,8 +35,17 @@ export const addColumn = (block: Id, column: Column): Edit => inBlock(block, ({ 
 export const setColumn = (block: Id, column: Id, change: Partial<Omit<Column, "id">>): Edit =>
   inBlock(block, ({ table }) => {
     const found = table.columns.find(({ id }) => id === column);
-    if (found) Object.assign(found, change);
+    if (found) assign(found, change);
   });
+
+/** Changes what a column holds; its cells are read anew as that type, and stay as they are where they do not fit. */
+export const setColumnType = (block: Id, column: Id, type: ColumnType): Edit => (draft) =>
+  inBlock(block, ({ table }) => {
+    const found = table.columns.find(({ id }) => id === column);
+    if (!found) return;
+    for (const row of table.rows) row.cells[column] = cellFromText(draft, { ...found, type }, cellAsText(draft, found, row.cells[column] ?? null));
+    found.type = type;
+  })(draft);
 
 /** Removes a column and its cells; columns filled from it keep their names and become empty ones to type in. */
 export const removeColumn = (block: Id, column: Id): Edit =>

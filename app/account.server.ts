@@ -1,0 +1,36 @@
+import { data, redirect, type AppLoadContext } from "react-router";
+import { accountOfSecret, hasAccounts, type Account } from "~/server/accounts";
+import { findStudy, type Study } from "~/server/studies";
+
+const cookieName = "lapwing_sign_in";
+const thirtyDays = 30 * 86_400;
+
+export function secretOf(request: Request): string | null {
+  const cookies = request.headers.get("Cookie")?.split(/;\s*/) ?? [];
+  return cookies.find((cookie) => cookie.startsWith(`${cookieName}=`))?.slice(cookieName.length + 1) ?? null;
+}
+
+const secure = (request: Request) => (request.headers.get("X-Forwarded-Proto") === "https" || new URL(request.url).protocol === "https:" ? "; Secure" : "");
+
+export const signedInCookie = (request: Request, secret: string): string => `${cookieName}=${secret}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${thirtyDays}${secure(request)}`;
+export const signedOutCookie = (): string => `${cookieName}=; Path=/; HttpOnly; SameSite=Lax; Max-Age=0`;
+
+export async function accountOf(request: Request, { store }: AppLoadContext): Promise<Account | null> {
+  const secret = secretOf(request);
+  return secret ? accountOfSecret(store, secret) : null;
+}
+
+/** The signed-in account; sends anyone else to sign in (or to make the first account). */
+export async function requireAccount(request: Request, context: AppLoadContext): Promise<Account> {
+  const account = await accountOf(request, context);
+  if (account) return account;
+  throw redirect((await hasAccounts(context.store)) ? "/sign-in" : "/first-account");
+}
+
+/** The study of the signed-in account with this code; “not found” for anything else. */
+export async function requireStudy(request: Request, context: AppLoadContext, code: string | undefined): Promise<Study> {
+  const account = await requireAccount(request, context);
+  const study = code ? await findStudy(context.store, account.id, code) : null;
+  if (!study) throw data(null, { status: 404 });
+  return study;
+}

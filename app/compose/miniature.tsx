@@ -1,0 +1,21 @@
+import { useEffect, useRef } from "react";
+import type { Scene } from "~/core/design/types";
+import type { Context } from "~/core/run/resolve";
+import type { MediaUrl } from "~/player/stage/context";
+import { buildScene } from "~/player/stage/scene-layer";
+import { makeStage } from "~/player/stage/stage";
+
+type Props = { scene: Scene; context: Context; mediaUrl: MediaUrl; color: string; width: number; height: number };
+
+/** A scene as participants see it, drawn by the player's own code at this size in pixels. */
+export function Miniature({ scene, context, mediaUrl, color, width, height }: Props) {
+  const host = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (!host.current) return;
+    const root = makeStage(host.current, color);
+    const layer = buildScene(document, scene, { context, mediaUrl });
+    layer.show(true);
+    root.replaceChildren(layer.element);
+  }, [scene, context, mediaUrl, color]);
+  return <div ref={host} aria-hidden="true" style={{ width, height }} />;
+}

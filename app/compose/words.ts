@@ -1,0 +1,33 @@
+import { builtInNames } from "~/core/design/names";
+import { isBinding, type Bindable, type Block, type Condition, type Lasts, type Ref, type Scalar, type StudyDocument } from "~/core/design/types";
+
+/** The name a reference has at present; null when what it names is gone. */
+export function refName(ref: Ref, document: StudyDocument, block: Block | null): string | null {
+  if ("column" in ref) return block?.table.columns.find(({ id }) => id === ref.column)?.name ?? null;
+  if ("groupValue" in ref) return document.groupValues.find(({ id }) => id === ref.groupValue)?.name ?? null;
+  if ("variable" in ref) return document.variables.find(({ id }) => id === ref.variable)?.name ?? null;
+  return Object.hasOwn(builtInNames, ref.builtIn) ? ref.builtIn : null;
+}
+
+const number = (value: number) => value.toLocaleString("en");
+const inWords = (value: Bindable<Scalar>, document: StudyDocument, block: Block) => (isBinding(value) ? (refName(value.from, document, block) ?? "?") : typeof value === "number" ? number(value) : String(value));
+
+/** How long a scene lasts, as it stands beside it in the figure. */
+export function durationInWords(lasts: Lasts, document: StudyDocument, block: Block): string {
+  switch (lasts.kind) {
+    case "ms": return `${inWords(lasts.ms, document, block)} ms`;
+    case "random-ms": return `${number(lasts.from)}–${number(lasts.to)} ms, drawn`;
+    case "until-answer": return lasts.atMostMs === undefined ? "until answer" : `until answer, at most ${inWords(lasts.atMostMs, document, block)} ms`;
+  }
+}
+
+export function conditionInWords(condition: Condition, document: StudyDocument, block: Block): string {
+  if ("all" in condition) return condition.all.map((each) => conditionInWords(each, document, block)).join(" and ");
+  if ("any" in condition) return condition.any.map((each) => conditionInWords(each, document, block)).join(" or ");
+  if ("not" in condition) return `not (${conditionInWords(condition.not, document, block)})`;
+  const side = (value: typeof condition.left) => (value === null ? "empty" : inWords(value, document, block));
+  return `${side(condition.left)} ${condition.is} ${side(condition.right)}`;
+}
+
+/** `f` as `F`; named keys as they are. */
+export const keyLabel = (key: string): string => (key.length === 1 ? key.toUpperCase() : key.replace(/^Arrow/, "arrow "));

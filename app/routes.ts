@@ -1,0 +1,32 @@
+import { index, route, type RouteConfig } from "@react-router/dev/routes";
+
+export default [
+  index("routes/home.ts"),
+  route("sign-in", "routes/sign-in.tsx"),
+  route("sign-out", "routes/sign-out.ts"),
+  route("look-around", "routes/look-around.ts"),
+  route("first-account", "routes/first-account.tsx"),
+  route("studies", "routes/studies.tsx"),
+  route("studies/:code", "routes/study.tsx", [
+    index("routes/study-start.ts"),
+    route("plan", "routes/plan.tsx"),
+    route("compose", "routes/compose.tsx"),
+    route("rehearse", "routes/rehearse.tsx"),
+    route("collect", "routes/collect.tsx"),
+    route("results", "routes/results.tsx"),
+  ]),
+  route("studies/:code/edits", "routes/study-edits.ts"),
+  route("studies/:code/rehearsals", "routes/study-rehearsals.ts"),
+  route("studies/:code/pictures", "routes/study-pictures.ts"),
+  route("studies/:code/media/:sha256", "routes/study-media.ts"),
+  route("studies/:code/file", "routes/study-file.ts"),
+  route("studies/:code/data", "routes/study-data.ts"),
+  route("studies/:code/trials.csv", "routes/study-trials.ts"),
+  route("join/:token", "routes/join.ts"),
+  route("play", "routes/play.ts"),
+  route("api/join/:token", "routes/api-join.ts"),
+  route("api/session", "routes/api-session.ts"),
+  route("api/session/records", "routes/api-session-records.ts"),
+  route("api/session/media/:sha256", "routes/api-session-media.ts"),
+  route("*", "routes/not-found.tsx"),
+] satisfies RouteConfig;

@@ -1,0 +1,46 @@
+import { data, Form, redirect } from "react-router";
+import * as yup from "yup";
+import { accountOf, signedInCookie } from "~/app/account.server";
+import { Button } from "~/app/components/button";
+import { Field } from "~/app/components/field";
+import { Plain } from "~/app/components/plain-page";
+import { readForm } from "~/app/form.server";
+import { demoAccount, hasAccounts, signIn } from "~/server/accounts";
+import type { Route } from "./+types/sign-in";
+
+export const meta = () => [{ title: "Sign in · Lapwing" }];
+
+export async function loader({ request, context }: Route.LoaderArgs) {
+  if (await accountOf(request, context)) throw redirect("/studies");
+  if (!(await hasAccounts(context.store))) throw redirect("/first-account");
+  return { demo: (await demoAccount(context.store)) !== null };
+}
+
+const schema = yup.object({ email: yup.string().required("Type your e-mail address."), password: yup.string().required("Type your password.") });
+
+export async function action({ request, context }: Route.ActionArgs) {
+  const form = await readForm(request, schema);
+  if (!form.ok) return data({ problems: form.problems, reason: null }, { status: 400 });
+  const result = await signIn(context.store, form.values.email, form.values.password, context.clientAddress);
+  if (!result.ok) return data({ problems: {} as Record<string, string>, reason: result.reason }, { status: 400 });
+  return redirect("/studies", { headers: { "Set-Cookie": signedInCookie(request, result.secret) } });
+}
+
+export default function SignIn({ loaderData, actionData }: Route.ComponentProps) {
+  return (
+    <Plain title="Sign in">
+      {loaderData.demo && (
+        <Form method="post" action="/look-around" className="grid gap-2 rounded-md border border-hairline bg-sheet p-4">
+          <p>New here? The demo data hold a whole study: its design, 24 sessions and their results.</p>
+          <Button type="submit" look="primary" className="!h-9">Look around with the demo data</Button>
+        </Form>
+      )}
+      <Form method="post" className="grid gap-3">
+        {actionData?.reason && <p role="alert" className="text-alarm">{actionData.reason}</p>}
+        <Field label="E-mail address" name="email" type="email" autoComplete="username" problem={actionData?.problems.email} />
+        <Field label="Password" name="password" type="password" autoComplete="current-password" problem={actionData?.problems.password} />
+        <Button type="submit" className="!h-9">Sign in</Button>
+      </Form>
+    </Plain>
+  );
+}

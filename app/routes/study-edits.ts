@@ -1,0 +1,25 @@
+import * as yup from "yup";
+import { requireStudy } from "~/app/account.server";
+import type { Patch } from "~/core/design/edits/edit";
+import { saveEdit } from "~/server/studies";
+import type { Route } from "./+types/study-edits";
+
+const patches = () =>
+  yup.array(yup.object({ op: yup.string().oneOf(["add", "remove", "replace"]).required(), path: yup.array(yup.mixed().required()).required(), value: yup.mixed().nullable() })).required();
+const schema = yup.object({ base: yup.number().integer().required(), patches: patches(), inverse: patches() });
+
+/** Takes patches made on a revision; 409 with the newer version where the study has moved on, 422 where the result is no valid study. */
+export async function action({ request, context, params }: Route.ActionArgs) {
+  const study = await requireStudy(request, context, params.code);
+  const sent = await schema.validate(await request.json(), { strict: true }).catch(() => null);
+  if (!sent) return Response.json({ mistakes: ["The change could not be read. Load the page again."] }, { status: 400 });
+  const saved = await saveEdit(context.store, study.id, sent.base, sent.patches as Patch[], sent.inverse as Patch[]);
+  if (saved.ok) return Response.json(saved);
+  return saved.kind === "newer" ? Response.json(saved, { status: 409 }) : Response.json(saved, { status: 422 });
+}
+
+/** The study as it is saved, for a tab that has fallen behind. */
+export async function loader({ request, context, params }: Route.LoaderArgs) {
+  const { revision, document } = await requireStudy(request, context, params.code);
+  return Response.json({ revision, document });
+}

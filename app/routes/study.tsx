@@ -1,0 +1,101 @@
+import { Redo2, Undo2 } from "lucide-react";
+import { useEffect, useMemo, useState } from "react";
+import { NavLink, Outlet, useLocation } from "react-router";
+import { requireStudy } from "~/app/account.server";
+import { IconButton } from "~/app/components/button";
+import { Strip } from "~/app/components/strip";
+import { SaveNote } from "~/app/editing/save-note";
+import { StudyEditor } from "~/app/editing/study-editor";
+import { StudyContext, useStudy, type View } from "~/app/editing/use-study";
+import { RibbonBar } from "~/app/ribbon/ribbon-bar";
+import { ribbonColumns } from "~/core/compile/ribbon";
+import { blocksInOrder } from "~/core/design/lookup";
+import { setTitle } from "~/core/design/edits/study";
+import type { Route } from "./+types/study";
+
+export async function loader({ request, context, params }: Route.LoaderArgs) {
+  const { code, document, revision, editedAt } = await requireStudy(request, context, params.code);
+  return { code, document, revision, editedAt };
+}
+
+/** The document lives in this window's editor once it is loaded; edits are saved by it, not by loading again. */
+export const shouldRevalidate = ({ currentParams, nextParams }: { currentParams: { code?: string }; nextParams: { code?: string } }) => currentParams.code !== nextParams.code;
+
+export const meta: Route.MetaFunction = ({ loaderData }) => [{ title: `${loaderData?.document.title ?? "Study"} · Lapwing` }];
+
+const sections = ["plan", "compose", "rehearse", "collect", "results"] as const;
+const designing = new Set(["plan", "compose"]);
+
+export default function StudyLayout({ loaderData }: Route.ComponentProps) {
+  return <StudyWindow key={loaderData.code} {...loaderData} />;
+}
+
+function StudyWindow({ code, document, revision, editedAt }: Route.ComponentProps["loaderData"]) {
+  const [editor] = useState(() => new StudyEditor(code, document, revision, editedAt));
+  const [view, setView] = useState<View>(() => {
+    const [color = null, height = null] = ribbonColumns(document);
+    const block = blocksInOrder(document).find(({ practice }) => !practice) ?? blocksInOrder(document)[0];
+    return { participant: 1, part: block?.id ?? null, trial: null, row: null, selected: { kind: "nothing" }, color, height };
+  });
+  const study = useMemo(() => ({ code, editor, view, setView }), [code, editor, view]);
+  const section = useLocation().pathname.split("/")[3] ?? "plan";
+
+  useEffect(() => {
+    const leaving = (event: BeforeUnloadEvent) => {
+      if (editor.hasUnsent) event.preventDefault();
+    };
+    const keys = (event: KeyboardEvent) => {
+      const isField = event.target instanceof HTMLElement && event.target.closest("input, textarea, select, [contenteditable]");
+      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z" || isField) return;
+      event.preventDefault();
+      if (event.shiftKey) editor.redo();
+      else editor.undo();
+    };
+    addEventListener("beforeunload", leaving);
+    addEventListener("keydown", keys);
+    return () => {
+      removeEventListener("beforeunload", leaving);
+      removeEventListener("keydown", keys);
+      void editor.saveNow();
+    };
+  }, [editor]);
+
+  return (
+    <StudyContext value={study}>
+      <div className="flex h-dvh flex-col overflow-hidden">
+        <StudyStrip />
+        <main className="min-h-0 flex-1"><Outlet /></main>
+        {designing.has(section) && <RibbonBar />}
+      </div>
+    </StudyContext>
+  );
+}
+
+function StudyStrip() {
+  const { code, document, editor, canUndo, canRedo, edit } = useStudy();
+  return (
+    <Strip
+      beside={
+        <>
+          <input
+            aria-label="Title of the study" value={document.title} maxLength={200} spellCheck={false}
+            onChange={(event) => event.target.value.trim() && edit(setTitle(event.target.value), "title")}
+            className="min-w-0 max-w-[300px] rounded-[4px] bg-transparent font-serif text-[18px] [field-sizing:content]"
+          />
+          <span className="font-mono text-xs text-muted">{code}</span>
+        </>
+      }
+      middle={
+        <nav aria-label="Sections of the study" className="flex gap-1">
+          {sections.map((section) => (
+            <NavLink key={section} to={`/studies/${code}/${section}`} className={({ isActive }) => `rounded-md px-2.5 py-1 text-sm capitalize ${isActive ? "bg-plumage-tint font-bold text-plumage" : "text-muted hover:text-ink"}`}>{section}</NavLink>
+          ))}
+        </nav>
+      }
+    >
+      <SaveNote />
+      <IconButton icon={Undo2} label="Undo (Ctrl Z)" disabled={!canUndo} onClick={() => editor.undo()} />
+      <IconButton icon={Redo2} label="Redo (Ctrl Shift Z)" disabled={!canRedo} onClick={() => editor.redo()} />
+    </Strip>
+  );
+}
