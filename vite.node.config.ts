@@ -4,5 +4,11 @@ import { defineConfig } from "vite";
 export default defineConfig({
   publicDir: false,
   resolve: { tsconfigPaths: true },
-  build: { ssr: true, outDir: "build/node", emptyOutDir: true, target: "node20", rollupOptions: { input: { start: "server/http/start.ts", cli: "cli/main.ts", "demo-files": "demo/make-files.ts" } } },
+  build: {
+    ssr: true,
+    outDir: "build/node",
+    emptyOutDir: true,
+    target: "node20",
+    rollupOptions: { input: { start: "cli/start.ts", cli: "cli/main.ts", "demo-files": "demo/make-files.ts" } },
+  },
 });

@@ -2,5 +2,15 @@ import { defineConfig } from "vitest/config";
 
 export default defineConfig({
   resolve: { tsconfigPaths: true },
-  test: { include: ["core/**/*.test.ts", "server/**/*.test.ts", "demo/**/*.test.ts", "docs/**/*.test.ts", "cli/**/*.test.ts", "tests/lint/*.test.ts"], testTimeout: 60_000 },
+  test: {
+    include: [
+      "core/**/*.test.ts",
+      "server/**/*.test.ts",
+      "demo/**/*.test.ts",
+      "docs/**/*.test.ts",
+      "cli/**/*.test.ts",
+      "tests/lint/*.test.ts",
+    ],
+    testTimeout: 60_000,
+  },
 });

@@ -10,9 +10,11 @@ export function secretOf(request: Request): string | null {
   return cookies.find((cookie) => cookie.startsWith(`${cookieName}=`))?.slice(cookieName.length + 1) ?? null;
 }
 
-const secure = (request: Request) => (request.headers.get("X-Forwarded-Proto") === "https" || new URL(request.url).protocol === "https:" ? "; Secure" : "");
+const secure = (request: Request) =>
+  request.headers.get("X-Forwarded-Proto") === "https" || new URL(request.url).protocol === "https:" ? "; Secure" : "";
 
-export const signedInCookie = (request: Request, secret: string): string => `${cookieName}=${secret}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${thirtyDays}${secure(request)}`;
+export const signedInCookie = (request: Request, secret: string): string =>
+  `${cookieName}=${secret}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${thirtyDays}${secure(request)}`;
 export const signedOutCookie = (): string => `${cookieName}=; Path=/; HttpOnly; SameSite=Lax; Max-Age=0`;
 
 export async function accountOf(request: Request, { store }: AppLoadContext): Promise<Account | null> {
@@ -28,7 +30,11 @@ export async function requireAccount(request: Request, context: AppLoadContext):
 }
 
 /** The study of the signed-in account with this code; “not found” for anything else. */
-export async function requireStudy(request: Request, context: AppLoadContext, code: string | undefined): Promise<Study> {
+export async function requireStudy(
+  request: Request,
+  context: AppLoadContext,
+  code: string | undefined,
+): Promise<Study> {
   const account = await requireAccount(request, context);
   const study = code ? await findStudy(context.store, account.id, code) : null;
   if (!study) throw data(null, { status: 404 });

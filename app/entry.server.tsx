@@ -4,7 +4,13 @@ import { renderToPipeableStream } from "react-dom/server";
 import { ServerRouter, type AppLoadContext, type EntryContext } from "react-router";
 import "./load-context";
 
-export default function handleRequest(request: Request, status: number, headers: Headers, context: EntryContext, { nonce }: AppLoadContext): Promise<Response> {
+export default function handleRequest(
+  request: Request,
+  status: number,
+  headers: Headers,
+  context: EntryContext,
+  { nonce }: AppLoadContext,
+): Promise<Response> {
   return new Promise((resolve, reject) => {
     let answer = status;
     const { pipe, abort } = renderToPipeableStream(<ServerRouter context={context} url={request.url} nonce={nonce} />, {

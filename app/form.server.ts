@@ -3,12 +3,18 @@ import * as yup from "yup";
 export type Form<T> = { ok: true; values: T } | { ok: false; problems: Record<string, string> };
 
 /** A posted form by its schema: its values, or for each field what is wrong with it. */
-export async function readForm<T extends yup.AnyObject>(request: Request, schema: yup.ObjectSchema<T>): Promise<Form<T>> {
+export async function readForm<T extends yup.AnyObject>(
+  request: Request,
+  schema: yup.ObjectSchema<T>,
+): Promise<Form<T>> {
   const fields = Object.fromEntries([...(await request.formData())].filter(([, value]) => typeof value === "string"));
   try {
     return { ok: true, values: (await schema.validate(fields, { abortEarly: false, stripUnknown: true })) as T };
   } catch (error) {
     if (!(error instanceof yup.ValidationError)) throw error;
-    return { ok: false, problems: Object.fromEntries(error.inner.map(({ path, message }) => [path ?? "", message]).reverse()) };
+    return {
+      ok: false,
+      problems: Object.fromEntries(error.inner.map(({ path, message }) => [path ?? "", message]).reverse()),
+    };
   }
 }

@@ -1,4 +1,12 @@
-import { isRouteErrorResponse, Links, Meta, Outlet, Scripts, ScrollRestoration, useRouteLoaderData } from "react-router";
+import {
+  isRouteErrorResponse,
+  Links,
+  Meta,
+  Outlet,
+  Scripts,
+  ScrollRestoration,
+  useRouteLoaderData,
+} from "react-router";
 import { Toaster } from "sonner";
 import type { Route } from "./+types/root";
 import styles from "./styles/app.css?url";
@@ -25,7 +33,19 @@ export function Layout({ children }: { children: React.ReactNode }) {
       </head>
       <body suppressHydrationWarning>
         {children}
-        <Toaster position="bottom-right" toastOptions={{ style: { background: "var(--sheet)", color: "var(--ink)", border: "1px solid var(--hairline)", borderRadius: 6, boxShadow: "none", fontFamily: "var(--font-sans)" } }} />
+        <Toaster
+          position="bottom-right"
+          toastOptions={{
+            style: {
+              background: "var(--sheet)",
+              color: "var(--ink)",
+              border: "1px solid var(--hairline)",
+              borderRadius: 6,
+              boxShadow: "none",
+              fontFamily: "var(--font-sans)",
+            },
+          }}
+        />
         <ScrollRestoration {...once} />
         <Scripts {...once} />
       </body>
@@ -43,8 +63,16 @@ export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
   const missing = isRouteErrorResponse(error) && error.status === 404;
   return (
     <Plain title={missing ? "Not found" : "This page could not be shown"}>
-      <p>{missing ? "There is nothing at this address, or it belongs to another account." : "Something went wrong on the way. Nothing that was saved is lost."}</p>
-      <p><a className="font-semibold text-plumage" href="/studies">Go to your studies</a></p>
+      <p>
+        {missing
+          ? "There is nothing at this address, or it belongs to another account."
+          : "Something went wrong on the way. Nothing that was saved is lost."}
+      </p>
+      <p>
+        <a className="font-semibold text-plumage" href="/studies">
+          Go to your studies
+        </a>
+      </p>
     </Plain>
   );
 }

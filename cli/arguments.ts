@@ -8,7 +8,8 @@ export function participantNumbers(text: string, countFromOne = false): number[]
   const numbers = text.split(",").flatMap((piece) => {
     const range = /^\s*(\d+)(?:\s*-\s*(\d+))?\s*$/.exec(piece);
     const [from, to] = [Number(range?.[1]), Number(range?.[2] ?? range?.[1])];
-    if (!range || from < 1 || to < from || to > most) throw new Plain(`--participants is “${text}”; write a number such as 24 or a range such as 1-24.`);
+    if (!range || from < 1 || to < from || to > most)
+      throw new Plain(`--participants is “${text}”; write a number such as 24 or a range such as 1-24.`);
     return Array.from({ length: to - from + 1 }, (_, index) => from + index);
   });
   return numbers;

@@ -32,9 +32,20 @@ FILE is a *.lapwing.json or *.lapwing.zip. Without --seed the study's own seed i
 table is printed. LAPWING_DATA names the data folder (otherwise ./lapwing-data), PORT the port in printed links.`;
 
 const options = {
-  participants: { type: "string" }, seed: { type: "string" }, out: { type: "string" }, owner: { type: "string" }, release: { type: "boolean" }, help: { type: "boolean", short: "h" },
+  participants: { type: "string" },
+  seed: { type: "string" },
+  out: { type: "string" },
+  owner: { type: "string" },
+  release: { type: "boolean" },
+  help: { type: "boolean", short: "h" },
 } as const;
-type Values = { participants?: string | undefined; seed?: string | undefined; out?: string | undefined; owner?: string | undefined; release?: boolean | undefined };
+type Values = {
+  participants?: string | undefined;
+  seed?: string | undefined;
+  out?: string | undefined;
+  owner?: string | undefined;
+  release?: boolean | undefined;
+};
 
 function fileBytes(path: string | undefined): Uint8Array {
   if (!path) throw new Plain("Name a study file, ending in .lapwing.json or .lapwing.zip.");
@@ -47,7 +58,10 @@ function fileBytes(path: string | undefined): Uint8Array {
 
 function study(path: string | undefined): StudyDocument {
   const read = readStudyFile(fileBytes(path));
-  if (!read.ok) throw new Plain(`${path} is not a study that can be used:\n${read.mistakes.map((mistake) => `  ${mistake}`).join("\n")}`);
+  if (!read.ok)
+    throw new Plain(
+      `${path} is not a study that can be used:\n${read.mistakes.map((mistake) => `  ${mistake}`).join("\n")}`,
+    );
   return read.file.document;
 }
 
@@ -73,7 +87,10 @@ async function withStore<T>(work: (store: Store) => Promise<T>): Promise<T> {
 
 function runnable(document: StudyDocument): StudyDocument {
   const errors = preflight(document).filter(({ level }) => level === "error");
-  if (errors.length > 0) throw new Plain(`The study cannot be played yet:\n${errors.map(({ where, message }) => `  ${where}: ${message}`).join("\n")}`);
+  if (errors.length > 0)
+    throw new Plain(
+      `The study cannot be played yet:\n${errors.map(({ where, message }) => `  ${where}: ${message}`).join("\n")}`,
+    );
   return document;
 }
 
@@ -96,7 +113,11 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
   },
   simulate: (file, { participants = "24", seed, out }) => {
     const document = runnable(study(file));
-    const { header, rows } = simulatedTable(document, participantNumbers(participants, true), seed ?? document.settings.seed);
+    const { header, rows } = simulatedTable(
+      document,
+      participantNumbers(participants, true),
+      seed ?? document.settings.seed,
+    );
     put(table(header, rows), out);
     return 0;
   },
@@ -107,11 +128,17 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
       const account = await accountByEmail(store, owner);
       if (!account) throw new Plain(`There is no account ${owner}. Create it on the sign-in page first.`);
       const imported = await importStudy(store, account.id, bytes);
-      if (!imported.ok) throw new Plain(`${file} cannot be imported:\n${imported.mistakes.map((mistake) => `  ${mistake}`).join("\n")}`);
+      if (!imported.ok)
+        throw new Plain(
+          `${file} cannot be imported:\n${imported.mistakes.map((mistake) => `  ${mistake}`).join("\n")}`,
+        );
       console.log(imported.study.code);
       if (!release) return 0;
       const frozen = await freezeRelease(store, imported.study, "Imported and released.");
-      if (!frozen.ok) throw new Plain(`The study is imported but cannot be released yet:\n${frozen.findings.map(({ where, message }) => `  ${where}: ${message}`).join("\n")}`);
+      if (!frozen.ok)
+        throw new Plain(
+          `The study is imported but cannot be released yet:\n${frozen.findings.map(({ where, message }) => `  ${where}: ${message}`).join("\n")}`,
+        );
       console.log(`http://localhost:${process.env.PORT ?? 4173}/join/${frozen.link.token}`);
       return 0;
     });
@@ -136,7 +163,9 @@ async function main(): Promise<number> {
   try {
     parsed = parseArgs({ options, allowPositionals: true });
   } catch (error) {
-    throw new Plain(`${error instanceof Error ? error.message.split(".")[0] : "The options cannot be read"}. See ./lapwing --help.`);
+    throw new Plain(
+      `${error instanceof Error ? error.message.split(".")[0] : "The options cannot be read"}. See ./lapwing --help.`,
+    );
   }
   const { values, positionals } = parsed;
   const [name, subject] = positionals;
@@ -156,4 +185,3 @@ main().then(
     process.exitCode = 1;
   },
 );
-

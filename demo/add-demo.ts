@@ -1,6 +1,6 @@
 import { readFile } from "node:fs/promises";
 import { join } from "node:path";
-import { plannedGroup } from "../core/allocate/groups";
+import { groupForStart } from "../core/allocate/groups";
 import { newStudy } from "../core/design/defaults";
 import type { StudyDocument } from "../core/design/types";
 import { streamFor } from "../core/order/random";
@@ -15,7 +15,12 @@ import { addStudy, type Study } from "../server/studies";
 
 /** The effect the demo data hold: neighbours walking the other way cost time and accuracy. */
 export const demoModel: AnswerModel = {
-  mu: 365, sigma: 40, tau: 75, personSd: 38, errors: 0.025, lapses: 0.006,
+  mu: 365,
+  sigma: 40,
+  tau: 75,
+  personSd: 38,
+  errors: 0.025,
+  lapses: 0.006,
   effects: [
     { column: "neighbours", level: "against", addMs: 58, addErrors: 0.05, sdMs: 22 },
     { column: "neighbours", level: "none", addMs: 12, addErrors: 0, sdMs: 10 },
@@ -23,7 +28,11 @@ export const demoModel: AnswerModel = {
 };
 const demoSeed = "shore";
 const finished = 24;
-const brokenOff = [{ participant: 9, after: 31 }, { participant: 16, after: 7 }, { participant: 22, after: 60 }];
+const brokenOff = [
+  { participant: 9, after: 31 },
+  { participant: 16, after: 7 },
+  { participant: 22, after: 60 },
+];
 
 /** Fills an empty database with the demo account, the demo study and its sample data; leaves any other as it is. */
 export async function addDemo(store: Store, folder: string): Promise<void> {
@@ -32,7 +41,12 @@ export async function addDemo(store: Store, folder: string): Promise<void> {
   if (!made.ok) return;
   const owner = made.account.id;
   for (const draft of drafts()) await addStudy(store, owner, draft);
-  const imported = await importStudy(store, owner, new Uint8Array(await readFile(join(folder, "waders.lapwing.zip"))), "amber-quay");
+  const imported = await importStudy(
+    store,
+    owner,
+    new Uint8Array(await readFile(join(folder, "waders.lapwing.zip"))),
+    "amber-quay",
+  );
   if (!imported.ok) throw new Error(imported.mistakes.join("\n"));
   const frozen = await freezeRelease(store, imported.study, "First release.", "demo-waders");
   if (!frozen.ok) throw new Error(frozen.findings.map(({ where, message }) => `${where}: ${message}`).join("\n"));
@@ -46,32 +60,74 @@ async function addSampleSessions(store: Store, study: Study, release: Release, l
   const total = finished + brokenOff.length;
   const chance = streamFor(demoSeed, "days");
   const today = Math.floor(Date.now() / 86_400_000) * 86_400_000;
-  const starts = Array.from({ length: total }, () => today - (1 + chance.whole(0, 11)) * 86_400_000 + chance.whole(8 * 3600, 17 * 3600) * 1000).sort((a, b) => a - b);
+  const starts = Array.from(
+    { length: total },
+    () => today - (1 + chance.whole(0, 11)) * 86_400_000 + chance.whole(8 * 3600, 17 * 3600) * 1000,
+  ).sort((a, b) => a - b);
+  const counts = new Map<string, number>();
   for (let participant = 1; participant <= total; participant++) {
     const stopAfter = brokenOff.find((each) => each.participant === participant)?.after;
-    const group = plannedGroup(document, participant);
+    const group = groupForStart(document, participant, counts);
     const session = simulateSession(document, participant, group, document.settings.seed, demoModel, stopAfter);
+    if (session.finished) counts.set(group, (counts.get(group) ?? 0) + 1);
     await keepSession(store, study, release, link, session, starts[participant - 1] ?? today);
   }
 }
 
-async function keepSession({ db }: Store, study: Study, release: Release, link: string, session: SimulatedSession, start: number): Promise<void> {
+async function keepSession(
+  { db }: Store,
+  study: Study,
+  release: Release,
+  link: string,
+  session: SimulatedSession,
+  start: number,
+): Promise<void> {
   const id = newId("s");
   const iso = (ms: number) => new Date(start + ms).toISOString();
-  const ends = session.records.map((record) => (record.kind === "trial" ? (record.scenes.at(-1)?.end ?? 0) : record.kind === "page" ? record.done : record.at));
+  const ends = session.records.map((record) =>
+    record.kind === "trial" ? (record.scenes.at(-1)?.end ?? 0) : record.kind === "page" ? record.done : record.at,
+  );
   const last = session.records.flatMap((record) => (record.kind === "end" ? [] : [record.part])).at(-1) ?? null;
   const plan = compile(study.document, session.participant, study.document.settings.seed, session.group);
   await db.transaction().execute(async (trx) => {
-    await trx.insertInto("session").values({
-      id, study_id: study.id, release_id: release.id, link_token: link, token_hash: secretHash(newSecret()), participant: session.participant, group_id: session.group, pilot: 0,
-      state: session.finished ? "finished" : "active", records: session.records.length, trials: session.records.filter(({ kind }) => kind === "trial").length,
-      trials_planned: plan.trialCount, part: last, code: `DEMO-${String(session.participant).padStart(4, "0")}`, started_at: iso(0), seen_at: iso(ends.at(-1) ?? 0),
-      finished_at: session.finished ? iso(ends.at(-1) ?? 0) : null, browser: "simulated participant",
-    }).execute();
+    await trx
+      .insertInto("session")
+      .values({
+        id,
+        study_id: study.id,
+        release_id: release.id,
+        link_token: link,
+        token_hash: secretHash(newSecret()),
+        participant: session.participant,
+        group_id: session.group,
+        pilot: 0,
+        state: session.finished ? "finished" : "active",
+        records: session.records.length,
+        trials: session.records.filter(({ kind }) => kind === "trial").length,
+        trials_planned: plan.trialCount,
+        part: last,
+        code: `DEMO-${String(session.participant).padStart(4, "0")}`,
+        started_at: iso(0),
+        seen_at: iso(ends.at(-1) ?? 0),
+        finished_at: session.finished ? iso(ends.at(-1) ?? 0) : null,
+        browser: "simulated participant",
+      })
+      .execute();
     for (let from = 0; from < session.records.length; from += 50)
-      await trx.insertInto("record").values(session.records.slice(from, from + 50).map((record, index) => (
-        { session_id: id, number: record.number, kind: record.kind, body: JSON.stringify(record), received_at: iso(ends[from + index] ?? 0) }
-      ))).execute();
+      await trx
+        .insertInto("record")
+        .values(
+          session.records
+            .slice(from, from + 50)
+            .map((record, index) => ({
+              session_id: id,
+              number: record.number,
+              kind: record.kind,
+              body: JSON.stringify(record),
+              received_at: iso(ends[from + index] ?? 0),
+            })),
+        )
+        .execute();
   });
 }
 
@@ -87,7 +143,8 @@ function drafts(): StudyDocument[] {
 function withWords(document: StudyDocument, words: [string, string]): StudyDocument {
   for (const part of Object.values(document.parts)) {
     const first = part.kind === "block" ? part.table.columns[0]?.id : undefined;
-    if (part.kind === "block" && first) part.table.rows.forEach((row, index) => (row.cells[first] = words[index] ?? ""));
+    if (part.kind === "block" && first)
+      part.table.rows.forEach((row, index) => (row.cells[first] = words[index] ?? ""));
   }
   return document;
 }

@@ -25,7 +25,13 @@ export function wadersFromSource(folder: string): { document: StudyDocument; con
 export function writeDemoFiles(folder: string): void {
   const { document, contents } = wadersFromSource(folder);
   const media = Object.fromEntries(Object.entries(contents).map(([sha256, bytes]) => [`media/${sha256}`, bytes]));
-  writeFileSync(join(folder, "waders.lapwing.zip"), zipSync({ "study.lapwing.json": strToU8(`${JSON.stringify(document, null, 2)}\n`), ...media }, { mtime: new Date("2026-01-01T00:00:00Z") }));
+  writeFileSync(
+    join(folder, "waders.lapwing.zip"),
+    zipSync(
+      { "study.lapwing.json": strToU8(`${JSON.stringify(document, null, 2)}\n`), ...media },
+      { mtime: new Date("2026-01-01T00:00:00Z") },
+    ),
+  );
 }
 
 if (process.argv.includes("--write")) writeDemoFiles("demo");

@@ -19,7 +19,10 @@ export function measureFrame(count = 24): Promise<number> {
     const frame = (stamp: number) => {
       stamps.push(stamp);
       if (stamps.length <= count) return void requestAnimationFrame(frame);
-      const intervals = stamps.slice(1).map((each, index) => each - (stamps[index] ?? each)).sort((a, b) => a - b);
+      const intervals = stamps
+        .slice(1)
+        .map((each, index) => each - (stamps[index] ?? each))
+        .sort((a, b) => a - b);
       resolve(intervals[Math.floor(intervals.length / 2)] ?? 1000 / 60);
     };
     requestAnimationFrame(frame);

@@ -25,7 +25,14 @@ async function main() {
     const ready = await enter(outbox);
     if (!ready) return;
     if (ready.data.pilot) markAsPilot();
-    const code = await playSession(ready.data, ready.remembered.secret, ready.remembered.startedAt, outbox, into, stageHost);
+    const code = await playSession(
+      ready.data,
+      ready.remembered.secret,
+      ready.remembered.startedAt,
+      outbox,
+      into,
+      stageHost,
+    );
     sessionStorage.setItem(`finished:${entry}`, code ?? "");
     await outbox.forget(entry);
   });

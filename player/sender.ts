@@ -13,7 +13,11 @@ export class Sender {
   /** Told after every try: how many records wait, and the last trouble if there was one. */
   onProgress: (waiting: number, trouble: string | null) => void = () => undefined;
 
-  constructor(private readonly outbox: Outbox, private readonly secret: string, private readonly session: string) {}
+  constructor(
+    private readonly outbox: Outbox,
+    private readonly secret: string,
+    private readonly session: string,
+  ) {}
 
   /** Puts records on disk, then sends them in the background. Settled once they are on disk. */
   async keep(records: SessionRecord[]): Promise<void> {
@@ -35,7 +39,7 @@ export class Sender {
   }
 
   async #run(): Promise<void> {
-    for (let failures = 0; this.#again; ) {
+    for (let failures = 0; this.#again;) {
       this.#again = false;
       const waiting = await this.outbox.waiting(this.session);
       this.#waiting = waiting.length;
@@ -54,7 +58,9 @@ export class Sender {
       } catch (error) {
         this.#again = true;
         this.onProgress(this.#waiting, error instanceof Error ? error.message : String(error));
-        await pause(error instanceof Refused ? 15_000 : Math.min(15_000, 500 * 2 ** failures++) * (0.75 + 0.5 * Math.random()));
+        await pause(
+          error instanceof Refused ? 15_000 : Math.min(15_000, 500 * 2 ** failures++) * (0.75 + 0.5 * Math.random()),
+        );
       }
     }
   }

@@ -2,8 +2,16 @@ import type { Id, StudyDocument } from "~/core/design/types";
 import type { SessionRecord } from "~/core/run/records";
 
 export type SessionData = {
-  session: string; participant: number; group: Id; seed: string; pilot: boolean; startedAt: string;
-  document: StudyDocument; records: SessionRecord[]; finished: boolean; code: string | null;
+  session: string;
+  participant: number;
+  group: Id;
+  seed: string;
+  pilot: boolean;
+  startedAt: string;
+  document: StudyDocument;
+  records: SessionRecord[];
+  finished: boolean;
+  code: string | null;
 };
 export type Acknowledged = { acknowledged: number; finished: boolean; code: string | null };
 
@@ -14,20 +22,32 @@ async function json<T>(path: string, init: RequestInit): Promise<T> {
   const response = await fetch(path, { ...init, cache: "no-store", signal: AbortSignal.timeout(20_000) });
   const body: unknown = await response.json();
   if (response.ok) return body as T;
-  const reason = typeof body === "object" && body !== null && "reason" in body ? String(body.reason) : `The server answered ${response.status}.`;
-  if (response.status >= 400 && response.status < 500 && response.status !== 408 && response.status !== 429) throw new Refused(reason);
+  const reason =
+    typeof body === "object" && body !== null && "reason" in body
+      ? String(body.reason)
+      : `The server answered ${response.status}.`;
+  if (response.status >= 400 && response.status < 500 && response.status !== 408 && response.status !== 429)
+    throw new Refused(reason);
   throw new Error(reason);
 }
 
 const bearer = (secret: string) => ({ Authorization: `Bearer ${secret}` });
 
-export const start = (token: string): Promise<{ secret: string; session: SessionData }> => json(`/api/join/${token}`, { method: "POST" });
+export const start = (token: string): Promise<{ secret: string; session: SessionData }> =>
+  json(`/api/join/${token}`, { method: "POST" });
 export const resume = (secret: string): Promise<SessionData> => json("/api/session", { headers: bearer(secret) });
 export const send = (secret: string, records: SessionRecord[]): Promise<Acknowledged> =>
-  json("/api/session/records", { method: "POST", headers: { ...bearer(secret), "Content-Type": "application/json" }, body: JSON.stringify(records) });
+  json("/api/session/records", {
+    method: "POST",
+    headers: { ...bearer(secret), "Content-Type": "application/json" },
+    body: JSON.stringify(records),
+  });
 
 export async function media(secret: string, sha256: string): Promise<Blob> {
-  const response = await fetch(`/api/session/media/${sha256}`, { headers: bearer(secret), signal: AbortSignal.timeout(60_000) });
+  const response = await fetch(`/api/session/media/${sha256}`, {
+    headers: bearer(secret),
+    signal: AbortSignal.timeout(60_000),
+  });
   if (!response.ok) throw new Error(`The server answered ${response.status}.`);
   return response.blob();
 }

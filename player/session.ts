@@ -16,7 +16,14 @@ import { wording } from "./wording";
  * Plays a session from where its records end until all is acknowledged; gives the completion code.
  * `startedAt` is the wall-clock time of its start on this computer, in ms since 1970.
  */
-export async function playSession(data: SessionData, secret: string, startedAt: number, outbox: Outbox, into: HTMLElement, stageHost: HTMLElement): Promise<string | null> {
+export async function playSession(
+  data: SessionData,
+  secret: string,
+  startedAt: number,
+  outbox: Outbox,
+  into: HTMLElement,
+  stageHost: HTMLElement,
+): Promise<string | null> {
   const { document: study } = data;
   const sender = new Sender(outbox, secret, data.session);
   const plan = compile(study, data.participant, data.seed, data.group);
@@ -36,7 +43,8 @@ export async function playSession(data: SessionData, secret: string, startedAt: 
     stageHost.hidden = true;
     const tell = (event: SessionEvent) => (step = machine.next(step.state, event));
     tell({ kind: "page-shown", at: clock.now() });
-    const share = study.settings.progressBar && plan.trialCount > 0 ? step.state.tally.trialsDone / plan.trialCount : null;
+    const share =
+      study.settings.progressBar && plan.trialCount > 0 ? step.state.tally.trialsDone / plan.trialCount : null;
     await showStudyPage(into, page.body, page.continueLabel, machine.context(step.state), share);
     tell({ kind: "continue", at: clock.now() });
     return step.commands.flatMap((command) => (command.kind === "record" ? [command.record] : []));
@@ -69,7 +77,9 @@ const isTask = (command: Command): command is Extract<Command, { kind: "show-pag
 
 /** The server's records and those still on this disk, as far as they follow each other without a gap. */
 async function knownRecords(data: SessionData, outbox: Outbox): Promise<SessionRecord[]> {
-  const byNumber = new Map([...(await outbox.waiting(data.session)), ...data.records].map((record) => [record.number, record]));
+  const byNumber = new Map(
+    [...(await outbox.waiting(data.session)), ...data.records].map((record) => [record.number, record]),
+  );
   const records: SessionRecord[] = [];
   for (let number = 1; ; number++) {
     const record = byNumber.get(number);
@@ -79,7 +89,11 @@ async function knownRecords(data: SessionData, outbox: Outbox): Promise<SessionR
 }
 
 /** Loads and decodes every picture of the study before anything begins, trying again while the network is away. */
-async function loadMedia(files: { id: Id; sha256: string }[], secret: string, into: HTMLElement): Promise<(id: Id) => string | null> {
+async function loadMedia(
+  files: { id: Id; sha256: string }[],
+  secret: string,
+  into: HTMLElement,
+): Promise<(id: Id) => string | null> {
   const urls = new Map<Id, string>();
   if (files.length === 0) return (id) => urls.get(id) ?? null;
   const progress = showLoading(into, wording.loading);

@@ -18,13 +18,22 @@ export const keyName = (event: KeyboardEvent): string => (event.key === " " ? "S
  * machine's step after the trial and the records it made. `frameMs` is the display's measured frame length.
  */
 export async function playTrial(
-  machine: SessionMachine, from: SessionState, part: Id, trial: PlannedTrial, stage: Stage, clock: Clock, mediaUrl: MediaUrl, frameMs: number,
+  machine: SessionMachine,
+  from: SessionState,
+  part: Id,
+  trial: PlannedTrial,
+  stage: Stage,
+  clock: Clock,
+  mediaUrl: MediaUrl,
+  frameMs: number,
 ): Promise<Ended> {
   const { document: study } = machine.context(from);
   const block = blockOf(study, part);
   const drawing = () => ({ context: machine.context(state), mediaUrl });
   let state = from;
-  const layers = new Map<Id, SceneLayer>(block.scenes.map((scene) => [scene.id, buildScene(document, scene, drawing())]));
+  const layers = new Map<Id, SceneLayer>(
+    block.scenes.map((scene) => [scene.id, buildScene(document, scene, drawing())]),
+  );
   const names = new Map(block.scenes.map(({ id, name }) => [id, name]));
   stage.root.replaceChildren(...[...layers.values()].map(({ element }) => element));
   await Promise.all([...layers.values()].map(({ ready }) => ready));

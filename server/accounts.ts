@@ -19,17 +19,42 @@ export async function hasAccounts({ db }: Store): Promise<boolean> {
 }
 
 /** Makes an account; the reason where the address is taken. The password is checked by the caller's form. */
-export async function createAccount({ db }: Store, email: string, name: string, password: string, isDemo = false): Promise<SignedIn> {
+export async function createAccount(
+  { db }: Store,
+  email: string,
+  name: string,
+  password: string,
+  isDemo = false,
+): Promise<SignedIn> {
   const id = newId("account");
-  const made = await db.insertInto("account")
-    .values({ id, email: normal(email), name, password_hash: await hash(password, argon), is_demo: isDemo ? 1 : 0, created_at: later(0) })
-    .onConflict((conflict) => conflict.column("email").doNothing()).executeTakeFirst();
-  if (made.numInsertedOrUpdatedRows === 0n) return { ok: false, reason: "There is an account with this address already. Sign in instead." };
-  return { ok: true, account: { id, email: normal(email), name, isDemo }, secret: await openSignIn({ db } as Store, id) };
+  const made = await db
+    .insertInto("account")
+    .values({
+      id,
+      email: normal(email),
+      name,
+      password_hash: await hash(password, argon),
+      is_demo: isDemo ? 1 : 0,
+      created_at: later(0),
+    })
+    .onConflict((conflict) => conflict.column("email").doNothing())
+    .executeTakeFirst();
+  if (made.numInsertedOrUpdatedRows === 0n)
+    return { ok: false, reason: "There is an account with this address already. Sign in instead." };
+  return {
+    ok: true,
+    account: { id, email: normal(email), name, isDemo },
+    secret: await openSignIn({ db } as Store, id),
+  };
 }
 
 /** The very first account, only while there is none. */
-export async function createFirstAccount(store: Store, email: string, name: string, password: string): Promise<SignedIn> {
+export async function createFirstAccount(
+  store: Store,
+  email: string,
+  name: string,
+  password: string,
+): Promise<SignedIn> {
   if (await hasAccounts(store)) return { ok: false, reason: "This Lapwing has an account already. Sign in instead." };
   return createAccount(store, email, name, password);
 }
@@ -39,18 +64,29 @@ export async function signIn(store: Store, email: string, password: string, from
   const { db } = store;
   const subjects = [`email:${normal(email)}`, `from:${from}`];
   const since = later(-minutesOfTries * 60_000);
-  const tries = await db.selectFrom("sign_in_try").select(({ fn }) => ["subject", fn.countAll<number>().as("count")])
-    .where("subject", "in", subjects).where("at", ">", since).groupBy("subject").execute();
+  const tries = await db
+    .selectFrom("sign_in_try")
+    .select(({ fn }) => ["subject", fn.countAll<number>().as("count")])
+    .where("subject", "in", subjects)
+    .where("at", ">", since)
+    .groupBy("subject")
+    .execute();
   if (tries.some(({ subject, count }) => count >= (subject.startsWith("from:") ? mostTries * 4 : mostTries)))
     return { ok: false, reason: `Too many tries. Wait ${minutesOfTries} minutes, then try again.` };
   const account = await db.selectFrom("account").selectAll().where("email", "=", normal(email)).executeTakeFirst();
   const matches = await verify(account?.password_hash ?? (await unknownHash), password).catch(() => false);
   if (!account || !matches) {
-    await db.insertInto("sign_in_try").values(subjects.map((subject) => ({ subject, at: later(0) }))).execute();
+    await db
+      .insertInto("sign_in_try")
+      .values(subjects.map((subject) => ({ subject, at: later(0) })))
+      .execute();
     await db.deleteFrom("sign_in_try").where("at", "<", later(-86_400_000)).execute();
     return { ok: false, reason: "The address or the password is not right." };
   }
-  await db.deleteFrom("sign_in_try").where("subject", "=", subjects[0] as string).execute();
+  await db
+    .deleteFrom("sign_in_try")
+    .where("subject", "=", subjects[0] as string)
+    .execute();
   return { ok: true, account: asAccount(account), secret: await openSignIn(store, account.id) };
 }
 
@@ -71,13 +107,21 @@ export async function lookAround(store: Store): Promise<string | null> {
 async function openSignIn({ db }: Store, accountId: string): Promise<string> {
   const secret = newSecret();
   await db.deleteFrom("sign_in").where("expires_at", "<", later(0)).execute();
-  await db.insertInto("sign_in").values({ token_hash: secretHash(secret), account_id: accountId, expires_at: later(daysSignedIn * 86_400_000) }).execute();
+  await db
+    .insertInto("sign_in")
+    .values({ token_hash: secretHash(secret), account_id: accountId, expires_at: later(daysSignedIn * 86_400_000) })
+    .execute();
   return secret;
 }
 
 export async function accountOfSecret({ db }: Store, secret: string): Promise<Account | null> {
-  const found = await db.selectFrom("sign_in").innerJoin("account", "account.id", "sign_in.account_id").selectAll("account")
-    .where("sign_in.token_hash", "=", secretHash(secret)).where("sign_in.expires_at", ">", later(0)).executeTakeFirst();
+  const found = await db
+    .selectFrom("sign_in")
+    .innerJoin("account", "account.id", "sign_in.account_id")
+    .selectAll("account")
+    .where("sign_in.token_hash", "=", secretHash(secret))
+    .where("sign_in.expires_at", ">", later(0))
+    .executeTakeFirst();
   return found ? asAccount(found) : null;
 }
 
@@ -90,4 +134,14 @@ export async function accountByEmail({ db }: Store, email: string): Promise<Acco
   return found ? asAccount(found) : null;
 }
 
-const asAccount = ({ id, email, name, is_demo }: { id: string; email: string; name: string; is_demo: 0 | 1 }): Account => ({ id, email, name, isDemo: is_demo === 1 });
+const asAccount = ({
+  id,
+  email,
+  name,
+  is_demo,
+}: {
+  id: string;
+  email: string;
+  name: string;
+  is_demo: 0 | 1;
+}): Account => ({ id, email, name, isDemo: is_demo === 1 });

@@ -16,7 +16,59 @@ export const newCompletionCode = (): string => `${draw(4)}-${draw(4)}`.toUpperCa
 /** A seed as a person can read it out. */
 export const newSeed = (): string => randomBytes(2).toString("hex").toUpperCase();
 
-const first = ["amber", "velvet", "brass", "mossy", "copper", "salt", "grey", "quiet", "silver", "dusky", "tidal", "pale", "russet", "windy", "early", "mellow", "chalky", "reedy", "bright", "sandy", "plum", "ochre", "misty", "linen", "hazel"];
-const second = ["quay", "crate", "tide", "pier", "lane", "ledger", "bollard", "kettle", "harbour", "market", "basin", "ferry", "gull", "plover", "lantern", "mooring", "ladle", "orchard", "jetty", "marsh", "skiff", "larder", "awning", "shoal", "buoy"];
+const first = [
+  "amber",
+  "velvet",
+  "brass",
+  "mossy",
+  "copper",
+  "salt",
+  "grey",
+  "quiet",
+  "silver",
+  "dusky",
+  "tidal",
+  "pale",
+  "russet",
+  "windy",
+  "early",
+  "mellow",
+  "chalky",
+  "reedy",
+  "bright",
+  "sandy",
+  "plum",
+  "ochre",
+  "misty",
+  "linen",
+  "hazel",
+];
+const second = [
+  "quay",
+  "crate",
+  "tide",
+  "pier",
+  "lane",
+  "ledger",
+  "bollard",
+  "kettle",
+  "harbour",
+  "market",
+  "basin",
+  "ferry",
+  "gull",
+  "plover",
+  "lantern",
+  "mooring",
+  "ladle",
+  "orchard",
+  "jetty",
+  "marsh",
+  "skiff",
+  "larder",
+  "awning",
+  "shoal",
+  "buoy",
+];
 /** A study's two-word code, such as `amber-quay`. */
 export const newStudyCode = (): string => `${first[randomInt(first.length)]}-${second[randomInt(second.length)]}`;

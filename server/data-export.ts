@@ -15,32 +15,70 @@ type Released = { id: string; number: number; document: StudyDocument };
 type SessionFact = SessionFacts & { releaseId: string };
 
 async function releasesWithData({ db }: Store, study: Study): Promise<Released[]> {
-  const rows = await db.selectFrom("release").select(["id", "number", "document"]).where("study_id", "=", study.id)
-    .where((eb) => eb.exists(eb.selectFrom("session").select("session.id").whereRef("session.release_id", "=", "release.id"))).orderBy("frozen_at", "desc").execute();
-  const read = rows.map(({ id, number, document }) => ({ id, number: number ?? 0, document: JSON.parse(document) as StudyDocument }));
+  const rows = await db
+    .selectFrom("release")
+    .select(["id", "number", "document"])
+    .where("study_id", "=", study.id)
+    .where((eb) =>
+      eb.exists(eb.selectFrom("session").select("session.id").whereRef("session.release_id", "=", "release.id")),
+    )
+    .orderBy("frozen_at", "desc")
+    .execute();
+  const read = rows.map(({ id, number, document }) => ({
+    id,
+    number: number ?? 0,
+    document: JSON.parse(document) as StudyDocument,
+  }));
   return read.length > 0 ? read : [{ id: "", number: 0, document: study.document }];
 }
 
 /** Sessions in the order in which they are exported: participants by number, pilots last. */
-async function sessionFacts({ db }: Store, study: Study, pilots: boolean, numbers: Map<string, number>): Promise<SessionFact[]> {
-  let query = db.selectFrom("session").select(["id", "release_id", "participant", "group_id", "pilot"]).where("study_id", "=", study.id);
+async function sessionFacts(
+  { db }: Store,
+  study: Study,
+  pilots: boolean,
+  numbers: Map<string, number>,
+): Promise<SessionFact[]> {
+  let query = db
+    .selectFrom("session")
+    .select(["id", "release_id", "participant", "group_id", "pilot"])
+    .where("study_id", "=", study.id);
   if (!pilots) query = query.where("pilot", "=", 0);
   const rows = await query.orderBy("pilot").orderBy("participant").orderBy("id").execute();
   return rows.map((row) => ({
-    study: study.code, release: numbers.get(row.release_id) ?? 0, wave: "", session: row.id, participant: row.participant, group: row.group_id, pilot: row.pilot === 1, releaseId: row.release_id,
+    study: study.code,
+    release: numbers.get(row.release_id) ?? 0,
+    wave: "",
+    session: row.id,
+    participant: row.participant,
+    group: row.group_id,
+    pilot: row.pilot === 1,
+    releaseId: row.release_id,
   }));
 }
 
 /** The trials of a study, a batch at a time, each with what belongs to it. Memory stays the same however many there are. */
-export async function* trialsOf(store: Store, study: Study, pilots: boolean, onlySession?: string): AsyncGenerator<{ facts: SessionFacts; document: StudyDocument; record: TrialRecord }[]> {
+export async function* trialsOf(
+  store: Store,
+  study: Study,
+  pilots: boolean,
+  onlySession?: string,
+): AsyncGenerator<{ facts: SessionFacts; document: StudyDocument; record: TrialRecord }[]> {
   const releases = new Map((await releasesWithData(store, study)).map((release) => [release.id, release]));
   const numbers = new Map([...releases].map(([id, { number }]) => [id, number]));
   for (const facts of await sessionFacts(store, study, pilots, numbers)) {
     if (onlySession !== undefined && facts.session !== onlySession) continue;
     const document = releases.get(facts.releaseId)?.document ?? study.document;
-    for (let after = 0; ; ) {
-      const rows = await store.db.selectFrom("record").select(["number", "body"]).where("session_id", "=", facts.session).where("number", ">", after).where("kind", "=", "trial")
-        .orderBy("number").limit(batch).execute();
+    for (let after = 0; ;) {
+      const rows = await store.db
+        .selectFrom("record")
+        .select(["number", "body"])
+        .where("session_id", "=", facts.session)
+        .where("number", ">", after)
+        .where("kind", "=", "trial")
+        .orderBy("number")
+        .limit(batch)
+        .execute();
       if (rows.length > 0) yield rows.map(({ body }) => ({ facts, document, record: JSON.parse(body) as TrialRecord }));
       const last = rows.at(-1);
       if (!last || rows.length < batch) break;
@@ -52,9 +90,14 @@ export async function* trialsOf(store: Store, study: Study, pilots: boolean, onl
 /** `trials.csv` as it is written, piece by piece. */
 export async function* trialsCsv(store: Store, study: Study, choice: ExportChoice): AsyncGenerator<string> {
   const columns = await columnsOf(store, study);
-  yield csvStart(columns.map(({ name }) => name), choice);
+  yield csvStart(
+    columns.map(({ name }) => name),
+    choice,
+  );
   for await (const trials of trialsOf(store, study, choice.pilots)) {
-    yield trials.map(({ facts, document, record }) => csvLine(trialRow(columns, document, facts, record), choice)).join("");
+    yield trials
+      .map(({ facts, document, record }) => csvLine(trialRow(columns, document, facts, record), choice))
+      .join("");
     await new Promise<void>((resolve) => setImmediate(resolve));
   }
 }
@@ -68,14 +111,46 @@ async function sessionsCsv(store: Store, study: Study, choice: ExportChoice): Pr
   let query = store.db.selectFrom("session").selectAll().where("study_id", "=", study.id);
   if (!choice.pilots) query = query.where("pilot", "=", 0);
   const rows = await query.orderBy("pilot").orderBy("participant").orderBy("id").execute();
-  const header = ["study", "release", "session", "participant", "group", "seed", "state", "trials", "trials_planned", "started_at", "last_seen_at", "finished_at", "completion_code", "browser", "pilot"];
+  const header = [
+    "study",
+    "release",
+    "session",
+    "participant",
+    "group",
+    "seed",
+    "state",
+    "trials",
+    "trials_planned",
+    "started_at",
+    "last_seen_at",
+    "finished_at",
+    "completion_code",
+    "browser",
+    "pilot",
+  ];
   const lines = rows.map((row) => {
     const release = releases.get(row.release_id);
     const group = release?.document.groups.find(({ id }) => id === row.group_id)?.name ?? row.group_id;
-    return csvLine([
-      study.code, release?.number ?? 0, row.id, row.participant, group, release?.document.settings.seed ?? "", row.state === "finished" ? "finished" : "not finished", row.trials, row.trials_planned,
-      row.started_at, row.seen_at, row.finished_at, row.state === "finished" ? row.code : "", row.browser, row.pilot === 1 ? "yes" : "no",
-    ], choice);
+    return csvLine(
+      [
+        study.code,
+        release?.number ?? 0,
+        row.id,
+        row.participant,
+        group,
+        release?.document.settings.seed ?? "",
+        row.state === "finished" ? "finished" : "not finished",
+        row.trials,
+        row.trials_planned,
+        row.started_at,
+        row.seen_at,
+        row.finished_at,
+        row.state === "finished" ? row.code : "",
+        row.browser,
+        row.pilot === 1 ? "yes" : "no",
+      ],
+      choice,
+    );
   });
   return csvStart(header, choice) + lines.join("");
 }

@@ -18,15 +18,41 @@ const time = () => yup.number().required().min(0).max(1e10);
 const id = () => yup.string().required().max(60);
 const answer = () =>
   yup.lazy((value: unknown) =>
-    value === null ? yup.mixed().nullable() : yup.object({ value: yup.string().required().max(200), at: time(), rt: yup.number().required(), scenesShown: yup.number().integer().required() }).noUnknown());
+    value === null
+      ? yup.mixed().nullable()
+      : yup
+          .object({
+            value: yup.string().required().max(200),
+            at: time(),
+            rt: yup.number().required(),
+            scenesShown: yup.number().integer().required(),
+          })
+          .noUnknown(),
+  );
 const whole = () => yup.number().integer().required().min(1).max(1e7);
-const scene = yup.object({ scene: id(), onset: time(), end: time(), planned: yup.number().defined().nullable() }).noUnknown();
+const scene = yup
+  .object({ scene: id(), onset: time(), end: time(), planned: yup.number().defined().nullable() })
+  .noUnknown();
 const kinds = {
-  trial: yup.object({
-    kind: yup.string().required(), number: whole(), part: id(), trial: whole(), pass: whole(), row: id(), scenes: yup.array(scene).required().max(200), answer: answer(), tooLate: answer(),
-    right: yup.boolean().defined().nullable(), outcome: yup.string().oneOf(["right", "wrong", "answered", "none", "too late"]).required(), lateFrames: yup.number().integer().min(0).required(),
-  }).noUnknown(),
-  page: yup.object({ kind: yup.string().required(), number: whole(), part: id(), shown: time(), done: time() }).noUnknown(),
+  trial: yup
+    .object({
+      kind: yup.string().required(),
+      number: whole(),
+      part: id(),
+      trial: whole(),
+      pass: whole(),
+      row: id(),
+      scenes: yup.array(scene).required().max(200),
+      answer: answer(),
+      tooLate: answer(),
+      right: yup.boolean().defined().nullable(),
+      outcome: yup.string().oneOf(["right", "wrong", "answered", "none", "too late"]).required(),
+      lateFrames: yup.number().integer().min(0).required(),
+    })
+    .noUnknown(),
+  page: yup
+    .object({ kind: yup.string().required(), number: whole(), part: id(), shown: time(), done: time() })
+    .noUnknown(),
   end: yup.object({ kind: yup.string().required(), number: whole(), at: time() }).noUnknown(),
 };
 
@@ -50,7 +76,8 @@ function asRecord(value: unknown, document: StudyDocument): SessionRecord | null
 export async function appendRecords(store: Store, secret: string, sent: unknown): Promise<Appended> {
   const session = await sessionOfSecret(store, secret);
   if (!session) return { ok: false, reason: "There is no such session." };
-  if (!Array.isArray(sent) || sent.length > mostRecordsAtOnce) return { ok: false, reason: `Send a list of at most ${mostRecordsAtOnce} records.` };
+  if (!Array.isArray(sent) || sent.length > mostRecordsAtOnce)
+    return { ok: false, reason: `Send a list of at most ${mostRecordsAtOnce} records.` };
   const records = sent.map((value) => asRecord(value, session.document));
   const broken = records.indexOf(null);
   if (broken >= 0) return { ok: false, reason: `The record in place ${broken + 1} does not fit this study.` };
@@ -60,31 +87,63 @@ export async function appendRecords(store: Store, secret: string, sent: unknown)
     const keptAside: number[] = [];
     for (const record of fitting) {
       const body = JSON.stringify(record);
-      const made = await trx.insertInto("record").values({ session_id: session.id, number: record.number, kind: record.kind, body, received_at: at })
-        .onConflict((conflict) => conflict.columns(["session_id", "number"]).doNothing()).executeTakeFirst();
+      const made = await trx
+        .insertInto("record")
+        .values({ session_id: session.id, number: record.number, kind: record.kind, body, received_at: at })
+        .onConflict((conflict) => conflict.columns(["session_id", "number"]).doNothing())
+        .executeTakeFirst();
       if (made.numInsertedOrUpdatedRows !== 0n) continue;
-      const there = await trx.selectFrom("record").select("body").where("session_id", "=", session.id).where("number", "=", record.number).executeTakeFirstOrThrow();
+      const there = await trx
+        .selectFrom("record")
+        .select("body")
+        .where("session_id", "=", session.id)
+        .where("number", "=", record.number)
+        .executeTakeFirstOrThrow();
       if (there.body === body) continue;
       keptAside.push(record.number);
-      await trx.insertInto("refused_record").values({ session_id: session.id, number: record.number, body, received_at: at }).execute();
+      await trx
+        .insertInto("refused_record")
+        .values({ session_id: session.id, number: record.number, body, received_at: at })
+        .execute();
     }
     const upTo = await storedWithoutGap(trx, session.id);
-    const stored = await trx.selectFrom("record").select(({ fn }) => ["kind", fn.countAll<number>().as("count")]).where("session_id", "=", session.id).groupBy("kind").execute();
-    const finished = stored.some(({ kind }) => kind === "end") && stored.reduce((sum, { count }) => sum + count, 0) === upTo;
+    const stored = await trx
+      .selectFrom("record")
+      .select(({ fn }) => ["kind", fn.countAll<number>().as("count")])
+      .where("session_id", "=", session.id)
+      .groupBy("kind")
+      .execute();
+    const finished =
+      stored.some(({ kind }) => kind === "end") && stored.reduce((sum, { count }) => sum + count, 0) === upTo;
     const latest = fitting.flatMap((record) => (record.kind === "end" ? [] : [record])).at(-1);
-    await trx.updateTable("session").set({
-      seen_at: at, records: upTo, trials: stored.find(({ kind }) => kind === "trial")?.count ?? 0,
-      ...(latest ? { part: latest.part } : {}),
-      ...(finished && !session.finished ? { state: "finished" as const, finished_at: at } : {}),
-    }).where("id", "=", session.id).execute();
+    await trx
+      .updateTable("session")
+      .set({
+        seen_at: at,
+        records: upTo,
+        trials: stored.find(({ kind }) => kind === "trial")?.count ?? 0,
+        ...(latest ? { part: latest.part } : {}),
+        ...(finished && !session.finished ? { state: "finished" as const, finished_at: at } : {}),
+      })
+      .where("id", "=", session.id)
+      .execute();
     return { ok: true, acknowledged: upTo, finished, code: finished ? session.code : null, keptAside };
   });
 }
 
 /** The highest number up to which no record of the session is missing. */
 async function storedWithoutGap(trx: Transaction<Tables>, sessionId: string): Promise<number> {
-  const whole = await trx.selectFrom("record").select(({ fn }) => [fn.countAll<number>().as("count"), fn.max<number | null>("number").as("last")]).where("session_id", "=", sessionId).executeTakeFirstOrThrow();
+  const whole = await trx
+    .selectFrom("record")
+    .select(({ fn }) => [fn.countAll<number>().as("count"), fn.max<number | null>("number").as("last")])
+    .where("session_id", "=", sessionId)
+    .executeTakeFirstOrThrow();
   if (whole.count === (whole.last ?? 0)) return whole.count;
-  const numbers = await trx.selectFrom("record").select("number").where("session_id", "=", sessionId).orderBy("number").execute();
+  const numbers = await trx
+    .selectFrom("record")
+    .select("number")
+    .where("session_id", "=", sessionId)
+    .orderBy("number")
+    .execute();
   return numbers.findIndex(({ number }, index) => number !== index + 1);
 }

@@ -4,41 +4,111 @@ import { newId, newLinkToken } from "./chance";
 import type { Store } from "./database/open";
 import type { Study } from "./studies";
 
-export type Release = { id: string; number: number; revision: number; note: string; frozenAt: string; document: StudyDocument };
+export type Release = {
+  id: string;
+  number: number;
+  revision: number;
+  note: string;
+  frozenAt: string;
+  document: StudyDocument;
+};
 export type EntryLink = { token: string; releaseId: string; label: string; open: boolean };
 export type Frozen = { ok: true; release: Release; link: EntryLink } | { ok: false; findings: Finding[] };
 
 /** Freezes the study as it is saved under the next number, with an open entry link; refused while preflight finds errors. */
-export async function freezeRelease({ db }: Store, study: Study, note: string, token: string = newLinkToken()): Promise<Frozen> {
+export async function freezeRelease(
+  { db }: Store,
+  study: Study,
+  note: string,
+  token: string = newLinkToken(),
+): Promise<Frozen> {
   const findings = preflight(study.document);
   if (hasErrors(findings)) return { ok: false, findings: findings.filter(({ level }) => level === "error") };
   return db.transaction().execute(async (trx) => {
-    const last = await trx.selectFrom("release").select(({ fn }) => fn.max("number").as("number")).where("study_id", "=", study.id).executeTakeFirst();
-    const release = { id: newId("release"), number: (last?.number ?? 0) + 1, revision: study.revision, note, frozenAt: new Date().toISOString(), document: study.document };
-    await trx.insertInto("release")
-      .values({ id: release.id, study_id: study.id, number: release.number, revision: release.revision, document: JSON.stringify(study.document), note, frozen_at: release.frozenAt }).execute();
+    const last = await trx
+      .selectFrom("release")
+      .select(({ fn }) => fn.max("number").as("number"))
+      .where("study_id", "=", study.id)
+      .executeTakeFirst();
+    const release = {
+      id: newId("release"),
+      number: (last?.number ?? 0) + 1,
+      revision: study.revision,
+      note,
+      frozenAt: new Date().toISOString(),
+      document: study.document,
+    };
+    await trx
+      .insertInto("release")
+      .values({
+        id: release.id,
+        study_id: study.id,
+        number: release.number,
+        revision: release.revision,
+        document: JSON.stringify(study.document),
+        note,
+        frozen_at: release.frozenAt,
+      })
+      .execute();
     const link = { token, releaseId: release.id, label: "Open link", open: true };
-    await trx.insertInto("entry_link").values({ token, release_id: release.id, label: link.label, open: 1, created_at: release.frozenAt }).execute();
+    await trx
+      .insertInto("entry_link")
+      .values({ token, release_id: release.id, label: link.label, open: 1, created_at: release.frozenAt })
+      .execute();
     return { ok: true, release, link };
   });
 }
 
 /** The snapshot a rehearsal of the study as it is saved plays; made once a revision. */
 export async function rehearsalRelease({ db }: Store, study: Study): Promise<string> {
-  const found = await db.selectFrom("release").select("id").where("study_id", "=", study.id).where("number", "is", null).where("revision", "=", study.revision).executeTakeFirst();
+  const found = await db
+    .selectFrom("release")
+    .select("id")
+    .where("study_id", "=", study.id)
+    .where("number", "is", null)
+    .where("revision", "=", study.revision)
+    .executeTakeFirst();
   if (found) return found.id;
   const id = newId("release");
-  await db.insertInto("release")
-    .values({ id, study_id: study.id, number: null, revision: study.revision, document: JSON.stringify(study.document), note: "rehearsal", frozen_at: new Date().toISOString() }).execute();
+  await db
+    .insertInto("release")
+    .values({
+      id,
+      study_id: study.id,
+      number: null,
+      revision: study.revision,
+      document: JSON.stringify(study.document),
+      note: "rehearsal",
+      frozen_at: new Date().toISOString(),
+    })
+    .execute();
   return id;
 }
 
 export async function listReleases({ db }: Store, studyId: string): Promise<Release[]> {
-  const rows = await db.selectFrom("release").selectAll().where("study_id", "=", studyId).where("number", "is not", null).orderBy("number", "desc").execute();
-  return rows.map((row) => ({ id: row.id, number: row.number ?? 0, revision: row.revision, note: row.note, frozenAt: row.frozen_at, document: JSON.parse(row.document) as StudyDocument }));
+  const rows = await db
+    .selectFrom("release")
+    .selectAll()
+    .where("study_id", "=", studyId)
+    .where("number", "is not", null)
+    .orderBy("number", "desc")
+    .execute();
+  return rows.map((row) => ({
+    id: row.id,
+    number: row.number ?? 0,
+    revision: row.revision,
+    note: row.note,
+    frozenAt: row.frozen_at,
+    document: JSON.parse(row.document) as StudyDocument,
+  }));
 }
 
 export async function linksOf({ db }: Store, studyId: string): Promise<EntryLink[]> {
-  const rows = await db.selectFrom("entry_link").innerJoin("release", "release.id", "entry_link.release_id").selectAll("entry_link").where("release.study_id", "=", studyId).execute();
+  const rows = await db
+    .selectFrom("entry_link")
+    .innerJoin("release", "release.id", "entry_link.release_id")
+    .selectAll("entry_link")
+    .where("release.study_id", "=", studyId)
+    .execute();
   return rows.map(({ token, release_id, label, open }) => ({ token, releaseId: release_id, label, open: open === 1 }));
 }

@@ -6,7 +6,13 @@ import { columnsOf, trialsOf } from "./data-export";
 import type { Study } from "./studies";
 
 export type ConditionQuestion = { first: string; second: string | null; practice: boolean };
-export type ConditionAnswer = { firstLevels: string[]; secondLevels: string[]; cells: (CellSummary & { first: string; second: string })[]; sessions: number; trials: number };
+export type ConditionAnswer = {
+  firstLevels: string[];
+  secondLevels: string[];
+  cells: (CellSummary & { first: string; second: string })[];
+  sessions: number;
+  trials: number;
+};
 
 const between = "\u001f";
 
@@ -14,11 +20,19 @@ const between = "\u001f";
 export function comparableColumns(study: Study): { name: string; factor: boolean }[] {
   const columns = blocksInOrder(study.document).flatMap(({ table }) => table.columns);
   const unique = new Map(columns.map(({ name, factor }) => [name, factor]));
-  return [...[...unique].map(([name, factor]) => ({ name, factor })).sort((a, b) => Number(b.factor) - Number(a.factor)), { name: "part", factor: false }, { name: "group", factor: false }];
+  return [
+    ...[...unique].map(([name, factor]) => ({ name, factor })).sort((a, b) => Number(b.factor) - Number(a.factor)),
+    { name: "part", factor: false },
+    { name: "group", factor: false },
+  ];
 }
 
 /** Reaction time of right answers and accuracy by one or two columns, over all sessions that are not rehearsals. */
-export async function compareConditions(store: Store, study: Study, { first, second, practice }: ConditionQuestion): Promise<ConditionAnswer> {
+export async function compareConditions(
+  store: Store,
+  study: Study,
+  { first, second, practice }: ConditionQuestion,
+): Promise<ConditionAnswer> {
   const columns = (await columnsOf(store, study)).filter(({ name }) => name === first || name === second);
   const order = [...new Set([first, second ?? ""])].map((name) => columns.findIndex((column) => column.name === name));
   const scored: ScoredTrial[] = [];
@@ -33,15 +47,30 @@ export async function compareConditions(store: Store, study: Study, { first, sec
       firstLevels.add(a);
       secondLevels.add(b);
       sessions.add(facts.session);
-      const counted = record.outcome === "none" || record.outcome === "too late" ? (block.answers[0]?.right === undefined ? null : false) : record.right;
+      const counted =
+        record.outcome === "none" || record.outcome === "too late"
+          ? block.answers[0]?.right === undefined
+            ? null
+            : false
+          : record.right;
       scored.push({ person: facts.session, cell: a + between + b, right: counted, rt: record.answer?.rt ?? null });
     }
-  const levels = [inTableOrder(study, first, firstLevels), second ? inTableOrder(study, second, secondLevels) : [""]] as const;
+  const levels = [
+    inTableOrder(study, first, firstLevels),
+    second ? inTableOrder(study, second, secondLevels) : [""],
+  ] as const;
   const present = new Set(scored.map(({ cell }) => cell));
   const cells = levels[0].flatMap((a) => levels[1].map((b) => a + between + b)).filter((cell) => present.has(cell));
   return {
-    firstLevels: levels[0], secondLevels: levels[1], sessions: sessions.size, trials: scored.length,
-    cells: summarize(scored, cells).map((summary) => ({ ...summary, first: summary.cell.split(between)[0] ?? "", second: summary.cell.split(between)[1] ?? "" })),
+    firstLevels: levels[0],
+    secondLevels: levels[1],
+    sessions: sessions.size,
+    trials: scored.length,
+    cells: summarize(scored, cells).map((summary) => ({
+      ...summary,
+      first: summary.cell.split(between)[0] ?? "",
+      second: summary.cell.split(between)[1] ?? "",
+    })),
   };
 }
 
@@ -49,25 +78,37 @@ export async function compareConditions(store: Store, study: Study, { first, sec
 function inTableOrder(study: Study, name: string, seen: Set<string>): string[] {
   const { document } = study;
   const known =
-    name === "part" ? blocksInOrder(document).map((block) => block.name)
-    : name === "group" ? document.groups.map((group) => group.name)
-    : blocksInOrder(document).flatMap(({ table }) => {
-        const column = table.columns.find((each) => each.name === name);
-        return column ? table.rows.map(({ cells }) => String(cells[column.id] ?? "")) : [];
-      });
+    name === "part"
+      ? blocksInOrder(document).map((block) => block.name)
+      : name === "group"
+        ? document.groups.map((group) => group.name)
+        : blocksInOrder(document).flatMap(({ table }) => {
+            const column = table.columns.find((each) => each.name === name);
+            return column ? table.rows.map(({ cells }) => String(cells[column.id] ?? "")) : [];
+          });
   return [...new Set([...known.filter((level) => seen.has(level)), ...[...seen].sort()])];
 }
 
 export type RecordsPage = { header: string[]; rows: Cell[][]; total: number };
 
 /** Trials as they will be exported, one page of them, newest session first when `session` is not given. */
-export async function recordsPage(store: Store, study: Study, from: number, count: number, pilots: boolean): Promise<RecordsPage> {
+export async function recordsPage(
+  store: Store,
+  study: Study,
+  from: number,
+  count: number,
+  pilots: boolean,
+): Promise<RecordsPage> {
   const columns = await columnsOf(store, study);
   const rows: Cell[][] = [];
   let at = 0;
   for await (const trials of trialsOf(store, study, pilots)) {
     if (at + trials.length > from && at < from + count)
-      rows.push(...trials.slice(Math.max(0, from - at), from + count - at).map(({ facts, document, record }) => trialRow(columns, document, facts, record)));
+      rows.push(
+        ...trials
+          .slice(Math.max(0, from - at), from + count - at)
+          .map(({ facts, document, record }) => trialRow(columns, document, facts, record)),
+      );
     at += trials.length;
   }
   return { header: columns.map(({ name }) => name), rows, total: at };

@@ -9,21 +9,52 @@ import { newId, newSeed, newStudyCode } from "./chance";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 
-export type Study = { id: string; ownerId: string; code: string; document: StudyDocument; revision: number; editedAt: string; binnedAt: string | null };
-export type StudyLine = {
-  code: string; title: string; work: "drafting" | "collecting"; groups: number; parts: number; finished: number; target: number | null;
-  released: boolean; days: number[]; editedAt: string; binnedAt: string | null;
+export type Study = {
+  id: string;
+  ownerId: string;
+  code: string;
+  document: StudyDocument;
+  revision: number;
+  editedAt: string;
+  binnedAt: string | null;
 };
-export type Saved = { ok: true; revision: number; savedAt: string } | { ok: false; kind: "newer"; revision: number; document: StudyDocument } | { ok: false; kind: "refused"; mistakes: string[] };
+export type StudyLine = {
+  code: string;
+  title: string;
+  work: "drafting" | "collecting";
+  groups: number;
+  parts: number;
+  finished: number;
+  target: number | null;
+  released: boolean;
+  days: number[];
+  editedAt: string;
+  binnedAt: string | null;
+};
+export type Saved =
+  | { ok: true; revision: number; savedAt: string }
+  | { ok: false; kind: "newer"; revision: number; document: StudyDocument }
+  | { ok: false; kind: "refused"; mistakes: string[] };
 
 const now = () => new Date().toISOString();
 const asStudy = (row: Selectable<Tables["study"]>): Study => ({
-  id: row.id, ownerId: row.owner_id, code: row.code, document: JSON.parse(row.document) as StudyDocument, revision: row.revision, editedAt: row.edited_at, binnedAt: row.binned_at,
+  id: row.id,
+  ownerId: row.owner_id,
+  code: row.code,
+  document: JSON.parse(row.document) as StudyDocument,
+  revision: row.revision,
+  editedAt: row.edited_at,
+  binnedAt: row.binned_at,
 });
 
 /** A study of this owner by its code; null for anything else, also for another's study. */
 export async function findStudy({ db }: Store, ownerId: string, code: string): Promise<Study | null> {
-  const row = await db.selectFrom("study").selectAll().where("code", "=", code).where("owner_id", "=", ownerId).executeTakeFirst();
+  const row = await db
+    .selectFrom("study")
+    .selectAll()
+    .where("code", "=", code)
+    .where("owner_id", "=", ownerId)
+    .executeTakeFirst();
   return row ? asStudy(row) : null;
 }
 
@@ -34,28 +65,53 @@ export async function findStudyByCode({ db }: Store, code: string): Promise<Stud
 }
 
 /** Keeps a document as a new study, under a code of its own or the one asked for. */
-export async function addStudy(store: Store, ownerId: string, document: StudyDocument, wantedCode?: string): Promise<Study> {
+export async function addStudy(
+  store: Store,
+  ownerId: string,
+  document: StudyDocument,
+  wantedCode?: string,
+): Promise<Study> {
   const { db } = store;
   for (let attempt = 0; ; attempt++) {
     const code = wantedCode ?? (attempt < 20 ? newStudyCode() : `${newStudyCode()}-${attempt}`);
     const id = newId("study");
     const at = now();
-    const made = await db.insertInto("study")
-      .values({ id, owner_id: ownerId, code, document: JSON.stringify(document), revision: 1, created_at: at, edited_at: at, binned_at: null, target: null })
-      .onConflict((conflict) => conflict.column("code").doNothing()).executeTakeFirst();
-    if (made.numInsertedOrUpdatedRows !== 0n) return { id, ownerId, code, document, revision: 1, editedAt: at, binnedAt: null };
+    const made = await db
+      .insertInto("study")
+      .values({
+        id,
+        owner_id: ownerId,
+        code,
+        document: JSON.stringify(document),
+        revision: 1,
+        created_at: at,
+        edited_at: at,
+        binned_at: null,
+        target: null,
+      })
+      .onConflict((conflict) => conflict.column("code").doNothing())
+      .executeTakeFirst();
+    if (made.numInsertedOrUpdatedRows !== 0n)
+      return { id, ownerId, code, document, revision: 1, editedAt: at, binnedAt: null };
     if (wantedCode) throw new Error(`The code ${wantedCode} is taken`);
   }
 }
 
-export const createStudy = (store: Store, ownerId: string, title: string): Promise<Study> => addStudy(store, ownerId, newStudy(newId, title, newSeed()));
+export const createStudy = (store: Store, ownerId: string, title: string): Promise<Study> =>
+  addStudy(store, ownerId, newStudy(newId, title, newSeed()));
 
 /** A copy with everything but sessions and releases. */
 export async function duplicateStudy(store: Store, study: Study): Promise<Study> {
   const copy = await addStudy(store, study.ownerId, { ...study.document, title: `${study.document.title}, copy` });
-  await store.db.insertInto("study_media")
+  await store.db
+    .insertInto("study_media")
     .columns(["study_id", "sha256", "mime", "bytes", "added_at"])
-    .expression((eb) => eb.selectFrom("study_media").select((each) => [each.val(copy.id).as("study_id"), "sha256", "mime", "bytes", "added_at"]).where("study_id", "=", study.id))
+    .expression((eb) =>
+      eb
+        .selectFrom("study_media")
+        .select((each) => [each.val(copy.id).as("study_id"), "sha256", "mime", "bytes", "added_at"])
+        .where("study_id", "=", study.id),
+    )
     .execute();
   return copy;
 }
@@ -64,7 +120,13 @@ export async function duplicateStudy(store: Store, study: Study): Promise<Study>
  * Takes an edit made on `base`. When the study has moved on since, nothing is written and the newer version is given
  * back; when the result would not be a valid study, nothing is written either and the mistakes are given back.
  */
-export async function saveEdit({ db }: Store, studyId: string, base: number, patches: Patch[], inverse: Patch[]): Promise<Saved> {
+export async function saveEdit(
+  { db }: Store,
+  studyId: string,
+  base: number,
+  patches: Patch[],
+  inverse: Patch[],
+): Promise<Saved> {
   return db.transaction().execute(async (trx) => {
     const row = await trx.selectFrom("study").selectAll().where("id", "=", studyId).executeTakeFirstOrThrow();
     const document = JSON.parse(row.document) as StudyDocument;
@@ -73,29 +135,77 @@ export async function saveEdit({ db }: Store, studyId: string, base: number, pat
     try {
       result = patched(document, patches);
     } catch {
-      return { ok: false, kind: "refused", mistakes: ["The change does not fit the study as it is saved. Load the page again; your last change is kept in this window until then."] };
+      return {
+        ok: false,
+        kind: "refused",
+        mistakes: [
+          "The change does not fit the study as it is saved. Load the page again; your last change is kept in this window until then.",
+        ],
+      };
     }
     const parsed = parseStudy(result);
     if (!parsed.ok) return { ok: false, kind: "refused", mistakes: parsed.mistakes };
     const [revision, savedAt] = [base + 1, now()];
-    await trx.insertInto("study_revision").values({ study_id: studyId, revision, patches: JSON.stringify(patches), inverse: JSON.stringify(inverse), saved_at: savedAt }).execute();
-    await trx.updateTable("study").set({ document: JSON.stringify(parsed.document), revision, edited_at: savedAt }).where("id", "=", studyId).execute();
+    await trx
+      .insertInto("study_revision")
+      .values({
+        study_id: studyId,
+        revision,
+        patches: JSON.stringify(patches),
+        inverse: JSON.stringify(inverse),
+        saved_at: savedAt,
+      })
+      .execute();
+    await trx
+      .updateTable("study")
+      .set({ document: JSON.stringify(parsed.document), revision, edited_at: savedAt })
+      .where("id", "=", studyId)
+      .execute();
     return { ok: true, revision, savedAt };
   });
 }
 
 export async function setBinned({ db }: Store, studyId: string, binned: boolean): Promise<void> {
-  await db.updateTable("study").set({ binned_at: binned ? now() : null }).where("id", "=", studyId).execute();
+  await db
+    .updateTable("study")
+    .set({ binned_at: binned ? now() : null })
+    .where("id", "=", studyId)
+    .execute();
 }
 
 /** The owner's studies with what the index shows of each, newest work first. */
 export async function listStudies({ db }: Store, ownerId: string): Promise<StudyLine[]> {
-  const rows = await db.selectFrom("study").selectAll().where("owner_id", "=", ownerId).orderBy("edited_at", "desc").execute();
+  const rows = await db
+    .selectFrom("study")
+    .selectAll()
+    .where("owner_id", "=", ownerId)
+    .orderBy("edited_at", "desc")
+    .execute();
   const since = new Date(Date.now() - 13 * 86_400_000).toISOString().slice(0, 10);
-  const sessions = await db.selectFrom("session").innerJoin("study", "study.id", "session.study_id")
-    .select(({ fn }) => ["session.study_id as study", "session.state as state", sql<string>`substr(session.started_at, 1, 10)`.as("day"), fn.countAll<number>().as("count")])
-    .where("study.owner_id", "=", ownerId).where("session.pilot", "=", 0).groupBy(["session.study_id", "session.state", "day"]).execute();
-  const released = new Set((await db.selectFrom("release").innerJoin("study", "study.id", "release.study_id").select("study.id as id").where("study.owner_id", "=", ownerId).where("release.number", "is not", null).execute()).map(({ id }) => id));
+  const sessions = await db
+    .selectFrom("session")
+    .innerJoin("study", "study.id", "session.study_id")
+    .select(({ fn }) => [
+      "session.study_id as study",
+      "session.state as state",
+      sql<string>`substr(session.started_at, 1, 10)`.as("day"),
+      fn.countAll<number>().as("count"),
+    ])
+    .where("study.owner_id", "=", ownerId)
+    .where("session.pilot", "=", 0)
+    .groupBy(["session.study_id", "session.state", "day"])
+    .execute();
+  const released = new Set(
+    (
+      await db
+        .selectFrom("release")
+        .innerJoin("study", "study.id", "release.study_id")
+        .select("study.id as id")
+        .where("study.owner_id", "=", ownerId)
+        .where("release.number", "is not", null)
+        .execute()
+    ).map(({ id }) => id),
+  );
   return rows.map((row) => {
     const document = JSON.parse(row.document) as StudyDocument;
     const own = sessions.filter(({ study }) => study === row.id);
@@ -104,9 +214,17 @@ export async function listStudies({ db }: Store, ownerId: string): Promise<Study
       return own.reduce((sum, each) => sum + (each.day === day ? each.count : 0), 0);
     });
     return {
-      code: row.code, title: document.title, work: released.has(row.id) ? "collecting" : "drafting", groups: document.groups.length,
-      parts: listedParts(document.runningOrder).length, finished: own.reduce((sum, each) => sum + (each.state === "finished" ? each.count : 0), 0),
-      target: row.target, released: released.has(row.id), days, editedAt: row.edited_at, binnedAt: row.binned_at,
+      code: row.code,
+      title: document.title,
+      work: released.has(row.id) ? "collecting" : "drafting",
+      groups: document.groups.length,
+      parts: listedParts(document.runningOrder).length,
+      finished: own.reduce((sum, each) => sum + (each.state === "finished" ? each.count : 0), 0),
+      target: row.target,
+      released: released.has(row.id),
+      days,
+      editedAt: row.edited_at,
+      binnedAt: row.binned_at,
     };
   });
 }

@@ -21,7 +21,10 @@ const refuse = (...mistakes: string[]): { ok: false; mistakes: string[] } => ({ 
 
 /** Reads a `*.lapwing.json` or `*.lapwing.zip`, checking everything and writing nothing. */
 export function readStudyFile(bytes: Uint8Array): Read {
-  if (bytes.length > mostFileBytes) return refuse(`The file is larger than ${mostFileBytes / megabyte} MB. Make its pictures smaller, then export it again.`);
+  if (bytes.length > mostFileBytes)
+    return refuse(
+      `The file is larger than ${mostFileBytes / megabyte} MB. Make its pictures smaller, then export it again.`,
+    );
   const isZip = bytes[0] === 0x50 && bytes[1] === 0x4b;
   if (!isZip) {
     const parsed = parseStudyText(new TextDecoder().decode(bytes));
@@ -33,7 +36,11 @@ export function readStudyFile(bytes: Uint8Array): Read {
   if (!text) return refuse("The zip has no study.lapwing.json. Choose a file exported from Lapwing.");
   const parsed = parseStudyText(strFromU8(text));
   if (!parsed.ok) return parsed;
-  const media = new Map([...entries.files].flatMap(([path, content]) => (path.startsWith("media/") ? [[path.slice("media/".length), content] as const] : [])));
+  const media = new Map(
+    [...entries.files].flatMap(([path, content]) =>
+      path.startsWith("media/") ? [[path.slice("media/".length), content] as const] : [],
+    ),
+  );
   return withMedia(parsed.document, media);
 }
 
@@ -50,11 +57,14 @@ function unpack(bytes: Uint8Array): { ok: true; files: Map<string, Uint8Array> }
         return mistakes.length === 0 && total <= mostUnpackedBytes && count <= mostEntries && !name.endsWith("/");
       },
     });
-    if (total > mostUnpackedBytes) mistakes.push(`The zip would unpack to more than ${mostUnpackedBytes / megabyte} MB.`);
+    if (total > mostUnpackedBytes)
+      mistakes.push(`The zip would unpack to more than ${mostUnpackedBytes / megabyte} MB.`);
     if (count > mostEntries) mistakes.push(`The zip has more than ${mostEntries} files.`);
     return mistakes.length > 0 ? { ok: false, mistakes } : { ok: true, files: new Map(Object.entries(unpacked)) };
   } catch {
-    return mistakes.length > 0 ? { ok: false, mistakes } : refuse("The zip is damaged and cannot be unpacked. Export the study again.");
+    return mistakes.length > 0
+      ? { ok: false, mistakes }
+      : refuse("The zip is damaged and cannot be unpacked. Export the study again.");
   }
 }
 
@@ -64,12 +74,15 @@ function withMedia(document: StudyDocument, contents: Map<string, Uint8Array>): 
   for (const { name, sha256 } of document.media) {
     const content = contents.get(sha256);
     if (!content) {
-      mistakes.push(`media file “${name}”: its content is not in the file. Export the study with its media (ending in .lapwing.zip).`);
+      mistakes.push(
+        `media file “${name}”: its content is not in the file. Export the study with its media (ending in .lapwing.zip).`,
+      );
       continue;
     }
     const checked = checkPicture(content);
     if (!checked.ok) mistakes.push(`media file “${name}”: ${checked.reason}`);
-    else if (createHash("sha256").update(content).digest("hex") !== sha256) mistakes.push(`media file “${name}”: its content was changed after the export. Add the picture again.`);
+    else if (createHash("sha256").update(content).digest("hex") !== sha256)
+      mistakes.push(`media file “${name}”: its content was changed after the export. Add the picture again.`);
     else media.set(sha256, content);
   }
   return mistakes.length > 0 ? { ok: false, mistakes } : { ok: true, file: { document, media } };
@@ -89,7 +102,9 @@ export async function importStudy(store: Store, ownerId: string, bytes: Uint8Arr
 
 /** A study with its media as one `*.lapwing.zip`, easy to read for a person who unpacks it. */
 export async function exportStudy(store: Store, study: Study): Promise<Uint8Array<ArrayBuffer>> {
-  const files: Record<string, Uint8Array> = { "study.lapwing.json": strToU8(`${JSON.stringify(study.document, null, 2)}\n`) };
+  const files: Record<string, Uint8Array> = {
+    "study.lapwing.json": strToU8(`${JSON.stringify(study.document, null, 2)}\n`),
+  };
   for (const { sha256 } of study.document.media) {
     const found = await readMedia(store, study.id, sha256);
     if (found) files[`media/${sha256}`] = found.bytes;

@@ -24,9 +24,21 @@ export function Button({ icon: Icon, look = "plain", className = "", children, t
 }
 
 /** A button that is only an icon; its label is read out and shown as tooltip. */
-export function IconButton({ icon: Icon, label, look = "quiet", className = "", ...rest }: Omit<Props, "icon"> & { icon: LucideIcon; label: string }) {
+export function IconButton({
+  icon: Icon,
+  label,
+  look = "quiet",
+  className = "",
+  ...rest
+}: Omit<Props, "icon"> & { icon: LucideIcon; label: string }) {
   return (
-    <button type="button" aria-label={label} title={label} className={`${buttonClass(look)} w-7 !px-0 ${className}`} {...rest}>
+    <button
+      type="button"
+      aria-label={label}
+      title={label}
+      className={`${buttonClass(look)} w-7 !px-0 ${className}`}
+      {...rest}
+    >
       <Icon size={16} aria-hidden="true" />
     </button>
   );

@@ -1,21 +1,48 @@
 import { DropdownMenu } from "radix-ui";
 import type { ReactNode } from "react";
 
-const itemClass = "flex cursor-default items-center gap-2 rounded-[4px] px-2.5 py-1 text-sm outline-none data-[highlighted]:bg-plumage-tint data-[disabled]:opacity-45";
+const itemClass =
+  "flex cursor-default items-center gap-2 rounded-[4px] px-2.5 py-1 text-sm outline-none data-[highlighted]:bg-plumage-tint data-[disabled]:opacity-45";
 
 /** A button's menu. `trigger` is the button. */
-export function Menu({ trigger, children, align = "start" }: { trigger: ReactNode; children: ReactNode; align?: "start" | "end" }) {
+export function Menu({
+  trigger,
+  children,
+  align = "start",
+}: {
+  trigger: ReactNode;
+  children: ReactNode;
+  align?: "start" | "end";
+}) {
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align={align} sideOffset={4} className="z-50 max-h-[60vh] min-w-44 overflow-auto rounded-md border border-hairline bg-sheet p-1 text-ink">{children}</DropdownMenu.Content>
+        <DropdownMenu.Content
+          align={align}
+          sideOffset={4}
+          className="z-50 max-h-[60vh] min-w-44 overflow-auto rounded-md border border-hairline bg-sheet p-1 text-ink"
+        >
+          {children}
+        </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>
   );
 }
 
-export const MenuItem = ({ onSelect, children, alarm = false }: { onSelect: () => void; children: ReactNode; alarm?: boolean }) => (
-  <DropdownMenu.Item className={`${itemClass} ${alarm ? "text-alarm" : ""}`} onSelect={onSelect}>{children}</DropdownMenu.Item>
+export const MenuItem = ({
+  onSelect,
+  children,
+  alarm = false,
+}: {
+  onSelect: () => void;
+  children: ReactNode;
+  alarm?: boolean;
+}) => (
+  <DropdownMenu.Item className={`${itemClass} ${alarm ? "text-alarm" : ""}`} onSelect={onSelect}>
+    {children}
+  </DropdownMenu.Item>
 );
-export const MenuLabel = ({ children }: { children: ReactNode }) => <DropdownMenu.Label className="px-2.5 pt-1.5 pb-0.5 text-xs font-semibold text-muted">{children}</DropdownMenu.Label>;
+export const MenuLabel = ({ children }: { children: ReactNode }) => (
+  <DropdownMenu.Label className="px-2.5 pt-1.5 pb-0.5 text-xs font-semibold text-muted">{children}</DropdownMenu.Label>
+);

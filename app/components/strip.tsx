@@ -12,7 +12,9 @@ export function Strip({ beside, middle, children }: { beside: ReactNode; middle?
     <>
       <header className="grid h-12 shrink-0 grid-cols-[1fr_auto_1fr] items-center gap-4 bg-sheet px-4">
         <div className="flex min-w-0 items-center gap-3">
-          <Link to="/studies" aria-label="Your studies" title="Your studies" className="shrink-0"><Mark /></Link>
+          <Link to="/studies" aria-label="Your studies" title="Your studies" className="shrink-0">
+            <Mark />
+          </Link>
           {beside}
         </div>
         <div>{middle}</div>
@@ -25,9 +27,23 @@ export function Strip({ beside, middle, children }: { beside: ReactNode; middle?
 
 export function AccountMenu({ name }: { name: string }) {
   return (
-    <Menu align="end" trigger={<button type="button" className={buttonClass("quiet")}><CircleUserRound size={16} aria-hidden="true" />{name}</button>}>
+    <Menu
+      align="end"
+      trigger={
+        <button type="button" className={buttonClass("quiet")}>
+          <CircleUserRound size={16} aria-hidden="true" />
+          {name}
+        </button>
+      }
+    >
       <Form method="post" action="/sign-out">
-        <button type="submit" className="flex w-full items-center gap-2 rounded-[4px] px-2.5 py-1 text-sm hover:bg-plumage-tint"><LogOut size={16} aria-hidden="true" />Sign out</button>
+        <button
+          type="submit"
+          className="flex w-full items-center gap-2 rounded-[4px] px-2.5 py-1 text-sm hover:bg-plumage-tint"
+        >
+          <LogOut size={16} aria-hidden="true" />
+          Sign out
+        </button>
       </Form>
     </Menu>
   );

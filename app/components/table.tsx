@@ -7,11 +7,27 @@ export function RecordTable({ header, rows, empty }: { header: string[]; rows: C
   return (
     <table className="w-max min-w-full border-collapse text-xs">
       <thead className="sticky top-0 bg-sheet">
-        <tr className="h-7">{header.map((name, index) => <th key={name} scope="col" className={`border-b border-hairline px-2 font-mono font-semibold text-muted ${numeric[index] ? "text-right" : "text-left"}`}>{name}</th>)}</tr>
+        <tr className="h-7">
+          {header.map((name, index) => (
+            <th
+              key={name}
+              scope="col"
+              className={`border-b border-hairline px-2 font-mono font-semibold text-muted ${numeric[index] ? "text-right" : "text-left"}`}
+            >
+              {name}
+            </th>
+          ))}
+        </tr>
       </thead>
       <tbody>
         {rows.map((row, index) => (
-          <tr key={index} className="h-[27px] border-b border-hairline">{row.map((cell, at) => <td key={header[at]} className={`whitespace-nowrap px-2 font-mono ${numeric[at] ? "text-right" : ""}`}>{cell}</td>)}</tr>
+          <tr key={index} className="h-[27px] border-b border-hairline">
+            {row.map((cell, at) => (
+              <td key={header[at]} className={`whitespace-nowrap px-2 font-mono ${numeric[at] ? "text-right" : ""}`}>
+                {cell}
+              </td>
+            ))}
+          </tr>
         ))}
       </tbody>
     </table>

@@ -10,12 +10,49 @@ export function BlockSettings({ block }: { block: Block }) {
   return (
     <>
       <Section title="What">
-        <Property label="Name" htmlFor="block-name"><TextField id="block-name" value={block.name} onChange={(name) => edit(setPart(block.id, { name }), `block ${block.id}`)} problem={(name) => (name.trim() ? null : "A block needs a name.")} /></Property>
-        <Property label="Practice" htmlFor="block-practice"><label className="flex items-center gap-2 text-sm"><input id="block-practice" type="checkbox" className="size-4 accent-(--plumage)" checked={block.practice} onChange={(event) => edit(setBlock(block.id, { practice: event.target.checked }))} />left out of results</label></Property>
+        <Property label="Name" htmlFor="block-name">
+          <TextField
+            id="block-name"
+            value={block.name}
+            onChange={(name) => edit(setPart(block.id, { name }), `block ${block.id}`)}
+            problem={(name) => (name.trim() ? null : "A block needs a name.")}
+          />
+        </Property>
+        <Property label="Practice" htmlFor="block-practice">
+          <label className="flex items-center gap-2 text-sm">
+            <input
+              id="block-practice"
+              type="checkbox"
+              className="size-4 accent-(--plumage)"
+              checked={block.practice}
+              onChange={(event) => edit(setBlock(block.id, { practice: event.target.checked }))}
+            />
+            left out of results
+          </label>
+        </Property>
       </Section>
       <Section title="Order of trials">
-        <Property label="Order" htmlFor="block-order"><Choice id="block-order" value={block.order.method} options={[["shuffled", "shuffled for each participant"], ["as-listed", "as listed in the table"], ["with-replacement", "drawn with replacement"]]} onChange={(method) => edit(setOrder(block.id, { method }))} /></Property>
-        <Property label="Passes" htmlFor="block-passes"><NumberField id="block-passes" value={block.order.passes} whole least={1} onChange={(passes) => edit(setOrder(block.id, { passes }), "passes")} /></Property>
+        <Property label="Order" htmlFor="block-order">
+          <Choice
+            id="block-order"
+            value={block.order.method}
+            options={[
+              ["shuffled", "shuffled"],
+              ["as-listed", "as listed"],
+              ["with-replacement", "drawn with replacement"],
+            ]}
+            onChange={(method) => edit(setOrder(block.id, { method }))}
+          />
+        </Property>
+        <Property label="Passes" htmlFor="block-passes">
+          <NumberField
+            id="block-passes"
+            value={block.order.passes}
+            whole
+            least={1}
+            onChange={(passes) => edit(setOrder(block.id, { passes }), "passes")}
+          />
+        </Property>
       </Section>
       <Troubles part={block.id} />
     </>
@@ -29,8 +66,19 @@ function Troubles({ part }: { part: string }) {
   if (found.length === 0) return null;
   return (
     <section className="mt-5 border-t border-hairline pt-3">
-      <h3 className="font-semibold text-chestnut">{found.length === 1 ? "One thing to look at" : `${found.length} things to look at`}</h3>
-      <ul className="mt-1 grid gap-2 text-sm">{found.map(({ where, message, level }) => <li key={where + message}><span className={level === "error" ? "font-semibold text-alarm" : "font-semibold"}>{where.replace(/^block “[^”]*”,? ?/, "") || "this block"}:</span> {message}</li>)}</ul>
+      <h3 className="font-semibold text-chestnut">
+        {found.length === 1 ? "One thing to look at" : `${found.length} things to look at`}
+      </h3>
+      <ul className="mt-1 grid gap-2 text-sm">
+        {found.map(({ where, message, level }) => (
+          <li key={where + message}>
+            <span className={level === "error" ? "font-semibold text-alarm" : "font-semibold"}>
+              {where.replace(/^block “[^”]*”,? ?/, "") || "this block"}:
+            </span>{" "}
+            {message}
+          </li>
+        ))}
+      </ul>
     </section>
   );
 }

@@ -13,7 +13,13 @@ import { emptyTally } from "~/core/run/resolve";
 import { Margin } from "./margin";
 import { BindableControl, Choice, Property, Section, TextField } from "./property";
 
-const types: readonly (readonly [ColumnType, string])[] = [["text", "text"], ["number", "number"], ["image", "picture"], ["color", "colour"], ["yes-no", "yes or no"]];
+const types: readonly (readonly [ColumnType, string])[] = [
+  ["text", "text"],
+  ["number", "number"],
+  ["image", "picture"],
+  ["color", "colour"],
+  ["yes-no", "yes or no"],
+];
 
 export function ColumnSettings({ block, column }: { block: Block; column: Column }) {
   const { document, edit, look, view } = useStudy();
@@ -23,41 +29,139 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
   const fillFrom = (by: string) => {
     if (by === "") return set({ cases: undefined });
     const source = block.table.columns.find(({ id }) => id === by);
-    const values = [...new Set(block.table.rows.map(({ cells }) => cells[by] ?? null))].filter((value) => value !== null);
+    const values = [...new Set(block.table.rows.map(({ cells }) => cells[by] ?? null))].filter(
+      (value) => value !== null,
+    );
     if (source) set({ cases: { by, when: values.map((value) => ({ value, gives: "" })), otherwise: null } });
   };
-  const where = [...new Set(uses.map(({ path }) => placeInWords(document, path.replace(/\.(from|ref)$/, "")).replace(/^block “[^”]*”, /, "")))];
+  const where = [
+    ...new Set(
+      uses.map(({ path }) => placeInWords(document, path.replace(/\.(from|ref)$/, "")).replace(/^block “[^”]*”, /, "")),
+    ),
+  ];
   return (
-    <Margin title={<span className="font-mono text-sm">{column.name}</span>} kind="column of the table" actions={<IconButton icon={Trash2} label={uses.length > 0 ? `Remove the column (used in ${uses.length} places)` : "Remove the column"} onClick={() => { edit(removeColumn(block.id, column.id)); look({ selected: { kind: "nothing" } }); }} />}>
+    <Margin
+      title={<span className="font-mono text-sm">{column.name}</span>}
+      kind="column of the table"
+      actions={
+        <IconButton
+          icon={Trash2}
+          label={uses.length > 0 ? `Remove the column (used in ${uses.length} places)` : "Remove the column"}
+          onClick={() => {
+            edit(removeColumn(block.id, column.id));
+            look({ selected: { kind: "nothing" } });
+          }}
+        />
+      }
+    >
       <Section title="What">
-        <Property label="Name" htmlFor="column-name"><TextField id="column-name" value={column.name} onChange={(name) => set({ name })} problem={(name) => nameProblem(name, namesInReach(document, block, column.id))} /></Property>
-        <Property label="Holds" htmlFor="column-type"><Choice id="column-type" value={column.type} options={types} onChange={(type) => edit(setColumnType(block.id, column.id, type))} /></Property>
-        <Property label="Factor" htmlFor="column-factor"><label className="flex items-center gap-2 text-sm"><input id="column-factor" type="checkbox" className="size-4 accent-(--plumage)" checked={column.factor} onChange={(event) => set({ factor: event.target.checked })} />its values are levels</label></Property>
+        <Property label="Name" htmlFor="column-name">
+          <TextField
+            id="column-name"
+            value={column.name}
+            onChange={(name) => set({ name })}
+            problem={(name) => nameProblem(name, namesInReach(document, block, column.id))}
+          />
+        </Property>
+        <Property label="Holds" htmlFor="column-type">
+          <Choice
+            id="column-type"
+            value={column.type}
+            options={types}
+            onChange={(type) => edit(setColumnType(block.id, column.id, type))}
+          />
+        </Property>
+        <Property label="Factor" htmlFor="column-factor">
+          <label className="flex items-center gap-2 text-sm">
+            <input
+              id="column-factor"
+              type="checkbox"
+              className="size-4 accent-(--plumage)"
+              checked={column.factor}
+              onChange={(event) => set({ factor: event.target.checked })}
+            />
+            its values are levels
+          </label>
+        </Property>
       </Section>
       <Section title="Filled">
-        <Property label="From" htmlFor="column-by"><Choice id="column-by" value={column.cases?.by ?? ""} options={[["", "typed by hand"], ...others.map(({ id, name }) => [id, `cases of ${name}`] as const)]} onChange={fillFrom} /></Property>
-        {column.cases && <CasesFields block={block} cases={column.cases} onChange={(cases) => set({ cases })} participant={view.participant} />}
+        <Property label="From" htmlFor="column-by">
+          <Choice
+            id="column-by"
+            value={column.cases?.by ?? ""}
+            options={[["", "typed by hand"], ...others.map(({ id, name }) => [id, `cases of ${name}`] as const)]}
+            onChange={fillFrom}
+          />
+        </Property>
+        {column.cases && (
+          <CasesFields
+            block={block}
+            cases={column.cases}
+            onChange={(cases) => set({ cases })}
+            participant={view.participant}
+          />
+        )}
       </Section>
       <Section title="Used in">
-        {where.length === 0 ? <p className="text-sm text-muted">Nowhere yet. Take a property from it with the grid sign beside the property.</p> : <ul className="list-disc pl-4 text-sm">{where.map((each) => <li key={each}>{each}</li>)}</ul>}
+        {where.length === 0 ? (
+          <p className="text-sm text-muted">
+            Nowhere yet. Take a property from it with the grid sign beside the property.
+          </p>
+        ) : (
+          <ul className="list-disc pl-4 text-sm">
+            {where.map((each) => (
+              <li key={each}>{each}</li>
+            ))}
+          </ul>
+        )}
       </Section>
     </Margin>
   );
 }
 
-function CasesFields({ block, cases, onChange, participant }: { block: Block; cases: Cases; onChange: (cases: Cases) => void; participant: number }) {
+function CasesFields({
+  block,
+  cases,
+  onChange,
+  participant,
+}: {
+  block: Block;
+  cases: Cases;
+  onChange: (cases: Cases) => void;
+  participant: number;
+}) {
   const { document } = useStudy();
   const group = plannedGroup(document, participant);
   const row = block.table.rows[0];
-  const context = { document, group, participant, values: row ? rowValues(document, block, row, group) : {}, tally: emptyTally };
+  const context = {
+    document,
+    group,
+    participant,
+    values: row ? rowValues(document, block, row, group) : {},
+    tally: emptyTally,
+  };
   const source = block.table.columns.find(({ id }) => id === cases.by);
   const noColumns: Block = { ...block, table: { ...block.table, columns: [] } };
   return (
     <div className="grid gap-0.5">
       {cases.when.map(({ value, gives }, index) => (
         <Property key={String(value)} label={source ? `${cellAsText(document, source, value)} →` : `${value} →`}>
-          <BindableControl label={`value for ${value}`} value={gives} onChange={(next) => onChange({ ...cases, when: cases.when.map((each, at) => (at === index ? { ...each, gives: next } : each)) })} block={noColumns} context={context} constant="">
-            {(constant, change) => <TextField label={`Value for ${value}`} value={String(constant)} onChange={change} />}
+          <BindableControl
+            label={`value for ${value}`}
+            value={gives}
+            onChange={(next) =>
+              onChange({
+                ...cases,
+                when: cases.when.map((each, at) => (at === index ? { ...each, gives: next } : each)),
+              })
+            }
+            block={noColumns}
+            context={context}
+            constant=""
+          >
+            {(constant, change) => (
+              <TextField label={`Value for ${value}`} value={String(constant)} onChange={change} />
+            )}
           </BindableControl>
         </Property>
       ))}

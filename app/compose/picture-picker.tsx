@@ -28,12 +28,26 @@ export function PicturePicker({ value, onChange }: { value: Id; onChange: (pictu
     }
   };
   const known = document.media.some(({ id }) => id === value);
-  const options = [...(known ? [] : [[value, value ? `missing: ${value}` : "choose a picture"] as const]), ...document.media.map(({ id, name }) => [id, name] as const)];
+  const options = [
+    ...(known ? [] : [[value, value ? `missing: ${value}` : "choose a picture"] as const]),
+    ...document.media.map(({ id, name }) => [id, name] as const),
+  ];
   return (
     <>
       {url && <img src={url} alt="" className="h-7 w-8 shrink-0 object-contain" />}
       <Choice label="Picture" value={value} options={options} onChange={onChange} />
-      <input ref={picker} type="file" accept="image/png,image/jpeg,image/webp,image/svg+xml" aria-label="Picture file" tabIndex={-1} className="sr-only" onChange={(event) => { void add(event.target.files?.[0]); event.target.value = ""; }} />
+      <input
+        ref={picker}
+        type="file"
+        accept="image/png,image/jpeg,image/webp,image/svg+xml"
+        aria-label="Picture file"
+        tabIndex={-1}
+        className="sr-only"
+        onChange={(event) => {
+          void add(event.target.files?.[0]);
+          event.target.value = "";
+        }}
+      />
       <IconButton icon={ImageUp} label="Add a picture from this computer" onClick={() => picker.current?.click()} />
     </>
   );

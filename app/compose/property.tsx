@@ -11,21 +11,42 @@ import { refName } from "./words";
 
 /** A line in the margin: what it is, and what it is set to. */
 export const Property = ({ label, children, htmlFor }: { label: string; children: ReactNode; htmlFor?: string }) => (
-  <div className="grid min-h-[30px] grid-cols-[92px_minmax(0,1fr)] items-center gap-2">
-    <label htmlFor={htmlFor} className="text-sm text-muted">{label}</label>
+  <div className="grid min-h-[30px] grid-cols-[78px_minmax(0,1fr)] items-center gap-2">
+    <label htmlFor={htmlFor} className="text-sm text-muted">
+      {label}
+    </label>
     <div className="flex min-w-0 items-center gap-1.5">{children}</div>
   </div>
 );
 
 export const Section = ({ title, aside, children }: { title: string; aside?: ReactNode; children: ReactNode }) => (
   <section className="mt-3 grid gap-0.5">
-    <div className="flex items-baseline justify-between"><h3 className="text-xs font-semibold text-muted">{title}</h3>{aside && <span className="text-xs text-muted">{aside}</span>}</div>
+    <div className="flex items-baseline justify-between">
+      <h3 className="text-xs font-semibold text-muted">{title}</h3>
+      {aside && <span className="text-xs text-muted">{aside}</span>}
+    </div>
     {children}
   </section>
 );
 
 /** A text field that keeps what is typed and passes it on whenever `problem` finds nothing wrong with it. */
-export function TextField({ value, onChange, label, id, problem, prefix, suffix }: { value: string; onChange: (value: string) => void; label?: string; id?: string; problem?: (value: string) => string | null; prefix?: string; suffix?: string }) {
+export function TextField({
+  value,
+  onChange,
+  label,
+  id,
+  problem,
+  prefix,
+  suffix,
+}: {
+  value: string;
+  onChange: (value: string) => void;
+  label?: string;
+  id?: string;
+  problem?: (value: string) => string | null;
+  prefix?: string;
+  suffix?: string;
+}) {
   const [typed, setTyped] = useState(value);
   const [before, setBefore] = useState(value);
   const note = useId();
@@ -36,10 +57,18 @@ export function TextField({ value, onChange, label, id, problem, prefix, suffix 
   const wrong = typed === value ? null : (problem?.(typed) ?? null);
   return (
     <span className="relative min-w-0 flex-1">
-      {prefix && <span aria-hidden="true" className="absolute left-2 top-1 font-mono text-xs leading-5 text-muted">{prefix}</span>}
+      {prefix && (
+        <span aria-hidden="true" className="absolute left-2 top-1 font-mono text-xs leading-5 text-muted">
+          {prefix}
+        </span>
+      )}
       <input
-        id={id} aria-label={label} value={typed} aria-invalid={wrong ? true : undefined} aria-describedby={wrong ? note : undefined}
-        className={`field font-mono !text-xs ${prefix ? "!pl-6" : ""} ${suffix ? "!pr-8" : ""}`}
+        id={id}
+        aria-label={label}
+        value={typed}
+        aria-invalid={wrong ? true : undefined}
+        aria-describedby={wrong ? note : undefined}
+        className={`field font-mono !text-xs ${prefix ? "!pl-[22px] !pr-1" : ""} ${suffix ? "!pr-8" : ""}`}
         onChange={({ target }) => {
           setTyped(target.value);
           if (!problem?.(target.value)) {
@@ -48,17 +77,42 @@ export function TextField({ value, onChange, label, id, problem, prefix, suffix 
           }
         }}
       />
-      {suffix && <span aria-hidden="true" className="absolute right-2 top-1 font-mono text-xs leading-5 text-muted">{suffix}</span>}
-      {wrong && <span id={note} role="alert" className="block text-xs text-alarm">{wrong}</span>}
+      {suffix && (
+        <span aria-hidden="true" className="absolute right-2 top-1 font-mono text-xs leading-5 text-muted">
+          {suffix}
+        </span>
+      )}
+      {wrong && (
+        <span id={note} role="alert" className="block text-xs text-alarm">
+          {wrong}
+        </span>
+      )}
     </span>
   );
 }
 
-export function NumberField({ value, onChange, least = -Infinity, whole = false, ...rest }: { value: number; onChange: (value: number) => void; label?: string; id?: string; least?: number; whole?: boolean; prefix?: string; suffix?: string }) {
+export function NumberField({
+  value,
+  onChange,
+  least = -Infinity,
+  whole = false,
+  ...rest
+}: {
+  value: number;
+  onChange: (value: number) => void;
+  label?: string;
+  id?: string;
+  least?: number;
+  whole?: boolean;
+  prefix?: string;
+  suffix?: string;
+}) {
   const read = (text: string) => (text.trim() === "" ? NaN : Number(text.trim().replace(",", ".")));
   return (
     <TextField
-      value={String(value)} onChange={(text) => onChange(read(text))} {...rest}
+      value={String(value)}
+      onChange={(text) => onChange(read(text))}
+      {...rest}
       problem={(text) => {
         const number = read(text);
         if (!Number.isFinite(number)) return "Type a number.";
@@ -69,42 +123,107 @@ export function NumberField({ value, onChange, least = -Infinity, whole = false,
   );
 }
 
-export function Choice<T extends string>({ value, options, onChange, label, id }: { value: T; options: readonly (readonly [T, string])[]; onChange: (value: T) => void; label?: string; id?: string }) {
+export function Choice<T extends string>({
+  value,
+  options,
+  onChange,
+  label,
+  id,
+}: {
+  value: T;
+  options: readonly (readonly [T, string])[];
+  onChange: (value: T) => void;
+  label?: string;
+  id?: string;
+}) {
   return (
-    <select id={id} aria-label={label} className="field" value={value} onChange={(event) => onChange(event.target.value as T)}>
-      {options.map(([each, words]) => <option key={each} value={each}>{words}</option>)}
+    <select
+      id={id}
+      aria-label={label}
+      className="field"
+      value={value}
+      onChange={(event) => onChange(event.target.value as T)}
+    >
+      {options.map(([each, words]) => (
+        <option key={each} value={each}>
+          {words}
+        </option>
+      ))}
     </select>
   );
 }
 
-export function ColorField({ value, onChange, label }: { value: string; onChange: (value: string) => void; label: string }) {
+export function ColorField({
+  value,
+  onChange,
+  label,
+}: {
+  value: string;
+  onChange: (value: string) => void;
+  label: string;
+}) {
   const shape = /^(#[0-9a-f]{3}|#[0-9a-f]{6}|#[0-9a-f]{8}|transparent)$/i;
   return (
     <>
-      <input type="color" aria-label={`${label}, pick`} className="h-7 w-8 shrink-0 rounded-md border border-hairline bg-sheet p-0.5" value={/^#[0-9a-f]{6}$/i.test(value) ? value : "#ffffff"} onChange={(event) => onChange(event.target.value)} />
-      <TextField label={label} value={value} onChange={onChange} problem={(text) => (shape.test(text) ? null : "Type a colour such as #17211e, or transparent.")} />
+      <input
+        type="color"
+        aria-label={`${label}, pick`}
+        className="h-7 w-8 shrink-0 rounded-md border border-hairline bg-sheet p-0.5"
+        value={/^#[0-9a-f]{6}$/i.test(value) ? value : "#ffffff"}
+        onChange={(event) => onChange(event.target.value)}
+      />
+      <TextField
+        label={label}
+        value={value}
+        onChange={onChange}
+        problem={(text) => (shape.test(text) ? null : "Type a colour such as #17211e, or transparent.")}
+      />
     </>
   );
 }
 
 /** Names that can be taken as a value here: the table's columns, group values, and built-in ones. */
-export function useNames(block: Block | null, builtIns: boolean): { label: string; names: { name: string; ref: Ref }[] }[] {
+export function useNames(
+  block: Block | null,
+  builtIns: boolean,
+): { label: string; names: { name: string; ref: Ref }[] }[] {
   const { document } = useStudy();
   return [
-    { label: "Columns of the table", names: (block?.table.columns ?? []).map(({ id, name }) => ({ name, ref: { column: id } })) },
+    {
+      label: "Columns of the table",
+      names: (block?.table.columns ?? []).map(({ id, name }) => ({ name, ref: { column: id } })),
+    },
     { label: "Group values", names: document.groupValues.map(({ id, name }) => ({ name, ref: { groupValue: id } })) },
-    { label: "From the session", names: builtIns ? Object.keys(builtInNames).map((name) => ({ name, ref: { builtIn: name } })) : [] },
+    {
+      label: "From the session",
+      names: builtIns ? Object.keys(builtInNames).map((name) => ({ name, ref: { builtIn: name } })) : [],
+    },
   ].filter(({ names }) => names.length > 0);
 }
 
 type BindableProps<T extends Scalar> = {
-  label: string; value: Bindable<T>; onChange: (value: Bindable<T>) => void; block: Block; context: Context;
+  label: string;
+  value: Bindable<T>;
+  onChange: (value: Bindable<T>) => void;
+  block: Block;
+  context: Context;
   /** What stands there again when the binding is taken off. */
-  constant: T; builtIns?: boolean; children: (value: T, onChange: (value: T) => void) => ReactNode;
+  constant: T;
+  builtIns?: boolean;
+  children: (value: T, onChange: (value: T) => void) => ReactNode;
 };
 
 /** A property that is a constant, edited in place, or taken from a name, shown as a chip with its present value. */
-export function BindableControl<T extends Scalar>({ label, value, onChange, block, context, constant, builtIns = false, children }: BindableProps<T>) {
+export function BindableControl<T extends Scalar>({
+  label,
+  value,
+  onChange,
+  block,
+  context,
+  constant,
+  builtIns = false,
+  children,
+}: BindableProps<T>) {
   const { document } = useStudy();
   const families = useNames(block, builtIns);
   const bound = isBinding(value);
@@ -115,7 +234,11 @@ export function BindableControl<T extends Scalar>({ label, value, onChange, bloc
       {families.map((family) => (
         <div key={family.label}>
           <MenuLabel>{family.label}</MenuLabel>
-          {family.names.map((each) => <MenuItem key={each.name} onSelect={() => onChange({ from: each.ref })}><span className="font-mono text-xs">{each.name}</span></MenuItem>)}
+          {family.names.map((each) => (
+            <MenuItem key={each.name} onSelect={() => onChange({ from: each.ref })}>
+              <span className="font-mono text-xs">{each.name}</span>
+            </MenuItem>
+          ))}
         </div>
       ))}
     </>
@@ -123,7 +246,15 @@ export function BindableControl<T extends Scalar>({ label, value, onChange, bloc
   if (bound) {
     return (
       <span className="flex min-w-0 flex-1 items-center gap-2">
-        <Menu trigger={<button type="button" aria-label={`${label} is taken from ${name ?? "something that is gone"}: change`}><Chip gone={name === null}>{name ?? "gone"}</Chip></button>}>{choices}</Menu>
+        <Menu
+          trigger={
+            <button type="button" aria-label={`${label} is taken from ${name ?? "something that is gone"}: change`}>
+              <Chip gone={name === null}>{name ?? "gone"}</Chip>
+            </button>
+          }
+        >
+          {choices}
+        </Menu>
         <span className="truncate font-mono text-xs text-muted">{shownValue(value.from, context)}</span>
       </span>
     );
@@ -131,7 +262,20 @@ export function BindableControl<T extends Scalar>({ label, value, onChange, bloc
   return (
     <span className="flex min-w-0 flex-1 items-center gap-1">
       {children(value, onChange)}
-      {families.length > 0 && <Menu align="end" trigger={<IconButton icon={Grid3x3} label={`Take ${label} from the table or a group value`} className="!w-5 shrink-0" />}>{choices}</Menu>}
+      {families.length > 0 && (
+        <Menu
+          align="end"
+          trigger={
+            <IconButton
+              icon={Grid3x3}
+              label={`Take ${label} from the table or a group value`}
+              className="!w-5 shrink-0"
+            />
+          }
+        >
+          {choices}
+        </Menu>
+      )}
     </span>
   );
 }

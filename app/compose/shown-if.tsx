@@ -3,15 +3,39 @@ import { useStudy } from "~/app/editing/use-study";
 import type { Block, Condition, Scalar } from "~/core/design/types";
 import { Choice, Property, TextField } from "./property";
 
-const outcomes = [["right", "the answer was right"], ["wrong", "the answer was wrong"], ["none", "there was no answer"], ["too late", "the answer came too late"]] as const;
-const afterOutcome = (outcome: string): Condition => ({ left: { from: { builtIn: "last.outcome" } }, is: "=", right: outcome });
+const outcomes = [
+  ["right", "the answer was right"],
+  ["wrong", "the answer was wrong"],
+  ["none", "there was no answer"],
+  ["too late", "the answer came too late"],
+] as const;
+const afterOutcome = (outcome: string): Condition => ({
+  left: { from: { builtIn: "last.outcome" } },
+  is: "=",
+  right: outcome,
+});
 type Simple = { left: { from: { column: string } | { builtIn: string } }; is: "=" | "≠"; right: Scalar };
 
 /** When an item or a scene is there: always, after an outcome, or by a column's value. Anything else is told in words. */
-export function ShownIf({ when, onChange, block }: { when: Condition | undefined; onChange: (when: Condition | undefined) => void; block: Block }) {
+export function ShownIf({
+  when,
+  onChange,
+  block,
+}: {
+  when: Condition | undefined;
+  onChange: (when: Condition | undefined) => void;
+  block: Block;
+}) {
   const { document } = useStudy();
   const simple = asSimple(when);
-  const kind = when === undefined ? "always" : simple && "builtIn" in simple.left.from ? `after ${String(simple.right)}` : simple && "column" in simple.left.from ? "column" : "other";
+  const kind =
+    when === undefined
+      ? "always"
+      : simple && "builtIn" in simple.left.from
+        ? `after ${String(simple.right)}`
+        : simple && "column" in simple.left.from
+          ? "column"
+          : "other";
   const first = block.table.columns[0];
   const options = [
     ["always", "always"],
@@ -22,16 +46,40 @@ export function ShownIf({ when, onChange, block }: { when: Condition | undefined
   const choose = (next: string) => {
     if (next === "always") onChange(undefined);
     else if (next.startsWith("after ")) onChange(afterOutcome(next.slice(6)));
-    else if (next === "column" && first) onChange({ left: { from: { column: first.id } }, is: "=", right: String(block.table.rows[0]?.cells[first.id] ?? "") });
+    else if (next === "column" && first)
+      onChange({
+        left: { from: { column: first.id } },
+        is: "=",
+        right: String(block.table.rows[0]?.cells[first.id] ?? ""),
+      });
   };
   const column = simple && "column" in simple.left.from ? simple.left.from.column : null;
   return (
     <>
-      <Property label="Shown if"><Choice label="Shown if" value={kind} options={options} onChange={choose} /></Property>
+      <Property label="Shown if">
+        <Choice label="Shown if" value={kind} options={options} onChange={choose} />
+      </Property>
       {simple && column !== null && (
         <Property label="">
-          <Choice label="Column" value={column} options={block.table.columns.map(({ id, name }) => [id, name] as const)} onChange={(id) => onChange({ ...simple, left: { from: { column: id } } })} />
-          <span className="w-16 shrink-0"><Choice label="Comparison" value={simple.is} options={[["=", "is"], ["≠", "is not"]] as const} onChange={(is) => onChange({ ...simple, is })} /></span>
+          <Choice
+            label="Column"
+            value={column}
+            options={block.table.columns.map(({ id, name }) => [id, name] as const)}
+            onChange={(id) => onChange({ ...simple, left: { from: { column: id } } })}
+          />
+          <span className="w-16 shrink-0">
+            <Choice
+              label="Comparison"
+              value={simple.is}
+              options={
+                [
+                  ["=", "is"],
+                  ["≠", "is not"],
+                ] as const
+              }
+              onChange={(is) => onChange({ ...simple, is })}
+            />
+          </span>
           <TextField label="Value" value={String(simple.right)} onChange={(right) => onChange({ ...simple, right })} />
         </Property>
       )}
@@ -43,6 +91,7 @@ function asSimple(when: Condition | undefined): Simple | null {
   if (!when || !("is" in when) || (when.is !== "=" && when.is !== "≠")) return null;
   if (typeof when.left !== "object" || when.left === null || typeof when.right === "object") return null;
   const { from } = when.left;
-  if ("column" in from || ("builtIn" in from && from.builtIn === "last.outcome" && when.is === "=")) return when as Simple;
+  if ("column" in from || ("builtIn" in from && from.builtIn === "last.outcome" && when.is === "="))
+    return when as Simple;
   return null;
 }

@@ -6,7 +6,13 @@ import type { Block, Id, StudyDocument } from "~/core/design/types";
 import { emptyTally, resolve, type Context } from "~/core/run/resolve";
 
 /** The real trial that the figure shows: which one, its row, and everything its bindings are looked up in. */
-export type ShownTrial = { trial: PlannedTrial | null; rowNumber: number | null; context: Context; inWords: string; levels: string };
+export type ShownTrial = {
+  trial: PlannedTrial | null;
+  rowNumber: number | null;
+  context: Context;
+  inWords: string;
+  levels: string;
+};
 
 /** Reaction time that is supposed where a later scene shows one, in milliseconds. */
 const supposedRt = 412;
@@ -15,22 +21,50 @@ const supposedRt = 412;
  * Finds the trial to show: the one asked for, else the first with the row asked for, else the block's first. What follows
  * the answer is shown as it looks after a right one, given in 412 ms.
  */
-export function shownTrial(document: StudyDocument, block: Block, participant: number, wantedTrial: number | null, wantedRow: Id | null): ShownTrial {
+export function shownTrial(
+  document: StudyDocument,
+  block: Block,
+  participant: number,
+  wantedTrial: number | null,
+  wantedRow: Id | null,
+): ShownTrial {
   const group = plannedGroup(document, participant);
-  const part = compile(document, participant, document.settings.seed, group).parts.find((each) => each.part === block.id);
+  const part = compile(document, participant, document.settings.seed, group).parts.find(
+    (each) => each.part === block.id,
+  );
   const trials = part?.kind === "block" ? part.trials : [];
   const asked = trials.find(({ trial }) => trial === wantedTrial);
-  const trial = (asked && (wantedRow === null || asked.row === wantedRow) ? asked : undefined) ?? trials.find(({ row }) => row === wantedRow) ?? (wantedRow === null ? trials[0] : undefined) ?? null;
+  const trial =
+    (asked && (wantedRow === null || asked.row === wantedRow) ? asked : undefined) ??
+    trials.find(({ row }) => row === wantedRow) ??
+    (wantedRow === null ? trials[0] : undefined) ??
+    null;
   const row = block.table.rows.find(({ id }) => id === (trial?.row ?? wantedRow));
   const rowNumber = row ? block.table.rows.indexOf(row) + 1 : null;
-  const context: Context = { document, group, participant, values: row ? rowValues(document, block, row, group) : {}, tally: emptyTally };
+  const context: Context = {
+    document,
+    group,
+    participant,
+    values: row ? rowValues(document, block, row, group) : {},
+    tally: emptyTally,
+  };
   const right = block.answers[0]?.right;
   const answer = right === undefined ? null : resolve(right, context);
   const supposed: Context = {
     ...context,
-    tally: { ...emptyTally, block: { done: 6, scored: 6, right: 5, rtSum: 5 * supposedRt, rtCount: 5 }, last: { answer: answer === null ? null : String(answer), right: true, rt: supposedRt, outcome: "right" } },
+    tally: {
+      ...emptyTally,
+      block: { done: 6, scored: 6, right: 5, rtSum: 5 * supposedRt, rtCount: 5 },
+      last: { answer: answer === null ? null : String(answer), right: true, rt: supposedRt, outcome: "right" },
+    },
   };
-  const levels = block.table.columns.filter(({ factor }) => factor).map((column) => (row ? cellAsText(document, column, context.values[column.id] ?? null) : "")).filter(Boolean).join(", ");
-  const number = trial ? `Trial ${trial.trial} of participant ${participant}` : `A row that participant ${participant} does not get`;
+  const levels = block.table.columns
+    .filter(({ factor }) => factor)
+    .map((column) => (row ? cellAsText(document, column, context.values[column.id] ?? null) : ""))
+    .filter(Boolean)
+    .join(", ");
+  const number = trial
+    ? `Trial ${trial.trial} of participant ${participant}`
+    : `A row that participant ${participant} does not get`;
   return { trial, rowNumber, context: supposed, inWords: rowNumber === null ? "No rows yet" : number, levels };
 }

@@ -10,7 +10,13 @@ import { useNames } from "./property";
 import { fromEditor, nameContent, nameNode, textKey, toEditor } from "./written-text";
 import { refName } from "./words";
 
-type Props = { value: FormattedText; onChange: (text: FormattedText) => void; block: Block | null; label: string; small?: boolean };
+type Props = {
+  value: FormattedText;
+  onChange: (text: FormattedText) => void;
+  block: Block | null;
+  label: string;
+  small?: boolean;
+};
 
 /** Formatted text with names in it: for pages and for text items. */
 export function TextEditor({ value, onChange, block, label, small = false }: Props) {
@@ -23,10 +29,34 @@ export function TextEditor({ value, onChange, block, label, small = false }: Pro
     onChange,
   };
   const shown = useRef("");
-  const extensions = useMemo(() => [StarterKit.configure({ heading: { levels: [2] }, blockquote: false, code: false, codeBlock: false, horizontalRule: false, strike: false, link: false, underline: false }), nameNode((name) => names.current.find(name))], []);
+  const extensions = useMemo(
+    () => [
+      StarterKit.configure({
+        heading: { levels: [2] },
+        blockquote: false,
+        code: false,
+        codeBlock: false,
+        horizontalRule: false,
+        strike: false,
+        link: false,
+        underline: false,
+      }),
+      nameNode((name) => names.current.find(name)),
+    ],
+    [],
+  );
   const editor = useEditor({
-    extensions, immediatelyRender: false, content: toEditor(value, names.current.nameOf),
-    editorProps: { attributes: { class: `written ${small ? "small" : ""}`, role: "textbox", "aria-multiline": "true", "aria-label": label } },
+    extensions,
+    immediatelyRender: false,
+    content: toEditor(value, names.current.nameOf),
+    editorProps: {
+      attributes: {
+        class: `written ${small ? "small" : ""}`,
+        role: "textbox",
+        "aria-multiline": "true",
+        "aria-label": label,
+      },
+    },
     onUpdate: ({ editor: changed }) => {
       const text = fromEditor(changed.getJSON(), names.current.find);
       shown.current = textKey(text, names.current.nameOf);
@@ -42,22 +72,66 @@ export function TextEditor({ value, onChange, block, label, small = false }: Pro
 
   return (
     <div className="flex min-h-0 flex-1 flex-col rounded-md border border-hairline bg-sheet">
-      <div className="flex flex-wrap items-center gap-0.5 border-b border-hairline px-1 py-0.5" role="toolbar" aria-label={`Format ${label}`}>
-        {!small && <IconButton icon={Heading} label="Heading" onClick={() => editor?.chain().focus().toggleHeading({ level: 2 }).run()} />}
+      <div
+        className="flex flex-wrap items-center gap-0.5 border-b border-hairline px-1 py-0.5"
+        role="toolbar"
+        aria-label={`Format ${label}`}
+      >
+        {!small && (
+          <IconButton
+            icon={Heading}
+            label="Heading"
+            onClick={() => editor?.chain().focus().toggleHeading({ level: 2 }).run()}
+          />
+        )}
         <IconButton icon={Bold} label="Bold (Ctrl B)" onClick={() => editor?.chain().focus().toggleBold().run()} />
-        <IconButton icon={Italic} label="Italic (Ctrl I)" onClick={() => editor?.chain().focus().toggleItalic().run()} />
-        {!small && <IconButton icon={List} label="Bullets" onClick={() => editor?.chain().focus().toggleBulletList().run()} />}
-        {!small && <IconButton icon={ListOrdered} label="Numbered" onClick={() => editor?.chain().focus().toggleOrderedList().run()} />}
-        <Menu trigger={<Button icon={Grid3x3} look="quiet" title="Put in a name whose value is shown; typing {{name}} does the same">{small ? "" : "Name"}<span className="sr-only">{small ? "Put in a name" : ""}</span></Button>}>
+        <IconButton
+          icon={Italic}
+          label="Italic (Ctrl I)"
+          onClick={() => editor?.chain().focus().toggleItalic().run()}
+        />
+        {!small && (
+          <IconButton icon={List} label="Bullets" onClick={() => editor?.chain().focus().toggleBulletList().run()} />
+        )}
+        {!small && (
+          <IconButton
+            icon={ListOrdered}
+            label="Numbered"
+            onClick={() => editor?.chain().focus().toggleOrderedList().run()}
+          />
+        )}
+        <Menu
+          trigger={
+            <Button
+              icon={Grid3x3}
+              look="quiet"
+              title="Put in a name whose value is shown; typing {{name}} does the same"
+            >
+              {small ? "" : "Name"}
+              <span className="sr-only">{small ? "Put in a name" : ""}</span>
+            </Button>
+          }
+        >
           {families.map((family) => (
             <div key={family.label}>
               <MenuLabel>{family.label}</MenuLabel>
-              {family.names.map(({ name, ref }) => <MenuItem key={name} onSelect={() => editor?.chain().focus().insertContent(nameContent(ref, name)).run()}><span className="font-mono text-xs">{name}</span></MenuItem>)}
+              {family.names.map(({ name, ref }) => (
+                <MenuItem
+                  key={name}
+                  onSelect={() => editor?.chain().focus().insertContent(nameContent(ref, name)).run()}
+                >
+                  <span className="font-mono text-xs">{name}</span>
+                </MenuItem>
+              ))}
             </div>
           ))}
         </Menu>
       </div>
-      <EditorContent editor={editor} className={`min-h-0 flex-1 cursor-text overflow-auto ${small ? "max-h-32 px-2 py-1" : "px-5 py-4"}`} onClick={() => editor?.isFocused || editor?.commands.focus()} />
+      <EditorContent
+        editor={editor}
+        className={`min-h-0 flex-1 cursor-text overflow-auto ${small ? "max-h-32 px-2 py-1" : "px-5 py-4"}`}
+        onClick={() => editor?.isFocused || editor?.commands.focus()}
+      />
     </div>
   );
 }

@@ -1,6 +1,13 @@
 import { Columns3, Plus, Trash2 } from "lucide-react";
 import { useMemo, useRef, useState } from "react";
-import { createTextColumn, DataSheetGrid, keyColumn, type CellProps, type Column as GridColumn, type DataSheetGridRef } from "react-datasheet-grid";
+import {
+  createTextColumn,
+  DataSheetGrid,
+  keyColumn,
+  type CellProps,
+  type Column as GridColumn,
+  type DataSheetGridRef,
+} from "react-datasheet-grid";
 import "react-datasheet-grid/dist/style.css";
 import { Button } from "~/app/components/button";
 import { mediaUrlIn, newId, useStudy } from "~/app/editing/use-study";
@@ -16,16 +23,34 @@ import { keyLabel } from "./words";
 type Line = { id: Id; copies: string; cells: Record<Id, string> };
 
 /** Table 1: the spreadsheet of the block's rows. What is typed that does not fit stays as typed and is marked. */
-export function TrialTable({ block, group, shownRow, height }: { block: Block; group: Id; shownRow: Id | null; height: number }) {
-  const { code, document, edit, look, view } = useStudy();
+export function TrialTable({
+  block,
+  group,
+  shownRow,
+  height,
+}: {
+  block: Block;
+  group: Id;
+  shownRow: Id | null;
+  height: number;
+}) {
+  const { code, document, edit, look, view, setView } = useStudy();
   const grid = useRef<DataSheetGridRef>(null);
   const [picked, setPicked] = useState<{ from: number; to: number } | null>(null);
   const { columns, rows } = block.table;
   const lines = useMemo(() => rows.map((row) => asLine(document, block, row, group)), [document, block, rows, group]);
-  const gridColumns = useMemo(() => makeColumns(document, block, mediaUrlIn(code, document), (column) => look({ selected: { kind: "column", column } })), [document, block, code]); // eslint-disable-line react-hooks/exhaustive-deps
+  const gridColumns = useMemo(
+    () =>
+      makeColumns(document, block, mediaUrlIn(code, document), (column) =>
+        setView((before) => ({ ...before, selected: { kind: "column", column } })),
+      ),
+    [document, block, code, setView],
+  );
   const trials = rows.reduce((sum, { copies }) => sum + copies, 0) * block.order.passes;
   const factors = columns.filter(({ factor }) => factor);
-  const levels = factors.map((column) => `${new Set(rows.map(({ cells }) => cells[column.id] ?? "")).size} ${column.name}`).join(" × ");
+  const levels = factors
+    .map((column) => `${column.name} (${new Set(rows.map(({ cells }) => cells[column.id] ?? "")).size})`)
+    .join(" × ");
 
   const change = (next: Line[]) => {
     const edits = changesBetween(document, block, lines, next);
@@ -33,11 +58,21 @@ export function TrialTable({ block, group, shownRow, height }: { block: Block; g
   };
   const removePicked = () => {
     if (!picked) return;
-    edit(removeRows(block.id, rows.slice(picked.from, picked.to + 1).map(({ id }) => id)));
+    edit(
+      removeRows(
+        block.id,
+        rows.slice(picked.from, picked.to + 1).map(({ id }) => id),
+      ),
+    );
     setPicked(null);
   };
   const newColumn = () => {
-    const column: Column = { id: newId("column"), name: freeName("column", namesInReach(document, block, null)), type: "text", factor: false };
+    const column: Column = {
+      id: newId("column"),
+      name: freeName("column", namesInReach(document, block, null)),
+      type: "text",
+      factor: false,
+    };
     edit(addColumn(block.id, column));
     look({ selected: { kind: "column", column: column.id } });
   };
@@ -45,25 +80,52 @@ export function TrialTable({ block, group, shownRow, height }: { block: Block; g
   return (
     <div className="flex h-full flex-col border-t border-hairline bg-sheet">
       <div className="flex h-10 shrink-0 items-center gap-2 px-4">
-        <h2 className="caption min-w-0 truncate"><b>Table 1.</b> {rows.length} {rows.length === 1 ? "row" : "rows"}, {trials} trials <em>{levels}</em></h2>
+        <h2 className="caption min-w-0 truncate">
+          <b>Table 1.</b> {rows.length} {rows.length === 1 ? "row" : "rows"}, {trials} trials <em>{levels}</em>
+        </h2>
         <span className="ml-auto" />
-        {picked && <Button icon={Trash2} look="quiet" onClick={removePicked}>{picked.from === picked.to ? `Remove row ${picked.from + 1}` : `Remove rows ${picked.from + 1}–${picked.to + 1}`}</Button>}
-        <Button icon={Plus} onClick={() => edit(addRows(block.id, [emptyRow(rows.at(-1))], rows.length))}>Row</Button>
-        <Button icon={Columns3} onClick={newColumn}>Column</Button>
+        {picked && (
+          <Button icon={Trash2} look="quiet" onClick={removePicked}>
+            {picked.from === picked.to
+              ? `Remove row ${picked.from + 1}`
+              : `Remove rows ${picked.from + 1}–${picked.to + 1}`}
+          </Button>
+        )}
+        <Button icon={Plus} onClick={() => edit(addRows(block.id, [emptyRow(rows.at(-1))], rows.length))}>
+          Row
+        </Button>
+        <Button icon={Columns3} onClick={newColumn}>
+          Column
+        </Button>
       </div>
       <div className="min-h-0 flex-1" data-trial-table>
         <DataSheetGrid<Line>
-          ref={grid} value={lines} onChange={change} columns={gridColumns} rowHeight={27} headerRowHeight={28} height={height - 42} addRowsComponent={false}
-          rowKey={({ rowData }) => rowData.id} gutterColumn={{ component: ({ rowIndex }) => <>{rowIndex + 1}</>, basis: 30, minWidth: 30 }}
-          createRow={() => asLine(document, block, emptyRow(), group)} duplicateRow={({ rowData }) => ({ ...rowData, id: newId("row") })}
+          ref={grid}
+          value={lines}
+          onChange={change}
+          columns={gridColumns}
+          rowHeight={27}
+          headerRowHeight={28}
+          height={height - 42}
+          addRowsComponent={false}
+          rowKey={({ rowData }) => rowData.id}
+          gutterColumn={{ component: ({ rowIndex }) => <>{rowIndex + 1}</>, basis: 30, minWidth: 30 }}
+          createRow={() => asLine(document, block, emptyRow(), group)}
+          duplicateRow={({ rowData }) => ({ ...rowData, id: newId("row") })}
           rowClassName={({ rowData }) => (rowData.id === shownRow ? "dsg-row-shown" : undefined)}
-          onSelectionChange={({ selection }) => setPicked(selection ? { from: selection.min.row, to: selection.max.row } : null)}
+          onSelectionChange={({ selection }) =>
+            setPicked(selection ? { from: selection.min.row, to: selection.max.row } : null)
+          }
           onActiveCellChange={({ cell }) => {
             const row = cell ? rows[cell.row]?.id : undefined;
             if (row && (row !== view.row || row !== shownRow)) look({ row });
           }}
         />
-        {rows.length === 0 && <p className="px-4 py-3 text-muted">The table is empty. Add a row, or paste rows from a spreadsheet program after adding the first.</p>}
+        {rows.length === 0 && (
+          <p className="px-4 py-3 text-muted">
+            The table is empty. Add a row, or paste rows from a spreadsheet program after adding the first.
+          </p>
+        )}
       </div>
     </div>
   );
@@ -72,8 +134,14 @@ export function TrialTable({ block, group, shownRow, height }: { block: Block; g
 const emptyRow = (like?: Row): Row => ({ id: newId("row"), copies: like?.copies ?? 1, cells: {} });
 
 const asLine = (document: StudyDocument, block: Block, row: Row, group: Id): Line => ({
-  id: row.id, copies: String(row.copies),
-  cells: Object.fromEntries(block.table.columns.map((column) => [column.id, cellAsText(document, column, cellValue(document, row, column, group))])),
+  id: row.id,
+  copies: String(row.copies),
+  cells: Object.fromEntries(
+    block.table.columns.map((column) => [
+      column.id,
+      cellAsText(document, column, cellValue(document, row, column, group)),
+    ]),
+  ),
 });
 
 /** The edits that lead from the lines before to those after a change in the grid: cells, copies, rows in and out. */
@@ -91,7 +159,8 @@ function changesBetween(document: StudyDocument, block: Block, before: Line[], a
     for (const column of block.table.columns) {
       if (column.cases) continue;
       const text = line.cells[column.id] ?? "";
-      if (text !== (was?.cells[column.id] ?? "")) cells.push({ row: line.id, column: column.id, value: cellFromText(document, column, text) });
+      if (text !== (was?.cells[column.id] ?? ""))
+        cells.push({ row: line.id, column: column.id, value: cellFromText(document, column, text) });
     }
     const count = copiesFrom(line.copies);
     if (was && line.copies !== was.copies && count !== null) copies.push({ row: line.id, copies: count });
@@ -103,18 +172,42 @@ function changesBetween(document: StudyDocument, block: Block, before: Line[], a
 
 const copiesFrom = (text: string): number | null => (/^\d{1,4}$/.test(text.trim()) ? Number(text.trim()) : null);
 
-function makeColumns(document: StudyDocument, block: Block, mediaUrl: (id: Id) => string | null, onHeader: (column: Id) => void): GridColumn<Line>[] {
-  const text = createTextColumn<string>({ continuousUpdates: false, deletedValue: "", parsePastedValue: (value) => value.trim() });
-  const copies: GridColumn<Line> = { ...keyColumn<Line, "copies">("copies", text as Partial<GridColumn<string>>), title: "copies", basis: 66, grow: 0, minWidth: 66 };
+function makeColumns(
+  document: StudyDocument,
+  block: Block,
+  mediaUrl: (id: Id) => string | null,
+  onHeader: (column: Id) => void,
+): GridColumn<Line>[] {
+  const text = createTextColumn<string>({
+    continuousUpdates: false,
+    deletedValue: "",
+    parsePastedValue: (value) => value.trim(),
+  });
+  const copies: GridColumn<Line> = {
+    ...keyColumn<Line, "copies">("copies", text as Partial<GridColumn<string>>),
+    title: "copies",
+    basis: 66,
+    grow: 0,
+    minWidth: 66,
+  };
   const cell = (column: Column): GridColumn<Line> => {
     const base = text as unknown as GridColumn<string>;
     const read = (line: Line) => line.cells[column.id] ?? "";
-    const write = (line: Line, value: unknown): Line => ({ ...line, cells: { ...line.cells, [column.id]: typeof value === "string" ? value : "" } });
+    const write = (line: Line, value: unknown): Line => ({
+      ...line,
+      cells: { ...line.cells, [column.id]: typeof value === "string" ? value : "" },
+    });
     const Inner = base.component as (props: CellProps<string, unknown>) => React.ReactNode;
     return {
       ...(base as unknown as GridColumn<Line>),
       title: <ColumnHeader column={column} onSelect={() => onHeader(column.id)} />,
-      basis: column.type === "image" ? 170 : 110, grow: 0, minWidth: 90, disabled: column.cases !== undefined,
+      basis: Math.max(
+        column.type === "image" ? 170 : 100,
+        30 + 7 * column.name.length + (column.factor || column.cases ? 56 : 0),
+      ),
+      grow: 0,
+      minWidth: 90,
+      disabled: column.cases !== undefined,
       component: (props) => {
         const { rowData, setRowData, focus } = props as CellProps<Line, unknown>;
         const value = read(rowData);
@@ -124,14 +217,26 @@ function makeColumns(document: StudyDocument, block: Block, mediaUrl: (id: Id) =
         const plain = !focus && (url ?? problem ?? column.cases ?? (column.type === "color" && value));
         if (plain) {
           return (
-            <span className={`flex w-full items-center gap-2 truncate px-2.5 ${problem ? "text-alarm underline decoration-wavy" : column.cases ? "text-sheen" : ""}`} title={problem ?? value}>
+            <span
+              className={`flex w-full items-center gap-2 truncate px-2.5 ${problem ? "text-alarm underline decoration-wavy" : column.cases ? "text-sheen" : ""}`}
+              title={problem ?? value}
+            >
               {url && <img src={url} alt="" className="h-[18px] w-6 object-contain" />}
-              {column.type === "color" && !problem && <span aria-hidden="true" className="size-3 border border-hairline" style={{ background: value }} />}
+              {column.type === "color" && !problem && (
+                <span aria-hidden="true" className="size-3 border border-hairline" style={{ background: value }} />
+              )}
               {column.cases ? keyLabel(value) : value}
             </span>
           );
         }
-        return <Inner {...(props as unknown as CellProps<string, unknown>)} rowData={value} setRowData={(next: string) => setRowData(write(rowData, next))} columnData={(base as { columnData?: unknown }).columnData} />;
+        return (
+          <Inner
+            {...(props as unknown as CellProps<string, unknown>)}
+            rowData={value}
+            setRowData={(next: string) => setRowData(write(rowData, next))}
+            columnData={(base as { columnData?: unknown }).columnData}
+          />
+        );
       },
       copyValue: ({ rowData }) => read(rowData),
       pasteValue: ({ rowData, value }) => write(rowData, value.trim()),
@@ -143,9 +248,17 @@ function makeColumns(document: StudyDocument, block: Block, mediaUrl: (id: Id) =
 }
 
 const ColumnHeader = ({ column, onSelect }: { column: Column; onSelect: () => void }) => (
-  <button type="button" className="flex max-w-full items-center gap-1.5 truncate hover:text-plumage" title={`Settings of column ${column.name}`} onClick={onSelect} onMouseDown={(event) => event.stopPropagation()}>
+  <button
+    type="button"
+    className="flex max-w-full items-center gap-1.5 truncate hover:text-plumage"
+    title={`Settings of column ${column.name}`}
+    onClick={onSelect}
+    onMouseDown={(event) => event.stopPropagation()}
+  >
     <span className="truncate">{column.name}</span>
-    {column.factor && <span className="rounded-[4px] bg-plumage-tint px-1 text-2xs font-normal text-plumage">factor</span>}
+    {column.factor && (
+      <span className="rounded-[4px] bg-plumage-tint px-1 text-2xs font-normal text-plumage">factor</span>
+    )}
     {column.cases && <span className="rounded-[4px] bg-sheen-tint px-1 text-2xs font-normal text-sheen">by cases</span>}
   </button>
 );

@@ -1,5 +1,14 @@
 import { builtInNames } from "~/core/design/names";
-import { isBinding, type Bindable, type Block, type Condition, type Lasts, type Ref, type Scalar, type StudyDocument } from "~/core/design/types";
+import {
+  isBinding,
+  type Bindable,
+  type Block,
+  type Condition,
+  type Lasts,
+  type Ref,
+  type Scalar,
+  type StudyDocument,
+} from "~/core/design/types";
 
 /** The name a reference has at present; null when what it names is gone. */
 export function refName(ref: Ref, document: StudyDocument, block: Block | null): string | null {
@@ -10,14 +19,24 @@ export function refName(ref: Ref, document: StudyDocument, block: Block | null):
 }
 
 const number = (value: number) => value.toLocaleString("en");
-const inWords = (value: Bindable<Scalar>, document: StudyDocument, block: Block) => (isBinding(value) ? (refName(value.from, document, block) ?? "?") : typeof value === "number" ? number(value) : String(value));
+const inWords = (value: Bindable<Scalar>, document: StudyDocument, block: Block) =>
+  isBinding(value)
+    ? (refName(value.from, document, block) ?? "?")
+    : typeof value === "number"
+      ? number(value)
+      : String(value);
 
 /** How long a scene lasts, as it stands beside it in the figure. */
 export function durationInWords(lasts: Lasts, document: StudyDocument, block: Block): string {
   switch (lasts.kind) {
-    case "ms": return `${inWords(lasts.ms, document, block)} ms`;
-    case "random-ms": return `${number(lasts.from)}–${number(lasts.to)} ms, drawn`;
-    case "until-answer": return lasts.atMostMs === undefined ? "until answer" : `until answer, at most ${inWords(lasts.atMostMs, document, block)} ms`;
+    case "ms":
+      return `${inWords(lasts.ms, document, block)} ms`;
+    case "random-ms":
+      return `${number(lasts.from)}–${number(lasts.to)} ms, drawn`;
+    case "until-answer":
+      return lasts.atMostMs === undefined
+        ? "until answer"
+        : `until answer, at most ${inWords(lasts.atMostMs, document, block)} ms`;
   }
 }
 
@@ -30,4 +49,5 @@ export function conditionInWords(condition: Condition, document: StudyDocument, 
 }
 
 /** `f` as `F`; named keys as they are. */
-export const keyLabel = (key: string): string => (key.length === 1 ? key.toUpperCase() : key.replace(/^Arrow/, "arrow "));
+export const keyLabel = (key: string): string =>
+  key.length === 1 ? key.toUpperCase() : key.replace(/^Arrow/, "arrow ");

@@ -11,33 +11,55 @@ const mustache = /\{\{\s*([\p{L}\p{N}_.]+)\s*\}\}/u;
 /** A name in the text, kept as a reference and shown as a chip. Typing `{{name}}` makes one. */
 export const nameNode = (findRef: FindRef) =>
   Node.create({
-    name: "name", group: "inline", inline: true, atom: true, selectable: true,
+    name: "name",
+    group: "inline",
+    inline: true,
+    atom: true,
+    selectable: true,
     addAttributes: () => ({ ref: { default: "{}" }, label: { default: "" } }),
     parseHTML: () => [{ tag: "span[data-name]" }],
-    renderHTML: ({ node }) => ["span", { "data-name": "", class: "rounded-md bg-sheen-tint px-1 font-mono text-[0.82em] text-sheen" }, String(node.attrs.label || "gone")],
+    renderHTML: ({ node }) => [
+      "span",
+      { "data-name": "", class: "rounded-md bg-sheen-tint px-1 font-mono text-[0.82em] text-sheen" },
+      String(node.attrs.label || "gone"),
+    ],
     renderText: ({ node }) => `{{${String(node.attrs.label)}}}`,
     addInputRules() {
-      return [new InputRule({
-        find: new RegExp(`${mustache.source}$`, "u"),
-        handler: ({ range, match, chain }) => {
-          const ref = findRef(match[1] ?? "");
-          if (ref) chain().deleteRange(range).insertContentAt(range.from, nameContent(ref, match[1] ?? "")).run();
-        },
-      })];
+      return [
+        new InputRule({
+          find: new RegExp(`${mustache.source}$`, "u"),
+          handler: ({ range, match, chain }) => {
+            const ref = findRef(match[1] ?? "");
+            if (ref)
+              chain()
+                .deleteRange(range)
+                .insertContentAt(range.from, nameContent(ref, match[1] ?? ""))
+                .run();
+          },
+        }),
+      ];
     },
   });
 
-export const nameContent = (ref: Ref, label: string): JSONContent => ({ type: "name", attrs: { ref: JSON.stringify(ref), label } });
+export const nameContent = (ref: Ref, label: string): JSONContent => ({
+  type: "name",
+  attrs: { ref: JSON.stringify(ref), label },
+});
 
 /** Formatted text as the editor's document. */
 export function toEditor(text: FormattedText, nameOf: NameOf): JSONContent {
   const content: JSONContent[] = [];
   for (const paragraph of text) {
-    const inner = paragraph.runs.filter((run) => !("text" in run) || run.text !== "").map((run): JSONContent => ({
-      ...("text" in run ? { type: "text", text: run.text } : nameContent(run.ref, nameOf(run.ref) ?? "")),
-      ...(run.marks?.length ? { marks: run.marks.map((type) => ({ type })) } : {}),
-    }));
-    const line: JSONContent = paragraph.as === "heading" ? { type: "heading", attrs: { level: 2 }, content: inner } : { type: "paragraph", content: inner };
+    const inner = paragraph.runs
+      .filter((run) => !("text" in run) || run.text !== "")
+      .map((run): JSONContent => ({
+        ...("text" in run ? { type: "text", text: run.text } : nameContent(run.ref, nameOf(run.ref) ?? "")),
+        ...(run.marks?.length ? { marks: run.marks.map((type) => ({ type })) } : {}),
+      }));
+    const line: JSONContent =
+      paragraph.as === "heading"
+        ? { type: "heading", attrs: { level: 2 }, content: inner }
+        : { type: "paragraph", content: inner };
     const list = paragraph.as === "bullet" ? "bulletList" : paragraph.as === "numbered" ? "orderedList" : null;
     if (!list) content.push(line);
     else {
@@ -58,7 +80,12 @@ export function fromEditor(document: JSONContent, findRef: FindRef): FormattedTe
         const kind = node.type === "bulletList" ? "bullet" : "numbered";
         return (node.content ?? []).flatMap((item) => lines(item.content ?? [], kind));
       }
-      return [{ as: node.type === "heading" ? "heading" : as, runs: (node.content ?? []).flatMap((inner) => runsOf(inner, findRef)) } satisfies Paragraph];
+      return [
+        {
+          as: node.type === "heading" ? "heading" : as,
+          runs: (node.content ?? []).flatMap((inner) => runsOf(inner, findRef)),
+        } satisfies Paragraph,
+      ];
     });
   return lines(document.content ?? [], "paragraph");
 }
@@ -73,7 +100,8 @@ function runsOf(node: JSONContent, findRef: FindRef): Run[] {
   for (let match = mustache.exec(rest); match; match = mustache.exec(rest)) {
     const ref = findRef(match[1] ?? "");
     const end = match.index + match[0].length;
-    if (ref) runs.push(...(match.index > 0 ? [{ text: rest.slice(0, match.index), ...styled }] : []), { ref, ...styled });
+    if (ref)
+      runs.push(...(match.index > 0 ? [{ text: rest.slice(0, match.index), ...styled }] : []), { ref, ...styled });
     else runs.push({ text: rest.slice(0, end), ...styled });
     rest = rest.slice(end);
   }
@@ -82,4 +110,12 @@ function runsOf(node: JSONContent, findRef: FindRef): Run[] {
 
 /** Equal exactly for formatted texts that mean the same. */
 export const textKey = (text: FormattedText, nameOf: NameOf): string =>
-  JSON.stringify(text.map(({ as, runs }) => [as, ...runs.map((run) => ["text" in run ? run.text : `${refKey(run.ref)} ${nameOf(run.ref) ?? ""}`, ...(run.marks ?? [])])]));
+  JSON.stringify(
+    text.map(({ as, runs }) => [
+      as,
+      ...runs.map((run) => [
+        "text" in run ? run.text : `${refKey(run.ref)} ${nameOf(run.ref) ?? ""}`,
+        ...(run.marks ?? []),
+      ]),
+    ]),
+  );

@@ -30,7 +30,12 @@ export class StudyEditor {
   #snapshot: EditorSnapshot;
   #save: SaveState;
 
-  constructor(private readonly code: string, document: StudyDocument, revision: number, savedAt: string) {
+  constructor(
+    private readonly code: string,
+    document: StudyDocument,
+    revision: number,
+    savedAt: string,
+  ) {
     this.#document = document;
     this.#revision = revision;
     this.#save = { kind: "saved", at: savedAt };
@@ -123,13 +128,23 @@ export class StudyEditor {
     const patches = this.#unsent.flatMap((change) => change.patches);
     const inverse = this.#unsent.toReversed().flatMap((change) => change.inverse);
     try {
-      const response = await fetch(`/studies/${this.code}/edits`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ base: this.#revision, patches, inverse }) });
-      const answer = (await response.json()) as { revision: number; savedAt: string; document: StudyDocument; mistakes?: string[] };
+      const response = await fetch(`/studies/${this.code}/edits`, {
+        method: "POST",
+        headers: { "Content-Type": "application/json" },
+        body: JSON.stringify({ base: this.#revision, patches, inverse }),
+      });
+      const answer = (await response.json()) as {
+        revision: number;
+        savedAt: string;
+        document: StudyDocument;
+        mistakes?: string[];
+      };
       if (response.ok) {
         this.#revision = answer.revision;
         this.#unsent.splice(0, sent);
         this.#save = this.#unsent.length > 0 ? { kind: "saving" } : { kind: "saved", at: answer.savedAt };
-      } else if (response.status === 409) this.#save = { kind: "conflict", theirs: answer.document, revision: answer.revision };
+      } else if (response.status === 409)
+        this.#save = { kind: "conflict", theirs: answer.document, revision: answer.revision };
       else this.#save = { kind: "refused", mistakes: answer.mistakes ?? ["The server refused the change."] };
     } catch {
       this.#save = { kind: "waiting" };
@@ -140,7 +155,12 @@ export class StudyEditor {
     this.#tell();
   }
 
-  #take = (): EditorSnapshot => ({ document: this.#document, save: this.#save, canUndo: this.#undo.length > 0, canRedo: this.#redo.length > 0 });
+  #take = (): EditorSnapshot => ({
+    document: this.#document,
+    save: this.#save,
+    canUndo: this.#undo.length > 0,
+    canRedo: this.#redo.length > 0,
+  });
 
   #tell(): void {
     this.#snapshot = this.#take();

@@ -4,7 +4,15 @@ import type { Id, StudyDocument } from "~/core/design/types";
 import type { EditorSnapshot, StudyEditor } from "./study-editor";
 
 /** What is looked at in the design screens: the same participant and trial in the ribbon, the figure and the table. */
-export type View = { participant: number; part: Id | null; trial: number | null; row: Id | null; selected: Selected; color: string | null; height: string | null };
+export type View = {
+  participant: number;
+  part: Id | null;
+  trial: number | null;
+  row: Id | null;
+  selected: Selected;
+  color: string | null;
+  height: string | null;
+};
 export type Selected =
   | { kind: "nothing" }
   | { kind: "part"; part: Id }
@@ -18,21 +26,26 @@ export type Selected =
 export type Study = { code: string; editor: StudyEditor; view: View; setView: Dispatch<SetStateAction<View>> };
 export const StudyContext = createContext<Study | null>(null);
 
-export function useStudy(): Study & EditorSnapshot & { edit: (edit: Edit, merge?: string) => void; look: (change: Partial<View>) => void } {
+export function useStudy(): Study &
+  EditorSnapshot & { edit: (edit: Edit, merge?: string) => void; look: (change: Partial<View>) => void } {
   const study = useContext(StudyContext);
   if (!study) throw new Error("useStudy is used outside a study");
   const snapshot = useSyncExternalStore(study.editor.subscribe, study.editor.snapshot, study.editor.snapshot);
   return {
-    ...study, ...snapshot,
+    ...study,
+    ...snapshot,
     edit: (edit, merge) => study.editor.apply(edit, merge ?? null),
     look: (change) => study.setView((view) => ({ ...view, ...change })),
   };
 }
 
 /** Ids made in the browser; short, and free in this document's neighbourhood by their length. */
-export const newId = (prefix: string): Id => `${prefix}-${[...crypto.getRandomValues(new Uint8Array(6))].map((byte) => (byte % 36).toString(36)).join("")}`;
+export const newId = (prefix: string): Id =>
+  `${prefix}-${[...crypto.getRandomValues(new Uint8Array(6))].map((byte) => (byte % 36).toString(36)).join("")}`;
 
-export const mediaUrlIn = (code: string, document: StudyDocument) => (id: Id): string | null => {
-  const file = document.media.find((each) => each.id === id);
-  return file ? `/studies/${code}/media/${file.sha256}` : null;
-};
+export const mediaUrlIn =
+  (code: string, document: StudyDocument) =>
+  (id: Id): string | null => {
+    const file = document.media.find((each) => each.id === id);
+    return file ? `/studies/${code}/media/${file.sha256}` : null;
+  };

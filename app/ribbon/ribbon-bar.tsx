@@ -16,26 +16,71 @@ export function RibbonBar() {
   const go = (trial: number) => {
     const part = ribbon?.parts.find(({ ticks }) => ticks.some((tick) => tick.trial === trial));
     const tick = part?.ticks.find((each) => each.trial === trial);
-    if (part && tick) look({ part: part.part, trial, row: tick.row, ...(part.part === view.part ? {} : { selected: { kind: "nothing" } }) });
+    if (part && tick)
+      look({
+        part: part.part,
+        trial,
+        row: tick.row,
+        ...(part.part === view.part ? {} : { selected: { kind: "nothing" } }),
+      });
   };
   return (
-    <section aria-label="Ribbon: the session of one participant" className="h-[100px] shrink-0 border-t border-hairline bg-sheet px-4 pt-1.5" data-ribbon={ribbon ? ribbon.participant : ""}>
+    <section
+      aria-label="Ribbon: the session of one participant"
+      className="h-[100px] shrink-0 border-t border-hairline bg-sheet px-4 pt-1.5"
+      data-ribbon={ribbon ? ribbon.participant : ""}
+    >
       <div className="flex h-[27px] items-center gap-1 overflow-hidden whitespace-nowrap text-sm">
-        <IconButton icon={ChevronLeft} label="Participant before" disabled={view.participant <= 1} onClick={() => look({ participant: view.participant - 1, trial: null })} />
+        <IconButton
+          icon={ChevronLeft}
+          label="Participant before"
+          disabled={view.participant <= 1}
+          onClick={() => look({ participant: view.participant - 1, trial: null })}
+        />
         <span className="min-w-24 text-center font-semibold">Participant {view.participant}</span>
-        <IconButton icon={ChevronRight} label="Next participant" onClick={() => look({ participant: view.participant + 1, trial: null })} />
-        <span className="ml-2 text-muted">{ribbon?.groupName} · seed <span className="font-mono text-ink">{document.settings.seed}</span></span>
-        <Button icon={Dices} look="quiet" onClick={() => edit(setSettings({ seed: newId("x").slice(2).toUpperCase().slice(0, 4) }))} title="Every order of the study is drawn anew from another seed. Undo brings the old one back.">draw another</Button>
+        <IconButton
+          icon={ChevronRight}
+          label="Next participant"
+          onClick={() => look({ participant: view.participant + 1, trial: null })}
+        />
+        <span className="ml-2 text-muted">
+          {ribbon?.groupName} · seed <span className="font-mono text-ink">{document.settings.seed}</span>
+        </span>
+        <Button
+          icon={Dices}
+          look="quiet"
+          onClick={() => edit(setSettings({ seed: newId("x").slice(2).toUpperCase().slice(0, 4) }))}
+          title="Every order of the study is drawn anew from another seed. Undo brings the old one back."
+        >
+          draw another
+        </Button>
         <span className="ml-2 text-muted">colour</span>
-        <ColumnChoice label="Column that colours the ticks" value={view.color} columns={columns} onChoose={(color) => look({ color })} />
+        <ColumnChoice
+          label="Column that colours the ticks"
+          value={view.color}
+          columns={columns}
+          onChoose={(color) => look({ color })}
+        />
         <span className="flex gap-2.5 text-xs">
-          {ribbon?.colorLevels.slice(0, 8).map((level, index) => <span key={level} className="flex items-center gap-1"><span aria-hidden="true" className="size-2.5" style={{ background: conditionColor(index) }} />{level}</span>)}
+          {ribbon?.colorLevels.slice(0, 8).map((level, index) => (
+            <span key={level} className="flex items-center gap-1">
+              <span aria-hidden="true" className="size-2.5" style={{ background: conditionColor(index) }} />
+              {level}
+            </span>
+          ))}
         </span>
         <span className="ml-2 text-muted">height</span>
-        <ColumnChoice label="Column that sets the ticks' height" value={view.height} columns={columns} onChoose={(height) => look({ height })} />
+        <ColumnChoice
+          label="Column that sets the ticks' height"
+          value={view.height}
+          columns={columns}
+          onChoose={(height) => look({ height })}
+        />
         {ribbon && (
           <span className="ml-auto overflow-hidden text-ellipsis pl-3 text-xs text-muted">
-            <b className="font-mono font-normal text-ink">{ribbon.trials}</b> trials · about {Math.max(1, Math.round(ribbon.minutes))} min · longest run {ribbon.longestRun} · each row {ribbon.leastUse === ribbon.mostUse ? ribbon.mostUse : `${ribbon.leastUse}–${ribbon.mostUse}`}×
+            <b className="font-mono font-normal text-ink">{ribbon.trials}</b> trials · about{" "}
+            {Math.max(1, Math.round(ribbon.minutes))} min · longest run {ribbon.longestRun} · each row{" "}
+            {ribbon.leastUse === ribbon.mostUse ? ribbon.mostUse : `${ribbon.leastUse}–${ribbon.mostUse}`}×
           </span>
         )}
       </div>
@@ -44,10 +89,34 @@ export function RibbonBar() {
   );
 }
 
-function ColumnChoice({ label, value, columns, onChoose }: { label: string; value: string | null; columns: string[]; onChoose: (column: string | null) => void }) {
+function ColumnChoice({
+  label,
+  value,
+  columns,
+  onChoose,
+}: {
+  label: string;
+  value: string | null;
+  columns: string[];
+  onChoose: (column: string | null) => void;
+}) {
   return (
-    <Menu trigger={<button type="button" aria-label={`${label}: ${value ?? "none"}`} className="rounded-[4px] px-1 font-semibold hover:bg-plumage-tint">{value ?? "none"}</button>}>
-      {columns.map((column) => <MenuItem key={column} onSelect={() => onChoose(column)}>{column}</MenuItem>)}
+    <Menu
+      trigger={
+        <button
+          type="button"
+          aria-label={`${label}: ${value ?? "none"}`}
+          className="rounded-[4px] px-1 font-semibold hover:bg-plumage-tint"
+        >
+          {value ?? "none"}
+        </button>
+      }
+    >
+      {columns.map((column) => (
+        <MenuItem key={column} onSelect={() => onChoose(column)}>
+          {column}
+        </MenuItem>
+      ))}
       <MenuItem onSelect={() => onChoose(null)}>none</MenuItem>
     </Menu>
   );
@@ -74,30 +143,76 @@ function Ticks({ ribbon, current, onGo }: { ribbon: Ribbon; current: number | nu
   };
   const tickAt = (x: number) => layout.ticks.find((tick) => x >= tick.x - layout.slack && x < tick.x + layout.step);
   const marked = current === null ? undefined : layout.ticks.find(({ trial }) => trial === current);
-  const now = marked ? `Trial ${marked.trial}, row ${marked.rowNumber}${ribbon.colorLevels[marked.color] ? `, ${ribbon.colorLevels[marked.color]}` : ""}` : "No trial chosen";
+  const now = marked
+    ? `Trial ${marked.trial}, row ${marked.rowNumber}${ribbon.colorLevels[marked.color] ? `, ${ribbon.colorLevels[marked.color]}` : ""}`
+    : "No trial chosen";
   return (
     <div
-      ref={box} role="slider" tabIndex={0} aria-label="Trial of the session" aria-valuemin={1} aria-valuemax={Math.max(1, ribbon.trials)} aria-valuenow={current ?? 1} aria-valuetext={now}
-      onKeyDown={step} className="relative mt-0.5 h-[62px] overflow-hidden"
+      ref={box}
+      role="slider"
+      tabIndex={0}
+      aria-label="Trial of the session"
+      aria-valuemin={1}
+      aria-valuemax={Math.max(1, ribbon.trials)}
+      aria-valuenow={current ?? 1}
+      aria-valuetext={now}
+      onKeyDown={step}
+      className="relative mt-0.5 h-[62px] overflow-hidden"
       onClick={(event) => {
         const found = tickAt(event.clientX - (box.current?.getBoundingClientRect().left ?? 0));
         if (found) onGo(found.trial);
       }}
     >
       <svg width={width} height={60} aria-hidden="true" className="block">
-        {layout.parts.map((part) => part.kind === "page" ? (
-          <rect key={part.part} x={part.x} y={17} width={pageWidth - 4} height={height} rx={2} fill="none" stroke="var(--muted)" strokeOpacity={0.5}><title>{part.name}</title></rect>
-        ) : (
-          <text key={part.part} x={part.x} y={11} className="fill-(--muted) text-[11px]">{part.name.slice(0, Math.max(3, Math.floor(part.width / 6)))}</text>
-        ))}
+        {layout.parts.map((part) =>
+          part.kind === "page" ? (
+            <rect
+              key={part.part}
+              x={part.x}
+              y={17}
+              width={pageWidth - 4}
+              height={height}
+              rx={2}
+              fill="none"
+              stroke="var(--muted)"
+              strokeOpacity={0.5}
+            >
+              <title>{part.name}</title>
+            </rect>
+          ) : (
+            <text key={part.part} x={part.x} y={11} className="fill-(--muted) text-[11px]">
+              {part.name.slice(0, Math.max(3, Math.floor(part.width / 6)))}
+            </text>
+          ),
+        )}
         {layout.ticks.map((tick) => (
-          <rect key={tick.trial} data-tick={tick.trial} x={tick.x} y={17 + height - tick.h} width={Math.max(1, layout.step - layout.slack)} height={tick.h} fill={conditionColor(tick.color)}>
+          <rect
+            key={tick.trial}
+            data-tick={tick.trial}
+            x={tick.x}
+            y={17 + height - tick.h}
+            width={Math.max(1, layout.step - layout.slack)}
+            height={tick.h}
+            fill={conditionColor(tick.color)}
+          >
             <title>{`trial ${tick.trial}, row ${tick.rowNumber}`}</title>
           </rect>
         ))}
-        {marked && <path d={`M${marked.x + layout.step / 2 - 5} 9h8l-4 6z M${marked.x + layout.step / 2 - 1.5} 14v${height + 6}`} fill="var(--ink)" stroke="var(--ink)" strokeWidth={1} />}
+        {marked && (
+          <path
+            d={`M${marked.x + layout.step / 2 - 5} 9h8l-4 6z M${marked.x + layout.step / 2 - 1.5} 14v${height + 6}`}
+            fill="var(--ink)"
+            stroke="var(--ink)"
+            strokeWidth={1}
+          />
+        )}
       </svg>
-      {ribbon.trials === 0 && <p className="absolute inset-x-0 top-5 flex items-center gap-1 text-sm text-muted"><FileText size={14} aria-hidden="true" />No trials yet: give a block rows and copies in Compose.</p>}
+      {ribbon.trials === 0 && (
+        <p className="absolute inset-x-0 top-5 flex items-center gap-1 text-sm text-muted">
+          <FileText size={14} aria-hidden="true" />
+          No trials yet: give a block rows and copies in Compose.
+        </p>
+      )}
     </div>
   );
 }

@@ -4,7 +4,12 @@ import type { StudyDocument } from "~/core/design/types";
 import type { RibbonQuestion, RibbonReply } from "~/workers/ribbon";
 
 /** The ribbon for what is being edited, worked out in a web worker; the one before stays until the next is there. */
-export function useRibbon(document: StudyDocument, participant: number, color: string | null, height: string | null): Ribbon | null {
+export function useRibbon(
+  document: StudyDocument,
+  participant: number,
+  color: string | null,
+  height: string | null,
+): Ribbon | null {
   const [ribbon, setRibbon] = useState<Ribbon | null>(null);
   const worker = useRef<Worker | null>(null);
   const asked = useRef(0);

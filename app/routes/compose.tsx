@@ -30,8 +30,12 @@ export default function Compose() {
   if (part.kind === "block") return <BlockComposer block={part} parts={parts} />;
   return (
     <div className="flex h-full flex-col">
-      <div className="flex h-11 shrink-0 items-center gap-4 px-4"><PartChoice parts={parts} part={part} /></div>
-      <div className="min-h-0 flex-1"><PageComposer page={part} /></div>
+      <div className="flex h-11 shrink-0 items-center gap-4 px-4">
+        <PartChoice parts={parts} part={part} />
+      </div>
+      <div className="min-h-0 flex-1">
+        <PageComposer page={part} />
+      </div>
     </div>
   );
 }
@@ -40,10 +44,26 @@ function PartChoice({ parts, part }: { parts: Part[]; part: Part }) {
   const { look } = useStudy();
   const Icon = part.kind === "page" ? FileText : LayoutGrid;
   return (
-    <Menu trigger={<button type="button" aria-label={`Part: ${part.name}`} className={buttonClass()}><Icon size={16} aria-hidden="true" />{part.name}<ChevronDown size={14} aria-hidden="true" /></button>}>
+    <Menu
+      trigger={
+        <button type="button" aria-label={`Part: ${part.name}`} className={buttonClass()}>
+          <Icon size={16} aria-hidden="true" />
+          {part.name}
+          <ChevronDown size={14} aria-hidden="true" />
+        </button>
+      }
+    >
       {parts.map((each) => {
         const EachIcon = each.kind === "page" ? FileText : LayoutGrid;
-        return <MenuItem key={each.id} onSelect={() => look({ part: each.id, trial: null, row: null, selected: { kind: "nothing" } })}><EachIcon size={14} aria-hidden="true" className="text-muted" />{each.name}</MenuItem>;
+        return (
+          <MenuItem
+            key={each.id}
+            onSelect={() => look({ part: each.id, trial: null, row: null, selected: { kind: "nothing" } })}
+          >
+            <EachIcon size={14} aria-hidden="true" className="text-muted" />
+            {each.name}
+          </MenuItem>
+        );
       })}
     </Menu>
   );
@@ -53,10 +73,19 @@ const figureHeight = 296;
 
 function BlockComposer({ block, parts }: { block: Block; parts: Part[] }) {
   const { code, document, edit, look, view } = useStudy();
-  const shown = useMemo(() => shownTrial(document, block, view.participant, view.trial, view.row), [document, block, view.participant, view.trial, view.row]);
+  const shown = useMemo(
+    () => shownTrial(document, block, view.participant, view.trial, view.row),
+    [document, block, view.participant, view.trial, view.row],
+  );
   const mediaUrl = useMemo(() => mediaUrlIn(code, document), [code, document]);
   const addNewScene = () => {
-    const scene = newScene(newId, freeTitle("scene", block.scenes.map(({ name }) => name)));
+    const scene = newScene(
+      newId,
+      freeTitle(
+        "scene",
+        block.scenes.map(({ name }) => name),
+      ),
+    );
     const { selected } = view;
     edit(addScene(block.id, scene, selected.kind === "scene" || selected.kind === "item" ? selected.scene : null));
     look({ selected: { kind: "scene", scene: scene.id } });
@@ -76,14 +105,28 @@ function BlockComposer({ block, parts }: { block: Block; parts: Part[] }) {
       <div className="flex min-w-0 flex-1 flex-col">
         <div className="flex h-11 shrink-0 items-center gap-4 px-4">
           <PartChoice parts={parts} part={block} />
-          <h1 className="caption min-w-0 truncate" data-figure-caption><b>Figure 1.</b> {shown.inWords} {shown.rowNumber !== null && <em>(row {shown.rowNumber}{shown.levels && `: ${shown.levels}`})</em>}</h1>
+          <h1 className="caption min-w-0 truncate" data-figure-caption>
+            <b>Figure 1.</b> {shown.inWords}{" "}
+            {shown.rowNumber !== null && (
+              <em>
+                (row {shown.rowNumber}
+                {shown.levels && `: ${shown.levels}`})
+              </em>
+            )}
+          </h1>
           <span className="ml-auto flex shrink-0 gap-1">
-            <Button icon={Plus} look="quiet" onClick={addNewScene}>Scene</Button>
-            <Button icon={CornerDownLeft} look="quiet" onClick={chooseAnswer}>Answer</Button>
+            <Button icon={Plus} look="quiet" onClick={addNewScene}>
+              Scene
+            </Button>
+            <Button icon={CornerDownLeft} look="quiet" onClick={chooseAnswer}>
+              Answer
+            </Button>
           </span>
         </div>
         <Figure block={block} context={shown.context} mediaUrl={mediaUrl} height={figureHeight} />
-        <div className="min-h-0 flex-1"><TableArea block={block} group={shown.context.group} shownRow={shown.trial?.row ?? view.row} /></div>
+        <div className="min-h-0 flex-1">
+          <TableArea block={block} group={shown.context.group} shownRow={shown.trial?.row ?? view.row} />
+        </div>
       </div>
       <SelectedSettings block={block} shown={shown} />
     </div>
@@ -91,13 +134,21 @@ function BlockComposer({ block, parts }: { block: Block; parts: Part[] }) {
 }
 
 function TableArea({ block, group, shownRow }: { block: Block; group: string; shownRow: string | null }) {
-  const height = Math.max(160, (typeof window === "undefined" ? 800 : window.innerHeight) - 51 - 44 - figureHeight - 100);
+  const height = Math.max(
+    160,
+    (typeof window === "undefined" ? 800 : window.innerHeight) - 51 - 44 - figureHeight - 100,
+  );
   return <TrialTable key={block.id} block={block} group={group} shownRow={shownRow} height={height} />;
 }
 
 function SelectedSettings({ block, shown: { context } }: { block: Block; shown: ReturnType<typeof shownTrial> }) {
-  const { view: { selected } } = useStudy();
-  const scene = selected.kind === "scene" || selected.kind === "item" ? block.scenes.find(({ id }) => id === selected.scene) : undefined;
+  const {
+    view: { selected },
+  } = useStudy();
+  const scene =
+    selected.kind === "scene" || selected.kind === "item"
+      ? block.scenes.find(({ id }) => id === selected.scene)
+      : undefined;
   const item = selected.kind === "item" ? scene?.items.find(({ id }) => id === selected.item) : undefined;
   const answer = selected.kind === "answer" ? block.answers.find(({ id }) => id === selected.answer) : undefined;
   const column = selected.kind === "column" ? block.table.columns.find(({ id }) => id === selected.column) : undefined;
@@ -107,7 +158,9 @@ function SelectedSettings({ block, shown: { context } }: { block: Block; shown: 
   if (column) return <ColumnSettings key={column.id} block={block} column={column} />;
   return (
     <Margin title={block.name} kind={block.practice ? "practice block" : "block"}>
-      <p className="mt-1 text-sm text-muted">Choose a scene in the figure, the answer, or a column's name to see its settings here.</p>
+      <p className="mt-1 text-sm text-muted">
+        Choose a scene in the figure, the answer, or a column's name to see its settings here.
+      </p>
       <BlockSettings block={block} />
     </Margin>
   );

@@ -34,11 +34,30 @@ export default function FirstAccount({ actionData }: Route.ComponentProps) {
     <Plain title="Create the first account">
       <p>This Lapwing is new. The account you create now is the first; your studies will belong to it.</p>
       <Form method="post" className="grid gap-3">
-        {actionData?.reason && <p role="alert" className="text-alarm">{actionData.reason}</p>}
+        {actionData?.reason && (
+          <p role="alert" className="text-alarm">
+            {actionData.reason}
+          </p>
+        )}
         <Field label="Name" name="name" autoComplete="name" problem={actionData?.problems.name} />
-        <Field label="E-mail address" name="email" type="email" autoComplete="username" problem={actionData?.problems.email} />
-        <Field label="Password" name="password" type="password" autoComplete="new-password" hint="At least 10 characters." problem={actionData?.problems.password} />
-        <Button type="submit" look="primary" className="!h-9">Create account</Button>
+        <Field
+          label="E-mail address"
+          name="email"
+          type="email"
+          autoComplete="username"
+          problem={actionData?.problems.email}
+        />
+        <Field
+          label="Password"
+          name="password"
+          type="password"
+          autoComplete="new-password"
+          hint="At least 10 characters."
+          problem={actionData?.problems.password}
+        />
+        <Button type="submit" look="primary" className="!h-9">
+          Create account
+        </Button>
       </Form>
     </Plain>
   );

@@ -6,6 +6,8 @@ import type { Route } from "./+types/look-around";
 /** Signs in to the demo account; only where there are demo data. */
 export async function action({ request, context }: Route.ActionArgs) {
   const secret = await lookAround(context.store);
-  return secret ? redirect("/studies", { headers: { "Set-Cookie": signedInCookie(request, secret) } }) : redirect("/sign-in");
+  return secret
+    ? redirect("/studies", { headers: { "Set-Cookie": signedInCookie(request, secret) } })
+    : redirect("/sign-in");
 }
 export const loader = () => redirect("/sign-in");

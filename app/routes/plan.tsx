@@ -16,18 +16,32 @@ export default function Plan() {
   const minutes = Math.max(1, Math.round(expectedMinutes(document)));
   const behind = view.selected.kind === "part" ? view.selected.part : null;
   const add = (kind: "page" | "block") => {
-    const name = freeTitle(kind === "page" ? "Page" : "Block", parts.map((part) => part.name));
+    const name = freeTitle(
+      kind === "page" ? "Page" : "Block",
+      parts.map((part) => part.name),
+    );
     const part = kind === "page" ? newPage(newId, name) : newBlock(newId, name);
     edit(addPart(part, behind));
     look({ selected: { kind: "part", part: part.id }, part: part.id });
   };
   const newGroup = () => {
-    const group = { id: newId("group"), name: freeTitle("Group", document.groups.map(({ name }) => name)) };
+    const group = {
+      id: newId("group"),
+      name: freeTitle(
+        "Group",
+        document.groups.map(({ name }) => name),
+      ),
+    };
     edit(addGroup(group));
     look({ selected: { kind: "group", group: group.id } });
   };
   const newValue = () => {
-    const value = { id: newId("value"), name: freeName("key_left", namesEverywhere(document, null)), type: "key" as const, perGroup: Object.fromEntries(document.groups.map(({ id }) => [id, "f"])) };
+    const value = {
+      id: newId("value"),
+      name: freeName("key_left", namesEverywhere(document, null)),
+      type: "key" as const,
+      perGroup: Object.fromEntries(document.groups.map(({ id }) => [id, "f"])),
+    };
     edit(addGroupValue(value));
     look({ selected: { kind: "group-value", value: value.id } });
   };
@@ -35,16 +49,30 @@ export default function Plan() {
     <div className="flex h-full">
       <div className="flex min-w-0 flex-1 flex-col overflow-auto">
         <div className="flex h-[52px] shrink-0 items-center gap-2 px-5">
-          <h1 className="caption min-w-0 truncate"><b>Procedure.</b> {parts.length} parts, {document.groups.length} {document.groups.length === 1 ? "group" : "groups"}, about {minutes} {minutes === 1 ? "minute" : "minutes"}</h1>
+          <h1 className="caption min-w-0 truncate">
+            <b>Procedure.</b> {parts.length} parts, {document.groups.length}{" "}
+            {document.groups.length === 1 ? "group" : "groups"}, about {minutes} {minutes === 1 ? "minute" : "minutes"}
+          </h1>
           <span className="ml-auto flex shrink-0 gap-2">
-            <Button icon={FilePlus2} onClick={() => add("page")}>Page</Button>
-            <Button icon={LayoutGrid} onClick={() => add("block")}>Block</Button>
-            <Button icon={Users} onClick={newGroup}>Group</Button>
-            <Button icon={SplitSquareHorizontal} onClick={newValue}>Group value</Button>
+            <Button icon={FilePlus2} onClick={() => add("page")}>
+              Page
+            </Button>
+            <Button icon={LayoutGrid} onClick={() => add("block")}>
+              Block
+            </Button>
+            <Button icon={Users} onClick={newGroup}>
+              Group
+            </Button>
+            <Button icon={SplitSquareHorizontal} onClick={newValue}>
+              Group value
+            </Button>
           </span>
         </div>
         <PlanTable />
-        <p className="px-5 py-3 text-muted">Drag a row by its handle to move it, or focus the handle and press space and the arrow keys. A new part goes behind the one that is selected.</p>
+        <p className="px-5 py-3 text-muted">
+          Drag a row by its handle to move it, or focus the handle and press space and the arrow keys. A new part goes
+          behind the one that is selected.
+        </p>
       </div>
       <PlanMargin />
     </div>

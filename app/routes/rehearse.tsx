@@ -1,14 +1,17 @@
 import { CircleAlert, CircleCheck, Info, Play, TriangleAlert } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate, useRevalidator } from "react-router";
 import { requireStudy } from "~/app/account.server";
-import { NumberField } from "~/app/compose/property";
+import { Miniature } from "~/app/compose/miniature";
+import { NumberField, useInBrowser } from "~/app/compose/property";
+import { shownTrial } from "~/app/compose/shown-trial";
 import { Button } from "~/app/components/button";
 import { whenInWords } from "~/app/components/dates";
 import { RecordTable } from "~/app/components/table";
-import { useStudy } from "~/app/editing/use-study";
+import { mediaUrlIn, useStudy } from "~/app/editing/use-study";
 import { plannedGroup } from "~/core/allocate/groups";
 import { hasErrors, preflight, type Finding } from "~/core/check/preflight";
+import { blocksInOrder } from "~/core/design/lookup";
 import { sessionRows } from "~/server/results";
 import { listSessions } from "~/server/sessions";
 import type { Route } from "./+types/rehearse";
@@ -17,7 +20,8 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
   const study = await requireStudy(request, context, params.code);
   const pilots = (await listSessions(context.store, study.id)).filter(({ pilot }) => pilot).slice(0, 8);
   const chosen = new URL(request.url).searchParams.get("session") ?? pilots[0]?.id;
-  const rows = chosen && pilots.some(({ id }) => id === chosen) ? await sessionRows(context.store, study, chosen) : null;
+  const rows =
+    chosen && pilots.some(({ id }) => id === chosen) ? await sessionRows(context.store, study, chosen) : null;
   return { pilots, chosen: chosen ?? null, rows };
 }
 
@@ -33,7 +37,10 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
   const warnings = findings.filter(({ level }) => level === "warning").length;
 
   useEffect(() => {
-    const timer = setInterval(() => state === "idle" && globalThis.document.visibilityState === "visible" && void revalidate(), 1500);
+    const timer = setInterval(
+      () => state === "idle" && globalThis.document.visibilityState === "visible" && void revalidate(),
+      1500,
+    );
     return () => clearInterval(timer);
   }, [revalidate, state]);
 
@@ -45,35 +52,74 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
       tabOpened?.close();
       return setTrouble("The study could not be saved just now, so it is not played. Try again.");
     }
-    const response = await fetch(`/studies/${code}/rehearsals`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ participant: view.participant }) }).catch(() => null);
+    const response = await fetch(`/studies/${code}/rehearsals`, {
+      method: "POST",
+      headers: { "Content-Type": "application/json" },
+      body: JSON.stringify({ participant: view.participant }),
+    }).catch(() => null);
     if (!response?.ok || !tabOpened) {
       tabOpened?.close();
-      return setTrouble(tabOpened ? "The server cannot be reached. Try again." : "The browser did not open a window. Allow it for this page, then try again.");
+      return setTrouble(
+        tabOpened
+          ? "The server cannot be reached. Try again."
+          : "The browser did not open a window. Allow it for this page, then try again.",
+      );
     }
     tabOpened.location.href = ((await response.json()) as { address: string }).address;
     void navigate(".", { replace: true });
   };
 
   return (
-    <div className="grid h-full grid-cols-[360px_minmax(0,1fr)]">
-      <div className="overflow-auto border-r border-hairline p-4">
-        <h1 className="caption"><b>Rehearsal.</b> <em>plays the study as it is now, in a new tab</em></h1>
-        <div className="mt-4 flex items-center gap-2">
-          <span className="text-muted">as participant</span>
-          <span className="w-20"><NumberField label="Participant" value={view.participant} whole least={1} onChange={(participant) => look({ participant, trial: null })} /></span>
-          <span className="text-muted">{group} group</span>
+    <div className="grid h-full grid-cols-2">
+      <div className="min-w-0 overflow-auto border-r border-hairline p-4 pt-3">
+        <div className="flex items-center gap-2">
+          <Button icon={Play} look="primary" disabled={hasErrors(findings)} onClick={() => void play()}>
+            Play in a new tab
+          </Button>
+          <span className="ml-auto text-sm text-muted">as participant</span>
+          <span className="w-16">
+            <NumberField
+              label="Participant"
+              value={view.participant}
+              whole
+              least={1}
+              onChange={(participant) => look({ participant, trial: null })}
+            />
+          </span>
+          <span className="text-sm text-muted">{group}</span>
         </div>
-        <Button icon={Play} look="primary" className="mt-3" disabled={hasErrors(findings)} onClick={() => void play()}>Play</Button>
-        {hasErrors(findings) && <p className="mt-2 text-alarm">Preflight found {errors === 1 ? "an error" : `${errors} errors`}. Mend {errors === 1 ? "it" : "them"} first; the list is at the right.</p>}
-        {trouble && <p role="alert" className="mt-2 text-alarm">{trouble}</p>}
-        <p className="mt-3 text-sm text-muted">What you do is recorded as <span className="rounded-md bg-chestnut-tint px-1.5 font-mono text-xs text-chestnut">pilot data</span> and kept apart from participants’ data.</p>
-        <h2 className="mt-6 text-xs font-semibold text-muted">Rehearsals</h2>
-        {loaderData.pilots.length === 0 && <p className="mt-1 text-sm text-muted">None yet. Play the study to see its records here as they come in.</p>}
+        <NextTrial />
+        {hasErrors(findings) && (
+          <p className="mt-2 text-alarm">
+            Preflight found {errors === 1 ? "an error" : `${errors} errors`}. Mend {errors === 1 ? "it" : "them"} first;
+            the list is at the right.
+          </p>
+        )}
+        {trouble && (
+          <p role="alert" className="mt-2 text-alarm">
+            {trouble}
+          </p>
+        )}
+        <h2 className="mt-4 text-xs font-semibold text-muted">Rehearsals</h2>
+        {loaderData.pilots.length === 0 && (
+          <p className="mt-1 text-sm text-muted">None yet. Play the study to see its records here as they come in.</p>
+        )}
         <ul className="mt-1">
           {loaderData.pilots.map((pilot) => (
             <li key={pilot.id}>
-              <button type="button" aria-pressed={pilot.id === loaderData.chosen} onClick={() => void navigate(`?session=${pilot.id}`, { replace: true })} className={`grid h-[34px] w-full grid-cols-[1fr_auto_auto] items-center gap-3 border-b border-hairline px-2 text-left text-sm ${pilot.id === loaderData.chosen ? "bg-plumage-tint" : "hover:bg-plumage-tint/50"}`}>
-                <span>as participant {pilot.participant}</span><span className="font-mono text-xs text-muted">{pilot.trials} of {pilot.trialsPlanned}</span><span className="text-xs text-muted" suppressHydrationWarning>{pilot.state === "finished" ? "finished" : whenInWords(pilot.startedAt)}</span>
+              <button
+                type="button"
+                aria-pressed={pilot.id === loaderData.chosen}
+                onClick={() => void navigate(`?session=${pilot.id}`, { replace: true })}
+                className={`grid h-[34px] w-full grid-cols-[1fr_auto_auto] items-center gap-3 border-b border-hairline px-2 text-left text-sm ${pilot.id === loaderData.chosen ? "bg-plumage-tint" : "hover:bg-plumage-tint/50"}`}
+              >
+                <span>as participant {pilot.participant}</span>
+                <span className="font-mono text-xs text-muted">
+                  {pilot.trials} of {pilot.trialsPlanned}
+                </span>
+                <span className="text-xs text-muted" suppressHydrationWarning>
+                  {pilot.state === "finished" ? "finished" : whenInWords(pilot.startedAt)}
+                </span>
               </button>
             </li>
           ))}
@@ -81,31 +127,127 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
       </div>
       <div className="flex min-w-0 flex-col bg-sheet">
         <div role="tablist" aria-label="About the rehearsal" className="flex h-[52px] shrink-0 items-center gap-1 px-4">
-          <TabButton on={tab === "records"} onClick={() => setTab("records")}>Records</TabButton>
-          <TabButton on={tab === "preflight"} onClick={() => setTab("preflight")}>Preflight {errors + warnings > 0 && <span className={`ml-1 rounded-md px-1 font-mono text-xs ${errors > 0 ? "bg-alarm-tint text-alarm" : "bg-chestnut-tint text-chestnut"}`}>{errors + warnings}</span>}</TabButton>
+          <TabButton on={tab === "records"} onClick={() => setTab("records")}>
+            Records
+          </TabButton>
+          <TabButton on={tab === "preflight"} onClick={() => setTab("preflight")}>
+            Preflight{" "}
+            {errors + warnings > 0 && (
+              <span
+                className={`ml-1 rounded-md px-1 font-mono text-xs ${errors > 0 ? "bg-alarm-tint text-alarm" : "bg-chestnut-tint text-chestnut"}`}
+              >
+                {errors + warnings}
+              </span>
+            )}
+          </TabButton>
         </div>
-        <div className="min-h-0 flex-1 overflow-auto border-t border-hairline" data-rehearsal-records={tab === "records" ? "" : undefined}>
-          {tab === "records" ? <RecordTable header={loaderData.rows?.header ?? []} rows={loaderData.rows?.rows ?? []} empty="No trials recorded yet in this rehearsal. They appear here while it is played." /> : <Findings findings={findings} />}
+        <div
+          className="min-h-0 flex-1 overflow-auto border-t border-hairline"
+          data-rehearsal-records={tab === "records" ? "" : undefined}
+        >
+          {tab === "records" ? (
+            <RecordTable
+              header={loaderData.rows?.header ?? []}
+              rows={loaderData.rows?.rows ?? []}
+              empty="Nothing is recorded yet. Play the study: its trials appear here while it is played, in the columns of the export."
+            />
+          ) : (
+            <Findings findings={findings} />
+          )}
         </div>
       </div>
     </div>
   );
 }
 
+/** The stage as the participant will see it, in the trial that is chosen on the ribbon. */
+function NextTrial() {
+  const { code, document, view } = useStudy();
+  const inBrowser = useInBrowser();
+  const blocks = blocksInOrder(document);
+  const block = blocks.find(({ id }) => id === view.part) ?? blocks[0];
+  const mediaUrl = useMemo(() => mediaUrlIn(code, document), [code, document]);
+  const shown = useMemo(
+    () => (block ? shownTrial(document, block, view.participant, view.trial, null) : null),
+    [document, block, view.participant, view.trial],
+  );
+  const scene = block?.scenes.find(({ id }) => id === block.answers[0]?.opensWith) ?? block?.scenes[0];
+  const box = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(607);
+  useEffect(() => {
+    const observer = new ResizeObserver(([entry]) => entry && setWidth(entry.contentRect.width));
+    if (box.current) observer.observe(box.current);
+    return () => observer.disconnect();
+  }, []);
+  if (!block || !scene || !shown)
+    return <p className="mt-3 text-muted">The study has no block yet; the pages can be played.</p>;
+  return (
+    <div ref={box} className="mt-3">
+      <div className="outline-1 outline-muted/60 outline" style={{ height: width * 0.625 }}>
+        {inBrowser && (
+          <Miniature
+            scene={scene}
+            context={shown.context}
+            mediaUrl={mediaUrl}
+            color={document.settings.stageColor}
+            width={width}
+            height={width * 0.625}
+          />
+        )}
+      </div>
+      <p className="mt-2 flex items-center gap-2 text-sm text-muted">
+        <span className="rounded-md bg-chestnut-tint px-1.5 font-mono text-xs leading-5 text-chestnut">pilot data</span>
+        {shown.inWords} · {block.name} · {scene.name}
+        {shown.levels && ` · ${shown.levels}`}
+      </p>
+    </div>
+  );
+}
+
 const TabButton = ({ on, onClick, children }: { on: boolean; onClick: () => void; children: React.ReactNode }) => (
-  <button type="button" role="tab" aria-selected={on} onClick={onClick} className={`rounded-md px-2.5 py-1 text-sm ${on ? "bg-plumage-tint font-bold text-plumage" : "text-muted hover:text-ink"}`}>{children}</button>
+  <button
+    type="button"
+    role="tab"
+    aria-selected={on}
+    onClick={onClick}
+    className={`rounded-md px-2.5 py-1 text-sm ${on ? "bg-plumage-tint font-bold text-plumage" : "text-muted hover:text-ink"}`}
+  >
+    {children}
+  </button>
 );
 
-const signs = { error: { icon: CircleAlert, color: "text-alarm" }, warning: { icon: TriangleAlert, color: "text-chestnut" }, note: { icon: Info, color: "text-muted" } } as const;
+const signs = {
+  error: { icon: CircleAlert, color: "text-alarm" },
+  warning: { icon: TriangleAlert, color: "text-chestnut" },
+  note: { icon: Info, color: "text-muted" },
+} as const;
 
 function Findings({ findings }: { findings: Finding[] }) {
   const { code, look } = useStudy();
   const navigate = useNavigate();
-  if (findings.length === 0) return <p className="flex items-center gap-2 p-4 text-plumage"><CircleCheck size={16} aria-hidden="true" />Nothing to mend: every name is there, every scene ends, every right answer can be given.</p>;
+  if (findings.length === 0)
+    return (
+      <p className="flex items-center gap-2 p-4 text-plumage">
+        <CircleCheck size={16} aria-hidden="true" />
+        Nothing to mend: every name is there, every scene ends, every right answer can be given.
+      </p>
+    );
   const go = ({ place }: Finding) => {
     if (!place.part) return void navigate(`/studies/${code}/plan`);
     const { scene, item, column } = place;
-    look({ part: place.part, trial: null, row: place.row ?? null, selected: scene && item ? { kind: "item", scene, item } : scene ? { kind: "scene", scene } : column ? { kind: "column", column } : { kind: "nothing" } });
+    look({
+      part: place.part,
+      trial: null,
+      row: place.row ?? null,
+      selected:
+        scene && item
+          ? { kind: "item", scene, item }
+          : scene
+            ? { kind: "scene", scene }
+            : column
+              ? { kind: "column", column }
+              : { kind: "nothing" },
+    });
     void navigate(`/studies/${code}/compose`);
   };
   return (
@@ -113,10 +255,19 @@ function Findings({ findings }: { findings: Finding[] }) {
       {findings.map((finding) => {
         const { icon: Icon, color } = signs[finding.level];
         return (
-          <li key={finding.where + finding.message} className="grid grid-cols-[16px_1fr_auto] items-start gap-3 border-b border-hairline px-4 py-2.5">
+          <li
+            key={finding.where + finding.message}
+            className="grid grid-cols-[16px_1fr_auto] items-start gap-3 border-b border-hairline px-4 py-2.5"
+          >
             <Icon size={16} role="img" aria-label={finding.level} className={`mt-0.5 ${color}`} />
-            <span><b>{finding.where}</b><br />{finding.message}</span>
-            <Button look="quiet" onClick={() => go(finding)}>Go there</Button>
+            <span>
+              <b>{finding.where}</b>
+              <br />
+              {finding.message}
+            </span>
+            <Button look="quiet" onClick={() => go(finding)}>
+              Go there
+            </Button>
           </li>
         );
       })}

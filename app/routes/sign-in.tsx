@@ -16,7 +16,10 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   return { demo: (await demoAccount(context.store)) !== null };
 }
 
-const schema = yup.object({ email: yup.string().required("Type your e-mail address."), password: yup.string().required("Type your password.") });
+const schema = yup.object({
+  email: yup.string().required("Type your e-mail address."),
+  password: yup.string().required("Type your password."),
+});
 
 export async function action({ request, context }: Route.ActionArgs) {
   const form = await readForm(request, schema);
@@ -32,14 +35,34 @@ export default function SignIn({ loaderData, actionData }: Route.ComponentProps)
       {loaderData.demo && (
         <Form method="post" action="/look-around" className="grid gap-2 rounded-md border border-hairline bg-sheet p-4">
           <p>New here? The demo data hold a whole study: its design, 24 sessions and their results.</p>
-          <Button type="submit" look="primary" className="!h-9">Look around with the demo data</Button>
+          <Button type="submit" look="primary" className="!h-9">
+            Look around with the demo data
+          </Button>
         </Form>
       )}
       <Form method="post" className="grid gap-3">
-        {actionData?.reason && <p role="alert" className="text-alarm">{actionData.reason}</p>}
-        <Field label="E-mail address" name="email" type="email" autoComplete="username" problem={actionData?.problems.email} />
-        <Field label="Password" name="password" type="password" autoComplete="current-password" problem={actionData?.problems.password} />
-        <Button type="submit" className="!h-9">Sign in</Button>
+        {actionData?.reason && (
+          <p role="alert" className="text-alarm">
+            {actionData.reason}
+          </p>
+        )}
+        <Field
+          label="E-mail address"
+          name="email"
+          type="email"
+          autoComplete="username"
+          problem={actionData?.problems.email}
+        />
+        <Field
+          label="Password"
+          name="password"
+          type="password"
+          autoComplete="current-password"
+          problem={actionData?.problems.password}
+        />
+        <Button type="submit" className="!h-9">
+          Sign in
+        </Button>
       </Form>
     </Plain>
   );

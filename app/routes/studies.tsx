@@ -21,7 +21,9 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   return { name: account.name, studies: await listStudies(context.store, account.id) };
 }
 
-const newSchema = yup.object({ title: yup.string().trim().required("Give the study a title.").max(200, "A title has at most 200 characters.") });
+const newSchema = yup.object({
+  title: yup.string().trim().required("Give the study a title.").max(200, "A title has at most 200 characters."),
+});
 
 export async function action({ request, context }: Route.ActionArgs) {
   const account = await requireAccount(request, context);
@@ -34,11 +36,21 @@ export async function action({ request, context }: Route.ActionArgs) {
     return redirect(`/studies/${study.code}/compose`);
   }
   if (intent === "import") {
-    if (Number(request.headers.get("Content-Length") ?? 0) > mostFileBytes + 100_000) return data({ mistakes: [`The file is larger than ${mostFileBytes / 1024 / 1024} MB.`], problem: null }, { status: 413 });
+    if (Number(request.headers.get("Content-Length") ?? 0) > mostFileBytes + 100_000)
+      return data(
+        { mistakes: [`The file is larger than ${mostFileBytes / 1024 / 1024} MB.`], problem: null },
+        { status: 413 },
+      );
     const file = (await request.formData()).get("file");
-    if (!(file instanceof File) || file.size === 0) return data({ mistakes: ["Choose a file ending in .lapwing.json or .lapwing.zip."], problem: null }, { status: 400 });
+    if (!(file instanceof File) || file.size === 0)
+      return data(
+        { mistakes: ["Choose a file ending in .lapwing.json or .lapwing.zip."], problem: null },
+        { status: 400 },
+      );
     const imported = await importStudy(context.store, account.id, new Uint8Array(await file.arrayBuffer()));
-    return imported.ok ? redirect(`/studies/${imported.study.code}/plan`) : data({ mistakes: imported.mistakes, problem: null }, { status: 422 });
+    return imported.ok
+      ? redirect(`/studies/${imported.study.code}/plan`)
+      : data({ mistakes: imported.mistakes, problem: null }, { status: 422 });
   }
   const study = await requireStudy(request, context, code);
   if (intent === "duplicate") await duplicateStudy(context.store, study);
@@ -60,8 +72,11 @@ export default function Studies({ loaderData }: Route.ComponentProps) {
   const { studies, name } = loaderData;
   const there = studies.filter(({ binnedAt }) => binnedAt === null);
   const binned = studies.length - there.length;
-  const shown = (filter === "bin" ? studies.filter(({ binnedAt }) => binnedAt !== null) : there.filter(({ work }) => filter === "all" || work === filter))
-    .filter(({ title, code }) => `${title} ${code}`.toLowerCase().includes(sought.trim().toLowerCase()));
+  const shown = (
+    filter === "bin"
+      ? studies.filter(({ binnedAt }) => binnedAt !== null)
+      : there.filter(({ work }) => filter === "all" || work === filter)
+  ).filter(({ title, code }) => `${title} ${code}`.toLowerCase().includes(sought.trim().toLowerCase()));
   const take = (file: File | undefined) => {
     if (!file) return;
     const body = new FormData();
@@ -77,8 +92,18 @@ export default function Studies({ loaderData }: Route.ComponentProps) {
   const mistakes = importing.data?.mistakes ?? [];
 
   return (
-    <div className="min-h-dvh" onDragOver={(event) => { event.preventDefault(); setOver(true); }} onDragLeave={() => setOver(false)} onDrop={drop}>
-      <Strip beside={<span className="font-serif text-[18px]">Lapwing</span>}><AccountMenu name={name} /></Strip>
+    <div
+      className="min-h-dvh"
+      onDragOver={(event) => {
+        event.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={drop}
+    >
+      <Strip beside={<span className="font-serif text-[18px]">Lapwing</span>}>
+        <AccountMenu name={name} />
+      </Strip>
       <main className="mx-auto max-w-[1112px] px-4 pb-10 pt-6">
         <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
           <h1 className="font-serif text-[30px] leading-9">Studies</h1>
@@ -86,43 +111,109 @@ export default function Studies({ loaderData }: Route.ComponentProps) {
           <div className="ml-auto flex gap-2">
             <label className="relative">
               <Search size={16} aria-hidden="true" className="absolute left-2.5 top-1.5 text-muted" />
-              <input type="search" aria-label="Search studies" placeholder="title, code" value={sought} onChange={(event) => setSought(event.target.value)} className="field !w-[230px] !pl-8" />
+              <input
+                type="search"
+                aria-label="Search studies"
+                placeholder="title, code"
+                value={sought}
+                onChange={(event) => setSought(event.target.value)}
+                className="field !w-[230px] !pl-8"
+              />
             </label>
-            <input ref={picker} type="file" accept=".json,.zip" aria-label="Study file" tabIndex={-1} className="sr-only" onChange={(event) => { take(event.target.files?.[0]); event.target.value = ""; }} />
-            <Button icon={FileUp} onClick={() => picker.current?.click()}>From a file</Button>
-            <Button icon={Plus} look="primary" onClick={() => setIsNew(true)}>New study</Button>
+            <input
+              ref={picker}
+              type="file"
+              accept=".json,.zip"
+              aria-label="Study file"
+              tabIndex={-1}
+              className="sr-only"
+              onChange={(event) => {
+                take(event.target.files?.[0]);
+                event.target.value = "";
+              }}
+            />
+            <Button icon={FileUp} onClick={() => picker.current?.click()}>
+              From a file
+            </Button>
+            <Button icon={Plus} look="primary" onClick={() => setIsNew(true)}>
+              New study
+            </Button>
           </div>
         </div>
         <div className="mt-4 flex items-center gap-1" role="group" aria-label="Which studies">
-          {([["all", "all"], ["drafting", `drafting ${count("drafting")}`], ["collecting", `collecting ${count("collecting")}`]] as const).map(([value, label]) => (
-            <FilterButton key={value} on={filter === value} onClick={() => setFilter(value)}>{label}</FilterButton>
+          {(
+            [
+              ["all", "all"],
+              ["drafting", `drafting ${count("drafting")}`],
+              ["collecting", `collecting ${count("collecting")}`],
+            ] as const
+          ).map(([value, label]) => (
+            <FilterButton key={value} on={filter === value} onClick={() => setFilter(value)}>
+              {label}
+            </FilterButton>
           ))}
-          <span className="ml-auto"><FilterButton on={filter === "bin"} onClick={() => setFilter(filter === "bin" ? "all" : "bin")}><Trash2 size={14} aria-hidden="true" className="mr-1 inline" />bin, {binned}</FilterButton></span>
+          <span className="ml-auto">
+            <FilterButton on={filter === "bin"} onClick={() => setFilter(filter === "bin" ? "all" : "bin")}>
+              <Trash2 size={14} aria-hidden="true" className="mr-1 inline" />
+              bin, {binned}
+            </FilterButton>
+          </span>
         </div>
         {mistakes.length > 0 && (
           <section role="alert" className="mt-2 rounded-md border border-alarm bg-sheet p-4">
             <h2 className="font-semibold text-alarm">The file was not imported. Nothing was added.</h2>
-            <ul className="mt-1 list-disc pl-5">{mistakes.map((mistake) => <li key={mistake}>{mistake}</li>)}</ul>
+            <ul className="mt-1 list-disc pl-5">
+              {mistakes.map((mistake) => (
+                <li key={mistake}>{mistake}</li>
+              ))}
+            </ul>
           </section>
         )}
         <div className={`mt-2 overflow-x-auto border bg-sheet ${over ? "border-plumage" : "border-hairline"}`}>
           <table className="w-full border-collapse text-left">
             <thead>
               <tr className="h-8 border-b border-hairline text-xs font-semibold text-muted">
-                {["study", "work", "design", "finished sessions", "last 14 days", "last edit"].map((head) => <th key={head} scope="col" className="px-3.5 font-semibold">{head}</th>)}
-                <th scope="col"><span className="sr-only">actions</span></th>
+                {["study", "work", "design", "finished sessions", "last 14 days", "last edit"].map((head) => (
+                  <th key={head} scope="col" className="px-3.5 font-semibold">
+                    {head}
+                  </th>
+                ))}
+                <th scope="col">
+                  <span className="sr-only">actions</span>
+                </th>
               </tr>
             </thead>
-            <tbody>{shown.map((study) => <StudyRow key={study.code} study={study} />)}</tbody>
+            <tbody>
+              {shown.map((study) => (
+                <StudyRow key={study.code} study={study} />
+              ))}
+            </tbody>
           </table>
           {shown.length === 0 && <p className="p-6 text-muted">{emptyWords(filter, sought, there.length)}</p>}
         </div>
-        <p className="mt-3 text-sm text-muted">A study file (.lapwing.json or .lapwing.zip) can also be dropped anywhere on this page.</p>
+        <p className="mt-3 text-sm text-muted">
+          A study file (.lapwing.json or .lapwing.zip) can also be dropped anywhere on this page.
+        </p>
       </main>
-      <Dialog open={isNew} onOpenChange={setIsNew} title="New study" description="It starts with a welcome, one small block and an ending, and can be tried at once.">
+      <Dialog
+        open={isNew}
+        onOpenChange={setIsNew}
+        title="New study"
+        description="It starts with a welcome, one small block and an ending, and can be tried at once."
+      >
         <creating.Form method="post" action="/studies?do=new" className="grid gap-3">
-          <Field label="Title" name="title" autoFocus placeholder="Harbour lights after dark" problem={creating.data?.problem ?? undefined} />
-          <div className="flex justify-end"><Button type="submit" look="primary">Create study</Button></div>
+          <Field
+            label="Title"
+            name="title"
+            autoFocus
+            placeholder="Harbour lights after dark"
+            problem={creating.data?.problem ?? undefined}
+          />
+          <div className="flex justify-end">
+            <Button type="submit" look="primary">
+              Create study
+            </Button>
+          </div>
         </creating.Form>
       </Dialog>
     </div>
@@ -137,43 +228,87 @@ function emptyWords(filter: Filter, sought: string, total: number): string {
 }
 
 const FilterButton = ({ on, onClick, children }: { on: boolean; onClick: () => void; children: React.ReactNode }) => (
-  <button type="button" aria-pressed={on} onClick={onClick} className={`h-6 rounded-md border px-2 text-sm ${on ? "border-hairline bg-sheet text-ink" : "border-transparent text-muted hover:text-ink"}`}>{children}</button>
+  <button
+    type="button"
+    aria-pressed={on}
+    onClick={onClick}
+    className={`h-6 rounded-md border px-2 text-sm ${on ? "border-hairline bg-sheet text-ink" : "border-transparent text-muted hover:text-ink"}`}
+  >
+    {children}
+  </button>
 );
 
 function StudyRow({ study }: { study: StudyLine }) {
   const fetcher = useFetcher();
-  const send = (what: string) => void fetcher.submit(null, { method: "post", action: `/studies?do=${what}&code=${study.code}` });
+  const send = (what: string) =>
+    void fetcher.submit(null, { method: "post", action: `/studies?do=${what}&code=${study.code}` });
   const most = Math.max(1, ...study.days);
   return (
     <tr className="h-[57px] border-b border-hairline last:border-b-0 hover:bg-plumage-tint/40">
       <td className="px-3.5 py-2">
-        {study.binnedAt ? <span className="font-serif text-[16px]">{study.title}</span> : <Link to={`/studies/${study.code}/plan`} className="font-serif text-[16px] hover:underline">{study.title}</Link>}
+        {study.binnedAt ? (
+          <span className="font-serif text-[16px] font-medium">{study.title}</span>
+        ) : (
+          <Link to={`/studies/${study.code}/plan`} className="font-serif text-[16px] font-medium hover:underline">
+            {study.title}
+          </Link>
+        )}
         <div className="font-mono text-xs text-muted">{study.code}</div>
       </td>
       <td className="px-3.5">
-        <span className={`rounded-md border px-2 py-0.5 text-xs font-semibold ${study.work === "collecting" ? "border-chestnut-tint bg-chestnut-tint text-chestnut" : "border-hairline text-muted"}`}>{study.work}</span>
+        <span
+          className={`rounded-md border px-2 py-0.5 text-xs font-semibold ${study.work === "collecting" ? "border-chestnut-tint bg-chestnut-tint text-chestnut" : "border-hairline text-muted"}`}
+        >
+          {study.work}
+        </span>
       </td>
-      <td className="px-3.5 text-muted">{study.groups} {study.groups === 1 ? "group" : "groups"} × {study.parts} parts</td>
+      <td className="px-3.5 text-muted">
+        {study.groups} {study.groups === 1 ? "group" : "groups"} × {study.parts} parts
+      </td>
       <td className="px-3.5">
         {study.released ? (
           <span className="flex items-center gap-2.5">
-            {study.target !== null && <span aria-hidden="true" className="h-1.5 w-[86px] overflow-hidden rounded-[3px] bg-track"><span className="block h-full bg-chestnut" style={{ width: `${Math.min(100, (100 * study.finished) / study.target)}%` }} /></span>}
-            <span className="font-mono text-xs">{study.finished}{study.target !== null && ` of ${study.target}`}</span>
+            {study.target !== null && (
+              <span aria-hidden="true" className="h-1.5 w-[86px] overflow-hidden rounded-[3px] bg-track">
+                <span
+                  className="block h-full bg-chestnut"
+                  style={{ width: `${Math.min(100, (100 * study.finished) / study.target)}%` }}
+                />
+              </span>
+            )}
+            <span className="font-mono text-xs">
+              {study.finished}
+              {study.target !== null && ` of ${study.target}`}
+            </span>
           </span>
-        ) : <span className="text-muted">not yet released</span>}
+        ) : (
+          <span className="text-muted">not yet released</span>
+        )}
       </td>
       <td className="px-3.5">
         <span role="img" aria-label={`sessions a day: ${study.days.join(", ")}`} className="flex h-5 items-end gap-0.5">
-          {study.days.map((count, index) => <span key={index} className={`w-[5px] ${count > 0 ? "bg-plumage" : "bg-hairline"}`} style={{ height: count > 0 ? Math.max(3, (20 * count) / most) : 1 }} />)}
+          {study.days.map((count, index) => (
+            <span
+              key={index}
+              className={`w-[5px] ${count > 0 ? "bg-plumage" : "bg-hairline"}`}
+              style={{ height: count > 0 ? Math.max(3, (20 * count) / most) : 1 }}
+            />
+          ))}
         </span>
       </td>
-      <td className="px-3.5 text-muted" suppressHydrationWarning>{whenInWords(study.editedAt)}</td>
+      <td className="px-3.5 text-muted" suppressHydrationWarning>
+        {whenInWords(study.editedAt)}
+      </td>
       <td className="pr-3 text-right">
-        {study.binnedAt ? <Button onClick={() => send("restore")}>Restore</Button> : (
+        {study.binnedAt ? (
+          <Button onClick={() => send("restore")}>Restore</Button>
+        ) : (
           <Menu align="end" trigger={<IconButton icon={Ellipsis} label={`Actions for ${study.title}`} />}>
             <MenuItem onSelect={() => location.assign(`/studies/${study.code}/file`)}>Export study file</MenuItem>
             <MenuItem onSelect={() => send("duplicate")}>Duplicate</MenuItem>
-            <MenuItem alarm onSelect={() => send("bin")}>Put in the bin</MenuItem>
+            <MenuItem alarm onSelect={() => send("bin")}>
+              Put in the bin
+            </MenuItem>
           </Menu>
         )}
       </td>

@@ -5,14 +5,23 @@ import { saveEdit } from "~/server/studies";
 import type { Route } from "./+types/study-edits";
 
 const patches = () =>
-  yup.array(yup.object({ op: yup.string().oneOf(["add", "remove", "replace"]).required(), path: yup.array(yup.mixed().required()).required(), value: yup.mixed().nullable() })).required();
+  yup
+    .array(
+      yup.object({
+        op: yup.string().oneOf(["add", "remove", "replace"]).required(),
+        path: yup.array(yup.mixed().required()).required(),
+        value: yup.mixed().nullable(),
+      }),
+    )
+    .required();
 const schema = yup.object({ base: yup.number().integer().required(), patches: patches(), inverse: patches() });
 
 /** Takes patches made on a revision; 409 with the newer version where the study has moved on, 422 where the result is no valid study. */
 export async function action({ request, context, params }: Route.ActionArgs) {
   const study = await requireStudy(request, context, params.code);
   const sent = await schema.validate(await request.json(), { strict: true }).catch(() => null);
-  if (!sent) return Response.json({ mistakes: ["The change could not be read. Load the page again."] }, { status: 400 });
+  if (!sent)
+    return Response.json({ mistakes: ["The change could not be read. Load the page again."] }, { status: 400 });
   const saved = await saveEdit(context.store, study.id, sent.base, sent.patches as Patch[], sent.inverse as Patch[]);
   if (saved.ok) return Response.json(saved);
   return saved.kind === "newer" ? Response.json(saved, { status: 409 }) : Response.json(saved, { status: 422 });

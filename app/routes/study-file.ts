@@ -6,6 +6,9 @@ import type { Route } from "./+types/study-file";
 export async function loader({ request, context, params }: Route.LoaderArgs) {
   const study = await requireStudy(request, context, params.code);
   return new Response(await exportStudy(context.store, study), {
-    headers: { "Content-Type": "application/zip", "Content-Disposition": `attachment; filename="${study.code}.lapwing.zip"` },
+    headers: {
+      "Content-Type": "application/zip",
+      "Content-Disposition": `attachment; filename="${study.code}.lapwing.zip"`,
+    },
   });
 }

@@ -10,6 +10,11 @@ export async function action({ request, context, params }: Route.ActionArgs) {
   const study = await requireStudy(request, context, params.code);
   const sent = await schema.validate(await request.json()).catch(() => null);
   if (!sent) return Response.json({ reason: "Say as which participant, with a whole number from 1." }, { status: 400 });
-  const { secret } = await startRehearsal(context.store, study, sent.participant, request.headers.get("User-Agent") ?? "");
+  const { secret } = await startRehearsal(
+    context.store,
+    study,
+    sent.participant,
+    request.headers.get("User-Agent") ?? "",
+  );
   return Response.json({ address: `/play#${secret}` });
 }

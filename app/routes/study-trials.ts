@@ -6,7 +6,10 @@ import type { Route } from "./+types/study-trials";
 export async function loader({ request, context, params }: Route.LoaderArgs) {
   const study = await requireStudy(request, context, params.code);
   const query = new URL(request.url).searchParams;
-  const pieces = trialsCsv(context.store, study, { forSpreadsheet: query.get("spreadsheet") === "yes", pilots: query.get("pilots") === "yes" });
+  const pieces = trialsCsv(context.store, study, {
+    forSpreadsheet: query.get("spreadsheet") === "yes",
+    pilots: query.get("pilots") === "yes",
+  });
   const encoder = new TextEncoder();
   const stream = new ReadableStream<Uint8Array>({
     pull: async (controller) => {
@@ -16,5 +19,11 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
     },
     cancel: async () => void (await pieces.return(undefined)),
   });
-  return new Response(stream, { headers: { "Content-Type": "text/csv; charset=utf-8", "Content-Disposition": `attachment; filename="${study.code}-trials.csv"`, "Cache-Control": "no-store" } });
+  return new Response(stream, {
+    headers: {
+      "Content-Type": "text/csv; charset=utf-8",
+      "Content-Disposition": `attachment; filename="${study.code}-trials.csv"`,
+      "Cache-Control": "no-store",
+    },
+  });
 }

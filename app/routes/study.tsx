@@ -19,12 +19,20 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
 }
 
 /** The document lives in this window's editor once it is loaded; edits are saved by it, not by loading again. */
-export const shouldRevalidate = ({ currentParams, nextParams }: { currentParams: { code?: string }; nextParams: { code?: string } }) => currentParams.code !== nextParams.code;
+export const shouldRevalidate = ({
+  currentParams,
+  nextParams,
+}: {
+  currentParams: { code?: string };
+  nextParams: { code?: string };
+}) => currentParams.code !== nextParams.code;
 
-export const meta: Route.MetaFunction = ({ loaderData }) => [{ title: `${loaderData?.document.title ?? "Study"} · Lapwing` }];
+export const meta: Route.MetaFunction = ({ loaderData }) => [
+  { title: `${loaderData?.document.title ?? "Study"} · Lapwing` },
+];
 
 const sections = ["plan", "compose", "rehearse", "collect", "results"] as const;
-const designing = new Set(["plan", "compose"]);
+const designing = new Set(["plan", "compose", "rehearse"]);
 
 export default function StudyLayout({ loaderData }: Route.ComponentProps) {
   return <StudyWindow key={loaderData.code} {...loaderData} />;
@@ -35,7 +43,15 @@ function StudyWindow({ code, document, revision, editedAt }: Route.ComponentProp
   const [view, setView] = useState<View>(() => {
     const [color = null, height = null] = ribbonColumns(document);
     const block = blocksInOrder(document).find(({ practice }) => !practice) ?? blocksInOrder(document)[0];
-    return { participant: 1, part: block?.id ?? null, trial: null, row: null, selected: { kind: "nothing" }, color, height };
+    return {
+      participant: 1,
+      part: block?.id ?? null,
+      trial: null,
+      row: null,
+      selected: { kind: "nothing" },
+      color,
+      height,
+    };
   });
   const study = useMemo(() => ({ code, editor, view, setView }), [code, editor, view]);
   const section = useLocation().pathname.split("/")[3] ?? "plan";
@@ -45,7 +61,8 @@ function StudyWindow({ code, document, revision, editedAt }: Route.ComponentProp
       if (editor.hasUnsent) event.preventDefault();
     };
     const keys = (event: KeyboardEvent) => {
-      const isField = event.target instanceof HTMLElement && event.target.closest("input, textarea, select, [contenteditable]");
+      const isField =
+        event.target instanceof HTMLElement && event.target.closest("input, textarea, select, [contenteditable]");
       if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z" || isField) return;
       event.preventDefault();
       if (event.shiftKey) editor.redo();
@@ -64,7 +81,9 @@ function StudyWindow({ code, document, revision, editedAt }: Route.ComponentProp
     <StudyContext value={study}>
       <div className="flex h-dvh flex-col overflow-hidden">
         <StudyStrip />
-        <main className="min-h-0 flex-1"><Outlet /></main>
+        <main className="min-h-0 flex-1">
+          <Outlet />
+        </main>
         {designing.has(section) && <RibbonBar />}
       </div>
     </StudyContext>
@@ -78,7 +97,10 @@ function StudyStrip() {
       beside={
         <>
           <input
-            aria-label="Title of the study" value={document.title} maxLength={200} spellCheck={false}
+            aria-label="Title of the study"
+            value={document.title}
+            maxLength={200}
+            spellCheck={false}
             onChange={(event) => event.target.value.trim() && edit(setTitle(event.target.value), "title")}
             className="min-w-0 max-w-[300px] rounded-[4px] bg-transparent font-serif text-[18px] [field-sizing:content]"
           />
@@ -88,7 +110,15 @@ function StudyStrip() {
       middle={
         <nav aria-label="Sections of the study" className="flex gap-1">
           {sections.map((section) => (
-            <NavLink key={section} to={`/studies/${code}/${section}`} className={({ isActive }) => `rounded-md px-2.5 py-1 text-sm capitalize ${isActive ? "bg-plumage-tint font-bold text-plumage" : "text-muted hover:text-ink"}`}>{section}</NavLink>
+            <NavLink
+              key={section}
+              to={`/studies/${code}/${section}`}
+              className={({ isActive }) =>
+                `rounded-md px-2.5 py-1 text-sm capitalize ${isActive ? "bg-plumage-tint font-bold text-plumage" : "text-muted hover:text-ink"}`
+              }
+            >
+              {section}
+            </NavLink>
           ))}
         </nav>
       }

@@ -9,34 +9,79 @@ export const answerProblems: Check = (document) =>
   blocksInOrder(document).flatMap((block): Finding[] => {
     const place = { part: block.id };
     if (block.answers.length === 0)
-      return [{ level: "note", where: `block “${block.name}”`, message: "It takes no answer: its trials only show something.", place }];
+      return [
+        {
+          level: "note",
+          where: `block “${block.name}”`,
+          message: "It takes no answer: its trials only show something.",
+          place,
+        },
+      ];
     return block.answers.flatMap((answer): Finding[] => {
       const where = `block “${block.name}”, answer “${answer.name}”`;
-      const [opens, closes] = [answer.opensWith, answer.closesWith].map((id) => block.scenes.findIndex((scene) => scene.id === id)) as [number, number];
+      const [opens, closes] = [answer.opensWith, answer.closesWith].map((id) =>
+        block.scenes.findIndex((scene) => scene.id === id),
+      ) as [number, number];
       if (opens > closes)
-        return [{ level: "error", where, message: `Its window opens with “${block.scenes[opens]?.name}” but closes with “${block.scenes[closes]?.name}”, which comes earlier. Let it close with the same or a later scene.`, place }];
+        return [
+          {
+            level: "error",
+            where,
+            message: `Its window opens with “${block.scenes[opens]?.name}” but closes with “${block.scenes[closes]?.name}”, which comes earlier. Let it close with the same or a later scene.`,
+            place,
+          },
+        ];
       const keys = answer.by.flatMap((device) => device.keys);
-      if (keys.length === 0) return [{ level: "error", where, message: "No key is allowed, so nobody can answer. Add the keys in the margin.", place }];
+      if (keys.length === 0)
+        return [
+          {
+            level: "error",
+            where,
+            message: "No key is allowed, so nobody can answer. Add the keys in the margin.",
+            place,
+          },
+        ];
       const findings: Finding[] = [];
       const wrong = new Map<string, number[]>();
       const empty = new Set<number>();
       for (const { number, context } of rowContexts(document, block)) {
         const allowed = keys.map((key) => String(resolve(key, context) ?? ""));
         if (allowed.includes("")) {
-          findings.push({ level: "error", where, message: "One of its keys has no value in every group. Fill it in under Plan.", place });
+          findings.push({
+            level: "error",
+            where,
+            message: "One of its keys has no value in every group. Fill it in under Plan.",
+            place,
+          });
           return findings;
         }
         if (answer.right === undefined) continue;
         const right = resolve(answer.right, context);
         if (right === null || right === "") empty.add(number);
-        else if (!allowed.some((key) => sameKey(key, String(right)))) wrong.set(String(right), [...(wrong.get(String(right)) ?? []), number]);
+        else if (!allowed.some((key) => sameKey(key, String(right))))
+          wrong.set(String(right), [...(wrong.get(String(right)) ?? []), number]);
       }
       for (const [right, rows] of wrong)
-        findings.push({ level: "error", where, message: `${rowsInWords(rows)} ${rows.length === 1 ? "expects" : "expect"} “${right}”, which is not among the allowed keys.`, place });
+        findings.push({
+          level: "error",
+          where,
+          message: `${rowsInWords(rows)} ${rows.length === 1 ? "expects" : "expect"} “${right}”, which is not among the allowed keys.`,
+          place,
+        });
       if (empty.size > 0)
-        findings.push({ level: "warning", where, message: `${rowsInWords([...empty])} ${empty.size === 1 ? "has" : "have"} no right answer, so these trials are neither right nor wrong.`, place });
+        findings.push({
+          level: "warning",
+          where,
+          message: `${rowsInWords([...empty])} ${empty.size === 1 ? "has" : "have"} no right answer, so these trials are neither right nor wrong.`,
+          place,
+        });
       if (answer.right === undefined)
-        findings.push({ level: "note", where, message: "It has no right answer: answers and times are recorded, accuracy is not.", place });
+        findings.push({
+          level: "note",
+          where,
+          message: "It has no right answer: answers and times are recorded, accuracy is not.",
+          place,
+        });
       return findings;
     });
   });

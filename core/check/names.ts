@@ -12,15 +12,33 @@ export const namesThatAreGone: Check = (document) =>
       if (!gone) return [];
       const [, scene, item] = /\.scenes\[(\d+)\](?:\.items\[(\d+)\])?/.exec(path) ?? [];
       const found = part.kind === "block" && scene !== undefined ? part.scenes[Number(scene)] : undefined;
-      const place = { part: id, scene: found?.id, item: item === undefined ? undefined : found?.items[Number(item)]?.id };
-      return [{ level: "error" as const, where: placeInWords(document, path.replace(/\.(from|ref)$/, "")), message: `${gone} Choose another value or write a constant.`, place }];
+      const place = {
+        part: id,
+        scene: found?.id,
+        item: item === undefined ? undefined : found?.items[Number(item)]?.id,
+      };
+      return [
+        {
+          level: "error" as const,
+          where: placeInWords(document, path.replace(/\.(from|ref)$/, "")),
+          message: `${gone} Choose another value or write a constant.`,
+          place,
+        },
+      ];
     }),
   );
 
 function missing(document: StudyDocument, partId: string, ref: Ref): string | null {
-  if ("builtIn" in ref) return isBuiltInName(ref.builtIn) ? null : `It uses “${ref.builtIn}”, which is no built-in name.`;
-  if ("groupValue" in ref) return document.groupValues.some(({ id }) => id === ref.groupValue) ? null : "It uses a group value that has been removed.";
-  if ("variable" in ref) return document.variables.some(({ id }) => id === ref.variable) ? null : "It uses a variable that has been removed.";
+  if ("builtIn" in ref)
+    return isBuiltInName(ref.builtIn) ? null : `It uses “${ref.builtIn}”, which is no built-in name.`;
+  if ("groupValue" in ref)
+    return document.groupValues.some(({ id }) => id === ref.groupValue)
+      ? null
+      : "It uses a group value that has been removed.";
+  if ("variable" in ref)
+    return document.variables.some(({ id }) => id === ref.variable)
+      ? null
+      : "It uses a variable that has been removed.";
   const part = document.parts[partId];
   if (part?.kind !== "block") return "It uses a column, but a page has no trial table.";
   return part.table.columns.some(({ id }) => id === ref.column) ? null : "It uses a column that has been removed.";

@@ -6,7 +6,12 @@ import type { Check, Finding } from "./preflight";
 export const notYet: Check = (document) => {
   const findings: Finding[] = [];
   const add = (where: string, what: string, place: Finding["place"] = {}) =>
-    findings.push({ level: "error", where, message: `${what} cannot be played yet in this version of Lapwing. Take it out to release the study.`, place });
+    findings.push({
+      level: "error",
+      where,
+      message: `${what} cannot be played yet in this version of Lapwing. Take it out to release the study.`,
+      place,
+    });
   const walk = (nodes: RunningNode[]): void =>
     nodes.forEach((node) => {
       if (node.kind === "part" && node.when) add("running order", "A part with a condition", { part: node.part });

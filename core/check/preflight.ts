@@ -6,7 +6,13 @@ import { sceneProblems } from "./scenes";
 import { tableProblems } from "./tables";
 import { notYet } from "./not-yet";
 
-export type Place = { part?: string | undefined; scene?: string | undefined; item?: string | undefined; column?: string | undefined; row?: string | undefined };
+export type Place = {
+  part?: string | undefined;
+  scene?: string | undefined;
+  item?: string | undefined;
+  column?: string | undefined;
+  row?: string | undefined;
+};
 /** Errors keep a study from being released, warnings ask for a look, notes only tell. */
 export type Finding = { level: "error" | "warning" | "note"; where: string; message: string; place: Place };
 
@@ -14,7 +20,16 @@ export type Finding = { level: "error" | "warning" | "note"; where: string; mess
 export type Check = (document: StudyDocument) => Finding[];
 
 const somethingToRun: Check = (document) =>
-  partsInOrder(document).length > 0 ? [] : [{ level: "error", where: "the study", message: "It has no parts, so there is nothing to take part in. Add a page or a block in Plan.", place: {} }];
+  partsInOrder(document).length > 0
+    ? []
+    : [
+        {
+          level: "error",
+          where: "the study",
+          message: "It has no parts, so there is nothing to take part in. Add a page or a block in Plan.",
+          place: {},
+        },
+      ];
 
 const checks: Check[] = [somethingToRun, tableProblems, sceneProblems, answerProblems, namesThatAreGone, notYet];
 

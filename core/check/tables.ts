@@ -8,7 +8,17 @@ export const tableProblems: Check = (document) =>
     const where = `block “${block.name}”`;
     const place = { part: block.id };
     if (block.table.rows.every(({ copies }) => copies === 0))
-      return [{ level: "error", where, message: block.table.rows.length === 0 ? "Its trial table is empty. Add a row." : "Every row has 0 copies, so no trial is played. Set copies to 1 or more.", place }];
+      return [
+        {
+          level: "error",
+          where,
+          message:
+            block.table.rows.length === 0
+              ? "Its trial table is empty. Add a row."
+              : "Every row has 0 copies, so no trial is played. Set copies to 1 or more.",
+          place,
+        },
+      ];
     const findings: Finding[] = [];
     for (const column of block.table.columns) {
       if (column.cases) continue;
@@ -19,7 +29,12 @@ export const tableProblems: Check = (document) =>
       const first = bad[0];
       if (!first) continue;
       const more = bad.length > 1 ? ` (and ${bad.length - 1} more ${bad.length === 2 ? "row" : "rows"})` : "";
-      findings.push({ level: "error", where: `${where}, row ${first.number}, column “${column.name}”`, message: `${first.problem}${more}`, place: { ...place, column: column.id, row: first.row } });
+      findings.push({
+        level: "error",
+        where: `${where}, row ${first.number}, column “${column.name}”`,
+        message: `${first.problem}${more}`,
+        place: { ...place, column: column.id, row: first.row },
+      });
     }
     return findings;
   });

@@ -46,10 +46,19 @@ function partsFor(nodes: RunningNode[], group: Id): Id[] {
   });
 }
 
-function blockTrials(document: StudyDocument, block: Block, participant: number, seed: string, group: Id, before: number): PlannedTrial[] {
+function blockTrials(
+  document: StudyDocument,
+  block: Block,
+  participant: number,
+  seed: string,
+  group: Id,
+  before: number,
+): PlannedTrial[] {
   const numbers = new Map(block.table.rows.map((row, index) => [row.id, index + 1]));
   const values = new Map(block.table.rows.map((row) => [row.id, rowValues(document, block, row, group)]));
-  const random = block.scenes.flatMap((scene) => (scene.lasts.kind === "random-ms" ? [{ id: scene.id, lasts: scene.lasts }] : []));
+  const random = block.scenes.flatMap((scene) =>
+    scene.lasts.kind === "random-ms" ? [{ id: scene.id, lasts: scene.lasts }] : [],
+  );
   const trials: PlannedTrial[] = [];
   for (let pass = 1; pass <= block.order.passes; pass++) {
     const key = [seed, participant, block.id, pass] as const;
@@ -58,7 +67,14 @@ function blockTrials(document: StudyDocument, block: Block, participant: number,
       const drawn: Record<Id, number> = {};
       for (const { id, lasts, stream } of durations)
         drawn[id] = lasts.from + lasts.step * stream.whole(0, Math.floor((lasts.to - lasts.from) / lasts.step + 1e-9));
-      trials.push({ trial: before + trials.length + 1, pass, row: row.id, rowNumber: numbers.get(row.id) as number, values: values.get(row.id) as Record<Id, Scalar | null>, drawn });
+      trials.push({
+        trial: before + trials.length + 1,
+        pass,
+        row: row.id,
+        rowNumber: numbers.get(row.id) as number,
+        values: values.get(row.id) as Record<Id, Scalar | null>,
+        drawn,
+      });
     }
   }
   return trials;

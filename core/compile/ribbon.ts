@@ -9,12 +9,26 @@ export type Tick = { trial: number; row: Id; rowNumber: number; color: number; h
 export type RibbonPart = { part: Id; name: string; kind: "page" | "block"; ticks: Tick[] };
 /** A whole session's sequence for one participant; `color` and `height` of a tick are places in the lists of levels, −1 for none. */
 export type Ribbon = {
-  participant: number; group: Id; groupName: string; parts: RibbonPart[]; colorLevels: string[]; heightLevels: string[];
-  trials: number; minutes: number; longestRun: number; leastUse: number; mostUse: number;
+  participant: number;
+  group: Id;
+  groupName: string;
+  parts: RibbonPart[];
+  colorLevels: string[];
+  heightLevels: string[];
+  trials: number;
+  minutes: number;
+  longestRun: number;
+  leastUse: number;
+  mostUse: number;
 };
 
 /** Works out the ribbon for a participant, coloured by one column's name and raised by another's. */
-export function ribbonFor(document: StudyDocument, participant: number, color: string | null, height: string | null): Ribbon {
+export function ribbonFor(
+  document: StudyDocument,
+  participant: number,
+  color: string | null,
+  height: string | null,
+): Ribbon {
   const group = plannedGroup(document, participant);
   const plan = compile(document, participant, document.settings.seed, group);
   const [colorLevels, heightLevels] = [levelsOf(document, color), levelsOf(document, height)];
@@ -26,7 +40,13 @@ export function ribbonFor(document: StudyDocument, participant: number, color: s
     const block = blockOf(document, planned.part);
     const place = placer(document, block);
     const ticks = planned.trials.map((trial): Tick => {
-      const tick = { trial: trial.trial, row: trial.row, rowNumber: trial.rowNumber, color: place(trial, color, colorLevels), height: place(trial, height, heightLevels) };
+      const tick = {
+        trial: trial.trial,
+        row: trial.row,
+        rowNumber: trial.rowNumber,
+        color: place(trial, color, colorLevels),
+        height: place(trial, height, heightLevels),
+      };
       const key = `${block.id} ${trial.row}`;
       uses.set(key, (uses.get(key) ?? 0) + 1);
       run = tick.color === before ? run + 1 : 1;
@@ -38,8 +58,17 @@ export function ribbonFor(document: StudyDocument, participant: number, color: s
   });
   const counts = [...uses.values()];
   return {
-    participant, group, groupName: document.groups.find(({ id }) => id === group)?.name ?? "", parts, colorLevels, heightLevels, trials: plan.trialCount, minutes: expectedMinutes(document),
-    longestRun, leastUse: counts.length ? Math.min(...counts) : 0, mostUse: counts.length ? Math.max(...counts) : 0,
+    participant,
+    group,
+    groupName: document.groups.find(({ id }) => id === group)?.name ?? "",
+    parts,
+    colorLevels,
+    heightLevels,
+    trials: plan.trialCount,
+    minutes: expectedMinutes(document),
+    longestRun,
+    leastUse: counts.length ? Math.min(...counts) : 0,
+    mostUse: counts.length ? Math.max(...counts) : 0,
   };
 }
 
@@ -63,7 +92,14 @@ function levelsOf(document: StudyDocument, name: string | null): string[] {
 /** Columns a ribbon can be coloured by: factors first, filled ones and pictures left out. */
 export function ribbonColumns(document: StudyDocument): string[] {
   const columns = blocksInOrder(document).flatMap(({ table }) => table.columns.filter(({ cases }) => !cases));
-  return [...new Set([...columns.filter(({ factor }) => factor), ...columns.filter(({ factor, type }) => !factor && type !== "image")].map(({ name }) => name))];
+  return [
+    ...new Set(
+      [
+        ...columns.filter(({ factor }) => factor),
+        ...columns.filter(({ factor, type }) => !factor && type !== "image"),
+      ].map(({ name }) => name),
+    ),
+  ];
 }
 
 /** Assumed where only an answer ends a scene, in milliseconds, and how fast people read, in words a minute. */
@@ -81,13 +117,22 @@ export function partMinutes(document: StudyDocument, id: Id): number {
   return (trials * part.scenes.reduce((sum, scene) => sum + sceneMs(document, scene), 0)) / 60_000;
 }
 
-const words = (text: FormattedText) => text.flatMap(({ runs }) => runs).reduce((sum, run) => sum + ("text" in run ? run.text.split(/\s+/).filter(Boolean).length : 1), 0);
+const words = (text: FormattedText) =>
+  text
+    .flatMap(({ runs }) => runs)
+    .reduce((sum, run) => sum + ("text" in run ? run.text.split(/\s+/).filter(Boolean).length : 1), 0);
 
 function sceneMs(document: StudyDocument, { lasts }: Scene): number {
   const context = { document, group: document.groups[0]?.id ?? "", participant: 1, values: {}, tally: emptyTally };
   switch (lasts.kind) {
-    case "ms": return resolveNumber(lasts.ms, context) ?? answerMs;
-    case "random-ms": return (lasts.from + lasts.to) / 2;
-    case "until-answer": return Math.min(answerMs, lasts.atMostMs === undefined ? answerMs : (resolveNumber(lasts.atMostMs, context) ?? answerMs));
+    case "ms":
+      return resolveNumber(lasts.ms, context) ?? answerMs;
+    case "random-ms":
+      return (lasts.from + lasts.to) / 2;
+    case "until-answer":
+      return Math.min(
+        answerMs,
+        lasts.atMostMs === undefined ? answerMs : (resolveNumber(lasts.atMostMs, context) ?? answerMs),
+      );
   }
 }

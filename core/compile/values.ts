@@ -1,4 +1,13 @@
-import { isBinding, type Binding, type Block, type Column, type Id, type Row, type Scalar, type StudyDocument } from "../design/types";
+import {
+  isBinding,
+  type Binding,
+  type Block,
+  type Column,
+  type Id,
+  type Row,
+  type Scalar,
+  type StudyDocument,
+} from "../design/types";
 
 /** A row's value for every column, for a participant of the group. Filled columns are worked out, empty cells are null. */
 export function rowValues(document: StudyDocument, block: Block, row: Row, group: Id): Record<Id, Scalar | null> {

@@ -15,8 +15,10 @@ export function cellFromText(document: StudyDocument, column: Column, text: stri
     const number = Number(/^[-+]?\d*,\d+$/.test(typed) ? typed.replace(",", ".") : typed);
     return Number.isFinite(number) ? number : typed;
   }
-  if (column.type === "yes-no") return yes.includes(typed.toLowerCase()) ? true : no.includes(typed.toLowerCase()) ? false : typed;
-  if (column.type === "image") return document.media.find(({ name, id }) => name === typed || id === typed)?.id ?? typed;
+  if (column.type === "yes-no")
+    return yes.includes(typed.toLowerCase()) ? true : no.includes(typed.toLowerCase()) ? false : typed;
+  if (column.type === "image")
+    return document.media.find(({ name, id }) => name === typed || id === typed)?.id ?? typed;
   return typed;
 }
 
@@ -31,10 +33,17 @@ export function cellAsText(document: StudyDocument, column: Column, value: Scala
 export function cellProblem(document: StudyDocument, column: Column, value: Scalar | null): string | null {
   if (value === null) return null;
   switch (column.type) {
-    case "text": return null;
-    case "number": return typeof value === "number" ? null : `“${value}” is not a number.`;
-    case "yes-no": return typeof value === "boolean" ? null : `“${value}” is neither yes nor no.`;
-    case "color": return typeof value === "string" && color.test(value) ? null : `“${value}” is not a colour such as #17211e.`;
-    case "image": return document.media.some(({ id }) => id === value) ? null : `There is no picture called “${value}”. Add it, or choose another.`;
+    case "text":
+      return null;
+    case "number":
+      return typeof value === "number" ? null : `“${value}” is not a number.`;
+    case "yes-no":
+      return typeof value === "boolean" ? null : `“${value}” is neither yes nor no.`;
+    case "color":
+      return typeof value === "string" && color.test(value) ? null : `“${value}” is not a colour such as #17211e.`;
+    case "image":
+      return document.media.some(({ id }) => id === value)
+        ? null
+        : `There is no picture called “${value}”. Add it, or choose another.`;
   }
 }

@@ -18,7 +18,11 @@ export function consistencyMistakes(document: StudyDocument): Mistake[] {
       seen.add(id);
     });
   };
-  const named = (entries: { name: string }[], path: string, key: (name: string) => string = (name) => name.toLowerCase()) => {
+  const named = (
+    entries: { name: string }[],
+    path: string,
+    key: (name: string) => string = (name) => name.toLowerCase(),
+  ) => {
     const seen = new Set<string>();
     entries.forEach(({ name }, index) => {
       if (seen.has(key(name))) add(`${path}[${index}]`, `the name “${name}” is used already: each name is used once`);
@@ -36,9 +40,11 @@ export function consistencyMistakes(document: StudyDocument): Mistake[] {
     const problem = nameProblem(value.name, namesEverywhere(document, value.id));
     if (problem) add(`groupValues[${index}]`, problem);
     for (const group of document.groups)
-      if (!Object.hasOwn(value.perGroup, group.id)) add(`groupValues[${index}].perGroup`, `has no value for group “${group.name}”: add one`);
+      if (!Object.hasOwn(value.perGroup, group.id))
+        add(`groupValues[${index}].perGroup`, `has no value for group “${group.name}”: add one`);
     for (const group of Object.keys(value.perGroup))
-      if (!groupIds.has(group)) add(`groupValues[${index}].perGroup`, `has a value for “${group}”, which is no group: remove it`);
+      if (!groupIds.has(group))
+        add(`groupValues[${index}].perGroup`, `has a value for “${group}”, which is no group: remove it`);
   });
 
   for (const [id, part] of Object.entries(document.parts)) {
@@ -51,12 +57,15 @@ export function consistencyMistakes(document: StudyDocument): Mistake[] {
     nodes.forEach((node, index) => {
       const at = `${path}[${index}]`;
       if (node.kind === "bracket") return walk(node.nodes, `${at}.nodes`);
-      if (!Object.hasOwn(document.parts, node.part)) add(at, `names the part “${node.part}”, which the study does not have`);
+      if (!Object.hasOwn(document.parts, node.part))
+        add(at, `names the part “${node.part}”, which the study does not have`);
       placed.set(node.part, (placed.get(node.part) ?? 0) + 1);
-      for (const group of node.onlyGroups ?? []) if (!groupIds.has(group)) add(at, `is only for “${group}”, which is no group`);
+      for (const group of node.onlyGroups ?? [])
+        if (!groupIds.has(group)) add(at, `is only for “${group}”, which is no group`);
     });
   walk(document.runningOrder, "runningOrder");
-  for (const id of Object.keys(document.parts)) if (!placed.has(id)) add(`parts.${id}`, "is not in the running order: add it there or remove it");
+  for (const id of Object.keys(document.parts))
+    if (!placed.has(id)) add(`parts.${id}`, "is not in the running order: add it there or remove it");
   return mistakes;
 }
 
@@ -79,16 +88,21 @@ function blockMistakes(
     const problem = nameProblem(column.name, namesInReach(document, block, column.id));
     if (problem) add(`${at}.table.columns[${index}]`, problem);
     if (column.cases && !block.table.columns.some(({ id, cases }) => id === column.cases?.by && !cases))
-      add(`${at}.table.columns[${index}]`, "is filled from a column that the table does not have or that is itself filled");
+      add(
+        `${at}.table.columns[${index}]`,
+        "is filled from a column that the table does not have or that is itself filled",
+      );
   });
   const columnIds = new Set(block.table.columns.map(({ id }) => id));
   block.table.rows.forEach((row, index) => {
     for (const column of Object.keys(row.cells))
-      if (!columnIds.has(column)) add(`${at}.table.rows[${index}]`, `has a cell for “${column}”, which is no column: remove it`);
+      if (!columnIds.has(column))
+        add(`${at}.table.rows[${index}]`, `has a cell for “${column}”, which is no column: remove it`);
   });
   const scenes = new Set(block.scenes.map(({ id }) => id));
   block.answers.forEach((answer, index) => {
     for (const end of ["opensWith", "closesWith"] as const)
-      if (!scenes.has(answer[end])) add(`${at}.answers[${index}].${end}`, `names the scene “${answer[end]}”, which the block does not have`);
+      if (!scenes.has(answer[end]))
+        add(`${at}.answers[${index}].${end}`, `names the scene “${answer[end]}”, which the block does not have`);
   });
 }

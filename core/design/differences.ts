@@ -13,9 +13,11 @@ export function differencesInWords(before: StudyDocument, after: StudyDocument):
     else if (!same(old, part)) sentences.push(`${part.name} changed.`);
   }
   for (const part of partsInOrder(before)) if (!after.parts[part.id]) sentences.push(`${part.name} removed.`);
-  if (!same(before.runningOrder, after.runningOrder) && !sentences.some((each) => /added|removed/.test(each))) sentences.push("Order of parts changed.");
+  if (!same(before.runningOrder, after.runningOrder) && !sentences.some((each) => /added|removed/.test(each)))
+    sentences.push("Order of parts changed.");
   if (!same(before.groups, after.groups)) sentences.push("Groups changed.");
   if (!same(before.groupValues, after.groupValues)) sentences.push("Group values changed.");
-  if (!same(before.settings, after.settings)) sentences.push(before.settings.seed === after.settings.seed ? "Settings changed." : "Seed drawn anew.");
+  if (!same(before.settings, after.settings))
+    sentences.push(before.settings.seed === after.settings.seed ? "Settings changed." : "Seed drawn anew.");
   return sentences;
 }

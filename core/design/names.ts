@@ -20,8 +20,22 @@ export const isBuiltInName = (name: string): name is BuiltInName => Object.hasOw
 const families = ["participant", "session", "block", "last"];
 /** Columns every record has; a name of one's own would hide them in the export. */
 const recordColumns = [
-  "study", "release", "wave", "session", "participant", "group", "part", "pass", "trial", "row",
-  "answer", "right", "rt_ms", "late_frames", "pilot", "outcome",
+  "study",
+  "release",
+  "wave",
+  "session",
+  "participant",
+  "group",
+  "part",
+  "pass",
+  "trial",
+  "row",
+  "answer",
+  "right",
+  "rt_ms",
+  "late_frames",
+  "pilot",
+  "outcome",
 ];
 const shape = /^\p{L}[\p{L}\p{N}_]*$/u;
 
@@ -33,10 +47,12 @@ export function nameProblem(name: string, taken: Iterable<string>): string | nul
   if (name === "") return "A name is needed.";
   if (name.length > 40) return "A name has at most 40 characters.";
   if (!shape.test(name)) return "A name starts with a letter and has only letters, digits and underscores.";
-  if (families.includes(name)) return `“${name}” is a family of built-in names. Choose another, for example “my_${name}”.`;
+  if (families.includes(name))
+    return `“${name}” is a family of built-in names. Choose another, for example “my_${name}”.`;
   if (recordColumns.includes(name) || /_(onset|lasted|planned)_ms$/.test(name))
     return `“${name}” is a column every record has already. Choose another, for example “my_${name}”.`;
-  for (const other of taken) if (other.toLowerCase() === name.toLowerCase()) return `“${other}” is used already. Each name is used once.`;
+  for (const other of taken)
+    if (other.toLowerCase() === name.toLowerCase()) return `“${other}” is used already. Each name is used once.`;
   return null;
 }
 
@@ -71,4 +87,7 @@ export function freeTitle(stem: string, taken: Iterable<string>): string {
 
 /** A scene's or answer's name as it stands in column names: lower case, blanks and signs as underscores. */
 export const columnStem = (name: string): string =>
-  name.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, "_").replace(/^_+|_+$/g, "") || "scene";
+  name
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}]+/gu, "_")
+    .replace(/^_+|_+$/g, "") || "scene";

@@ -14,7 +14,9 @@ export function parseStudyText(text: string): Parsed {
   try {
     value = JSON.parse(text.replace(/^\uFEFF/, ""));
   } catch (error) {
-    return refuse(`The file is not JSON: ${error instanceof Error ? error.message : "it could not be read"}. Choose a file exported from Lapwing, ending in .lapwing.json or .lapwing.zip.`);
+    return refuse(
+      `The file is not JSON: ${error instanceof Error ? error.message : "it could not be read"}. Choose a file exported from Lapwing, ending in .lapwing.json or .lapwing.zip.`,
+    );
   }
   return parseStudy(value);
 }
@@ -27,7 +29,9 @@ export function parseStudy(value: unknown): Parsed {
   if (typeof version !== "number" || !Number.isInteger(version) || version < 1)
     return refuse("The field “version” should be a whole number such as 1.");
   if (version > currentVersion)
-    return refuse(`This file was written by a newer Lapwing (format version ${version}; this one reads up to ${currentVersion}). Update Lapwing, then import it again.`);
+    return refuse(
+      `This file was written by a newer Lapwing (format version ${version}; this one reads up to ${currentVersion}). Update Lapwing, then import it again.`,
+    );
   const migrated = migrate(value as Record<string, unknown>, version);
   const mistakes = shapeMistakes(migrated);
   if (mistakes.length > 0) return refuse(...inWords(migrated, mistakes));
@@ -38,5 +42,7 @@ export function parseStudy(value: unknown): Parsed {
 }
 
 const inWords = (document: unknown, mistakes: { path: string; message: string }[]) => [
-  ...new Set(mistakes.map(({ path, message }) => `${placeInWords(document, path)} ${message}`.replace(/([^.])$/, "$1."))),
+  ...new Set(
+    mistakes.map(({ path, message }) => `${placeInWords(document, path)} ${message}`.replace(/([^.])$/, "$1.")),
+  ),
 ];

@@ -44,16 +44,32 @@ const listWords: Record<string, { one: string; many: string; numbered?: true }> 
 };
 
 const propertyWords: Record<string, string> = {
-  w: "width", h: "height", at: "position", fontSize: "letter size", stageColor: "stage colour", textColor: "text colour",
-  table: "trial table", lasts: "duration", ms: "milliseconds", atMostMs: "longest wait", lineWidth: "line width",
-  continueLabel: "label of the button", opensWith: "opening scene", closesWith: "closing scene", by: "how it is given",
-  perGroup: "value for a group", color: "colour", sha256: "content hash", mime: "kind of file",
+  w: "width",
+  h: "height",
+  at: "position",
+  fontSize: "letter size",
+  stageColor: "stage colour",
+  textColor: "text colour",
+  table: "trial table",
+  lasts: "duration",
+  ms: "milliseconds",
+  atMostMs: "longest wait",
+  lineWidth: "line width",
+  continueLabel: "label of the button",
+  opensWith: "opening scene",
+  closesWith: "closing scene",
+  by: "how it is given",
+  perGroup: "value for a group",
+  color: "colour",
+  sha256: "content hash",
+  mime: "kind of file",
 };
 
 function entryInWords(list: string, step: string, entry: unknown): string {
   const named = typeof entry === "object" && entry !== null ? (entry as { name?: unknown; kind?: unknown }) : {};
   const name = typeof named.name === "string" && named.name !== "" ? named.name : null;
-  if (list === "parts") return `${named.kind === "page" ? "page" : named.kind === "block" ? "block" : "part"} “${name ?? step}”`;
+  if (list === "parts")
+    return `${named.kind === "page" ? "page" : named.kind === "block" ? "block" : "part"} “${name ?? step}”`;
   const words = listWords[list];
   const number = /^\d+$/.test(step) ? Number(step) + 1 : step;
   if (!words || words.numbered || !name) return `${words?.one ?? list} ${number}`;

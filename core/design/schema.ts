@@ -9,25 +9,38 @@ const colorShape = /^(#[0-9a-f]{3}|#[0-9a-f]{6}|#[0-9a-f]{8}|transparent)$/i;
 const idShape = /^[A-Za-z0-9][A-Za-z0-9-]{0,39}$/;
 
 const id = () => yup.string().required("is missing").matches(idShape, "must be an id of letters, digits and hyphens");
-const title = (most = 120) => yup.string().required("is missing: type a name").max(most, `must have at most ${most} characters`);
+const title = (most = 120) =>
+  yup.string().required("is missing: type a name").max(most, `must have at most ${most} characters`);
 const anyText = (most: number) => yup.string().defined("is missing").max(most, `must have at most ${most} characters`);
 const yesNo = () => yup.boolean().required("is missing: write true or false").typeError("must be true or false");
 const finite = () => yup.number().required("is missing: write a number").typeError("must be a number");
 const whole = (least: number) => finite().integer("must be a whole number").min(least, `must be ${least} or more`);
-const oneOf = (words: readonly string[]) => yup.string().required("is missing").oneOf(words, `must be one of ${words.join(", ")}`);
+const oneOf = (words: readonly string[]) =>
+  yup
+    .string()
+    .required("is missing")
+    .oneOf(words, `must be one of ${words.join(", ")}`);
 
 const closed = <T extends yup.ObjectShape>(fields: T) =>
-  yup.object(fields).required("is missing").noUnknown(({ unknown }: { unknown: string }) => `has a field Lapwing does not know: ${unknown}. Remove it`)
+  yup
+    .object(fields)
+    .required("is missing")
+    .noUnknown(({ unknown }: { unknown: string }) => `has a field Lapwing does not know: ${unknown}. Remove it`)
     .typeError("must be an object with fields");
 
 const list = (entry: yup.ISchema<unknown>, least = 0, most = 100_000) =>
-  yup.array(entry as yup.Schema).required("is missing: write a list").typeError("must be a list")
-    .min(least, `must have at least ${least} ${least === 1 ? "entry" : "entries"}`).max(most, `must have at most ${most} entries`);
+  yup
+    .array(entry as yup.Schema)
+    .required("is missing: write a list")
+    .typeError("must be a list")
+    .min(least, `must have at least ${least} ${least === 1 ? "entry" : "entries"}`)
+    .max(most, `must have at most ${most} entries`);
 
 /** An object whose keys are ids and whose values all follow one schema. */
 const record = (value: () => yup.ISchema<unknown>) =>
   yup.lazy((input: unknown) => {
-    if (typeof input !== "object" || input === null || Array.isArray(input)) return yup.mixed().test("record", "must be an object keyed by id", () => false);
+    if (typeof input !== "object" || input === null || Array.isArray(input))
+      return yup.mixed().test("record", "must be an object keyed by id", () => false);
     return yup.object(Object.fromEntries(Object.keys(input).map((key) => [key, value() as yup.Schema])));
   });
 
@@ -36,7 +49,10 @@ const byField = (field: string, kinds: Record<string, () => yup.Schema>) =>
   yup.lazy((input: unknown) => {
     const kind = typeof input === "object" && input !== null ? (input as Record<string, unknown>)[field] : undefined;
     const schema = typeof kind === "string" && Object.hasOwn(kinds, kind) ? kinds[kind] : undefined;
-    return schema?.() ?? yup.mixed().test("kind", `must have a ${field} that is one of ${Object.keys(kinds).join(", ")}`, () => false);
+    return (
+      schema?.() ??
+      yup.mixed().test("kind", `must have a ${field} that is one of ${Object.keys(kinds).join(", ")}`, () => false)
+    );
   });
 
 const scalarProblem = (value: unknown): string | null => {
@@ -45,25 +61,38 @@ const scalarProblem = (value: unknown): string | null => {
   return typeof value === "boolean" ? null : "must be a text, a number, or true or false";
 };
 const scalar = () =>
-  yup.mixed().required("is missing").test("scalar", (value, context) => {
-    const problem = scalarProblem(value);
-    return problem === null || context.createError({ message: problem });
-  });
+  yup
+    .mixed()
+    .required("is missing")
+    .test("scalar", (value, context) => {
+      const problem = scalarProblem(value);
+      return problem === null || context.createError({ message: problem });
+    });
 
 const refProblem = (ref: unknown): string | null => {
-  if (typeof ref !== "object" || ref === null) return "must say where its value comes from: a column, group value, variable or built-in name";
+  if (typeof ref !== "object" || ref === null)
+    return "must say where its value comes from: a column, group value, variable or built-in name";
   const entries = Object.entries(ref);
   const [key, value] = entries[0] ?? [];
-  if (entries.length !== 1 || !key || !["column", "groupValue", "variable", "builtIn"].includes(key) || typeof value !== "string")
+  if (
+    entries.length !== 1 ||
+    !key ||
+    !["column", "groupValue", "variable", "builtIn"].includes(key) ||
+    typeof value !== "string"
+  )
     return "must name one of column, groupValue, variable, builtIn";
-  if (key === "builtIn" && !Object.hasOwn(builtInNames, value)) return `uses the built-in name “${value}”, which does not exist`;
+  if (key === "builtIn" && !Object.hasOwn(builtInNames, value))
+    return `uses the built-in name “${value}”, which does not exist`;
   return null;
 };
 const ref = () =>
-  yup.mixed().required("is missing").test("ref", (value, context) => {
-    const problem = refProblem(value);
-    return problem === null || context.createError({ message: problem });
-  });
+  yup
+    .mixed()
+    .required("is missing")
+    .test("ref", (value, context) => {
+      const problem = refProblem(value);
+      return problem === null || context.createError({ message: problem });
+    });
 
 /** A constant of the given schema, or a binding. */
 const bindable = (constant: yup.Schema) =>
@@ -79,7 +108,9 @@ const text = bindable(anyText(10_000));
 const runs = list(
   yup.lazy((input: unknown) => {
     const marks = yup.array(oneOf(["bold", "italic"])).optional();
-    return typeof input === "object" && input !== null && "ref" in input ? closed({ ref: ref(), marks }) : closed({ text: anyText(20_000), marks });
+    return typeof input === "object" && input !== null && "ref" in input
+      ? closed({ ref: ref(), marks })
+      : closed({ text: anyText(20_000), marks });
   }),
 );
 const formattedText = list(closed({ as: oneOf(["paragraph", "heading", "bullet", "numbered"]), runs }), 0, 2_000);
@@ -94,27 +125,43 @@ const condition: yup.Lazy<unknown> = yup.lazy((input: unknown) => {
   if (keys.includes("not")) return closed({ not: condition as unknown as yup.Schema });
   return closed({ left: operand, is: oneOf(["=", "≠", "<", "≤", ">", "≥"]), right: operand });
 });
-const optionalCondition = yup.lazy((input: unknown) => (input === undefined ? yup.mixed().optional() : condition.resolve({ value: input })));
+const optionalCondition = yup.lazy((input: unknown) =>
+  input === undefined ? yup.mixed().optional() : condition.resolve({ value: input }),
+);
 
 const valueName = () =>
-  yup.string().required("is missing: type a name").test("name", (value, context) => {
-    const problem = nameProblem(value, []);
-    return problem === null || context.createError({ message: `is “${value}”. ${problem}` });
-  });
+  yup
+    .string()
+    .required("is missing: type a name")
+    .test("name", (value, context) => {
+      const problem = nameProblem(value, []);
+      return problem === null || context.createError({ message: `is “${value}”. ${problem}` });
+    });
 
 const itemBase = { id: id(), name: title(), at: closed({ x: number, y: number }), when: optionalCondition };
 const size = closed({ w: positive, h: positive });
 const itemKinds: Record<string, () => yup.Schema> = {
   text: () =>
     closed({
-      ...itemBase, kind: oneOf(["text"]), text: formattedText, fontSize: positive, color, width: positive,
-      weight: oneOf(["regular", "bold"]), align: oneOf(["left", "center", "right"]),
+      ...itemBase,
+      kind: oneOf(["text"]),
+      text: formattedText,
+      fontSize: positive,
+      color,
+      width: positive,
+      weight: oneOf(["regular", "bold"]),
+      align: oneOf(["left", "center", "right"]),
     }),
   image: () => closed({ ...itemBase, kind: oneOf(["image"]), picture: text, size, faces: text, opacity: notNegative }),
   shape: () =>
     closed({
-      ...itemBase, kind: oneOf(["shape"]), form: oneOf(["rectangle", "ellipse", "line", "cross"]), size,
-      fill: color, line: color, lineWidth: notNegative,
+      ...itemBase,
+      kind: oneOf(["shape"]),
+      form: oneOf(["rectangle", "ellipse", "line", "cross"]),
+      size,
+      fill: color,
+      line: color,
+      lineWidth: notNegative,
     }),
 };
 
@@ -122,44 +169,77 @@ const lasts = byField("kind", {
   ms: () => closed({ kind: oneOf(["ms"]), ms: duration }),
   "random-ms": () =>
     closed({
-      kind: oneOf(["random-ms"]), from: finite().min(0, "must be 0 or more"), step: finite().moreThan(0, "must be greater than 0"),
-      to: finite().min(0, "must be 0 or more").when("from", ([from], schema) =>
-        typeof from === "number" ? schema.min(from, "must not be smaller than where it starts from") : schema),
+      kind: oneOf(["random-ms"]),
+      from: finite().min(0, "must be 0 or more"),
+      step: finite().moreThan(0, "must be greater than 0"),
+      to: finite()
+        .min(0, "must be 0 or more")
+        .when("from", ([from], schema) =>
+          typeof from === "number" ? schema.min(from, "must not be smaller than where it starts from") : schema,
+        ),
     }),
-  "until-answer": () => closed({ kind: oneOf(["until-answer"]), atMostMs: yup.lazy((v: unknown) => (v === undefined ? yup.mixed().optional() : duration.resolve({ value: v }))) }),
+  "until-answer": () =>
+    closed({
+      kind: oneOf(["until-answer"]),
+      atMostMs: yup.lazy((v: unknown) => (v === undefined ? yup.mixed().optional() : duration.resolve({ value: v }))),
+    }),
 });
 
 const scene = closed({
-  id: id(), name: title(60), lasts, items: list(byField("kind", itemKinds), 0, 500), when: optionalCondition, marker: yup.string().optional(),
+  id: id(),
+  name: title(60),
+  lasts,
+  items: list(byField("kind", itemKinds), 0, 500),
+  when: optionalCondition,
+  marker: yup.string().optional(),
 });
 
 const answer = closed({
-  id: id(), name: title(40), opensWith: id(), closesWith: id(),
+  id: id(),
+  name: title(40),
+  opensWith: id(),
+  closesWith: id(),
   by: list(closed({ device: oneOf(["keys"]), keys: list(bindable(yup.string().required("is missing")), 0, 100) })),
   right: yup.lazy((input: unknown) =>
-    input === undefined ? yup.mixed().optional() : typeof input === "object" ? closed({ from: ref() }) : scalar()),
-  match: oneOf(["exact", "ignore-case", "number"]), onAnswer: oneOf(["move-on", "stay"]),
+    input === undefined ? yup.mixed().optional() : typeof input === "object" ? closed({ from: ref() }) : scalar(),
+  ),
+  match: oneOf(["exact", "ignore-case", "number"]),
+  onAnswer: oneOf(["move-on", "stay"]),
 });
 
 const cellsTest = (cells: unknown, context: yup.TestContext) => {
-  if (typeof cells !== "object" || cells === null || Array.isArray(cells)) return context.createError({ message: "must be an object keyed by column" });
+  if (typeof cells !== "object" || cells === null || Array.isArray(cells))
+    return context.createError({ message: "must be an object keyed by column" });
   for (const [column, value] of Object.entries(cells)) {
     const problem = value === null ? null : scalarProblem(value);
     if (problem) return context.createError({ path: `${context.path}.${column}`, message: problem });
   }
   return true;
 };
-const row = closed({ id: id(), copies: whole(0).max(10_000, "must be at most 10000"), cells: yup.mixed().required("is missing").test("cells", cellsTest) });
+const row = closed({
+  id: id(),
+  copies: whole(0).max(10_000, "must be at most 10000"),
+  cells: yup.mixed().required("is missing").test("cells", cellsTest),
+});
 
 const cases = yup.lazy((input: unknown) =>
   input === undefined
     ? yup.mixed().optional()
     : closed({
-        by: id(), when: list(closed({ value: scalar(), gives: bindable(scalar()) })),
-        otherwise: yup.lazy((value: unknown) => (value === null ? yup.mixed().nullable() : bindable(scalar()).resolve({ value }))),
+        by: id(),
+        when: list(closed({ value: scalar(), gives: bindable(scalar()) })),
+        otherwise: yup.lazy((value: unknown) =>
+          value === null ? yup.mixed().nullable() : bindable(scalar()).resolve({ value }),
+        ),
       }),
 );
-const column = closed({ id: id(), name: valueName(), type: oneOf(["text", "number", "image", "color", "yes-no"]), factor: yesNo(), cases });
+const column = closed({
+  id: id(),
+  name: valueName(),
+  type: oneOf(["text", "number", "image", "color", "yes-no"]),
+  factor: yesNo(),
+  cases,
+});
 
 const limit = byField("kind", {
   "longest-run": () => closed({ kind: oneOf(["longest-run"]), column: id(), most: whole(1) }),
@@ -168,59 +248,106 @@ const limit = byField("kind", {
   "first-trials": () => closed({ kind: oneOf(["first-trials"]), column: id(), only: list(scalar()), count: whole(1) }),
 });
 const order = closed({
-  method: oneOf(["as-listed", "shuffled", "with-replacement", "given"]), passes: whole(1).max(1000, "must be at most 1000"),
-  take: yup.number().optional().integer("must be a whole number").min(1, "must be 1 or more"), within: yup.string().optional(), limits: list(limit),
+  method: oneOf(["as-listed", "shuffled", "with-replacement", "given"]),
+  passes: whole(1).max(1000, "must be at most 1000"),
+  take: yup.number().optional().integer("must be a whole number").min(1, "must be 1 or more"),
+  within: yup.string().optional(),
+  limits: list(limit),
 });
 
 const block = () =>
   closed({
-    kind: oneOf(["block"]), id: id(), name: title(), practice: yesNo(), notes: anyText(20_000), order,
+    kind: oneOf(["block"]),
+    id: id(),
+    name: title(),
+    practice: yesNo(),
+    notes: anyText(20_000),
+    order,
     table: closed({ columns: list(column, 0, 200), rows: list(row, 0, 20_000) }),
-    scenes: list(scene, 0, 100), answers: list(answer, 0, 20),
-    criterion: yup.object({ rightShare: finite(), overTrials: whole(1), atMostPasses: whole(1) }).optional().default(undefined),
-    pause: yup.object({ everyTrials: whole(1), page: id() }).optional().default(undefined),
+    scenes: list(scene, 0, 100),
+    answers: list(answer, 0, 20),
+    criterion: yup
+      .object({ rightShare: finite(), overTrials: whole(1), atMostPasses: whole(1) })
+      .optional()
+      .default(undefined),
+    pause: yup
+      .object({ everyTrials: whole(1), page: id() })
+      .optional()
+      .default(undefined),
     rules: list(closed({ id: id(), name: title() })),
   });
 const page = () =>
-  closed({ kind: oneOf(["page"]), id: id(), name: title(), body: formattedText, continueLabel: title(80), notes: anyText(20_000) });
+  closed({
+    kind: oneOf(["page"]),
+    id: id(),
+    name: title(),
+    body: formattedText,
+    continueLabel: title(80),
+    notes: anyText(20_000),
+  });
 
 const runningNode: yup.Lazy<unknown> = byField("kind", {
-  part: () => closed({ kind: oneOf(["part"]), part: id(), onlyGroups: yup.array(id()).optional(), when: optionalCondition }),
+  part: () =>
+    closed({ kind: oneOf(["part"]), part: id(), onlyGroups: yup.array(id()).optional(), when: optionalCondition }),
   bracket: () =>
     closed({
-      kind: oneOf(["bracket"]), id: id(), arrange: oneOf(["listed", "shuffled", "every-order", "latin-square", "balanced-latin-square"]),
-      take: yup.number().optional().integer("must be a whole number").min(1, "must be 1 or more"), nodes: list(runningNode),
+      kind: oneOf(["bracket"]),
+      id: id(),
+      arrange: oneOf(["listed", "shuffled", "every-order", "latin-square", "balanced-latin-square"]),
+      take: yup.number().optional().integer("must be a whole number").min(1, "must be 1 or more"),
+      nodes: list(runningNode),
     }),
 });
 
 const valueType = () => oneOf(["text", "number", "yes-no", "key"]);
 const mediaFile = closed({
-  id: id(), name: title(200), sha256: yup.string().required("is missing").matches(/^[0-9a-f]{64}$/, "must be a SHA-256 in hexadecimal"),
-  mime: oneOf(["image/png", "image/jpeg", "image/webp", "image/svg+xml"]), bytes: whole(1), width: finite().moreThan(0, "must be greater than 0"),
+  id: id(),
+  name: title(200),
+  sha256: yup
+    .string()
+    .required("is missing")
+    .matches(/^[0-9a-f]{64}$/, "must be a SHA-256 in hexadecimal"),
+  mime: oneOf(["image/png", "image/jpeg", "image/webp", "image/svg+xml"]),
+  bytes: whole(1),
+  width: finite().moreThan(0, "must be greater than 0"),
   height: finite().moreThan(0, "must be greater than 0"),
 });
 
 export const studySchema = closed({
-  format: oneOf(["lapwing-study"]), version: finite().oneOf([currentVersion], `must be ${currentVersion}`),
-  title: title(200), description: anyText(20_000),
-  language: yup.string().required("is missing").matches(/^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$/, "must be a language tag such as en or de-CH"),
+  format: oneOf(["lapwing-study"]),
+  version: finite().oneOf([currentVersion], `must be ${currentVersion}`),
+  title: title(200),
+  description: anyText(20_000),
+  language: yup
+    .string()
+    .required("is missing")
+    .matches(/^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$/, "must be a language tag such as en or de-CH"),
   groups: list(closed({ id: id(), name: title(60) }), 1, 60),
   groupValues: list(closed({ id: id(), name: valueName(), type: valueType(), perGroup: record(scalar) }), 0, 200),
   variables: list(
     closed({
-      id: id(), name: valueName(), type: valueType(),
+      id: id(),
+      name: valueName(),
+      type: valueType(),
       start: yup.lazy((value: unknown) => (value === null ? yup.mixed().nullable() : scalar())),
       from: yup.object({ urlParameter: yup.string().required() }).optional().default(undefined),
-    }), 0, 200),
+    }),
+    0,
+    200,
+  ),
   runningOrder: list(runningNode, 0, 1000),
   parts: record(() => byField("kind", { page, block })),
   media: list(mediaFile, 0, 20_000),
   allocation: closed({ groups: oneOf(["equal"]) }),
   settings: closed({
-    seed: yup.string().required("is missing").matches(/^[A-Za-z0-9-]{1,40}$/, "must have only letters, digits and hyphens"),
+    seed: yup
+      .string()
+      .required("is missing")
+      .matches(/^[A-Za-z0-9-]{1,40}$/, "must have only letters, digits and hyphens"),
     stageColor: yup.string().required("is missing").matches(colorShape, "must be a colour such as #eeeadf"),
     textColor: yup.string().required("is missing").matches(colorShape, "must be a colour such as #17211e"),
-    fullScreen: yesNo(), progressBar: yesNo(),
+    fullScreen: yesNo(),
+    progressBar: yesNo(),
   }),
 });
 

@@ -7,11 +7,7 @@ export type Id = string;
 export type Scalar = string | number | boolean;
 
 /** Where a value comes from when it is not a constant. */
-export type Ref =
-  | { column: Id }
-  | { groupValue: Id }
-  | { variable: Id }
-  | { builtIn: string };
+export type Ref = { column: Id } | { groupValue: Id } | { variable: Id } | { builtIn: string };
 
 export type Binding = { from: Ref };
 /** A property that is either a constant or taken from a column, group value, variable or built-in name. */
@@ -19,19 +15,14 @@ export type Bindable<T extends Scalar> = T | Binding;
 
 export type Mark = "bold" | "italic";
 /** A stretch of text in one style, or a name whose value is put in when it is shown. */
-export type Run =
-  | { text: string; marks?: Mark[] | undefined }
-  | { ref: Ref; marks?: Mark[] | undefined };
+export type Run = { text: string; marks?: Mark[] | undefined } | { ref: Ref; marks?: Mark[] | undefined };
 export type Paragraph = { as: "paragraph" | "heading" | "bullet" | "numbered"; runs: Run[] };
 export type FormattedText = Paragraph[];
 
 export type Comparison = "=" | "≠" | "<" | "≤" | ">" | "≥";
 export type Operand = Scalar | null | Binding;
 export type Condition =
-  | { all: Condition[] }
-  | { any: Condition[] }
-  | { not: Condition }
-  | { left: Operand; is: Comparison; right: Operand };
+  { all: Condition[] } | { any: Condition[] } | { not: Condition } | { left: Operand; is: Comparison; right: Operand };
 
 export type ValueType = "text" | "number" | "yes-no" | "key";
 export type Group = { id: Id; name: string };
@@ -200,4 +191,5 @@ export type StudyDocument = {
   settings: Settings;
 };
 
-export const isBinding = (value: unknown): value is Binding => typeof value === "object" && value !== null && "from" in value;
+export const isBinding = (value: unknown): value is Binding =>
+  typeof value === "object" && value !== null && "from" in value;

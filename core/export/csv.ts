@@ -17,7 +17,9 @@ function field(cell: Cell, { forSpreadsheet }: CsvOptions): string {
 }
 
 /** One line of CSV by RFC 4180, with its CRLF. */
-export const csvLine = (cells: readonly Cell[], options: CsvOptions): string => `${cells.map((cell) => field(cell, options)).join(",")}\r\n`;
+export const csvLine = (cells: readonly Cell[], options: CsvOptions): string =>
+  `${cells.map((cell) => field(cell, options)).join(",")}\r\n`;
 
 /** What a file begins with: the byte order mark where wanted, and the header. */
-export const csvStart = (header: readonly string[], options: CsvOptions): string => `${options.forSpreadsheet ? "\uFEFF" : ""}${csvLine(header, options)}`;
+export const csvStart = (header: readonly string[], options: CsvOptions): string =>
+  `${options.forSpreadsheet ? "\uFEFF" : ""}${csvLine(header, options)}`;

@@ -59,14 +59,21 @@ export type SessionMachine = {
  */
 export function sessionMachine(document: StudyDocument, plan: Plan): SessionMachine {
   const context = (state: SessionState): Context => ({
-    document, group: plan.group, participant: plan.participant, tally: state.tally,
+    document,
+    group: plan.group,
+    participant: plan.participant,
+    tally: state.tally,
     values: state.phase.kind === "trial" ? plannedTrial(plan, state.phase).values : {},
   });
 
   const enterPart = (state: SessionState, part: number): Step => {
     const planned = plan.parts[part];
     if (!planned) return finish(state);
-    if (planned.kind === "page") return { state: { ...state, phase: { kind: "page", part, shown: null } }, commands: [{ kind: "show-page", part: planned.part }] };
+    if (planned.kind === "page")
+      return {
+        state: { ...state, phase: { kind: "page", part, shown: null } },
+        commands: [{ kind: "show-page", part: planned.part }],
+      };
     const fresh = { ...state, tally: { ...state.tally, block: emptyBlockTally } };
     return planned.trials.length === 0 ? enterPart(fresh, part + 1) : enterTrial(fresh, part, 0);
   };
@@ -75,11 +82,26 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
     const planned = plan.parts[part];
     const next = planned?.kind === "block" ? planned.trials[trial] : undefined;
     if (!planned || !next) return enterPart(state, part + 1);
-    const phase: InTrial = { kind: "trial", part, trial, scene: -1, scenes: [], openedAt: null, closedAt: null, answer: null, tooLate: null, right: null, lateFrames: 0 };
+    const phase: InTrial = {
+      kind: "trial",
+      part,
+      trial,
+      scene: -1,
+      scenes: [],
+      openedAt: null,
+      closedAt: null,
+      answer: null,
+      tooLate: null,
+      right: null,
+      lateFrames: 0,
+    };
     return { state: { ...state, phase }, commands: [{ kind: "prepare-trial", part: planned.part, trial: next }] };
   };
 
-  const finish = (state: SessionState): Step => ({ state: { ...state, phase: { kind: "done" } }, commands: [{ kind: "finish" }] });
+  const finish = (state: SessionState): Step => ({
+    state: { ...state, phase: { kind: "done" } },
+    commands: [{ kind: "finish" }],
+  });
 
   const record = (step: Step, entry: SessionRecord): Step => ({
     state: { ...step.state, nextRecord: entry.number + 1 },
@@ -90,7 +112,10 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
     const step = enterPart({ ...state, nextRecord: entry.number + 1 }, part);
     if (step.state.phase.kind !== "done") return record(step, entry);
     const end: SessionRecord = { kind: "end", number: entry.number + 1, at };
-    return { state: { ...step.state, nextRecord: end.number + 1 }, commands: [{ kind: "record", record: entry }, { kind: "record", record: end }, ...step.commands] };
+    return {
+      state: { ...step.state, nextRecord: end.number + 1 },
+      commands: [{ kind: "record", record: entry }, { kind: "record", record: end }, ...step.commands],
+    };
   };
 
   const flip = (state: SessionState, phase: InTrial, at: number, late: number): Step => {
@@ -106,7 +131,9 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
       const when = block.scenes[index]?.when;
       if (!when || holds(when, now)) break;
     }
-    const scenes = phase.scenes.map((scene, place) => (place === phase.scenes.length - 1 ? { ...scene, end: at } : scene));
+    const scenes = phase.scenes.map((scene, place) =>
+      place === phase.scenes.length - 1 ? { ...scene, end: at } : scene,
+    );
     const closedAt = phase.openedAt !== null && index > closes ? (phase.closedAt ?? at) : phase.closedAt;
     const left: InTrial = { ...phase, scenes, closedAt, lateFrames: phase.lateFrames + late };
     const scene = block.scenes[index];
@@ -114,20 +141,34 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
     const planned = plannedMs(scene, plannedTrial(plan, phase), now);
     const isOpening = phase.openedAt === null && index >= opens && index <= closes;
     const shown: InTrial = {
-      ...left, scene: index, openedAt: isOpening ? at : left.openedAt,
+      ...left,
+      scene: index,
+      openedAt: isOpening ? at : left.openedAt,
       scenes: [...scenes, { scene: scene.id, onset: at, end: at, planned }],
     };
     // From the opening of its window on, what was "last" is this trial's.
-    return { state: isOpening ? withLast(state, shown) : { ...state, phase: shown }, commands: [{ kind: "show-scene", scene: scene.id, planned }] };
+    return {
+      state: isOpening ? withLast(state, shown) : { ...state, phase: shown },
+      commands: [{ kind: "show-scene", scene: scene.id, planned }],
+    };
   };
 
   const endTrial = (state: SessionState, phase: InTrial, block: Block, at: number): Step => {
     const planned = plannedTrial(plan, phase);
     const tally = tallied(state.tally, phase, block);
     const entry: SessionRecord = {
-      kind: "trial", number: state.nextRecord, part: block.id, trial: planned.trial, pass: planned.pass, row: planned.row,
-      scenes: phase.scenes, answer: phase.answer, tooLate: phase.answer ? null : phase.tooLate, right: phase.right,
-      outcome: outcomeOf(phase), lateFrames: phase.lateFrames,
+      kind: "trial",
+      number: state.nextRecord,
+      part: block.id,
+      trial: planned.trial,
+      pass: planned.pass,
+      row: planned.row,
+      scenes: phase.scenes,
+      answer: phase.answer,
+      tooLate: phase.answer ? null : phase.tooLate,
+      right: phase.right,
+      outcome: outcomeOf(phase),
+      lateFrames: phase.lateFrames,
     };
     const after = { ...state, tally };
     const isLast = phase.trial + 1 >= plannedPart(plan, phase).trials.length;
@@ -162,7 +203,13 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
       return { state: { ...state, phase: { ...phase, shown: phase.shown ?? event.at } }, commands: [] };
     if (phase.kind === "page" && event.kind === "continue" && phase.shown !== null) {
       const part = plan.parts[phase.part]?.part as Id;
-      return afterPart(state, phase.part + 1, event.at, { kind: "page", number: state.nextRecord, part, shown: phase.shown, done: event.at });
+      return afterPart(state, phase.part + 1, event.at, {
+        kind: "page",
+        number: state.nextRecord,
+        part,
+        shown: phase.shown,
+        done: event.at,
+      });
     }
     if (phase.kind === "trial" && event.kind === "flip") return flip(state, phase, event.at, event.late);
     if (phase.kind === "trial" && event.kind === "answer") return answer(state, phase, event.value, event.at);
@@ -172,16 +219,20 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
   return { begin: () => enterPart({ phase: { kind: "done" }, nextRecord: 1, tally: emptyTally }, 0), next, context };
 }
 
-const plannedPart = (plan: Plan, phase: InTrial) => plan.parts[phase.part] as Extract<Plan["parts"][number], { kind: "block" }>;
+const plannedPart = (plan: Plan, phase: InTrial) =>
+  plan.parts[phase.part] as Extract<Plan["parts"][number], { kind: "block" }>;
 const plannedTrial = (plan: Plan, phase: InTrial) => plannedPart(plan, phase).trials[phase.trial] as PlannedTrial;
 const indexOf = (block: Block, scene: Id | undefined) => block.scenes.findIndex(({ id }) => id === scene);
 
 /** How long a scene is planned to stay, in milliseconds; null when only an answer ends it. */
 export function plannedMs(scene: Scene, trial: PlannedTrial, context: Context): number | null {
   switch (scene.lasts.kind) {
-    case "ms": return Math.max(0, resolveNumber(scene.lasts.ms, context) ?? 0);
-    case "random-ms": return trial.drawn[scene.id] ?? scene.lasts.from;
-    case "until-answer": return scene.lasts.atMostMs === undefined ? null : Math.max(0, resolveNumber(scene.lasts.atMostMs, context) ?? 0);
+    case "ms":
+      return Math.max(0, resolveNumber(scene.lasts.ms, context) ?? 0);
+    case "random-ms":
+      return trial.drawn[scene.id] ?? scene.lasts.from;
+    case "until-answer":
+      return scene.lasts.atMostMs === undefined ? null : Math.max(0, resolveNumber(scene.lasts.atMostMs, context) ?? 0);
   }
 }
 
@@ -204,7 +255,15 @@ function outcomeOf(phase: InTrial): Outcome {
 const withLast = (state: SessionState, phase: InTrial): SessionState => ({
   ...state,
   phase,
-  tally: { ...state.tally, last: { answer: phase.answer?.value ?? null, right: phase.right, rt: phase.answer?.rt ?? null, outcome: outcomeOf(phase) } },
+  tally: {
+    ...state.tally,
+    last: {
+      answer: phase.answer?.value ?? null,
+      right: phase.right,
+      rt: phase.answer?.rt ?? null,
+      outcome: outcomeOf(phase),
+    },
+  },
 });
 
 /** Accuracy counts every trial that has a right answer, also those without any; reaction times count right answers only. */
@@ -215,9 +274,17 @@ function tallied(tally: Tally, phase: InTrial, block: Block): Tally {
   return {
     trialsDone: tally.trialsDone + 1,
     block: {
-      done: tally.block.done + 1, scored: tally.block.scored + (scored ? 1 : 0), right: tally.block.right + (right ? 1 : 0),
-      rtSum: tally.block.rtSum + (timed ? (phase.answer?.rt ?? 0) : 0), rtCount: tally.block.rtCount + (timed ? 1 : 0),
+      done: tally.block.done + 1,
+      scored: tally.block.scored + (scored ? 1 : 0),
+      right: tally.block.right + (right ? 1 : 0),
+      rtSum: tally.block.rtSum + (timed ? (phase.answer?.rt ?? 0) : 0),
+      rtCount: tally.block.rtCount + (timed ? 1 : 0),
     },
-    last: { answer: phase.answer?.value ?? null, right: phase.right, rt: phase.answer?.rt ?? null, outcome: outcomeOf(phase) },
+    last: {
+      answer: phase.answer?.value ?? null,
+      right: phase.right,
+      rt: phase.answer?.rt ?? null,
+      outcome: outcomeOf(phase),
+    },
   };
 }

@@ -4,8 +4,16 @@ import type { SessionRecord } from "./records";
 /** The events that led to a record, in an order that gives the same state again. */
 export function eventsOf(record: SessionRecord): SessionEvent[] {
   if (record.kind === "end") return [];
-  if (record.kind === "page") return [{ kind: "page-shown", at: record.shown }, { kind: "continue", at: record.done }];
-  const flips: SessionEvent[] = record.scenes.map(({ onset }, index) => ({ kind: "flip", at: onset, late: index === 0 ? record.lateFrames : 0 }));
+  if (record.kind === "page")
+    return [
+      { kind: "page-shown", at: record.shown },
+      { kind: "continue", at: record.done },
+    ];
+  const flips: SessionEvent[] = record.scenes.map(({ onset }, index) => ({
+    kind: "flip",
+    at: onset,
+    late: index === 0 ? record.lateFrames : 0,
+  }));
   const last = record.scenes.at(-1);
   if (last) flips.push({ kind: "flip", at: last.end, late: 0 });
   const input = record.answer ?? record.tooLate;
@@ -19,7 +27,10 @@ export function eventsOf(record: SessionRecord): SessionEvent[] {
  * `unsaved` are records the machine makes of the same events that are not among them (an end whose writing was cut off).
  * Throws when they do not belong to this plan: a record's number, part or trial differs from what the machine makes.
  */
-export function rebuild(machine: SessionMachine, records: readonly SessionRecord[]): Step & { unsaved: SessionRecord[] } {
+export function rebuild(
+  machine: SessionMachine,
+  records: readonly SessionRecord[],
+): Step & { unsaved: SessionRecord[] } {
   let step = machine.begin();
   const made: SessionRecord[] = [];
   for (const record of records) {
@@ -29,7 +40,12 @@ export function rebuild(machine: SessionMachine, records: readonly SessionRecord
       step = after;
     }
     const again = made.shift();
-    if (!again || again.number !== record.number || again.kind !== record.kind || (again.kind !== "end" && record.kind !== "end" && again.part !== record.part))
+    if (
+      !again ||
+      again.number !== record.number ||
+      again.kind !== record.kind ||
+      (again.kind !== "end" && record.kind !== "end" && again.part !== record.part)
+    )
       throw new Error(`Record ${record.number} does not belong to this session's plan`);
   }
   return { state: step.state, commands: step.commands.filter(({ kind }) => kind !== "record"), unsaved: made };

@@ -1,5 +1,14 @@
 import type { BuiltInName } from "../design/names";
-import { isBinding, type Bindable, type Condition, type Id, type Operand, type Ref, type Scalar, type StudyDocument } from "../design/types";
+import {
+  isBinding,
+  type Bindable,
+  type Condition,
+  type Id,
+  type Operand,
+  type Ref,
+  type Scalar,
+  type StudyDocument,
+} from "../design/types";
 import type { Outcome } from "./records";
 
 /** What has happened so far, as far as bindings and conditions can see it. */
@@ -9,10 +18,20 @@ export type Tally = {
   last: { answer: string | null; right: boolean | null; rt: number | null; outcome: Outcome | null };
 };
 export const emptyBlockTally: Tally["block"] = { done: 0, scored: 0, right: 0, rtSum: 0, rtCount: 0 };
-export const emptyTally: Tally = { trialsDone: 0, block: emptyBlockTally, last: { answer: null, right: null, rt: null, outcome: null } };
+export const emptyTally: Tally = {
+  trialsDone: 0,
+  block: emptyBlockTally,
+  last: { answer: null, right: null, rt: null, outcome: null },
+};
 
 /** Everything a binding can be looked up in. `values` are the row's, by column id; none on a page. */
-export type Context = { document: StudyDocument; group: Id; participant: number; values: Record<Id, Scalar | null>; tally: Tally };
+export type Context = {
+  document: StudyDocument;
+  group: Id;
+  participant: number;
+  values: Record<Id, Scalar | null>;
+  tally: Tally;
+};
 
 const builtIns: Record<BuiltInName, (context: Context) => Scalar | null> = {
   "participant.number": ({ participant }) => participant,
@@ -48,7 +67,7 @@ export function resolveNumber(value: Bindable<Scalar>, context: Context): number
   return Number.isFinite(number) ? number : null;
 }
 
-/** A value as participants read it: reaction times in whole milliseconds, accuracy in per cent, yes or no. */
+/** A value as participants read it: reaction times in whole milliseconds, accuracy in per cent, yes or no, the letter of a key as it stands on it. */
 export function valueAsText(ref: Ref, context: Context): string {
   const value = valueOf(ref, context);
   if (value === null) return "";
@@ -56,6 +75,13 @@ export function valueAsText(ref: Ref, context: Context): string {
     if (ref.builtIn === "block.accuracy") return `${Math.round(value * 100)} %`;
     if (ref.builtIn.endsWith("rt_ms")) return String(Math.round(value));
   }
+  if (
+    "groupValue" in ref &&
+    typeof value === "string" &&
+    value.length === 1 &&
+    context.document.groupValues.find(({ id }) => id === ref.groupValue)?.type === "key"
+  )
+    return value.toUpperCase();
   return typeof value === "boolean" ? (value ? "yes" : "no") : String(value);
 }
 
@@ -72,12 +98,19 @@ export function holds(condition: Condition, context: Context): boolean {
   const [left, right] = [operandValue(condition.left, context), operandValue(condition.right, context)];
   if (condition.is === "=") return same(left, right);
   if (condition.is === "≠") return !same(left, right);
-  const [a, b] = [left === null || left === "" ? NaN : Number(left), right === null || right === "" ? NaN : Number(right)];
+  const [a, b] = [
+    left === null || left === "" ? NaN : Number(left),
+    right === null || right === "" ? NaN : Number(right),
+  ];
   switch (condition.is) {
-    case "<": return a < b;
-    case "≤": return a <= b;
-    case ">": return a > b;
-    case "≥": return a >= b;
+    case "<":
+      return a < b;
+    case "≤":
+      return a <= b;
+    case ">":
+      return a > b;
+    case "≥":
+      return a >= b;
   }
 }
 

@@ -11,7 +11,9 @@ import { exGaussian, normal } from "./distributions";
 export type Effect = { column: string; level: string; addMs: number; addErrors: number; sdMs: number };
 /** How simulated participants answer. Times in milliseconds, shares from 0 to 1. */
 export type AnswerModel = {
-  mu: number; sigma: number; tau: number;
+  mu: number;
+  sigma: number;
+  tau: number;
   /** Deviation between participants of their mean time. */
   personSd: number;
   errors: number;
@@ -19,7 +21,15 @@ export type AnswerModel = {
   lapses: number;
   effects: Effect[];
 };
-export const plainModel: AnswerModel = { mu: 380, sigma: 45, tau: 90, personSd: 35, errors: 0.04, lapses: 0.01, effects: [] };
+export const plainModel: AnswerModel = {
+  mu: 380,
+  sigma: 45,
+  tau: 90,
+  personSd: 35,
+  errors: 0.04,
+  lapses: 0.01,
+  effects: [],
+};
 
 /** Length of a frame of the simulated display, in milliseconds: 60 Hz. */
 const frame = 1000 / 60;
@@ -31,11 +41,19 @@ export type SimulatedSession = { participant: number; group: Id; records: Sessio
  * `stopAfterTrials` breaks it off there, as someone who closes the window. The same seed gives the same records.
  */
 export function simulateSession(
-  document: StudyDocument, participant: number, group: Id, seed: string, model: AnswerModel, stopAfterTrials = Infinity,
+  document: StudyDocument,
+  participant: number,
+  group: Id,
+  seed: string,
+  model: AnswerModel,
+  stopAfterTrials = Infinity,
 ): SimulatedSession {
   const machine = sessionMachine(document, compile(document, participant, seed, group));
   const stream = streamFor(seed, participant, "simulated answers");
-  const person = { base: model.personSd * normal(stream), effects: model.effects.map((effect) => effect.addMs + effect.sdMs * normal(stream)) };
+  const person = {
+    base: model.personSd * normal(stream),
+    effects: model.effects.map((effect) => effect.addMs + effect.sdMs * normal(stream)),
+  };
   const records: SessionRecord[] = [];
   let clock = 0;
   let trials = 0;
@@ -88,8 +106,12 @@ const onFrame = (ms: number) => rounded(Math.floor(ms / frame) * frame);
 
 /** Draws the answer when the window has just opened; null where none has, or in a lapse. */
 function answerFrom(
-  state: SessionState, context: Parameters<typeof resolve>[1], document: StudyDocument, model: AnswerModel,
-  person: { base: number; effects: number[] }, stream: Stream,
+  state: SessionState,
+  context: Parameters<typeof resolve>[1],
+  document: StudyDocument,
+  model: AnswerModel,
+  person: { base: number; effects: number[] },
+  stream: Stream,
 ): { at: number; value: string } | null {
   const { phase } = state;
   if (phase.kind !== "trial" || phase.openedAt === null || phase.answer) return null;
@@ -114,7 +136,8 @@ function answerFrom(
 }
 
 const blockWithScene = (document: StudyDocument, scene: Id | undefined): Block | null => {
-  for (const part of Object.values(document.parts)) if (part.kind === "block" && part.scenes.some(({ id }) => id === scene)) return blockOf(document, part.id);
+  for (const part of Object.values(document.parts))
+    if (part.kind === "block" && part.scenes.some(({ id }) => id === scene)) return blockOf(document, part.id);
   return null;
 };
 

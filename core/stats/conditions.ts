@@ -60,9 +60,20 @@ export function summarize(trials: readonly ScoredTrial[], cells: readonly string
     const accuracies = points.flatMap(({ accuracy }) => accuracy ?? []);
     const all = [...people.values()];
     return {
-      cell, persons: points.length, trials: all.reduce((sum, byCell) => sum + (byCell.get(cell)?.trials ?? 0), 0),
-      meanRt: mean(rts), sdRt: deviation(rts), intervalRt: withinInterval(all.map((byCell) => cells.map((each) => rtOf(byCell.get(each)))), cells.indexOf(cell)),
-      accuracy: mean(accuracies), intervalAccuracy: withinInterval(all.map((byCell) => cells.map((each) => accuracyOf(byCell.get(each)))), cells.indexOf(cell)),
+      cell,
+      persons: points.length,
+      trials: all.reduce((sum, byCell) => sum + (byCell.get(cell)?.trials ?? 0), 0),
+      meanRt: mean(rts),
+      sdRt: deviation(rts),
+      intervalRt: withinInterval(
+        all.map((byCell) => cells.map((each) => rtOf(byCell.get(each)))),
+        cells.indexOf(cell),
+      ),
+      accuracy: mean(accuracies),
+      intervalAccuracy: withinInterval(
+        all.map((byCell) => cells.map((each) => accuracyOf(byCell.get(each)))),
+        cells.indexOf(cell),
+      ),
       points,
     };
   });
@@ -71,9 +82,14 @@ export function summarize(trials: readonly ScoredTrial[], cells: readonly string
 /** Half-width of the 95 % within-person interval of one column of a persons × conditions table; null cells are left out. */
 export function withinInterval(table: readonly (readonly (number | null)[])[], column: number): number | null {
   const conditions = table[0]?.length ?? 0;
-  const persons = table.map((row) => ({ own: mean(row.filter((value) => value !== null)), value: row[column] ?? null }));
+  const persons = table.map((row) => ({
+    own: mean(row.filter((value) => value !== null)),
+    value: row[column] ?? null,
+  }));
   const grand = mean(persons.flatMap(({ own }) => own ?? []));
-  const freed = persons.flatMap(({ own, value }) => (own === null || value === null || grand === null ? [] : [conditions > 1 ? value - own + grand : value]));
+  const freed = persons.flatMap(({ own, value }) =>
+    own === null || value === null || grand === null ? [] : [conditions > 1 ? value - own + grand : value],
+  );
   const spread = deviation(freed);
   if (spread === null) return null;
   const correction = conditions > 1 ? Math.sqrt(conditions / (conditions - 1)) : 1;

@@ -1,10 +1,13 @@
 /** Natural logarithm of the gamma function for x > 0: Lanczos' approximation (Press et al., Numerical Recipes, 2007, 6.1). */
 export function logGamma(x: number): number {
-  const series = [76.18009172947146, -86.50532032941677, 24.01409824083091, -1.231739572450155, 0.1208650973866179e-2, -0.5395239384953e-5];
+  const series = [
+    76.1800917294715, -86.5053203294168, 24.01409824083091, -1.23173957245015, 0.1208650973866179e-2,
+    -0.5395239384953e-5,
+  ];
   let y = x;
   const shifted = x + 5.5 - (x + 0.5) * Math.log(x + 5.5);
-  const sum = series.reduce((total, term) => total + term / ++y, 1.000000000190015);
-  return -shifted + Math.log((2.5066282746310005 * sum) / x);
+  const sum = series.reduce((total, term) => total + term / ++y, 1.00000000019001);
+  return -shifted + Math.log((2.506628274631 * sum) / x);
 }
 
 /** Regularized incomplete beta function I_x(a, b), by Lentz's continued fraction (Press et al., 2007, 6.4). */

@@ -1,70 +1,180 @@
 import { currentVersion } from "../../core/design/schema";
-import type { Block, Column, Condition, FormattedText, ImageItem, Item, MediaFile, Page, Paragraph, Ref, Row, Run, Scene, StudyDocument, TextItem } from "../../core/design/types";
+import type {
+  Block,
+  Column,
+  Condition,
+  FormattedText,
+  ImageItem,
+  Item,
+  MediaFile,
+  Page,
+  Paragraph,
+  Ref,
+  Row,
+  Run,
+  Scene,
+  StudyDocument,
+  TextItem,
+} from "../../core/design/types";
 
 const upriver: Ref = { groupValue: "upriver" };
 const downriver: Ref = { groupValue: "downriver" };
 
 const line = (as: Paragraph["as"], ...runs: (string | Ref | Run)[]): Paragraph => ({
-  as, runs: runs.map((run) => (typeof run === "string" ? { text: run } : "text" in run || "ref" in run ? run : { ref: run, marks: ["bold"] })),
+  as,
+  runs: runs.map((run) =>
+    typeof run === "string" ? { text: run } : "text" in run || "ref" in run ? run : { ref: run, marks: ["bold"] },
+  ),
 });
-const page = (id: string, name: string, continueLabel: string, body: FormattedText): Page => ({ kind: "page", id, name, body, continueLabel, notes: "" });
+const page = (id: string, name: string, continueLabel: string, body: FormattedText): Page => ({
+  kind: "page",
+  id,
+  name,
+  body,
+  continueLabel,
+  notes: "",
+});
 
 const columns: Column[] = [
-  { id: "direction", name: "direction", type: "text", factor: true },
   { id: "neighbours", name: "neighbours", type: "text", factor: true },
+  { id: "direction", name: "direction", type: "text", factor: true },
   { id: "others", name: "others", type: "text", factor: false },
   { id: "bird", name: "bird", type: "image", factor: false },
   {
-    id: "key", name: "key", type: "text", factor: false,
-    cases: { by: "direction", when: [{ value: "left", gives: { from: upriver } }, { value: "right", gives: { from: downriver } }], otherwise: null },
+    id: "key",
+    name: "key",
+    type: "text",
+    factor: false,
+    cases: {
+      by: "direction",
+      when: [
+        { value: "left", gives: { from: upriver } },
+        { value: "right", gives: { from: downriver } },
+      ],
+      otherwise: null,
+    },
   },
 ];
 const otherWay: Record<string, string> = { left: "right", right: "left" };
 const rows = (copies: (neighbours: string) => number): Row[] =>
   ["with", "against", "none"].flatMap((neighbours) =>
-    ["left", "right"].map((direction): Row => ({
-      id: `${neighbours}-${direction}`, copies: copies(neighbours),
-      cells: { direction, neighbours, others: neighbours === "against" ? (otherWay[direction] ?? "") : direction, bird: direction === "left" ? "dunlin" : "knot" },
-    })),
+    ["left", "right"].flatMap((direction) =>
+      ["dunlin", "knot"].map((bird): Row => ({
+        id: `${neighbours}-${direction}-${bird}`,
+        copies: copies(neighbours),
+        cells: {
+          neighbours,
+          direction,
+          others: neighbours === "against" ? (otherWay[direction] ?? "") : direction,
+          bird,
+        },
+      })),
+    ),
   );
 
 const hasNeighbours: Condition = { left: { from: { column: "neighbours" } }, is: "≠", right: "none" };
 const bird = (place: number, gap: number, size: number): ImageItem => {
   const isMiddle = place === 3;
   return {
-    kind: "image", id: `bird-${place}`, name: isMiddle ? "middle bird" : `bird ${place}`, at: { x: (place - 3) * gap, y: 0 }, picture: { from: { column: "bird" } },
-    size: { w: size, h: Math.round(size * 6.43) / 10 }, faces: { from: { column: isMiddle ? "direction" : "others" } }, opacity: 100, ...(isMiddle ? {} : { when: hasNeighbours }),
+    kind: "image",
+    id: `bird-${place}`,
+    name: isMiddle ? "middle bird" : `bird ${place}`,
+    at: { x: (place - 3) * gap, y: 0 },
+    picture: { from: { column: "bird" } },
+    size: { w: size, h: Math.round(size * 0.64) },
+    faces: { from: { column: isMiddle ? "direction" : "others" } },
+    opacity: 100,
+    ...(isMiddle ? {} : { when: hasNeighbours }),
   };
 };
 const cross: Item = {
-  kind: "shape", id: "cross", name: "cross", at: { x: 0, y: 0 }, form: "cross", size: { w: 5, h: 5 }, fill: "transparent", line: "#17211e", lineWidth: 0.7,
+  kind: "shape",
+  id: "cross",
+  name: "cross",
+  at: { x: 0, y: 0 },
+  form: "cross",
+  size: { w: 8, h: 8 },
+  fill: "transparent",
+  line: "#17211e",
+  lineWidth: 1,
 };
 const word = (id: string, outcome: string, ...runs: (string | Ref)[]): TextItem => ({
-  kind: "text", id, name: id.replaceAll("-", " "), at: { x: 0, y: 0 }, text: [line("paragraph", ...runs)], fontSize: 6, color: "#17211e", weight: "bold", align: "center", width: 90,
+  kind: "text",
+  id,
+  name: id.replaceAll("-", " "),
+  at: { x: 0, y: 0 },
+  text: [line("paragraph", ...runs)],
+  fontSize: 6,
+  color: "#17211e",
+  weight: "bold",
+  align: "center",
+  width: 90,
   when: { left: { from: { builtIn: "last.outcome" } }, is: "=", right: outcome },
 });
 
-const fixation: Scene = { id: "fixation", name: "fixation", lasts: { kind: "random-ms", from: 400, to: 800, step: 50 }, items: [cross] };
-const flock = (gap: number, size: number): Scene => ({ id: "flock", name: "flock", lasts: { kind: "ms", ms: 150 }, items: [1, 2, 3, 4, 5].map((place) => bird(place, gap, size)) });
+const fixation: Scene = {
+  id: "fixation",
+  name: "fixation",
+  lasts: { kind: "random-ms", from: 400, to: 800, step: 50 },
+  items: [cross],
+};
+const flock = (gap: number, size: number): Scene => ({
+  id: "flock",
+  name: "flock",
+  lasts: { kind: "ms", ms: 150 },
+  items: [1, 2, 3, 4, 5].map((place) => bird(place, gap, size)),
+});
 const mud: Scene = { id: "mud", name: "mud", lasts: { kind: "until-answer", atMostMs: 1350 }, items: [] };
 const feedback: Scene = {
-  id: "word", name: "word", lasts: { kind: "ms", ms: 700 },
+  id: "word",
+  name: "word",
+  lasts: { kind: "ms", ms: 700 },
   items: [
-    word("was-right", "right", "Right: ", { builtIn: "last.rt_ms" }, " ms"), word("was-wrong", "wrong", "It walked the other way"),
-    word("no-answer", "none", "Too slow: answer a little sooner"), word("too-late", "too late", "Too slow: answer a little sooner"),
+    word("was-right", "right", "Right: ", { builtIn: "last.rt_ms" }, " ms"),
+    word("was-wrong", "wrong", "It walked the other way"),
+    word("no-answer", "none", "Too slow: answer a little sooner"),
+    word("too-late", "too late", "Too slow: answer a little sooner"),
   ],
 };
 
-const block = (id: string, name: string, scenes: Scene[], copies: (neighbours: string) => number, passes: number, practice: boolean): Block => ({
-  kind: "block", id, name, table: { columns, rows: rows(copies) }, scenes,
-  answers: [{ id: "answer", name: "answer", opensWith: "flock", closesWith: "mud", by: [{ device: "keys", keys: [{ from: upriver }, { from: downriver }] }], right: { from: { column: "key" } }, match: "exact", onAnswer: "move-on" }],
-  order: { method: "shuffled", passes, limits: [] }, practice, rules: [], notes: "",
+const block = (
+  id: string,
+  name: string,
+  scenes: Scene[],
+  copies: (neighbours: string) => number,
+  passes: number,
+  practice: boolean,
+): Block => ({
+  kind: "block",
+  id,
+  name,
+  table: { columns, rows: rows(copies) },
+  scenes,
+  answers: [
+    {
+      id: "answer",
+      name: "answer",
+      opensWith: "flock",
+      closesWith: "mud",
+      by: [{ device: "keys", keys: [{ from: upriver }, { from: downriver }] }],
+      right: { from: { column: "key" } },
+      match: "exact",
+      onAnswer: "move-on",
+    },
+  ],
+  order: { method: "shuffled", passes, limits: [] },
+  practice,
+  rules: [],
+  notes: "",
 });
 
 const parts = [
   page("welcome", "Welcome and consent", "I agree and take part", [
     line("heading", "Waders on a mudflat"),
-    line("paragraph", "In this study you see small flocks of shore birds for a moment and say which way one of them walks. It takes about five minutes."),
+    line(
+      "paragraph",
+      "In this study you see small flocks of shore birds for a moment and say which way one of them walks. It takes about five minutes.",
+    ),
     line("bullet", "Taking part is voluntary. You may close the window at any time."),
     line("bullet", "We keep your answers and how long they took. We do not ask who you are."),
     line("paragraph", "If you agree, press the button."),
@@ -76,10 +186,27 @@ const parts = [
     line("bullet", "Press ", downriver, " when it walks downriver, to the right."),
     line("paragraph", "Answer as fast as you can without making mistakes. You begin with a few birds to practise on."),
   ]),
-  block("practice", "Practice", [fixation, flock(17, 14), mud, feedback], () => 2, 1, true),
-  block("near", "Near waders", [fixation, flock(17, 14), mud], (neighbours) => (neighbours === "none" ? 2 : 4), 2, false),
-  page("between", "A short rest", "Go on", [line("heading", "Half of it is done"), line("paragraph", "Rest your eyes a little. The birds are farther away now; the keys stay the same: ", upriver, " for upriver, ", downriver, " for downriver.")]),
-  block("far", "Far waders", [fixation, flock(9, 8), mud], (neighbours) => (neighbours === "none" ? 2 : 4), 2, false),
+  block("practice", "Practice", [fixation, flock(24, 22), mud, feedback], () => 1, 1, true),
+  block(
+    "near",
+    "Near waders",
+    [fixation, flock(24, 22), mud],
+    (neighbours) => (neighbours === "none" ? 1 : 2),
+    2,
+    false,
+  ),
+  page("between", "A short rest", "Go on", [
+    line("heading", "Half of it is done"),
+    line(
+      "paragraph",
+      "Rest your eyes a little. The birds are farther away now; the keys stay the same: ",
+      upriver,
+      " for upriver, ",
+      downriver,
+      " for downriver.",
+    ),
+  ]),
+  block("far", "Far waders", [fixation, flock(13, 12), mud], (neighbours) => (neighbours === "none" ? 1 : 2), 2, false),
   page("after", "How it went", "Done", [
     line("heading", "Two short questions"),
     line("paragraph", "Please tell the person who invited you:"),
@@ -88,20 +215,34 @@ const parts = [
   ]),
   page("about", "What it was about", "Finish", [
     line("heading", "What it was about"),
-    line("paragraph", "When the neighbours walk the other way, people need a little longer to say where the middle bird goes. We ask whether this is as much for birds far away as for birds nearby."),
+    line(
+      "paragraph",
+      "When the neighbours walk the other way, people need a little longer to say where the middle bird goes. We ask whether this is as much for birds far away as for birds nearby.",
+    ),
     line("paragraph", "Thank you for taking part."),
   ]),
 ];
 
 /** The demo study. `media` are its two pictures, `dunlin` and `knot`, as stored. */
 export const waders = (media: MediaFile[]): StudyDocument => ({
-  format: "lapwing-study", version: currentVersion, title: "Waders on a mudflat",
-  description: "Which way does the middle bird walk, while its neighbours walk the same way, the other way, or are absent?", language: "en",
-  groups: [{ id: "sunrise", name: "Sunrise" }, { id: "sunset", name: "Sunset" }],
+  format: "lapwing-study",
+  version: currentVersion,
+  title: "Waders on a mudflat",
+  description:
+    "Which way does the middle bird walk, while its neighbours walk the same way, the other way, or are absent?",
+  language: "en",
+  groups: [
+    { id: "sunrise", name: "Sunrise" },
+    { id: "sunset", name: "Sunset" },
+  ],
   groupValues: [
     { id: "upriver", name: "upriver", type: "key", perGroup: { sunrise: "f", sunset: "j" } },
     { id: "downriver", name: "downriver", type: "key", perGroup: { sunrise: "j", sunset: "f" } },
   ],
-  variables: [], runningOrder: parts.map(({ id }) => ({ kind: "part", part: id })), parts: Object.fromEntries(parts.map((part) => [part.id, part])), media, allocation: { groups: "equal" },
+  variables: [],
+  runningOrder: parts.map(({ id }) => ({ kind: "part", part: id })),
+  parts: Object.fromEntries(parts.map((part) => [part.id, part])),
+  media,
+  allocation: { groups: "equal" },
   settings: { seed: "4F2A", stageColor: "#eeeadf", textColor: "#17211e", fullScreen: false, progressBar: true },
 });

@@ -2,7 +2,11 @@ import type { FormattedText } from "~/core/design/types";
 import type { Context } from "~/core/run/resolve";
 import { drawFormattedText } from "../stage/formatted-text";
 
-const make = <K extends keyof HTMLElementTagNameMap>(tag: K, className: string, text = ""): HTMLElementTagNameMap[K] => {
+const make = <K extends keyof HTMLElementTagNameMap>(
+  tag: K,
+  className: string,
+  text = "",
+): HTMLElementTagNameMap[K] => {
   const element = document.createElement(tag);
   element.className = className;
   if (text) element.textContent = text;
@@ -19,7 +23,13 @@ export function say(into: HTMLElement, sentences: string[], button?: string, tit
 }
 
 /** A page of the study; settled when the participant goes on. `progress` is the share of the session done, or null. */
-export function showStudyPage(into: HTMLElement, body: FormattedText, label: string, context: Context, progress: number | null): Promise<void> {
+export function showStudyPage(
+  into: HTMLElement,
+  body: FormattedText,
+  label: string,
+  context: Context,
+  progress: number | null,
+): Promise<void> {
   const page = make("div", "page");
   const text = make("div", "body");
   drawFormattedText(text, body, context);

@@ -9,7 +9,9 @@ export function drawFormattedText(into: HTMLElement, text: FormattedText, contex
     const listTag = paragraph.as === "bullet" ? "ul" : paragraph.as === "numbered" ? "ol" : null;
     if (!listTag) {
       list = null;
-      into.append(filled(into.ownerDocument.createElement(paragraph.as === "heading" ? "h2" : "p"), paragraph, context));
+      into.append(
+        filled(into.ownerDocument.createElement(paragraph.as === "heading" ? "h2" : "p"), paragraph, context),
+      );
       continue;
     }
     if (list?.localName !== listTag) {

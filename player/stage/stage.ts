@@ -3,7 +3,7 @@ const style = `
 :host { display: block; position: relative; overflow: hidden; container-type: size; contain: strict; }
 .scene { position: absolute; inset: 0; visibility: hidden; font-family: "Atkinson Hyperlegible Next Variable", system-ui, sans-serif; line-height: 1.3; font-style: normal; letter-spacing: 0; }
 .scene.shown { visibility: visible; }
-.item { position: absolute; transform: translate(-50%, -50%); user-select: none; }
+.item { position: absolute; translate: -50% -50%; user-select: none; }
 .item[hidden] { display: none; }
 .text { white-space: pre-wrap; overflow-wrap: break-word; }
 .text p, .text h2, .text ul, .text ol { margin: 0; font-size: inherit; font-weight: inherit; }

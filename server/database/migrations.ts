@@ -6,58 +6,121 @@ type Any = Kysely<unknown>;
 export const migrations: Record<string, Migration> = {
   "0001_first": {
     up: async (db: Any) => {
-      await db.schema.createTable("account")
-        .addColumn("id", "text", (c) => c.primaryKey()).addColumn("email", "text", (c) => c.notNull().unique())
-        .addColumn("name", "text", (c) => c.notNull()).addColumn("password_hash", "text", (c) => c.notNull())
-        .addColumn("is_demo", "integer", (c) => c.notNull()).addColumn("created_at", "text", (c) => c.notNull()).execute();
-      await db.schema.createTable("sign_in")
+      await db.schema
+        .createTable("account")
+        .addColumn("id", "text", (c) => c.primaryKey())
+        .addColumn("email", "text", (c) => c.notNull().unique())
+        .addColumn("name", "text", (c) => c.notNull())
+        .addColumn("password_hash", "text", (c) => c.notNull())
+        .addColumn("is_demo", "integer", (c) => c.notNull())
+        .addColumn("created_at", "text", (c) => c.notNull())
+        .execute();
+      await db.schema
+        .createTable("sign_in")
         .addColumn("token_hash", "text", (c) => c.primaryKey())
         .addColumn("account_id", "text", (c) => c.notNull().references("account.id").onDelete("cascade"))
-        .addColumn("expires_at", "text", (c) => c.notNull()).execute();
-      await db.schema.createTable("sign_in_try")
-        .addColumn("id", "integer", (c) => c.primaryKey()).addColumn("subject", "text", (c) => c.notNull())
-        .addColumn("at", "text", (c) => c.notNull()).execute();
+        .addColumn("expires_at", "text", (c) => c.notNull())
+        .execute();
+      await db.schema
+        .createTable("sign_in_try")
+        .addColumn("id", "integer", (c) => c.primaryKey())
+        .addColumn("subject", "text", (c) => c.notNull())
+        .addColumn("at", "text", (c) => c.notNull())
+        .execute();
       await db.schema.createIndex("sign_in_try_subject").on("sign_in_try").columns(["subject", "at"]).execute();
-      await db.schema.createTable("study")
+      await db.schema
+        .createTable("study")
         .addColumn("id", "text", (c) => c.primaryKey())
         .addColumn("owner_id", "text", (c) => c.notNull().references("account.id"))
-        .addColumn("code", "text", (c) => c.notNull().unique()).addColumn("document", "text", (c) => c.notNull())
-        .addColumn("revision", "integer", (c) => c.notNull()).addColumn("created_at", "text", (c) => c.notNull())
-        .addColumn("edited_at", "text", (c) => c.notNull()).addColumn("binned_at", "text").addColumn("target", "integer").execute();
+        .addColumn("code", "text", (c) => c.notNull().unique())
+        .addColumn("document", "text", (c) => c.notNull())
+        .addColumn("revision", "integer", (c) => c.notNull())
+        .addColumn("created_at", "text", (c) => c.notNull())
+        .addColumn("edited_at", "text", (c) => c.notNull())
+        .addColumn("binned_at", "text")
+        .addColumn("target", "integer")
+        .execute();
       await db.schema.createIndex("study_owner").on("study").columns(["owner_id", "edited_at"]).execute();
-      await db.schema.createTable("study_revision")
-        .addColumn("study_id", "text", (c) => c.notNull().references("study.id")).addColumn("revision", "integer", (c) => c.notNull())
-        .addColumn("patches", "text", (c) => c.notNull()).addColumn("inverse", "text", (c) => c.notNull())
+      await db.schema
+        .createTable("study_revision")
+        .addColumn("study_id", "text", (c) => c.notNull().references("study.id"))
+        .addColumn("revision", "integer", (c) => c.notNull())
+        .addColumn("patches", "text", (c) => c.notNull())
+        .addColumn("inverse", "text", (c) => c.notNull())
         .addColumn("saved_at", "text", (c) => c.notNull())
-        .addPrimaryKeyConstraint("study_revision_key", ["study_id", "revision"]).execute();
-      await db.schema.createTable("study_media")
-        .addColumn("study_id", "text", (c) => c.notNull().references("study.id")).addColumn("sha256", "text", (c) => c.notNull())
-        .addColumn("mime", "text", (c) => c.notNull()).addColumn("bytes", "integer", (c) => c.notNull()).addColumn("added_at", "text", (c) => c.notNull())
-        .addPrimaryKeyConstraint("study_media_key", ["study_id", "sha256"]).execute();
-      await db.schema.createTable("release")
-        .addColumn("id", "text", (c) => c.primaryKey()).addColumn("study_id", "text", (c) => c.notNull().references("study.id"))
-        .addColumn("number", "integer").addColumn("revision", "integer", (c) => c.notNull())
-        .addColumn("document", "text", (c) => c.notNull()).addColumn("note", "text", (c) => c.notNull()).addColumn("frozen_at", "text", (c) => c.notNull())
-        .addUniqueConstraint("release_number", ["study_id", "number"]).execute();
-      await db.schema.createTable("entry_link")
-        .addColumn("token", "text", (c) => c.primaryKey()).addColumn("release_id", "text", (c) => c.notNull().references("release.id"))
-        .addColumn("label", "text", (c) => c.notNull()).addColumn("open", "integer", (c) => c.notNull()).addColumn("created_at", "text", (c) => c.notNull()).execute();
-      await db.schema.createTable("session")
-        .addColumn("id", "text", (c) => c.primaryKey()).addColumn("study_id", "text", (c) => c.notNull().references("study.id"))
-        .addColumn("release_id", "text", (c) => c.notNull().references("release.id")).addColumn("link_token", "text", (c) => c.references("entry_link.token"))
-        .addColumn("token_hash", "text", (c) => c.notNull().unique()).addColumn("participant", "integer", (c) => c.notNull())
-        .addColumn("group_id", "text", (c) => c.notNull()).addColumn("pilot", "integer", (c) => c.notNull()).addColumn("state", "text", (c) => c.notNull())
-        .addColumn("records", "integer", (c) => c.notNull()).addColumn("trials", "integer", (c) => c.notNull()).addColumn("trials_planned", "integer", (c) => c.notNull())
-        .addColumn("part", "text").addColumn("code", "text", (c) => c.notNull()).addColumn("started_at", "text", (c) => c.notNull())
-        .addColumn("seen_at", "text", (c) => c.notNull()).addColumn("finished_at", "text").addColumn("browser", "text", (c) => c.notNull()).execute();
-      await db.schema.createIndex("session_study").on("session").columns(["study_id", "pilot", "participant"]).execute();
-      await db.schema.createTable("record")
-        .addColumn("session_id", "text", (c) => c.notNull().references("session.id")).addColumn("number", "integer", (c) => c.notNull())
-        .addColumn("kind", "text", (c) => c.notNull()).addColumn("body", "text", (c) => c.notNull()).addColumn("received_at", "text", (c) => c.notNull())
-        .addPrimaryKeyConstraint("record_key", ["session_id", "number"]).execute();
-      await db.schema.createTable("refused_record")
-        .addColumn("id", "integer", (c) => c.primaryKey()).addColumn("session_id", "text", (c) => c.notNull().references("session.id"))
-        .addColumn("number", "integer", (c) => c.notNull()).addColumn("body", "text", (c) => c.notNull()).addColumn("received_at", "text", (c) => c.notNull()).execute();
+        .addPrimaryKeyConstraint("study_revision_key", ["study_id", "revision"])
+        .execute();
+      await db.schema
+        .createTable("study_media")
+        .addColumn("study_id", "text", (c) => c.notNull().references("study.id"))
+        .addColumn("sha256", "text", (c) => c.notNull())
+        .addColumn("mime", "text", (c) => c.notNull())
+        .addColumn("bytes", "integer", (c) => c.notNull())
+        .addColumn("added_at", "text", (c) => c.notNull())
+        .addPrimaryKeyConstraint("study_media_key", ["study_id", "sha256"])
+        .execute();
+      await db.schema
+        .createTable("release")
+        .addColumn("id", "text", (c) => c.primaryKey())
+        .addColumn("study_id", "text", (c) => c.notNull().references("study.id"))
+        .addColumn("number", "integer")
+        .addColumn("revision", "integer", (c) => c.notNull())
+        .addColumn("document", "text", (c) => c.notNull())
+        .addColumn("note", "text", (c) => c.notNull())
+        .addColumn("frozen_at", "text", (c) => c.notNull())
+        .addUniqueConstraint("release_number", ["study_id", "number"])
+        .execute();
+      await db.schema
+        .createTable("entry_link")
+        .addColumn("token", "text", (c) => c.primaryKey())
+        .addColumn("release_id", "text", (c) => c.notNull().references("release.id"))
+        .addColumn("label", "text", (c) => c.notNull())
+        .addColumn("open", "integer", (c) => c.notNull())
+        .addColumn("created_at", "text", (c) => c.notNull())
+        .execute();
+      await db.schema
+        .createTable("session")
+        .addColumn("id", "text", (c) => c.primaryKey())
+        .addColumn("study_id", "text", (c) => c.notNull().references("study.id"))
+        .addColumn("release_id", "text", (c) => c.notNull().references("release.id"))
+        .addColumn("link_token", "text", (c) => c.references("entry_link.token"))
+        .addColumn("token_hash", "text", (c) => c.notNull().unique())
+        .addColumn("participant", "integer", (c) => c.notNull())
+        .addColumn("group_id", "text", (c) => c.notNull())
+        .addColumn("pilot", "integer", (c) => c.notNull())
+        .addColumn("state", "text", (c) => c.notNull())
+        .addColumn("records", "integer", (c) => c.notNull())
+        .addColumn("trials", "integer", (c) => c.notNull())
+        .addColumn("trials_planned", "integer", (c) => c.notNull())
+        .addColumn("part", "text")
+        .addColumn("code", "text", (c) => c.notNull())
+        .addColumn("started_at", "text", (c) => c.notNull())
+        .addColumn("seen_at", "text", (c) => c.notNull())
+        .addColumn("finished_at", "text")
+        .addColumn("browser", "text", (c) => c.notNull())
+        .execute();
+      await db.schema
+        .createIndex("session_study")
+        .on("session")
+        .columns(["study_id", "pilot", "participant"])
+        .execute();
+      await db.schema
+        .createTable("record")
+        .addColumn("session_id", "text", (c) => c.notNull().references("session.id"))
+        .addColumn("number", "integer", (c) => c.notNull())
+        .addColumn("kind", "text", (c) => c.notNull())
+        .addColumn("body", "text", (c) => c.notNull())
+        .addColumn("received_at", "text", (c) => c.notNull())
+        .addPrimaryKeyConstraint("record_key", ["session_id", "number"])
+        .execute();
+      await db.schema
+        .createTable("refused_record")
+        .addColumn("id", "integer", (c) => c.primaryKey())
+        .addColumn("session_id", "text", (c) => c.notNull().references("session.id"))
+        .addColumn("number", "integer", (c) => c.notNull())
+        .addColumn("body", "text", (c) => c.notNull())
+        .addColumn("received_at", "text", (c) => c.notNull())
+        .execute();
     },
   },
 };

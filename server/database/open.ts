@@ -19,12 +19,18 @@ export async function openStore(folder: string): Promise<Opened> {
     const unknown = (await appliedNames(db)).filter((name) => !applied.includes(name));
     if (unknown.length > 0) {
       await db.destroy();
-      return { ok: false, reason: `The data in ${folder} were written by a newer Lapwing (${unknown[0]}). Start that version, or choose another folder with LAPWING_DATA.` };
+      return {
+        ok: false,
+        reason: `The data in ${folder} were written by a newer Lapwing (${unknown[0]}). Start that version, or choose another folder with LAPWING_DATA.`,
+      };
     }
     const { error } = await migrator.migrateToLatest();
     if (error) throw error;
   } catch (error) {
-    return { ok: false, reason: `The database in ${folder} cannot be opened: ${error instanceof Error ? error.message : String(error)}.` };
+    return {
+      ok: false,
+      reason: `The database in ${folder} cannot be opened: ${error instanceof Error ? error.message : String(error)}.`,
+    };
   }
   return { ok: true, store: { db, mediaFolder: join(folder, "media"), close: () => db.destroy() } };
 }
@@ -32,6 +38,9 @@ export async function openStore(folder: string): Promise<Opened> {
 async function appliedNames(db: Kysely<Tables>): Promise<string[]> {
   const tables = await db.introspection.getTables({ withInternalKyselyTables: true });
   if (!tables.some(({ name }) => name === "kysely_migration")) return [];
-  const rows = await (db as unknown as Kysely<{ kysely_migration: { name: string } }>).selectFrom("kysely_migration").select("name").execute();
+  const rows = await (db as unknown as Kysely<{ kysely_migration: { name: string } }>)
+    .selectFrom("kysely_migration")
+    .select("name")
+    .execute();
   return rows.map(({ name }) => name);
 }

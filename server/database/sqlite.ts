@@ -18,7 +18,8 @@ export function sqliteIn(folder: string): Kysely<Tables> {
 export function folderProblem(folder: string): string | null {
   try {
     mkdirSync(join(folder, "media"), { recursive: true });
-    for (const each of [folder, join(folder, "media")]) accessSync(each, constants.W_OK | constants.R_OK | constants.X_OK);
+    for (const each of [folder, join(folder, "media")])
+      accessSync(each, constants.W_OK | constants.R_OK | constants.X_OK);
     return null;
   } catch {
     return `The data folder ${folder} cannot be written. Choose another with LAPWING_DATA, or give this account the right to write there.`;

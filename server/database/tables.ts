@@ -4,31 +4,88 @@ import type { ColumnType, Generated } from "kysely";
 type Time = string;
 type YesNo = 0 | 1;
 
-type AccountTable = { id: string; email: string; name: string; password_hash: string; is_demo: YesNo; created_at: Time };
+type AccountTable = {
+  id: string;
+  email: string;
+  name: string;
+  password_hash: string;
+  is_demo: YesNo;
+  created_at: Time;
+};
 type SignInTable = { token_hash: string; account_id: string; expires_at: Time };
 type SignInTryTable = { id: Generated<number>; subject: string; at: Time };
 type StudyTable = {
-  id: string; owner_id: string; code: string; document: string; revision: number;
-  created_at: Time; edited_at: Time; binned_at: Time | null; target: number | null;
+  id: string;
+  owner_id: string;
+  code: string;
+  document: string;
+  revision: number;
+  created_at: Time;
+  edited_at: Time;
+  binned_at: Time | null;
+  target: number | null;
 };
 /** One row an accepted edit: the patches that lead from the revision before to this one, and back. */
 type StudyRevisionTable = { study_id: string; revision: number; patches: string; inverse: string; saved_at: Time };
 type StudyMediaTable = { study_id: string; sha256: string; mime: string; bytes: number; added_at: Time };
 /** `number` is null for the snapshot a rehearsal plays. */
-type ReleaseTable = { id: string; study_id: string; number: number | null; revision: number; document: string; note: string; frozen_at: Time };
+type ReleaseTable = {
+  id: string;
+  study_id: string;
+  number: number | null;
+  revision: number;
+  document: string;
+  note: string;
+  frozen_at: Time;
+};
 type EntryLinkTable = { token: string; release_id: string; label: string; open: YesNo; created_at: Time };
 type SessionTable = {
-  id: string; study_id: string; release_id: string; link_token: string | null; token_hash: string; participant: number;
-  group_id: string; pilot: YesNo; state: ColumnType<"active" | "finished", "active" | "finished", "active" | "finished">;
+  id: string;
+  study_id: string;
+  release_id: string;
+  link_token: string | null;
+  token_hash: string;
+  participant: number;
+  group_id: string;
+  pilot: YesNo;
+  state: ColumnType<"active" | "finished", "active" | "finished", "active" | "finished">;
   /** How far the session is: records stored, trials done, and the part it stands in. */
-  records: number; trials: number; trials_planned: number; part: string | null;
-  code: string; started_at: Time; seen_at: Time; finished_at: Time | null; browser: string;
+  records: number;
+  trials: number;
+  trials_planned: number;
+  part: string | null;
+  code: string;
+  started_at: Time;
+  seen_at: Time;
+  finished_at: Time | null;
+  browser: string;
 };
-type RecordTable = { session_id: string; number: number; kind: "trial" | "page" | "end"; body: string; received_at: Time };
+type RecordTable = {
+  session_id: string;
+  number: number;
+  kind: "trial" | "page" | "end";
+  body: string;
+  received_at: Time;
+};
 /** A record under a number that is already taken by a different one: kept aside, never put in its place. */
-type RefusedRecordTable = { id: Generated<number>; session_id: string; number: number; body: string; received_at: Time };
+type RefusedRecordTable = {
+  id: Generated<number>;
+  session_id: string;
+  number: number;
+  body: string;
+  received_at: Time;
+};
 
 export type Tables = {
-  account: AccountTable; sign_in: SignInTable; sign_in_try: SignInTryTable; study: StudyTable; study_revision: StudyRevisionTable;
-  study_media: StudyMediaTable; release: ReleaseTable; entry_link: EntryLinkTable; session: SessionTable; record: RecordTable; refused_record: RefusedRecordTable;
+  account: AccountTable;
+  sign_in: SignInTable;
+  sign_in_try: SignInTryTable;
+  study: StudyTable;
+  study_revision: StudyRevisionTable;
+  study_media: StudyMediaTable;
+  release: ReleaseTable;
+  entry_link: EntryLinkTable;
+  session: SessionTable;
+  record: RecordTable;
+  refused_record: RefusedRecordTable;
 };

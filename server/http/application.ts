@@ -21,17 +21,30 @@ export function application({ store, version, buildFolder, build }: Parts): Expr
   app.use("/assets", express.static(join(buildFolder, "client", "assets"), hashed));
   app.use("/player", express.static(join(buildFolder, "player"), hashed));
   app.use(express.static(join(buildFolder, "client"), { index: false, maxAge: "1h" }));
-  app.all("/{*path}", createRequestHandler({
-    build,
-    getLoadContext: (request, response): ServerContext => ({
-      store, version, player, nonce: String((response.locals as { nonce?: string }).nonce), clientAddress: request.socket.remoteAddress ?? "",
+  app.all(
+    "/{*path}",
+    createRequestHandler({
+      build,
+      getLoadContext: (request, response): ServerContext => ({
+        store,
+        version,
+        player,
+        nonce: String((response.locals as { nonce?: string }).nonce),
+        clientAddress: request.socket.remoteAddress ?? "",
+      }),
     }),
-  }));
+  );
   app.use((error: unknown, _request: Request, response: Response, next: NextFunction) => {
     if (response.headersSent) return next(error);
-    const status = typeof error === "object" && error !== null && "status" in error && typeof error.status === "number" ? error.status : 500;
+    const status =
+      typeof error === "object" && error !== null && "status" in error && typeof error.status === "number"
+        ? error.status
+        : 500;
     if (status >= 500) console.error(error);
-    response.status(status).type("text/plain").send(status === 404 ? "Not found." : "Something went wrong on the server. Nothing was changed; try again.");
+    response
+      .status(status)
+      .type("text/plain")
+      .send(status === 404 ? "Not found." : "Something went wrong on the server. Nothing was changed; try again.");
   });
   return app;
 }
@@ -43,5 +56,9 @@ function playerAssets(folder: string): PlayerAssets {
   const entry = Object.values(manifest).find(({ isEntry }) => isEntry);
   if (!entry) throw new Error("The player has not been built");
   const address = (file: string) => `/player/${file}`;
-  return { script: address(entry.file), styles: (entry.css ?? []).map(address), preload: (entry.imports ?? []).flatMap((name) => manifest[name]?.file ?? []).map(address) };
+  return {
+    script: address(entry.file),
+    styles: (entry.css ?? []).map(address),
+    preload: (entry.imports ?? []).flatMap((name) => manifest[name]?.file ?? []).map(address),
+  };
 }

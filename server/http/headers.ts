@@ -14,22 +14,38 @@ export function securityHeaders(request: Request, response: Response, next: Next
   const nonce = newSecret();
   response.locals.nonce = nonce;
   response.set(common);
-  response.set("Content-Security-Policy", [
-    "default-src 'self'", `script-src 'self' 'nonce-${nonce}'`, "style-src 'self' 'unsafe-inline'", "img-src 'self' data: blob:", "font-src 'self' data:",
-    "connect-src 'self'", "worker-src 'self'", "object-src 'none'", "base-uri 'none'", "form-action 'self'", "frame-ancestors 'none'",
-  ].join("; "));
-  if (isParticipantPage(request.path)) response.set({ "Cross-Origin-Opener-Policy": "same-origin", "Cross-Origin-Embedder-Policy": "require-corp" });
+  response.set(
+    "Content-Security-Policy",
+    [
+      "default-src 'self'",
+      `script-src 'self' 'nonce-${nonce}'`,
+      "style-src 'self' 'unsafe-inline'",
+      "img-src 'self' data: blob:",
+      "font-src 'self' data:",
+      "connect-src 'self'",
+      "worker-src 'self'",
+      "object-src 'none'",
+      "base-uri 'none'",
+      "form-action 'self'",
+      "frame-ancestors 'none'",
+    ].join("; "),
+  );
+  if (isParticipantPage(request.path))
+    response.set({ "Cross-Origin-Opener-Policy": "same-origin", "Cross-Origin-Embedder-Policy": "require-corp" });
   next();
 }
 
-const isParticipantPage = (path: string) => path.startsWith("/join/") || path === "/play" || path.startsWith("/player/");
+const isParticipantPage = (path: string) =>
+  path.startsWith("/join/") || path === "/play" || path.startsWith("/player/");
 
 /** Refuses changes that another site's page sends with this site's cookie. */
 export function ownOrigin(request: Request, response: Response, next: NextFunction): void {
   if (request.method === "GET" || request.method === "HEAD") return next();
   const origin = request.get("origin");
   const site = request.get("sec-fetch-site");
-  const sameHost = origin ? hostOf(origin) === request.get("host") : site === undefined || site === "same-origin" || site === "none";
+  const sameHost = origin
+    ? hostOf(origin) === request.get("host")
+    : site === undefined || site === "same-origin" || site === "none";
   if (sameHost) return next();
   response.status(403).json({ reason: "This change came from another site and was refused." });
 }

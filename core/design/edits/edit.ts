@@ -8,12 +8,16 @@ export type Edit = (draft: Draft<StudyDocument>) => void;
 export type Applied = { document: StudyDocument; patches: Patch[]; inverse: Patch[] };
 
 /** Several edits as one: one step of undo. */
-export const together = (...edits: Edit[]): Edit => (draft) => edits.forEach((edit) => edit(draft));
+export const together =
+  (...edits: Edit[]): Edit =>
+  (draft) =>
+    edits.forEach((edit) => edit(draft));
 
 /** Sets properties; undefined ones are removed, so that a document is the same before and after being saved as JSON. */
 export function assign(target: object, change: object): void {
   Object.assign(target, change);
-  for (const [key, value] of Object.entries(change)) if (value === undefined) delete (target as Record<string, unknown>)[key];
+  for (const [key, value] of Object.entries(change))
+    if (value === undefined) delete (target as Record<string, unknown>)[key];
 }
 
 /** Document in, document out, with the patches that lead there and back. The given document stays as it was. */

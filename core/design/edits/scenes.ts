@@ -18,7 +18,10 @@ export const copyScene = (block: Id, scene: Id, newId: (prefix: string) => Id): 
     if (!original) return;
     const copy = JSON.parse(JSON.stringify(original)) as Scene;
     copy.id = newId("scene");
-    copy.name = freeTitle(original.name, scenes.map(({ name }) => name));
+    copy.name = freeTitle(
+      original.name,
+      scenes.map(({ name }) => name),
+    );
     copy.items = copy.items.map((item) => ({ ...item, id: newId("item") }));
     scenes.splice(at + 1, 0, copy);
   });
@@ -78,7 +81,8 @@ export const layerItem = (block: Id, scene: Id, item: Id, by: 1 | -1): Edit =>
     if (moved) items.splice(at + by, 0, moved);
   });
 
-export const addAnswer = (block: Id, answer: AnswerSpec): Edit => inBlock(block, ({ answers }) => void answers.push(answer));
+export const addAnswer = (block: Id, answer: AnswerSpec): Edit =>
+  inBlock(block, ({ answers }) => void answers.push(answer));
 
 /** Changes an answer; a property given as undefined is taken away. */
 export const setAnswer = (block: Id, answer: Id, change: Partial<AnswerSpec>): Edit =>

@@ -1,51 +1,76 @@
 import type { Group, GroupValue, Id, MediaFile, Scalar, Settings, ValueType } from "../types";
 import type { Edit } from "./edit";
 
-export const setTitle = (title: string): Edit => (draft) => void (draft.title = title);
+export const setTitle =
+  (title: string): Edit =>
+  (draft) =>
+    void (draft.title = title);
 
-export const setSettings = (settings: Partial<Settings>): Edit => (draft) => void Object.assign(draft.settings, settings);
+export const setSettings =
+  (settings: Partial<Settings>): Edit =>
+  (draft) =>
+    void Object.assign(draft.settings, settings);
 
 /** Adds a group; its group values start as those of the first group. */
-export const addGroup = (group: Group): Edit => (draft) => {
-  const first = draft.groups[0]?.id;
-  draft.groups.push(group);
-  for (const value of draft.groupValues) value.perGroup[group.id] = (first && value.perGroup[first]) ?? "";
-};
+export const addGroup =
+  (group: Group): Edit =>
+  (draft) => {
+    const first = draft.groups[0]?.id;
+    draft.groups.push(group);
+    for (const value of draft.groupValues) value.perGroup[group.id] = (first && value.perGroup[first]) ?? "";
+  };
 
-export const renameGroup = (id: Id, name: string): Edit => (draft) => {
-  const group = draft.groups.find((each) => each.id === id);
-  if (group) group.name = name;
-};
+export const renameGroup =
+  (id: Id, name: string): Edit =>
+  (draft) => {
+    const group = draft.groups.find((each) => each.id === id);
+    if (group) group.name = name;
+  };
 
 /** Removes a group with its values. The last group stays: every participant is in one. */
-export const removeGroup = (id: Id): Edit => (draft) => {
-  if (draft.groups.length < 2) return;
-  draft.groups = draft.groups.filter((each) => each.id !== id);
-  for (const value of draft.groupValues) delete value.perGroup[id];
-};
+export const removeGroup =
+  (id: Id): Edit =>
+  (draft) => {
+    if (draft.groups.length < 2) return;
+    draft.groups = draft.groups.filter((each) => each.id !== id);
+    for (const value of draft.groupValues) delete value.perGroup[id];
+  };
 
-export const addGroupValue = (value: GroupValue): Edit => (draft) => void draft.groupValues.push(value);
+export const addGroupValue =
+  (value: GroupValue): Edit =>
+  (draft) =>
+    void draft.groupValues.push(value);
 
-export const setGroupValue = (id: Id, group: Id, value: Scalar): Edit => (draft) => {
-  const found = draft.groupValues.find((each) => each.id === id);
-  if (found) found.perGroup[group] = value;
-};
+export const setGroupValue =
+  (id: Id, group: Id, value: Scalar): Edit =>
+  (draft) => {
+    const found = draft.groupValues.find((each) => each.id === id);
+    if (found) found.perGroup[group] = value;
+  };
 
-export const renameGroupValue = (id: Id, name: string): Edit => (draft) => {
-  const found = draft.groupValues.find((each) => each.id === id);
-  if (found) found.name = name;
-};
+export const renameGroupValue =
+  (id: Id, name: string): Edit =>
+  (draft) => {
+    const found = draft.groupValues.find((each) => each.id === id);
+    if (found) found.name = name;
+  };
 
-export const setGroupValueType = (id: Id, type: ValueType): Edit => (draft) => {
-  const found = draft.groupValues.find((each) => each.id === id);
-  if (found) found.type = type;
-};
+export const setGroupValueType =
+  (id: Id, type: ValueType): Edit =>
+  (draft) => {
+    const found = draft.groupValues.find((each) => each.id === id);
+    if (found) found.type = type;
+  };
 
-export const removeGroupValue = (id: Id): Edit => (draft) => {
-  draft.groupValues = draft.groupValues.filter((each) => each.id !== id);
-};
+export const removeGroupValue =
+  (id: Id): Edit =>
+  (draft) => {
+    draft.groupValues = draft.groupValues.filter((each) => each.id !== id);
+  };
 
 /** Adds a media file; one of the same content is kept once. */
-export const addMedia = (file: MediaFile): Edit => (draft) => {
-  if (!draft.media.some(({ sha256 }) => sha256 === file.sha256)) draft.media.push(file);
-};
+export const addMedia =
+  (file: MediaFile): Edit =>
+  (draft) => {
+    if (!draft.media.some(({ sha256 }) => sha256 === file.sha256)) draft.media.push(file);
+  };

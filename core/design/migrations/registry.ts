@@ -1,7 +1,11 @@
 import { currentVersion } from "../schema";
 
 /** Takes a document of version `from` to the next version. Documents are plain parsed JSON here, not yet checked. */
-export type Migration = { from: number; describe: string; up: (document: Record<string, unknown>) => Record<string, unknown> };
+export type Migration = {
+  from: number;
+  describe: string;
+  up: (document: Record<string, unknown>) => Record<string, unknown>;
+};
 
 /** One entry for each version ever left behind, in order. Version 1 is the first, so there is none yet. */
 export const migrations: Migration[] = [];

@@ -9,8 +9,10 @@ export type ItemDrawer<T extends Item> = {
   update: (element: HTMLElement, item: T, drawing: Drawing) => void;
 };
 
-export const numberOr = (value: Bindable<Scalar>, context: Context, otherwise: number): number => resolveNumber(value, context) ?? otherwise;
-export const textOr = (value: Bindable<Scalar>, context: Context, otherwise: string): string => String(resolve(value, context) ?? otherwise);
+export const numberOr = (value: Bindable<Scalar>, context: Context, otherwise: number): number =>
+  resolveNumber(value, context) ?? otherwise;
+export const textOr = (value: Bindable<Scalar>, context: Context, otherwise: string): string =>
+  String(resolve(value, context) ?? otherwise);
 
 /** `cqmin` is 1 % of the stage's shorter side: exactly one stage unit, at any size of the stage. */
 export const units = (value: number): string => `${value}cqmin`;

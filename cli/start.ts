@@ -2,9 +2,9 @@ import { accessSync } from "node:fs";
 import { join, resolve } from "node:path";
 import { pathToFileURL } from "node:url";
 import type { ServerBuild } from "react-router";
-import { addDemo } from "../../demo/add-demo";
-import { openStore } from "../database/open";
-import { application } from "./application";
+import { addDemo } from "../demo/add-demo";
+import { openStore } from "../server/database/open";
+import { application } from "../server/http/application";
 
 /** One plain sentence and the exit code 1: for what the person who starts Lapwing can mend. */
 function stop(sentence: string): never {
@@ -13,7 +13,8 @@ function stop(sentence: string): never {
 }
 
 const port = Number(process.env.PORT ?? 4173);
-if (!Number.isInteger(port) || port < 0 || port > 65_535) stop(`PORT is “${process.env.PORT}”; it should be a number such as 4173.`);
+if (!Number.isInteger(port) || port < 0 || port > 65_535)
+  stop(`PORT is “${process.env.PORT}”; it should be a number such as 4173.`);
 const folder = resolve(process.env.LAPWING_DATA ?? "lapwing-data");
 const buildFolder = resolve(process.env.LAPWING_BUILD ?? "build");
 const version = process.env.LAPWING_VERSION ?? "0.1.0";
@@ -36,8 +37,10 @@ server.on("listening", () => {
   console.log(`ready at http://localhost:${typeof address === "object" && address ? address.port : port}`);
 });
 server.on("error", (error: NodeJS.ErrnoException) => {
-  if (error.code === "EADDRINUSE") stop(`Port ${port} is taken. Choose another, for example PORT=${port + 1} ./demo.sh.`);
-  if (error.code === "EACCES") stop(`Port ${port} may not be used by this account. Choose one above 1023, for example PORT=4173 ./demo.sh.`);
+  if (error.code === "EADDRINUSE")
+    stop(`Port ${port} is taken. Choose another, for example PORT=${port + 1} ./demo.sh.`);
+  if (error.code === "EACCES")
+    stop(`Port ${port} may not be used by this account. Choose one above 1023, for example PORT=4173 ./demo.sh.`);
   throw error;
 });
 

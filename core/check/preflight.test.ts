@@ -1,0 +1,143 @@
+import { describe, expect, it } from "vitest";
+import { firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
+import { newImageItem } from "../design/defaults";
+import type { StudyDocument } from "../design/types";
+import { hasErrors, preflight } from "./preflight";
+
+const errors = (document: StudyDocument) =>
+  preflight(document)
+    .filter(({ level }) => level === "error")
+    .map(({ where, message }) => `${where}: ${message}`);
+const after = (change: Parameters<typeof withBlock>[1]) => errors(withBlock(plainStudy(), change)).join("\n");
+
+describe("preflight", () => {
+  it("finds nothing to mend in a new study", () =>
+    expect(preflight(plainStudy()).filter(({ level }) => level !== "note")).toEqual([]));
+
+  it.each<[string, Parameters<typeof withBlock>[1], RegExp]>([
+    [
+      "a column that is gone",
+      (block) => void block.table.columns.shift(),
+      /item “word”.*uses a column that has been removed/,
+    ],
+    [
+      "a group value that is gone",
+      (block) => void (block.answers[0]!.right = { from: { groupValue: "gone" } }),
+      /group value that has been removed/,
+    ],
+    [
+      "a column used on a page",
+      (_, d) => {
+        const page = d.parts["page-1"];
+        if (page?.kind === "page") page.body.push({ as: "paragraph", runs: [{ ref: { column: "column-2" } }] });
+      },
+      /page “Welcome”.*a page has no trial table/,
+    ],
+    ["an empty table", (block) => void (block.table.rows = []), /trial table is empty/],
+    ["rows without copies", (block) => block.table.rows.forEach((row) => (row.copies = 0)), /0 copies/],
+    [
+      "a right answer that cannot be given",
+      (block) => void (block.table.rows[1]!.cells["column-3"] = "m"),
+      /Row 2 expects “m”, which is not among the allowed keys/,
+    ],
+    [
+      "several such rows",
+      (block) => block.table.rows.forEach((row) => (row.cells["column-3"] = "m")),
+      /Rows 1 and 2 expect “m”/,
+    ],
+    ["no keys at all", (block) => void (block.answers[0]!.by = []), /No key is allowed/],
+    [
+      "a scene that never ends",
+      (block) => {
+        block.scenes[0]!.lasts = { kind: "until-answer" };
+      },
+      /scene 1 “fixation”: It waits for an answer, but no answer window covers it/,
+    ],
+    [
+      "a scene that waits where answers stay",
+      (block) => {
+        block.scenes[1]!.lasts = { kind: "until-answer" };
+        block.answers[0]!.onAnswer = "stay";
+      },
+      /would never end/,
+    ],
+    [
+      "a window that opens after it closes",
+      (block) => {
+        block.answers[0]!.opensWith = block.scenes[1]!.id;
+        block.answers[0]!.closesWith = block.scenes[0]!.id;
+      },
+      /opens with “target” but closes with “fixation”, which comes earlier/,
+    ],
+    [
+      "a picture that is missing",
+      (block) => void block.scenes[1]!.items.push(newImageItem(() => "i", "bird", "gone")),
+      /item “bird”: Its picture “gone” is missing/,
+    ],
+    [
+      "a picture not chosen yet",
+      (block) => void block.scenes[1]!.items.push(newImageItem(() => "i", "bird", "")),
+      /no picture yet/,
+    ],
+    [
+      "a picture missing in one row",
+      (block) => {
+        block.table.columns.push({ id: "c", name: "bird", type: "image", factor: false });
+        block.table.rows[1]!.cells["c"] = "gone";
+        block.scenes[1]!.items.push(newImageItem(() => "i", "bird", ""));
+        (block.scenes[1]!.items[1] as { picture: unknown }).picture = { from: { column: "c" } };
+      },
+      /In row 1 its picture is an empty cell/,
+    ],
+    [
+      "a duration that is a word",
+      (block) => void (block.scenes[0]!.lasts = { kind: "ms", ms: { from: { column: "column-2" } } }),
+      /In row 1 its duration is “gull”/,
+    ],
+    [
+      "a number that is none",
+      (block) => {
+        block.table.columns[0]!.type = "number";
+      },
+      /column “word”.*“gull” is not a number. \(and 1 more row\)/,
+    ],
+    [
+      "a bracket",
+      (_, d) => void (d.runningOrder = [{ kind: "bracket", id: "b", arrange: "shuffled", nodes: d.runningOrder }]),
+      /bracket .* cannot be played yet/,
+    ],
+    [
+      "a limit",
+      (block) => void block.order.limits.push({ kind: "longest-run", column: "column-2", most: 2 }),
+      /limit on the order cannot be played yet/,
+    ],
+    [
+      "no parts",
+      (_, d) => {
+        d.runningOrder = [];
+        d.parts = {};
+      },
+      /no parts/,
+    ],
+  ])("finds %s", (_, change, message) => expect(after(change)).toMatch(message));
+
+  it("warns of rows without a right answer but lets them be played", () => {
+    const findings = preflight(
+      withBlock(plainStudy(), (block) => void (block.table.rows[0]!.cells["column-3"] = null)),
+    );
+    expect(hasErrors(findings)).toBe(false);
+    expect(findings.find(({ level }) => level === "warning")?.message).toMatch(/Row 1 has no right answer/);
+  });
+
+  it("says where to go", () => {
+    const document = withBlock(
+      plainStudy(),
+      (block) => void block.scenes[1]!.items.push(newImageItem(() => "i", "bird", "gone")),
+    );
+    expect(preflight(document)[0]?.place).toMatchObject({
+      part: firstBlock(document).id,
+      scene: firstBlock(document).scenes[1]!.id,
+      item: "i",
+    });
+  });
+});

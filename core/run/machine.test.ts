@@ -1,0 +1,212 @@
+import { describe, expect, it } from "vitest";
+import { firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
+import { compile } from "../compile/compile";
+import type { Block, StudyDocument } from "../design/types";
+import { sessionMachine, type Command, type SessionEvent } from "./machine";
+import type { TrialRecord } from "./records";
+
+/** One block only, rows as listed: fixation 500 ms, then target until F or J, at most 2000 ms. Row 1 wants F, row 2 J. */
+const study = (change: (block: Block, document: StudyDocument) => void = () => undefined): StudyDocument =>
+  withBlock(plainStudy(), (block, document) => {
+    block.order.method = "as-listed";
+    document.runningOrder = [{ kind: "part", part: block.id }];
+    change(block, document);
+  });
+
+/** Plays events through the machine; flips and answers are written as `flip 100`, `f 512.3`. */
+function play(document: StudyDocument, ...lines: string[]) {
+  const machine = sessionMachine(document, compile(document, 1, "s", document.groups[0]!.id));
+  let step = machine.begin();
+  const commands: Command[] = [...step.commands];
+  for (const line of lines) {
+    const [what = "", at = "0"] = line.split(" ");
+    const event: SessionEvent =
+      what === "flip" ? { kind: "flip", at: Number(at), late: 0 } : { kind: "answer", at: Number(at), value: what };
+    step = machine.next(step.state, event);
+    commands.push(...step.commands);
+  }
+  const records = commands.flatMap((command) =>
+    command.kind === "record" && command.record.kind === "trial" ? [command.record] : [],
+  );
+  return { commands, records, state: step.state, context: machine.context(step.state) };
+}
+const first = (records: TrialRecord[]): TrialRecord => {
+  if (!records[0]) throw new Error("no record");
+  return records[0];
+};
+
+describe("a trial", () => {
+  it("records onsets, ends and the reaction time from the onset that opened the window", () => {
+    const { records } = play(study(), "flip 100", "flip 600", "f 1012.3", "flip 1016.7");
+    expect(first(records)).toMatchObject({
+      number: 1,
+      trial: 1,
+      outcome: "right",
+      right: true,
+      answer: { value: "f", rt: 412.29999999999995 },
+      scenes: [
+        { onset: 100, end: 600, planned: 500 },
+        { onset: 600, end: 1016.7, planned: 2000 },
+      ],
+    });
+  });
+
+  it("knows a wrong answer", () => {
+    expect(first(play(study(), "flip 0", "flip 500", "j 900", "flip 910").records)).toMatchObject({
+      outcome: "wrong",
+      right: false,
+    });
+  });
+
+  it("knows no answer, which is empty and not zero", () => {
+    expect(first(play(study(), "flip 0", "flip 500", "flip 2500").records)).toMatchObject({
+      outcome: "none",
+      answer: null,
+      right: null,
+    });
+  });
+
+  it("takes no key before the window opens, and none that is not allowed", () => {
+    const { records } = play(study(), "flip 0", "f 300", "flip 500", "x 700", "j 900", "flip 910");
+    expect(first(records).answer).toMatchObject({ value: "j", rt: 400 });
+  });
+
+  it("counts the first answer only", () => {
+    expect(first(play(study(), "flip 0", "flip 500", "j 900", "f 905", "flip 910").records).answer?.value).toBe("j");
+  });
+
+  it("asks for the next frame when an answer moves on, and not when it stays", () => {
+    const asks = (document: StudyDocument) =>
+      play(document, "flip 0", "flip 500", "f 800").commands.some(({ kind }) => kind === "flip-now");
+    expect(asks(study())).toBe(true);
+    expect(asks(study((block) => (block.answers[0]!.onAnswer = "stay")))).toBe(false);
+  });
+
+  const withMud = (onAnswer: "move-on" | "stay" = "move-on") =>
+    study((block) => {
+      const [, target] = block.scenes;
+      target!.lasts = { kind: "ms", ms: 150 };
+      block.scenes.push(
+        { id: "mud", name: "mud", lasts: { kind: "until-answer", atMostMs: 1000 }, items: [] },
+        { id: "word", name: "word", lasts: { kind: "ms", ms: 300 }, items: [] },
+      );
+      block.answers[0] = { ...block.answers[0]!, closesWith: "mud", onAnswer };
+    });
+
+  it("keeps the window open over several scenes and counts from the first", () => {
+    const { records } = play(withMud(), "flip 0", "flip 500", "flip 650", "f 1000", "flip 1010", "flip 1310");
+    expect(first(records)).toMatchObject({
+      answer: { rt: 500 },
+      scenes: [{}, { end: 650 }, { end: 1010 }, { scene: "word", onset: 1010, end: 1310 }],
+    });
+  });
+
+  it("leaves out what remains of the window after an early answer", () => {
+    const { records } = play(withMud(), "flip 0", "flip 500", "f 600", "flip 605", "flip 905");
+    expect(first(records).scenes.map(({ scene }) => scene)).toEqual([
+      ...firstBlock(withMud())
+        .scenes.slice(0, 2)
+        .map(({ id }) => id),
+      "word",
+    ]);
+  });
+
+  it("calls an answer after the window too late, and keeps when it came", () => {
+    const { records } = play(withMud(), "flip 0", "flip 500", "flip 650", "flip 1650", "f 1800", "flip 1950");
+    expect(first(records)).toMatchObject({
+      outcome: "too late",
+      answer: null,
+      right: null,
+      tooLate: { value: "f", rt: 1300 },
+    });
+  });
+
+  it("goes by an answer's own time: one stamped before the window closed counts although the flip was told first", () => {
+    const { records } = play(withMud(), "flip 0", "flip 500", "flip 650", "flip 1650", "f 1649", "flip 1950");
+    expect(first(records)).toMatchObject({ outcome: "right", answer: { rt: 1149 } });
+  });
+
+  it("shows a scene only when its condition holds, after this trial's own answer", () => {
+    const document = (right: string) => {
+      const made = withMud();
+      firstBlock(made).scenes[3]!.when = { left: { from: { builtIn: "last.outcome" } }, is: "=", right };
+      return made;
+    };
+    const shown = (outcome: string) =>
+      first(play(document(outcome), "flip 0", "flip 500", "flip 650", "f 900", "flip 910", "flip 1210").records).scenes
+        .length;
+    expect(shown("right")).toBe(4);
+    expect(shown("wrong")).toBe(3);
+  });
+
+  it("adds up late frames", () => {
+    const document = study();
+    const machine = sessionMachine(document, compile(document, 1, "s", document.groups[0]!.id));
+    let { state } = machine.begin();
+    const records: TrialRecord[] = [];
+    for (const [at, late] of [
+      [0, 0],
+      [517, 1],
+      [2534, 2],
+    ] as const) {
+      const step = machine.next(state, { kind: "flip", at, late });
+      state = step.state;
+      for (const command of step.commands)
+        if (command.kind === "record" && command.record.kind === "trial") records.push(command.record);
+    }
+    expect(first(records).lateFrames).toBe(3);
+  });
+});
+
+describe("a session", () => {
+  it("ends with an end record behind the last trial, then asks to finish", () => {
+    const { commands } = play(
+      study(),
+      "flip 0",
+      "flip 500",
+      "f 900",
+      "flip 910",
+      "flip 1000",
+      "flip 1500",
+      "j 1800",
+      "flip 1810",
+    );
+    const kinds = commands.map((command) =>
+      command.kind === "record" ? `${command.record.kind} ${command.record.number}` : command.kind,
+    );
+    expect(kinds.slice(-3)).toEqual(["trial 2", "end 3", "finish"]);
+  });
+
+  it("keeps running accuracy and mean time of the block, and forgets them in the next", () => {
+    const document = study((block, whole) => {
+      whole.parts["again"] = { ...structuredClone(block), id: "again", name: "Again" };
+      whole.runningOrder.push({ kind: "part", part: "again" });
+    });
+    const afterOne = play(document, "flip 0", "flip 500", "f 900", "flip 910");
+    expect(afterOne.context.tally.block).toMatchObject({ done: 1, scored: 1, right: 1, rtSum: 400, rtCount: 1 });
+    const inNext = play(
+      document,
+      "flip 0",
+      "flip 500",
+      "f 900",
+      "flip 910",
+      "flip 1000",
+      "flip 1500",
+      "f 1800",
+      "flip 1810",
+    );
+    expect(inNext.context.tally).toMatchObject({
+      trialsDone: 2,
+      block: { done: 0, right: 0 },
+      last: { outcome: "wrong" },
+    });
+  });
+
+  it("leaves its state as it is on events that do not fit", () => {
+    const document = plainStudy();
+    const machine = sessionMachine(document, compile(document, 1, "s", document.groups[0]!.id));
+    const { state } = machine.begin();
+    expect(machine.next(state, { kind: "answer", at: 5, value: "f" })).toEqual({ state, commands: [] });
+    expect(machine.next(state, { kind: "continue", at: 5 }).state).toBe(state);
+  });
+});

@@ -1,0 +1,74 @@
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import { anyStudy, plainStudy } from "~/tests/support/studies";
+import { plannedGroup } from "../allocate/groups";
+import { compile } from "../compile/compile";
+import { streamFor } from "../order/random";
+import { sessionMachine, type SessionEvent, type Step } from "./machine";
+import { rebuild } from "./replay";
+import type { SessionRecord } from "./records";
+
+/** Drives a whole session with unruly timing: keys at any moment, also stamped before the flip they are told after. */
+function unruly(
+  document: Parameters<typeof compile>[0],
+  seed: number,
+): { machine: ReturnType<typeof sessionMachine>; records: SessionRecord[]; states: Step["state"][] } {
+  const group = plannedGroup(document, 1);
+  const machine = sessionMachine(document, compile(document, 1, "s", group));
+  const chance = streamFor("unruly", seed);
+  const records: SessionRecord[] = [];
+  const states: Step["state"][] = [];
+  let step = machine.begin();
+  let clock = 0;
+  const send = (event: SessionEvent) => {
+    step = machine.next(step.state, event);
+    const made = step.commands.flatMap((command) => (command.kind === "record" ? [command.record] : []));
+    records.push(...made);
+    made.forEach(() => states.push(step.state));
+  };
+  while (step.state.phase.kind !== "done") {
+    clock += chance.whole(1, 300) / 3;
+    if (step.state.phase.kind === "page") {
+      send({ kind: "page-shown", at: clock });
+      send({ kind: "continue", at: clock + 10 });
+    } else if (chance.whole(0, 2) === 0)
+      send({
+        kind: "answer",
+        at: clock - (chance.whole(0, 1) === 0 ? 0 : chance.whole(0, 40)),
+        value: chance.whole(0, 1) === 0 ? "f" : "j",
+      });
+    else send({ kind: "flip", at: clock, late: chance.whole(0, 1) });
+  }
+  return { machine, records, states };
+}
+
+describe("a session rebuilt from its records", () => {
+  it("stands exactly where the one that ran stood, after every record", () => {
+    fc.assert(
+      fc.property(anyStudy, fc.nat(), (document, seed) => {
+        const { machine, records, states } = unruly(document, seed);
+        for (let count = 0; count <= records.length; count += Math.max(1, Math.floor(records.length / 7))) {
+          const again = rebuild(machine, records.slice(0, count));
+          if (records[count - 1]?.kind === "end" || records[count]?.kind === "end") continue;
+          expect(again.state).toEqual(count === 0 ? machine.begin().state : states[count - 1]);
+          expect(again.unsaved).toEqual([]);
+        }
+        const whole = rebuild(machine, records);
+        expect(whole.state).toEqual(states.at(-1));
+        expect(whole.commands).toEqual([{ kind: "finish" }]);
+      }),
+      { numRuns: 150 },
+    );
+  });
+
+  it("hands back the end record when the writing was cut off before it", () => {
+    const { machine, records } = unruly(plainStudy(), 3);
+    const cut = rebuild(machine, records.slice(0, -1));
+    expect(cut.unsaved).toEqual([records.at(-1)]);
+  });
+
+  it("refuses records of another plan", () => {
+    const { machine, records } = unruly(plainStudy(), 4);
+    expect(() => rebuild(machine, records.slice(1))).toThrow(/does not belong/);
+  });
+});

@@ -1,0 +1,81 @@
+import { describe, expect, it } from "vitest";
+import { deviation, mean, summarize, withinInterval, type ScoredTrial } from "./conditions";
+import { incompleteBeta, logGamma, tBelow, tQuantile } from "./distributions";
+
+describe("distributions", () => {
+  it("agree with the printed t table (Fisher and Yates, 1963)", () => {
+    for (const [p, df, t] of [
+      [0.975, 1, 12.706],
+      [0.975, 4, 2.776],
+      [0.975, 20, 2.086],
+      [0.95, 10, 1.812],
+      [0.995, 30, 2.75],
+      [0.975, 1000, 1.962],
+    ] as const)
+      expect(tQuantile(p, df)).toBeCloseTo(t, 3);
+    expect(tBelow(0, 7)).toBeCloseTo(0.5, 12);
+    expect(tBelow(-2.776, 4)).toBeCloseTo(0.025, 4);
+  });
+  it("know the factorial and simple beta values", () => {
+    expect(Math.exp(logGamma(6))).toBeCloseTo(120, 8);
+    expect(incompleteBeta(0.3, 1, 1)).toBeCloseTo(0.3, 12);
+    expect(incompleteBeta(0.5, 3, 3)).toBeCloseTo(0.5, 12);
+    expect([incompleteBeta(0, 2, 2), incompleteBeta(1, 2, 2)]).toEqual([0, 1]);
+  });
+});
+
+describe("conditions", () => {
+  const trial = (person: string, cell: string, right: boolean | null, rt: number | null): ScoredTrial => ({
+    person,
+    cell,
+    right,
+    rt,
+  });
+  it("average each person first, so that one with many trials does not outweigh another", () => {
+    const trials = [...Array.from({ length: 9 }, () => trial("a", "x", true, 300)), trial("b", "x", true, 500)];
+    expect(summarize(trials, ["x"])[0]).toMatchObject({ persons: 2, trials: 10, meanRt: 400, accuracy: 1 });
+  });
+  it("take times of right answers only, and count wrong and missing ones in accuracy", () => {
+    const [cell] = summarize(
+      [
+        trial("a", "x", true, 400),
+        trial("a", "x", false, 900),
+        trial("a", "x", false, null),
+        trial("a", "x", null, 700),
+      ],
+      ["x"],
+    );
+    expect(cell).toMatchObject({ meanRt: 400, trials: 4 });
+    expect(cell?.accuracy).toBeCloseTo(1 / 3, 12);
+  });
+  it("leave out what is not there instead of counting it as zero", () => {
+    const [x, y] = summarize([trial("a", "x", false, 300), trial("a", "y", true, 500)], ["x", "y"]);
+    expect([x?.meanRt, y?.meanRt, x?.sdRt]).toEqual([null, 500, null]);
+  });
+  it("give within-person intervals as worked out by hand", () => {
+    // Two persons, two conditions, freed of their own means: (350, 450) and (360, 440); SD √50, √(2/1), t(1) = 12.706.
+    const half = withinInterval(
+      [
+        [300, 400],
+        [510, 590],
+      ],
+      0,
+    );
+    const freed = [300 - 350 + 450, 510 - 550 + 450];
+    expect(half).toBeCloseTo((12.7062 * (deviation(freed) ?? 0) * Math.SQRT2) / Math.SQRT2, 2);
+  });
+  it("give no interval for one person, and no spread between persons where only their levels differ", () => {
+    expect(withinInterval([[300, 400]], 0)).toBeNull();
+    expect(
+      withinInterval(
+        [
+          [300, 400],
+          [500, 600],
+          [700, 800],
+        ],
+        1,
+      ),
+    ).toBeCloseTo(0, 9);
+  });
+  it("know the mean of nothing", () => expect([mean([]), deviation([1])]).toEqual([null, null]));
+});

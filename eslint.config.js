@@ -1,0 +1,78 @@
+import js from "@eslint/js";
+import hooks from "eslint-plugin-react-hooks";
+import tseslint from "typescript-eslint";
+
+const layers = ["core", "player", "server", "workers", "app", "cli", "demo", "tests"];
+/** What each layer may import of ours. Everything else is refused, by alias and by relative path. */
+const mayImport = {
+  core: [],
+  player: ["core"],
+  workers: ["core"],
+  server: ["core"],
+  demo: ["core", "server"],
+  cli: ["core", "server", "demo"],
+  app: ["core", "player", "server", "workers", "demo"],
+};
+const outside = {
+  core: ["react", "react-dom", "react-router", "node:*", "express", "better-sqlite3"],
+  player: ["react", "react-dom", "react-router", "node:*"],
+};
+
+const directions = Object.entries(mayImport).map(([layer, allowed]) => ({
+  files: [`${layer}/**/*.{ts,tsx}`],
+  ignores: ["**/*.test.ts"],
+  rules: {
+    "no-restricted-imports": [
+      "error",
+      {
+        patterns: [
+          {
+            group: layers
+              .filter((each) => each !== layer && !allowed.includes(each))
+              .flatMap((each) => [`~/${each}/*`, `~/${each}/**`, `**/../${each}/**`]),
+            message: `${layer}/ may import ${allowed.length > 0 ? `only ${allowed.join(", ")}` : "nothing"} of ours: see the directions in docs/architecture.md.`,
+          },
+          ...(outside[layer]
+            ? [{ group: outside[layer], message: `${layer}/ runs without this: see docs/architecture.md.` }]
+            : []),
+        ],
+      },
+    ],
+  },
+}));
+
+export default tseslint.config(
+  { ignores: ["build/**", ".react-router/**", "node_modules/**", "lapwing-data/**", "tests/lint/fixtures/**"] },
+  js.configs.recommended,
+  ...tseslint.configs.strict,
+  {
+    files: ["**/*.{ts,tsx}"],
+    plugins: { "react-hooks": hooks },
+    rules: {
+      "react-hooks/rules-of-hooks": "error",
+      "react-hooks/exhaustive-deps": "error",
+      "@typescript-eslint/no-non-null-assertion": "error",
+      "@typescript-eslint/no-empty-object-type": ["error", { allowInterfaces: "with-single-extends" }],
+      "@typescript-eslint/no-unused-vars": ["error", { argsIgnorePattern: "^_" }],
+      "@typescript-eslint/no-confusing-void-expression": "off",
+      "@typescript-eslint/no-invalid-void-type": "off",
+      "@typescript-eslint/no-dynamic-delete": "off",
+      eqeqeq: ["error", "always", { null: "ignore" }],
+    },
+  },
+  {
+    files: ["core/**/*.ts"],
+    ignores: ["**/*.test.ts"],
+    rules: {
+      "no-restricted-globals": ["error", "document", "window", "performance", "fetch", "process"],
+      "no-restricted-properties": [
+        "error",
+        { object: "Math", property: "random", message: "Randomness is passed in." },
+        { object: "Date", property: "now", message: "Time is passed in." },
+      ],
+    },
+  },
+  { files: ["**/*.test.ts", "tests/**/*.ts"], rules: { "@typescript-eslint/no-non-null-assertion": "off" } },
+  { files: ["**/*.{js,mjs}"], languageOptions: { globals: { process: "readonly", console: "readonly" } } },
+  ...directions,
+);

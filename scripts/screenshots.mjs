@@ -1,0 +1,68 @@
+// Takes one picture of each main view, made from fresh demo data, into docs/screenshots/ (or the folder given).
+// Use: node scripts/screenshots.mjs ADDRESS [FOLDER] [VIEW ...], with the demo running at ADDRESS.
+import { chromium } from "playwright-core";
+import { mkdirSync } from "node:fs";
+
+const [address = "http://localhost:4173", folder = "docs/screenshots", ...only] = process.argv.slice(2);
+const flags = [
+  "--no-sandbox",
+  "--disable-gpu",
+  "--disable-quic",
+  "--no-first-run",
+  "--disable-background-networking",
+  "--disable-component-update",
+  "--disable-sync",
+];
+mkdirSync(folder, { recursive: true });
+const browser = await chromium.launch({ executablePath: "/usr/bin/chromium", args: flags });
+const context = await browser.newContext({
+  viewport: { width: 1280, height: 800 },
+  colorScheme: process.env.SCHEME === "dark" ? "dark" : "light",
+});
+const page = await context.newPage();
+page.on("console", (message) => message.type() === "error" && console.error("console:", message.text()));
+page.on("pageerror", (error) => console.error("page error:", error.message));
+const study = `${address}/studies/amber-quay`;
+const settle = async () => {
+  await page.waitForLoadState("networkidle").catch(() => {});
+  await page.waitForTimeout(700);
+};
+
+await page.goto(`${address}/sign-in`);
+await page.getByRole("button", { name: "Look around with the demo data" }).click();
+await page.waitForURL("**/studies");
+
+const views = {
+  studies: () => page.goto(`${address}/studies`),
+  plan: async () => {
+    await page.goto(`${study}/plan`);
+    await page.getByText("Near waders").first().click();
+  },
+  compose: async () => {
+    await page.goto(`${study}/compose`);
+    await page.locator('[data-scene-button="flock"]').click();
+    await page.getByRole("button", { name: "middle bird" }).first().click();
+  },
+  page: async () => {
+    await page.goto(`${study}/compose`);
+    await page.getByRole("button", { name: /^Part:/ }).click();
+    await page.getByRole("menuitem", { name: "How to answer" }).click();
+  },
+  rehearse: () => page.goto(`${study}/rehearse`),
+  collect: () => page.goto(`${study}/collect`),
+  results: () => page.goto(`${study}/results`),
+  records: () => page.goto(`${study}/results?tab=records`),
+  entry: () => page.goto(`${address}/join/demo-waders`),
+  trial: async () => {
+    await page.goto(`${address}/join/demo-waders`);
+    for (const name of ["Start", "I agree and take part", "Try it"]) await page.getByRole("button", { name }).click();
+    await page.locator('[data-scene="flock"]').waitFor({ state: "attached" });
+  },
+};
+for (const [name, go] of Object.entries(views)) {
+  if (only.length > 0 && !only.includes(name)) continue;
+  await go();
+  if (name !== "trial") await settle();
+  await page.screenshot({ path: `${folder}/${name}.png` });
+}
+await browser.close();
