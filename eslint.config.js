@@ -42,7 +42,7 @@ const directions = Object.entries(mayImport).map(([layer, allowed]) => ({
 }));
 
 export default tseslint.config(
-  { ignores: ["build/**", ".react-router/**", "node_modules/**", "lapwing-data/**", "tests/lint/fixtures/**"] },
+  { ignores: ["build/**", ".react-router/**", "node_modules/**", "lapwing-data/**"] },
   js.configs.recommended,
   ...tseslint.configs.strict,
   {

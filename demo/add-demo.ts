@@ -117,15 +117,13 @@ async function keepSession(
       await trx
         .insertInto("record")
         .values(
-          session.records
-            .slice(from, from + 50)
-            .map((record, index) => ({
-              session_id: id,
-              number: record.number,
-              kind: record.kind,
-              body: JSON.stringify(record),
-              received_at: iso(ends[from + index] ?? 0),
-            })),
+          session.records.slice(from, from + 50).map((record, index) => ({
+            session_id: id,
+            number: record.number,
+            kind: record.kind,
+            body: JSON.stringify(record),
+            received_at: iso(ends[from + index] ?? 0),
+          })),
         )
         .execute();
   });

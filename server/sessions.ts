@@ -101,20 +101,18 @@ export async function startRehearsal(
 ): Promise<{ secret: string; session: SessionForPlayer }> {
   const releaseId = await rehearsalRelease(store, study);
   const group = plannedGroup(study.document, participant);
-  return store.db
-    .transaction()
-    .execute((trx) =>
-      insertSession(trx, {
-        studyId: study.id,
-        releaseId,
-        link: null,
-        document: study.document,
-        participant,
-        group,
-        pilot: true,
-        browser,
-      }),
-    );
+  return store.db.transaction().execute((trx) =>
+    insertSession(trx, {
+      studyId: study.id,
+      releaseId,
+      link: null,
+      document: study.document,
+      participant,
+      group,
+      pilot: true,
+      browser,
+    }),
+  );
 }
 
 type NewSession = {

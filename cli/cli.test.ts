@@ -1,0 +1,41 @@
+import { describe, expect, it } from "vitest";
+import { plainStudy } from "~/tests/support/studies";
+import { plannedGroup } from "../core/allocate/groups";
+import { ribbonFor } from "../core/compile/ribbon";
+import { participantNumbers } from "./arguments";
+import { sequenceTable } from "./sequence";
+import { simulatedTable } from "./simulate";
+
+describe("participant numbers", () => {
+  it.each([
+    ["1-4", [1, 2, 3, 4]],
+    ["7", [7]],
+    ["1-2, 9", [1, 2, 9]],
+  ])("%s", (text, numbers) => expect(participantNumbers(text)).toEqual(numbers));
+  it("count from one where asked", () => expect(participantNumbers("3", true)).toEqual([1, 2, 3]));
+  it.each(["", "0", "4-1", "x", "1-999999999"])("“%s” is refused with an example", (text) =>
+    expect(() => participantNumbers(text)).toThrow(/such as 24 or a range such as 1-24/),
+  );
+});
+
+describe("the sequence table", () => {
+  const document = plainStudy();
+  it("has one row a trial, with the table's columns behind", () => {
+    const { header, rows } = sequenceTable(document, [1, 2], "AB12");
+    expect(header).toEqual(["participant", "group", "part", "pass", "trial", "row", "word", "key"]);
+    expect(rows).toHaveLength(4);
+    expect(rows[0]?.slice(0, 5)).toEqual([1, "Everyone", "Block 1", 1, 1]);
+  });
+  it("is the order the ribbon shows and the simulated participant plays", () => {
+    for (const participant of [1, 2, 3, 4, 5]) {
+      const sequence = sequenceTable(document, [participant], document.settings.seed).rows.map((row) => row[5]);
+      const ticks = ribbonFor(document, participant, "word", null).parts.flatMap((part) =>
+        part.ticks.map(({ rowNumber }) => rowNumber),
+      );
+      const simulated = simulatedTable(document, [participant], document.settings.seed);
+      expect(ticks).toEqual(sequence);
+      expect(simulated.rows.map((row) => row[simulated.header.indexOf("row")])).toEqual(sequence);
+      expect(plannedGroup(document, participant)).toBe(document.groups[0]?.id);
+    }
+  });
+});

@@ -1,0 +1,44 @@
+import { readFileSync } from "node:fs";
+import { unzipSync } from "fflate";
+import { describe, expect, it } from "vitest";
+import { freshStore } from "~/tests/support/store";
+import { preflight } from "../core/check/preflight";
+import { demoAccount } from "../server/accounts";
+import { compareConditions } from "../server/results";
+import { listSessions } from "../server/sessions";
+import { readStudyFile } from "../server/study-file";
+import { findStudy, listStudies } from "../server/studies";
+import { addDemo } from "./add-demo";
+import { wadersFromSource } from "./make-files";
+
+describe("the demo study", () => {
+  it("is shipped as the file its source makes, with nothing for preflight to find", () => {
+    const file = new Uint8Array(readFileSync("demo/waders.lapwing.zip"));
+    const read = readStudyFile(file);
+    expect(read.ok && read.file.document).toEqual(wadersFromSource("demo").document);
+    expect(Object.keys(unzipSync(file))).toHaveLength(3);
+    expect(read.ok && preflight(read.file.document)).toEqual([]);
+  });
+
+  it("comes with 24 finished and 3 broken-off sessions whose effect can be seen, and is added once", async () => {
+    const store = await freshStore();
+    await addDemo(store, "demo");
+    await addDemo(store, "demo");
+    const account = await demoAccount(store);
+    if (!account) throw new Error("no demo account");
+    expect(await listStudies(store, account.id)).toHaveLength(3);
+    const study = await findStudy(store, account.id, "amber-quay");
+    if (!study) throw new Error("no demo study");
+    const sessions = await listSessions(store, study.id);
+    expect(sessions.filter(({ state }) => state === "finished")).toHaveLength(24);
+    expect(sessions.filter(({ state }) => state === "broken off")).toHaveLength(3);
+    const groups = study.document.groups.map(
+      ({ id }) => sessions.filter(({ group, state }) => group === id && state === "finished").length,
+    );
+    expect(groups).toEqual([12, 12]);
+    const { cells } = await compareConditions(store, study, { first: "neighbours", second: null, practice: false });
+    const [same, against] = cells;
+    expect((against?.meanRt ?? 0) - (same?.meanRt ?? 0)).toBeGreaterThan(35);
+    expect(against?.accuracy ?? 1).toBeLessThan(same?.accuracy ?? 0);
+  });
+});

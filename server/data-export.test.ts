@@ -1,0 +1,77 @@
+import { unzipSync } from "fflate";
+import Papa from "papaparse";
+import { describe, expect, it } from "vitest";
+import { released } from "~/tests/support/store";
+import { plainStudy } from "~/tests/support/studies";
+import { plainModel, simulateSession } from "../core/simulate/participant";
+import { dataZip, trialsCsv } from "./data-export";
+import { appendRecords } from "./records";
+import { compareConditions, recordsPage } from "./results";
+import { startRehearsal, startSession } from "./sessions";
+
+const table = (text: string) => Papa.parse<Record<string, string>>(text.trimEnd(), { header: true }).data;
+
+/** Three finished sessions and one rehearsal of the plain study. */
+async function collected() {
+  const { store, study, link } = await released();
+  for (let count = 0; count < 3; count++) {
+    const session = await startSession(store, link.token, "test browser");
+    if (!session.ok) throw new Error(session.reason);
+    await appendRecords(
+      store,
+      session.secret,
+      simulateSession(plainStudy(), session.session.participant, session.session.group, "AB12", plainModel).records,
+    );
+  }
+  const pilot = await startRehearsal(store, study, 1, "test browser");
+  await appendRecords(
+    store,
+    pilot.secret,
+    simulateSession(plainStudy(), 1, pilot.session.group, "x", plainModel).records,
+  );
+  return { store, study };
+}
+
+describe("the data of a study", () => {
+  it("come as one zip of trials, sessions and codebook that fit each other", async () => {
+    const { store, study } = await collected();
+    const files = unzipSync(
+      new Uint8Array(await new Response(dataZip(store, study, { forSpreadsheet: false, pilots: false })).arrayBuffer()),
+    );
+    expect(Object.keys(files).toSorted()).toEqual(["codebook.csv", "codebook.md", "sessions.csv", "trials.csv"]);
+    const read = (name: string) => table(new TextDecoder().decode(files[name]));
+    const trials = read("trials.csv");
+    expect(trials).toHaveLength(6);
+    expect(read("codebook.csv").map(({ name }) => name)).toEqual(Object.keys(trials[0] ?? {}));
+    expect(read("sessions.csv").map(({ participant, state, trials: count }) => [participant, state, count])).toEqual([
+      ["1", "finished", "2"],
+      ["2", "finished", "2"],
+      ["3", "finished", "2"],
+    ]);
+    expect(new Set(trials.map(({ session }) => session)).size).toBe(3);
+  });
+
+  it("have rehearsals only when asked for, marked as pilot", async () => {
+    const { store, study } = await collected();
+    const all = async (pilots: boolean) => {
+      let text = "";
+      for await (const piece of trialsCsv(store, study, { forSpreadsheet: true, pilots })) text += piece;
+      return table(text.replace(/^\uFEFF/, "")).map(({ pilot }) => pilot);
+    };
+    expect(await all(false)).toEqual(Array(6).fill("no"));
+    expect((await all(true)).filter((pilot) => pilot === "yes")).toHaveLength(2);
+  });
+
+  it("are compared by the columns of the table, rehearsals left out", async () => {
+    const { store, study } = await collected();
+    const answer = await compareConditions(store, study, { first: "word", second: null, practice: false });
+    expect(answer).toMatchObject({ firstLevels: ["gull", "ferry"], sessions: 3, trials: 6 });
+    expect(answer.cells.map(({ persons }) => persons)).toEqual([3, 3]);
+  });
+
+  it("are shown a page at a time", async () => {
+    const { store, study } = await collected();
+    const page = await recordsPage(store, study, 4, 10, false);
+    expect([page.total, page.rows.length]).toEqual([6, 2]);
+  });
+});

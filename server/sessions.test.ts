@@ -1,0 +1,122 @@
+import { describe, expect, it } from "vitest";
+import { released } from "~/tests/support/store";
+import { plainStudy, withBlock } from "~/tests/support/studies";
+import { plainModel, simulateSession } from "../core/simulate/participant";
+import type { SessionRecord } from "../core/run/records";
+import { appendRecords } from "./records";
+import { freezeRelease } from "./releases";
+import { listSessions, resumeSession, startRehearsal, startSession } from "./sessions";
+
+const threeGroups = withBlock(plainStudy(), (_, document) => {
+  document.groups = ["a", "b", "c"].map((id) => ({ id, name: id }));
+});
+const recordsFor = (group: string, participant = 1): SessionRecord[] =>
+  simulateSession(plainStudy(), participant, group, "AB12", plainModel).records;
+
+async function started() {
+  const { store, study, link } = await released();
+  const session = await startSession(store, link.token, "browser");
+  if (!session.ok) throw new Error(session.reason);
+  return { store, study, secret: session.secret, records: recordsFor(session.session.group) };
+}
+
+describe("starting", () => {
+  it("gives out each number once and groups that never differ by more than one, also at the same moment", async () => {
+    const { store, study, link } = await released(threeGroups);
+    const starts = await Promise.all(Array.from({ length: 50 }, () => startSession(store, link.token, "browser")));
+    const sessions = starts.flatMap((start) => (start.ok ? [start.session] : []));
+    expect(sessions.map(({ participant }) => participant).toSorted((a, b) => a - b)).toEqual(
+      Array.from({ length: 50 }, (_, index) => index + 1),
+    );
+    const sizes = ["a", "b", "c"].map((group) => sessions.filter((session) => session.group === group).length);
+    expect(Math.max(...sizes) - Math.min(...sizes)).toBeLessThanOrEqual(1);
+    expect(await listSessions(store, study.id)).toHaveLength(50);
+  });
+
+  it("is refused on a link that is not there or of a study in the bin", async () => {
+    const { store, study, link } = await released();
+    expect(await startSession(store, "nowhere", "b")).toMatchObject({ ok: false });
+    await store.db.updateTable("study").set({ binned_at: "now" }).where("id", "=", study.id).execute();
+    expect(await startSession(store, link.token, "b")).toMatchObject({ ok: false });
+  });
+
+  it("plays the release, not the draft that goes on", async () => {
+    const { store, study, link } = await released();
+    await store.db
+      .updateTable("study")
+      .set({ document: JSON.stringify({ ...study.document, title: "Changed later" }) })
+      .where("id", "=", study.id)
+      .execute();
+    const session = await startSession(store, link.token, "b");
+    expect(session.ok && session.session.document.title).toBe("Harbour lights");
+  });
+
+  it("of a rehearsal takes the participant asked for, is marked as pilot and leaves the numbers alone", async () => {
+    const { store, study, link } = await released();
+    const { session } = await startRehearsal(store, study, 17, "b");
+    expect(session).toMatchObject({ participant: 17, pilot: true });
+    const real = await startSession(store, link.token, "b");
+    expect(real.ok && real.session.participant).toBe(1);
+  });
+
+  it("is not possible on a study with errors, since it cannot be frozen", async () => {
+    const { store, study } = await released();
+    const broken = withBlock(study.document, (block) => void (block.table.rows = []));
+    expect(await freezeRelease(store, { ...study, document: broken }, "")).toMatchObject({
+      ok: false,
+      findings: [{ message: expect.stringMatching(/empty/) }],
+    });
+  });
+});
+
+describe("records", () => {
+  it("are acknowledged up to the last one without a gap, in any order and any batches", async () => {
+    const { store, secret, records } = await started();
+    const [first, ...rest] = records;
+    expect(await appendRecords(store, secret, rest)).toMatchObject({
+      ok: true,
+      acknowledged: 0,
+      finished: false,
+      code: null,
+    });
+    const done = await appendRecords(store, secret, [first]);
+    expect(done).toMatchObject({ ok: true, acknowledged: records.length, finished: true });
+    expect(done.ok && done.code).toMatch(/^\w{4}-\w{4}$/);
+  });
+
+  it("are stored once however often they are sent, and come back as they were", async () => {
+    const { store, secret, records } = await started();
+    for (let time = 0; time < 3; time++) await appendRecords(store, secret, records.slice(0, 3));
+    expect((await resumeSession(store, secret))?.records).toEqual(records.slice(0, 3));
+    expect((await store.db.selectFrom("refused_record").selectAll().execute()).length).toBe(0);
+  });
+
+  it("are never overwritten: a differing one under a used number is kept aside and named", async () => {
+    const { store, secret, records } = await started();
+    await appendRecords(store, secret, records.slice(0, 2));
+    const changed = { ...records[0], done: 99_999 };
+    expect(await appendRecords(store, secret, [changed])).toMatchObject({ ok: true, acknowledged: 2, keptAside: [1] });
+    expect((await resumeSession(store, secret))?.records[0]).toEqual(records[0]);
+    expect(await store.db.selectFrom("refused_record").select("number").execute()).toEqual([{ number: 1 }]);
+  });
+
+  it.each([
+    ["no list", { a: 1 }],
+    ["an unknown kind", [{ kind: "note", number: 1 }]],
+    ["an unknown field", [{ kind: "end", number: 1, at: 5, extra: 1 }]],
+    ["a part that is not in the release", [{ kind: "page", number: 1, part: "gone", shown: 0, done: 1 }]],
+    ["a negative time", [{ kind: "end", number: 1, at: -5 }]],
+    ["a number of none", [{ kind: "end", number: 0, at: 5 }]],
+    ["far too many", Array.from({ length: 501 }, () => ({ kind: "end", number: 1, at: 5 }))],
+  ])("are refused as a whole when they are %s", async (_, sent) => {
+    const { store, secret } = await started();
+    expect((await appendRecords(store, secret, sent)).ok).toBe(false);
+    expect((await resumeSession(store, secret))?.records).toEqual([]);
+  });
+
+  it("need the session's own secret", async () => {
+    const { store, records } = await started();
+    expect(await appendRecords(store, "guessed", records)).toMatchObject({ ok: false });
+    expect(await resumeSession(store, "guessed")).toBeNull();
+  });
+});
