@@ -1,3 +1,8 @@
 import type { Config } from "@react-router/dev/config";
 
-export default { appDirectory: "app", buildDirectory: "build", ssr: true } satisfies Config;
+export default {
+  appDirectory: "app",
+  buildDirectory: "build",
+  ssr: true,
+  routeDiscovery: { mode: "initial" },
+} satisfies Config;

@@ -9,10 +9,10 @@ import type { Study } from "./studies";
 
 export type ExportChoice = CsvOptions & { pilots: boolean };
 /** Trials read and written at a time: other requests get their turn in between. */
-const batch = 1000;
+const batch = 500;
 
 type Released = { id: string; number: number; document: StudyDocument };
-type SessionFact = SessionFacts & { releaseId: string };
+type SessionFact = SessionFacts & { releaseId: string; trials: number };
 
 async function releasesWithData({ db }: Store, study: Study): Promise<Released[]> {
   const rows = await db
@@ -41,7 +41,7 @@ async function sessionFacts(
 ): Promise<SessionFact[]> {
   let query = db
     .selectFrom("session")
-    .select(["id", "release_id", "participant", "group_id", "pilot"])
+    .select(["id", "release_id", "participant", "group_id", "pilot", "trials"])
     .where("study_id", "=", study.id);
   if (!pilots) query = query.where("pilot", "=", 0);
   const rows = await query.orderBy("pilot").orderBy("participant").orderBy("id").execute();
@@ -54,6 +54,7 @@ async function sessionFacts(
     group: row.group_id,
     pilot: row.pilot === 1,
     releaseId: row.release_id,
+    trials: row.trials,
   }));
 }
 
@@ -66,25 +67,50 @@ export async function* trialsOf(
 ): AsyncGenerator<{ facts: SessionFacts; document: StudyDocument; record: TrialRecord }[]> {
   const releases = new Map((await releasesWithData(store, study)).map((release) => [release.id, release]));
   const numbers = new Map([...releases].map(([id, { number }]) => [id, number]));
-  for (const facts of await sessionFacts(store, study, pilots, numbers)) {
-    if (onlySession !== undefined && facts.session !== onlySession) continue;
-    const document = releases.get(facts.releaseId)?.document ?? study.document;
+  const facts = await sessionFacts(store, study, pilots, numbers);
+  for (const sitting of inBatches(facts.filter(({ session }) => onlySession === undefined || session === onlySession)))
     for (let after = 0; ;) {
-      const rows = await store.db
+      const ids = sitting.map(({ session }) => session);
+      let query = store.db
         .selectFrom("record")
-        .select(["number", "body"])
-        .where("session_id", "=", facts.session)
+        .select(["session_id", "number", "body"])
+        .where("session_id", "in", ids)
         .where("number", ">", after)
         .where("kind", "=", "trial")
-        .orderBy("number")
-        .limit(batch)
-        .execute();
-      if (rows.length > 0) yield rows.map(({ body }) => ({ facts, document, record: JSON.parse(body) as TrialRecord }));
+        .orderBy("session_id")
+        .orderBy("number");
+      // Several sessions fit into a batch together; one alone may be longer and is read piece by piece.
+      const isAlone = sitting.length === 1;
+      if (isAlone) query = query.limit(batch);
+      const rows = await query.execute();
+      const bySession = new Map(ids.map((id): [string, string[]] => [id, []]));
+      for (const { session_id, body } of rows) bySession.get(session_id)?.push(body);
+      const trials = sitting.flatMap((each) => {
+        const document = releases.get(each.releaseId)?.document ?? study.document;
+        const bodies = bySession.get(each.session) ?? [];
+        return bodies.map((body) => ({ facts: each, document, record: JSON.parse(body) as TrialRecord }));
+      });
+      if (trials.length > 0) yield trials;
       const last = rows.at(-1);
-      if (!last || rows.length < batch) break;
+      if (!isAlone || !last || rows.length < batch) break;
       after = last.number;
     }
+}
+
+/** Sessions one after the other, as many together as have at most a batch of trials; a longer one alone. */
+function inBatches(facts: SessionFact[]): SessionFact[][] {
+  const batches: SessionFact[][] = [];
+  let room = 0;
+  for (const each of facts) {
+    const there = batches.at(-1);
+    if (there && each.trials <= room) there.push(each);
+    else {
+      batches.push([each]);
+      room = batch;
+    }
+    room -= each.trials;
   }
+  return batches;
 }
 
 /** `trials.csv` as it is written, piece by piece. */
@@ -165,7 +191,7 @@ export function dataZip(store: Store, study: Study, choice: ExportChoice): Reada
   });
   const making = (async function* () {
     const file = (name: string) => {
-      const entry = new ZipDeflate(name, { level: 6 });
+      const entry = new ZipDeflate(name, { level: 3 });
       zip.add(entry);
       return entry;
     };

@@ -1,13 +1,6 @@
 import { Columns3, Plus, Trash2 } from "lucide-react";
 import { useMemo, useRef, useState } from "react";
-import {
-  createTextColumn,
-  DataSheetGrid,
-  keyColumn,
-  type CellProps,
-  type Column as GridColumn,
-  type DataSheetGridRef,
-} from "react-datasheet-grid";
+import { DataSheetGrid, type Column as GridColumn, type DataSheetGridRef } from "react-datasheet-grid";
 import "react-datasheet-grid/dist/style.css";
 import { Button } from "~/app/components/button";
 import { mediaUrlIn, newId, useStudy } from "~/app/editing/use-study";
@@ -17,6 +10,7 @@ import { together, type Edit } from "~/core/design/edits/edit";
 import { addColumn, addRows, removeRows, setCells, setCopies, type CellChange } from "~/core/design/edits/table";
 import { freeName, namesInReach } from "~/core/design/names";
 import type { Block, Column, Id, Row, StudyDocument } from "~/core/design/types";
+import { textCells } from "./grid-cell";
 import { keyLabel } from "./words";
 
 /** A row as the grid edits it: every cell as text, by column id, and the copies. */
@@ -177,74 +171,60 @@ function makeColumns(
   block: Block,
   mediaUrl: (id: Id) => string | null,
   onHeader: (column: Id) => void,
-): GridColumn<Line>[] {
-  const text = createTextColumn<string>({
-    continuousUpdates: false,
-    deletedValue: "",
-    parsePastedValue: (value) => value.trim(),
+): Partial<GridColumn<Line, unknown, string>>[] {
+  const copies = textCells<Line>({
+    label: "copies",
+    read: (line) => line.copies,
+    write: (line, text) => ({ ...line, copies: text }),
+    show: (text) => text,
   });
-  const copies: GridColumn<Line> = {
-    ...keyColumn<Line, "copies">("copies", text as Partial<GridColumn<string>>),
-    title: "copies",
-    basis: 66,
+  const cells = block.table.columns.map((column) => ({
+    ...textCells<Line>({
+      label: column.name,
+      read: (line) => line.cells[column.id] ?? "",
+      write: (line, text) => ({ ...line, cells: { ...line.cells, [column.id]: text } }),
+      show: (text) => <ShownCell document={document} column={column} text={text} mediaUrl={mediaUrl} />,
+    }),
+    title: <ColumnHeader column={column} onSelect={() => onHeader(column.id)} />,
+    basis: Math.max(
+      column.type === "image" ? 170 : 100,
+      30 + 7 * column.name.length + (column.factor || column.cases ? 56 : 0),
+    ),
     grow: 0,
-    minWidth: 66,
-  };
-  const cell = (column: Column): GridColumn<Line> => {
-    const base = text as unknown as GridColumn<string>;
-    const read = (line: Line) => line.cells[column.id] ?? "";
-    const write = (line: Line, value: unknown): Line => ({
-      ...line,
-      cells: { ...line.cells, [column.id]: typeof value === "string" ? value : "" },
-    });
-    const Inner = base.component as (props: CellProps<string, unknown>) => React.ReactNode;
-    return {
-      ...(base as unknown as GridColumn<Line>),
-      title: <ColumnHeader column={column} onSelect={() => onHeader(column.id)} />,
-      basis: Math.max(
-        column.type === "image" ? 170 : 100,
-        30 + 7 * column.name.length + (column.factor || column.cases ? 56 : 0),
-      ),
-      grow: 0,
-      minWidth: 90,
-      disabled: column.cases !== undefined,
-      component: (props) => {
-        const { rowData, setRowData, focus } = props as CellProps<Line, unknown>;
-        const value = read(rowData);
-        const problem = column.cases ? null : cellProblem(document, column, cellFromText(document, column, value));
-        const media = column.type === "image" ? document.media.find(({ name }) => name === value) : undefined;
-        const url = media ? mediaUrl(media.id) : null;
-        const plain = !focus && (url ?? problem ?? column.cases ?? (column.type === "color" && value));
-        if (plain) {
-          return (
-            <span
-              className={`flex w-full items-center gap-2 truncate px-2.5 ${problem ? "text-alarm underline decoration-wavy" : column.cases ? "text-sheen" : ""}`}
-              title={problem ?? value}
-            >
-              {url && <img src={url} alt="" className="h-[18px] w-6 object-contain" />}
-              {column.type === "color" && !problem && (
-                <span aria-hidden="true" className="size-3 border border-hairline" style={{ background: value }} />
-              )}
-              {column.cases ? keyLabel(value) : value}
-            </span>
-          );
-        }
-        return (
-          <Inner
-            {...(props as unknown as CellProps<string, unknown>)}
-            rowData={value}
-            setRowData={(next: string) => setRowData(write(rowData, next))}
-            columnData={(base as { columnData?: unknown }).columnData}
-          />
-        );
-      },
-      copyValue: ({ rowData }) => read(rowData),
-      pasteValue: ({ rowData, value }) => write(rowData, value.trim()),
-      deleteValue: ({ rowData }) => write(rowData, ""),
-      isCellEmpty: ({ rowData }) => read(rowData) === "",
-    };
-  };
-  return [copies, ...block.table.columns.map(cell)];
+    minWidth: 90,
+    disabled: column.cases !== undefined,
+  }));
+  return [{ ...copies, title: "copies", basis: 66, grow: 0, minWidth: 66 }, ...cells];
+}
+
+type ShownCellProps = {
+  document: StudyDocument;
+  column: Column;
+  text: string;
+  mediaUrl: (id: Id) => string | null;
+};
+
+/** A cell while it is not typed into: a picture with its thumbnail, a colour with a sample, what does not fit marked. */
+function ShownCell({ document, column, text, mediaUrl }: ShownCellProps) {
+  if (column.cases) return <span className="text-sheen">{keyLabel(text)}</span>;
+  const problem = cellProblem(document, column, cellFromText(document, column, text));
+  if (problem)
+    return (
+      <span className="truncate text-alarm underline decoration-wavy" title={problem}>
+        {text}
+      </span>
+    );
+  const media = column.type === "image" ? document.media.find(({ name }) => name === text) : undefined;
+  const url = media ? mediaUrl(media.id) : null;
+  return (
+    <>
+      {url && <img src={url} alt="" className="h-[18px] w-6 object-contain" />}
+      {column.type === "color" && text && (
+        <span aria-hidden="true" className="size-3 border border-hairline" style={{ background: text }} />
+      )}
+      {text}
+    </>
+  );
 }
 
 const ColumnHeader = ({ column, onSelect }: { column: Column; onSelect: () => void }) => (

@@ -15,6 +15,7 @@ import {
 } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import { FileText, GripVertical, LayoutGrid, Repeat2 } from "lucide-react";
+import { useInBrowser } from "~/app/compose/property";
 import { keyLabel } from "~/app/compose/words";
 import { useStudy } from "~/app/editing/use-study";
 import { conditionColor } from "~/app/ribbon/palette";
@@ -31,6 +32,7 @@ export function PlanTable() {
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
+  const inBrowser = useInBrowser();
   const parts = partsInOrder(document);
   const ids = parts.map(({ id }) => id);
   const drop = ({ active, over }: DragEndEvent) => {
@@ -103,7 +105,13 @@ export function PlanTable() {
             )}
           </div>
         )}
-        <DndContext id="running-order" sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
+        <DndContext
+          id="running-order"
+          sensors={sensors}
+          collisionDetection={closestCenter}
+          accessibility={inBrowser ? { container: globalThis.document.body } : {}}
+          onDragEnd={drop}
+        >
           <SortableContext items={ids} strategy={verticalListSortingStrategy}>
             {parts.map((part, index) => (
               <PartRow
@@ -163,7 +171,10 @@ function PartRow({ part, place, columns }: { part: Part; place: number; columns:
       style={{ transform: CSS.Translate.toString(transform), transition, gridTemplateColumns: columns }}
       className={`relative grid min-h-[39px] border-b border-hairline last:border-b-0 ${isDragging ? "z-10 bg-sheet opacity-80" : ""}`}
     >
-      <span className="absolute -left-9 top-0 flex h-full w-9 items-center justify-end gap-0.5 pr-2.5 text-xs">
+      <span
+        role="cell"
+        className="absolute -left-9 top-0 flex h-full w-9 items-center justify-end gap-0.5 pr-2.5 text-xs"
+      >
         <button
           ref={setActivatorNodeRef}
           type="button"

@@ -1,4 +1,4 @@
-import type { Block, Id, Page, Part, RunningNode, StudyDocument } from "./types";
+import type { Block, Id, Part, RunningNode, StudyDocument } from "./types";
 
 /** The part with this id. Throws when the document has none: ids come from the document itself. */
 export function partOf(document: StudyDocument, id: Id): Part {
@@ -25,9 +25,6 @@ export const partsInOrder = (document: StudyDocument): Part[] =>
 
 export const blocksInOrder = (document: StudyDocument): Block[] =>
   partsInOrder(document).filter((part): part is Block => part.kind === "block");
-
-export const pagesInOrder = (document: StudyDocument): Page[] =>
-  partsInOrder(document).filter((part): part is Page => part.kind === "page");
 
 /** Trials a participant plays in this block: copies summed over rows, times passes. */
 export const trialsInBlock = (block: Block): number =>

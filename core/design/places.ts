@@ -1,5 +1,3 @@
-import type { StudyDocument } from "./types";
-
 /**
  * Says in words where in a document a path points, for example
  * `parts.b-near.scenes[1].items[0].size.w` → `block “Near waders”, scene 2, item “left bird”: size, width`.
@@ -75,5 +73,3 @@ function entryInWords(list: string, step: string, entry: unknown): string {
   if (!words || words.numbered || !name) return `${words?.one ?? list} ${number}`;
   return `${words.one} “${name}”`;
 }
-
-export const partInWords = (document: StudyDocument, id: string): string => placeInWords(document, `parts.${id}`);

@@ -1,6 +1,5 @@
 import * as yup from "yup";
 import { builtInNames, nameProblem } from "./names";
-import type { StudyDocument } from "./types";
 
 /** The version of the document format this code reads and writes. */
 export const currentVersion = 1;
@@ -364,5 +363,3 @@ export function shapeMistakes(value: unknown): Mistake[] {
     return each.map(({ path, message }) => ({ path: path ?? "", message }));
   }
 }
-
-export const hasStudyShape = (value: unknown): value is StudyDocument => shapeMistakes(value).length === 0;

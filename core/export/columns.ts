@@ -2,7 +2,7 @@ import { cellAsText } from "../design/cells";
 import { blocksInOrder } from "../design/lookup";
 import { columnStem } from "../design/names";
 import { rowValues } from "../compile/values";
-import type { Block, Id, StudyDocument } from "../design/types";
+import type { Block, Id, Row, StudyDocument } from "../design/types";
 import type { TrialRecord } from "../run/records";
 
 export type Cell = string | number | null;
@@ -86,13 +86,51 @@ const whoAndWhere = (documents: readonly StudyDocument[]): ExportColumn[] => [
   ),
   column("pass", "whole number", "Run through the block's rows, from 1", ({ record }) => record.pass),
   column("trial", "whole number", "Number of the trial in the session, from 1", ({ record }) => record.trial),
-  column("row", "whole number", "Row of the trial table, from 1", ({ block, record }) => rowNumber(block, record.row)),
+  column(
+    "row",
+    "whole number",
+    "Row of the trial table, from 1",
+    ({ block, record }) => indexOf(block).rows.get(record.row)?.number ?? null,
+  ),
 ];
 
-const rowNumber = (block: Block, row: Id): Cell => {
-  const index = block.table.rows.findIndex(({ id }) => id === row);
-  return index < 0 ? null : index + 1;
+/** What is looked up for every record of a block, worked out once a block: a document is never changed in place. */
+type BlockIndex = {
+  rows: Map<Id, { number: number; row: Row }>;
+  sceneByStem: Map<string, Id>;
+  cells: Map<string, Map<string, Cell>>;
 };
+const indexes = new WeakMap<Block, BlockIndex>();
+
+function indexOf(block: Block): BlockIndex {
+  const known = indexes.get(block);
+  if (known) return known;
+  const made: BlockIndex = {
+    rows: new Map(block.table.rows.map((row, place) => [row.id, { number: place + 1, row }])),
+    sceneByStem: new Map(block.scenes.map(({ id, name }) => [columnStem(name), id])),
+    cells: new Map(),
+  };
+  indexes.set(block, made);
+  return made;
+}
+
+/** The cells of the table's row behind a record, by column name, as they are exported for its group. */
+function cellsOf({ block, record, facts, document }: Source): Map<string, Cell> {
+  const { rows, cells } = indexOf(block);
+  const key = `${record.row} ${facts.group}`;
+  const known = cells.get(key);
+  if (known) return known;
+  const row = rows.get(record.row)?.row;
+  const values = row ? rowValues(document, block, row, facts.group) : {};
+  const made = new Map(
+    block.table.columns.map((each): [string, Cell] => {
+      const value = values[each.id] ?? null;
+      return [each.name, value === null || typeof value === "number" ? value : cellAsText(document, each, value)];
+    }),
+  );
+  cells.set(key, made);
+  return made;
+}
 
 function tableColumns(blocks: { document: StudyDocument; block: Block }[]): ExportColumn[] {
   const names = [...new Set(blocks.flatMap(({ block }) => block.table.columns.map(({ name }) => name)))];
@@ -113,13 +151,7 @@ function tableColumns(blocks: { document: StudyDocument; block: Block }[]): Expo
       name,
       numeric ? "number" : "text",
       `${factor ? "Factor" : "Column"} of the trial table`,
-      ({ block, record, facts, document }) => {
-        const found = block.table.columns.find((each) => each.name === name);
-        const row = block.table.rows.find(({ id }) => id === record.row);
-        if (!found || !row) return null;
-        const value = rowValues(document, block, row, facts.group)[found.id] ?? null;
-        return value === null ? null : typeof value === "number" ? value : cellAsText(document, found, value);
-      },
+      (source) => cellsOf(source).get(name) ?? null,
       "",
       joined(seen.filter(Boolean)),
     );
@@ -160,8 +192,8 @@ function sceneColumns(blocks: Block[]): ExportColumn[] {
     for (const { name } of block.scenes) if (!stems.has(columnStem(name))) stems.set(columnStem(name), name);
   return [...stems].flatMap(([stem, name]) => {
     const shown = ({ block, record }: Source) => {
-      const scene = block.scenes.find((each) => columnStem(each.name) === stem);
-      return record.scenes.find((each) => each.scene === scene?.id);
+      const scene = indexOf(block).sceneByStem.get(stem);
+      return scene === undefined ? undefined : record.scenes.find((each) => each.scene === scene);
     };
     const of = (read: (scene: NonNullable<ReturnType<typeof shown>>) => number | null) => (source: Source) => {
       const scene = shown(source);

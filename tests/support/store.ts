@@ -39,8 +39,9 @@ export async function freshOwner(store: Store, email = "owner@lapwing.example"):
 /** A store with a study, a release of it and its open link. */
 export async function released(
   document: StudyDocument = plainStudy(),
+  folder?: string,
 ): Promise<{ store: Store; study: Study; link: EntryLink }> {
-  const store = await freshStore();
+  const store = await freshStore(folder);
   const study = await addStudy(store, await freshOwner(store), document);
   const frozen = await freezeRelease(store, study, "First release.");
   if (!frozen.ok) throw new Error("not released");

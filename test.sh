@@ -1,0 +1,51 @@
+#!/usr/bin/env bash
+# Lint, types, own checks, unit tests, end-to-end tests. The last line, alone, is "N passed, N failed" over all of them.
+set -u
+cd "$(dirname "$0")" || exit 1
+. scripts/prepare.sh
+check_node
+install_packages
+
+if [ ! -x /usr/bin/chromium ]; then
+  if [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null 2>&1; then
+    echo "Installing Chromium from Debian's packages ..."
+    { apt-get update -q && apt-get install -y -q --no-install-recommends chromium; } >/dev/null 2>&1
+  fi
+  [ -x /usr/bin/chromium ] || { echo "Chromium is needed for the end-to-end tests: install Debian's package chromium as root (apt-get install chromium)."; exit 1; }
+fi
+
+passed=0
+failed=0
+check() { # check NAME COMMAND...: one check, counted as one test
+  local name=$1; shift
+  local log; log=$(mktemp)
+  if "$@" >"$log" 2>&1; then passed=$((passed + 1)); echo "ok      $name"
+  else failed=$((failed + 1)); echo "FAILED  $name"; cat "$log"; fi
+  rm -f "$log"
+}
+suite() { # suite NAME CONFIG: a run of Vitest, every test of it counted
+  local report; report=$(mktemp)
+  echo "running $1"
+  npx --no-install vitest run -c "$2" --reporter=dot --reporter=json --outputFile.json="$report" || true
+  local counts
+  counts=$(node -e '
+    const report = JSON.parse(require("node:fs").readFileSync(process.argv[1], "utf8"));
+    const broken = report.testResults.filter((file) => file.status === "failed" && file.assertionResults.every((test) => test.status !== "failed")).length;
+    console.log(report.numPassedTests, report.numFailedTests + broken);' "$report" 2>/dev/null) || counts="0 1"
+  passed=$((passed + ${counts% *}))
+  failed=$((failed + ${counts#* }))
+  rm -f "$report"
+}
+
+build_if_changed
+check "lint, with the directions of imports" npm run --silent lint
+check "types" npm run --silent types
+check "formatting" npx --no-install prettier --check .
+check "no dead code" npm run --silent unused
+check "participant's script at most 120 kB compressed" node scripts/player-size.mjs
+[ -f ../shared/tools/own-words.mjs ] && check "own words" node ../shared/tools/own-words.mjs .
+suite "unit tests" vitest.config.ts
+suite "end-to-end tests" vitest.e2e.config.ts
+
+echo "$passed passed, $failed failed"
+[ "$failed" -eq 0 ]

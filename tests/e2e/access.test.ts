@@ -1,0 +1,65 @@
+import { AxeBuilder } from "@axe-core/playwright";
+import type { Browser, Page } from "playwright-core";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { launch, lookAround, openWindow } from "../support/browser";
+import { startServer, type Running } from "../support/server";
+
+let browser: Browser;
+let server: Running;
+beforeAll(async () => {
+  [browser, server] = await Promise.all([launch(), startServer({ demo: true })]);
+});
+afterAll(async () => {
+  await browser.close();
+  await server.stop();
+});
+
+/** Serious and critical findings, each with the first element it is about. */
+async function serious(page: Page): Promise<string[]> {
+  const { violations } = await new AxeBuilder({ page } as unknown as ConstructorParameters<
+    typeof AxeBuilder
+  >[0]).analyze();
+  return violations
+    .filter(({ impact }) => impact === "serious" || impact === "critical")
+    .map(
+      ({ id, nodes }) => `${id}: ${nodes[0]?.html.slice(0, 160)} (${nodes[0]?.failureSummary?.split("\n")[1]?.trim()})`,
+    );
+}
+
+const screens: [string, (page: Page) => Promise<unknown>][] = [
+  ["studies", (page) => page.locator("tbody tr").first().waitFor()],
+  ["studies/amber-quay/plan", (page) => page.locator("[data-tick]").first().waitFor()],
+  [
+    "studies/amber-quay/compose",
+    async (page) => {
+      await page.locator('[data-scene-button="flock"]').click();
+      await page.getByRole("button", { name: "middle bird", exact: true }).click();
+    },
+  ],
+  ["studies/amber-quay/rehearse", (page) => page.getByRole("tab", { name: /Preflight/ }).click()],
+  ["studies/amber-quay/collect", (page) => page.locator("[data-entry-link]").waitFor()],
+  ["studies/amber-quay/results", (page) => page.locator("figure svg.recharts-surface").waitFor()],
+  ["studies/amber-quay/results?tab=records", (page) => page.locator("tbody tr").first().waitFor()],
+];
+
+describe.each(["light", "dark"] as const)("in the %s scheme nothing serious is found", (colorScheme) => {
+  it.each(screens)("on %s", async (path, ready) => {
+    const { page, context, complaints } = await openWindow(browser, { colorScheme });
+    await lookAround(page, server.address);
+    await page.goto(`${server.address}/${path}`);
+    await ready(page);
+    expect(await serious(page)).toEqual([]);
+    // No horizontal scroll bar at the size the screens are made for.
+    expect(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true);
+    expect(complaints).toEqual([]);
+    await context.close();
+  });
+
+  it.each(["sign-in", "join/demo-waders"])("on %s", async (path) => {
+    const { page, context } = await openWindow(browser, { colorScheme });
+    await page.goto(`${server.address}/${path}`);
+    await page.getByRole("button").first().waitFor();
+    expect(await serious(page)).toEqual([]);
+    await context.close();
+  });
+});

@@ -1,0 +1,211 @@
+import { execFile, spawn } from "node:child_process";
+import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
+import { createServer } from "node:net";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { promisify } from "node:util";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { freePort, startServer, type Running } from "../support/server";
+
+let server: Running;
+beforeAll(async () => {
+  server = await startServer({ demo: true });
+});
+afterAll(async () => void (await server.stop()));
+
+const get = (path: string, init?: RequestInit) => fetch(server.address + path, { redirect: "manual", ...init });
+/** Signs in to the demo account; gives the cookie. */
+async function demoCookie(): Promise<string> {
+  const response = await get("/look-around", { method: "POST", headers: { origin: server.address } });
+  return response.headers.get("set-cookie")?.split(";")[0] ?? "";
+}
+
+describe("serving", () => {
+  it("answers the health check with status and version", async () => {
+    const response = await get("/healthz");
+    expect(response.status).toBe(200);
+    expect(await response.json()).toMatchObject({
+      status: "ok",
+      version: expect.stringMatching(/^\d+\.\d+\.\d+$/) as string,
+    });
+  });
+
+  it("allows no inline scripts, no framing, no guessing of kinds", async () => {
+    const { headers } = await get("/sign-in");
+    const policy = headers.get("content-security-policy") ?? "";
+    expect(policy).toMatch(/script-src 'self' 'nonce-[\w-]{20,}'(;|$)/);
+    expect(/script-src[^;]*unsafe/.test(policy)).toBe(false);
+    expect(policy).toContain("frame-ancestors 'none'");
+    expect(headers.get("x-content-type-options")).toBe("nosniff");
+    expect(headers.get("referrer-policy")).toBe("same-origin");
+  });
+
+  it("isolates participant pages", async () => {
+    for (const path of ["/join/demo-waders", "/play"]) {
+      const { headers, status } = await get(path);
+      expect([status, headers.get("cross-origin-opener-policy"), headers.get("cross-origin-embedder-policy")]).toEqual([
+        200,
+        "same-origin",
+        "require-corp",
+      ]);
+    }
+  });
+
+  it("sends hashed files compressed and to be kept for good, pages not to be kept", async () => {
+    const html = await (await get("/join/demo-waders")).text();
+    const script = /src="(\/player\/[^"]+\.js)"/.exec(html)?.[1] ?? "";
+    const { headers } = await get(script, { headers: { "accept-encoding": "gzip" } });
+    expect(headers.get("cache-control")).toBe("public, max-age=31536000, immutable");
+    expect(headers.get("content-encoding")).toBe("gzip");
+    expect((await get("/sign-in")).headers.get("cache-control")).toBe("no-store");
+  });
+
+  it("refuses changes from another site", async () => {
+    const cookie = await demoCookie();
+    const response = await get("/studies?do=new", {
+      method: "POST",
+      headers: { origin: "http://elsewhere.example", cookie },
+      body: new URLSearchParams({ title: "Stolen" }),
+    });
+    expect(response.status).toBe(403);
+    expect(
+      (await get("/sign-out", { method: "POST", headers: { "sec-fetch-site": "cross-site", cookie } })).status,
+    ).toBe(403);
+  });
+
+  it("keeps the sign-in cookie from scripts and other sites", async () => {
+    const response = await get("/look-around", { method: "POST", headers: { origin: server.address } });
+    expect(response.headers.get("set-cookie")).toMatch(/HttpOnly; SameSite=Lax/);
+  });
+
+  it("shows another's study, and one without signing in, to nobody", async () => {
+    expect((await get("/studies/amber-quay/plan")).status).toBe(302);
+    const cookie = await demoCookie();
+    expect((await get("/studies/amber-quay/plan", { headers: { cookie } })).status).toBe(200);
+    for (const path of ["/studies/no-such/plan", "/studies/no-such/data", "/studies/no-such/edits", "/nothing-here"])
+      expect((await get(path, { headers: { cookie } })).status).toBe(404);
+  });
+
+  it("gives media only to those who may see them", async () => {
+    const cookie = await demoCookie();
+    const { document } = (await (await get("/studies/amber-quay/edits", { headers: { cookie } })).json()) as {
+      document: { media: { sha256: string }[] };
+    };
+    const path = `/studies/amber-quay/media/${document.media[0]?.sha256}`;
+    const own = await get(path, { headers: { cookie } });
+    expect([own.status, own.headers.get("content-type"), own.headers.get("content-security-policy")]).toEqual([
+      200,
+      "image/svg+xml",
+      expect.stringContaining("sandbox"),
+    ]);
+    expect((await get(path)).status).toBe(302);
+    expect((await get(`/api/session/media/${document.media[0]?.sha256}`)).status).toBe(404);
+  });
+
+  it("answers hostile participants in plain words and without a stack trace", async () => {
+    const started = (await (await get("/api/join/demo-waders", { method: "POST" })).json()) as { secret: string };
+    for (const body of [
+      "not json",
+      "[1]",
+      '[{"kind":"trial"}]',
+      "{}",
+      `[${'{"kind":"end","number":1,"at":1},'.repeat(600)}{}]`,
+    ]) {
+      const response = await get("/api/session/records", {
+        method: "POST",
+        body,
+        headers: { authorization: `Bearer ${started.secret}`, "content-type": "application/json" },
+      });
+      const text = await response.text();
+      expect(response.status).toBe(400);
+      expect(text).not.toMatch(/at \w+ \(|node_modules/);
+      expect((JSON.parse(text) as { reason: string }).reason.length).toBeGreaterThan(10);
+    }
+  });
+});
+
+describe("starting", () => {
+  const failing = async (env: Record<string, string>): Promise<{ code: number; out: string }> => {
+    const child = spawn("node", ["build/node/start.js"], { env: { ...process.env, NODE_ENV: "production", ...env } });
+    let out = "";
+    child.stderr.on("data", (piece: Buffer) => (out += piece.toString()));
+    const code = await new Promise<number>((resolve) => child.once("exit", (status) => resolve(status ?? -1)));
+    return { code, out: out.trim() };
+  };
+  const folder = mkdtempSync(join(tmpdir(), "lapwing-start-"));
+  afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+  it("on a taken port stops with one sentence", async () => {
+    const taken = createServer().listen(0);
+    const address = taken.address();
+    const port = typeof address === "object" && address ? address.port : 0;
+    const { code, out } = await failing({ PORT: String(port), LAPWING_DATA: folder });
+    taken.close();
+    expect([code, out]).toEqual([1, `Port ${port} is taken. Choose another, for example PORT=${port + 1} ./demo.sh.`]);
+  });
+
+  it("on a folder that cannot be written stops with one sentence", async () => {
+    writeFileSync(join(folder, "a-file"), "");
+    const { code, out } = await failing({ PORT: String(await freePort()), LAPWING_DATA: join(folder, "a-file") });
+    expect(code).toBe(1);
+    expect(out).toMatch(/^The data folder \S+ cannot be written\. Choose another with LAPWING_DATA[^\n]*$/);
+  });
+
+  it("on a port that is no number stops with one sentence", async () =>
+    expect(await failing({ PORT: "abc", LAPWING_DATA: folder })).toMatchObject({
+      code: 1,
+      out: expect.stringMatching(/^PORT is “abc”/) as string,
+    }));
+
+  it("ends cleanly on Ctrl-C", async () => {
+    const own = await startServer();
+    expect(await own.stop("SIGINT")).toBe(0);
+  });
+});
+
+describe("the command line", () => {
+  const run = promisify(execFile);
+  const cli = (...args: string[]) =>
+    run("node", ["build/node/cli.js", ...args], {
+      env: { ...process.env, LAPWING_DATA: server.folder, PORT: String(server.port) },
+    }).then(
+      ({ stdout }) => ({ code: 0, stdout, stderr: "" }),
+      (error: { code: number; stdout: string; stderr: string }) => ({
+        code: error.code,
+        stdout: error.stdout,
+        stderr: error.stderr,
+      }),
+    );
+  const folder = mkdtempSync(join(tmpdir(), "lapwing-cli-"));
+  afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+  it("checks a file: exit code 0 without errors, 1 with them", async () => {
+    expect((await cli("check", "demo/waders.lapwing.zip")).code).toBe(0);
+    writeFileSync(join(folder, "broken.json"), '{"format":"lapwing-study","version":1}');
+    const broken = await cli("check", join(folder, "broken.json"));
+    expect(broken.code).toBe(1);
+    expect(broken.stderr).toMatch(/is not a study that can be used:\n {2}.*is missing/);
+  });
+
+  it("imports, releases, and the printed link is open; exports the data", async () => {
+    const { stdout } = await cli("import", "demo/waders.lapwing.zip", "--owner", "demo@lapwing.example", "--release");
+    const [code = "", link = ""] = stdout.trim().split("\n");
+    expect((await fetch(link)).status).toBe(200);
+    expect((await cli("export", code, "--out", join(folder, "data.zip"))).code).toBe(0);
+    expect((await cli("export", "amber-quay", "--out", join(folder, "demo.zip"))).code).toBe(0);
+  });
+
+  it("explains itself and its mistakes plainly", async () => {
+    expect((await cli("--help")).stdout).toMatch(/\.\/lapwing check FILE/);
+    expect(await cli("dance")).toMatchObject({
+      code: 1,
+      stderr: "There is no command “dance”. See ./lapwing --help.\n",
+    });
+    expect(await cli("check", "gone.json")).toMatchObject({ code: 1, stderr: "The file gone.json cannot be read.\n" });
+    expect(await cli("import", "demo/waders.lapwing.zip", "--owner", "nobody@x")).toMatchObject({
+      code: 1,
+      stderr: expect.stringMatching(/no account nobody@x/) as string,
+    });
+    expect((await cli("sequence", "demo/waders.lapwing.zip", "--sede", "x")).stderr).toMatch(/Unknown option '--sede'/);
+  });
+});

@@ -1,0 +1,222 @@
+import { execFileSync } from "node:child_process";
+import Papa from "papaparse";
+import type { Browser, Page } from "playwright-core";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { launch, lookAround, openWindow } from "../support/browser";
+import { scene } from "../support/participant";
+import { startServer, type Running } from "../support/server";
+
+let browser: Browser;
+let server: Running;
+beforeAll(async () => {
+  [browser, server] = await Promise.all([launch(), startServer({ demo: true })]);
+});
+afterAll(async () => {
+  await browser.close();
+  await server.stop();
+});
+
+type Row = Record<string, string>;
+const parse = (text: string) => Papa.parse<Row>(text.trimEnd(), { header: true }).data;
+const cli = (...args: string[]) =>
+  execFileSync("node", ["build/node/cli.js", ...args], {
+    encoding: "utf8",
+    env: { ...process.env, LAPWING_DATA: server.folder, PORT: String(server.port) },
+  });
+
+/** Imports a short study of eight quick trials and gives its code and link. */
+function shortStudy(): { code: string; link: string } {
+  const [code = "", link = ""] = cli(
+    "import",
+    "tests/support/eight-trials.lapwing.json",
+    "--owner",
+    "demo@lapwing.example",
+    "--release",
+  )
+    .trim()
+    .split("\n");
+  return { code, link };
+}
+const exported = async (page: Page, code: string): Promise<Row[]> =>
+  parse(await (await page.request.get(`${server.address}/studies/${code}/trials.csv`)).text());
+
+/** Answers trials from the one after `from` on up to `to`, with F. */
+async function answer(page: Page, from: number, to: number) {
+  for (let done = from; done < to;) {
+    done = await scene(page, "target", done);
+    await page.keyboard.press("f");
+  }
+}
+
+describe("a session", () => {
+  it("that ends by closing the tab in trial 5 goes on there on the same computer, each trial once", async () => {
+    const { code, link } = shortStudy();
+    const { context, page } = await openWindow(browser);
+    await page.goto(link);
+    await page.getByRole("button", { name: "Start" }).click();
+    await page.getByRole("button", { name: "Continue" }).click();
+    await answer(page, 0, 4);
+    expect(await scene(page, "target", 4)).toBe(5);
+    await page.close();
+
+    const again = await context.newPage();
+    await again.goto(link);
+    await again.getByRole("button", { name: "Go on where you stopped" }).click();
+    expect(await scene(again, "target", 0)).toBe(5);
+    await answer(again, 4, 8);
+    await again.getByRole("button", { name: "Finish" }).click();
+    await again.getByText("Your completion code").waitFor();
+
+    const researcher = await openWindow(browser);
+    await lookAround(researcher.page, server.address);
+    const rows = await exported(researcher.page, code);
+    expect(rows.map(({ trial }) => trial)).toEqual(["1", "2", "3", "4", "5", "6", "7", "8"]);
+    expect(new Set(rows.map(({ session }) => session)).size).toBe(1);
+    const onsets = rows.map(({ target_onset_ms: onset }) => Number(onset));
+    expect(onsets).toEqual(onsets.toSorted((a, b) => a - b));
+  });
+
+  it("keeps every record while the network is away and sends all of them afterwards", async () => {
+    const { code, link } = shortStudy();
+    const { context, page } = await openWindow(browser);
+    await page.goto(link);
+    await page.getByRole("button", { name: "Start" }).click();
+    await page.getByRole("button", { name: "Continue" }).click();
+    await answer(page, 0, 2);
+    await context.setOffline(true);
+    await answer(page, 2, 8);
+    await page.getByRole("button", { name: "Finish" }).click();
+    await page.getByText(/Your answers are safe on this computer/).waitFor();
+    await page.waitForTimeout(1500);
+    await context.setOffline(false);
+    await page.getByText("Your completion code").waitFor({ timeout: 40_000 });
+    const researcher = await openWindow(browser);
+    await lookAround(researcher.page, server.address);
+    expect((await exported(researcher.page, code)).map(({ trial }) => trial)).toEqual([
+      "1",
+      "2",
+      "3",
+      "4",
+      "5",
+      "6",
+      "7",
+      "8",
+    ]);
+  });
+
+  it("survives the server being killed and started again", async () => {
+    const { code, link } = shortStudy();
+    const { page } = await openWindow(browser);
+    await page.goto(link);
+    await page.getByRole("button", { name: "Start" }).click();
+    await page.getByRole("button", { name: "Continue" }).click();
+    await answer(page, 0, 3);
+    await server.stop("SIGKILL");
+    await answer(page, 3, 6);
+    server = await startServer({ folder: server.folder, port: server.port });
+    await answer(page, 6, 8);
+    await page.getByRole("button", { name: "Finish" }).click();
+    await page.getByText("Your completion code").waitFor({ timeout: 40_000 });
+    const researcher = await openWindow(browser);
+    await lookAround(researcher.page, server.address);
+    expect((await exported(researcher.page, code)).map(({ trial }) => trial)).toEqual([
+      "1",
+      "2",
+      "3",
+      "4",
+      "5",
+      "6",
+      "7",
+      "8",
+    ]);
+  });
+
+  it("is open in one window only", async () => {
+    const { link } = shortStudy();
+    const { context, page } = await openWindow(browser);
+    await page.goto(link);
+    await page.getByRole("button", { name: "Start" }).click();
+    await page.getByRole("button", { name: "Continue" }).waitFor();
+    const second = await context.newPage();
+    await second.goto(link);
+    await second.getByText("This study is open in another window").waitFor();
+  });
+
+  it("plays the order that the sequence command and the ribbon show for its participant", async () => {
+    const researcher = await openWindow(browser);
+    await lookAround(researcher.page, server.address);
+    const { code, link } = shortStudy();
+    const orders: string[][] = [];
+    for (const participant of [1, 2]) {
+      const { page, context } = await openWindow(browser);
+      await page.goto(link);
+      await page.getByRole("button", { name: "Start" }).click();
+      await page.getByRole("button", { name: "Continue" }).click();
+      await answer(page, 0, 8);
+      await page.getByRole("button", { name: "Finish" }).click();
+      await page.getByText("Your completion code").waitFor();
+      await context.close();
+      orders[participant] = (await exported(researcher.page, code))
+        .filter((row) => row.participant === String(participant))
+        .map(({ row }) => row ?? "");
+    }
+    const planned = parse(cli("sequence", "tests/support/eight-trials.lapwing.json", "--participants", "1-2"));
+    await researcher.page.goto(`${server.address}/studies/${code}/compose`);
+    for (const participant of [1, 2]) {
+      expect(orders[participant]).toEqual(
+        planned.filter((row) => row.participant === String(participant)).map(({ row }) => row),
+      );
+      await researcher.page.locator(`[data-ribbon="${participant}"]`).waitFor();
+      const ticks = await researcher.page.locator("[data-tick] title").allTextContents();
+      expect(ticks.map((title) => /row (\d+)/.exec(title)?.[1])).toEqual(orders[participant]);
+      await researcher.page.getByRole("button", { name: "Next participant" }).click();
+    }
+    expect(orders[1]).not.toEqual(orders[2]);
+  });
+
+  it("of a rehearsal is played as the chosen participant in a new tab and shown as pilot", async () => {
+    const { code } = shortStudy();
+    const { context, page, complaints } = await openWindow(browser);
+    await lookAround(page, server.address);
+    await page.goto(`${server.address}/studies/${code}/rehearse`);
+    await page.getByRole("textbox", { name: "Participant" }).fill("5");
+    const [played] = await Promise.all([
+      context.waitForEvent("page"),
+      page.getByRole("button", { name: "Play in a new tab" }).click(),
+    ]);
+    await played.getByText("pilot", { exact: true }).waitFor();
+    await played.getByRole("button", { name: "Continue" }).click();
+    await answer(played, 0, 3);
+    await page.bringToFront();
+    await expect
+      .poll(() => page.locator("[data-rehearsal-records] tbody tr").count(), { timeout: 10_000 })
+      .toBeGreaterThanOrEqual(2);
+    const first = await page.locator("[data-rehearsal-records] tbody tr").first().locator("td").allTextContents();
+    const sequence = parse(cli("sequence", "tests/support/eight-trials.lapwing.json", "--participants", "5"));
+    expect(first[9]).toBe(sequence[0]?.row);
+    expect(first.at(-2)).toBe("yes");
+    expect(complaints).toEqual([]);
+    // Rehearsals are not in the export unless asked for.
+    expect(await exported(page, code)).toEqual([]);
+  });
+
+  it("shows participants a page without the researcher's framework, isolated, with timers at full resolution", async () => {
+    const { page } = await openWindow(browser);
+    const scripts: string[] = [];
+    page.on("response", (response) => {
+      if (response.request().resourceType() === "script") scripts.push(response.url());
+    });
+    await page.goto(`${server.address}/join/demo-waders`);
+    await page.getByRole("button", { name: "Start" }).waitFor();
+    expect(await page.evaluate(() => crossOriginIsolated)).toBe(true);
+    expect(scripts.every((url) => new URL(url).pathname.startsWith("/player/"))).toBe(true);
+    expect(scripts).toHaveLength(1);
+  });
+
+  it("tells on a link that leads nowhere what to do", async () => {
+    const { page } = await openWindow(browser);
+    const response = await page.goto(`${server.address}/join/nowhere`);
+    expect(response?.status()).toBe(404);
+    await page.getByText("This link does not lead to a study that is open").waitFor();
+  });
+});

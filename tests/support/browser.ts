@@ -1,0 +1,63 @@
+import { chromium, type Browser, type BrowserContext, type Page } from "playwright-core";
+
+const flags = [
+  "--no-sandbox",
+  "--disable-gpu",
+  "--disable-quic",
+  "--no-first-run",
+  "--disable-background-networking",
+  "--disable-component-update",
+  "--disable-sync",
+];
+
+export const launch = (): Promise<Browser> => chromium.launch({ executablePath: "/usr/bin/chromium", args: flags });
+
+/** A window at the size the screens are made for; what the page complains of is kept in `complaints`. */
+export async function openWindow(
+  browser: Browser,
+  options: Parameters<Browser["newContext"]>[0] = {},
+): Promise<{ context: BrowserContext; page: Page; complaints: string[] }> {
+  const context = await browser.newContext({
+    viewport: { width: 1280, height: 800 },
+    acceptDownloads: true,
+    ...options,
+  });
+  const page = await context.newPage();
+  const complaints: string[] = [];
+  page.on("pageerror", (error) => complaints.push(error.message));
+  page.on("console", (message) => {
+    // A refused request is what some tests ask for; everything else on the console is a mistake.
+    if (message.type() === "error" && !message.text().startsWith("Failed to load resource"))
+      complaints.push(message.text());
+  });
+  return { context, page, complaints };
+}
+
+export async function lookAround(page: Page, address: string): Promise<void> {
+  await page.goto(`${address}/sign-in`);
+  await page.getByRole("button", { name: "Look around with the demo data" }).click();
+  await page.waitForURL("**/studies");
+}
+
+export const owner = { email: "ann@harbour.example", password: "a long password", name: "Ann" };
+
+/** Makes the first account of an empty Lapwing; the window is signed in afterwards. */
+export async function firstAccount(page: Page, address: string): Promise<void> {
+  await page.goto(address);
+  await page.getByLabel("Name").fill(owner.name);
+  await page.getByLabel("E-mail address").fill(owner.email);
+  await page.getByLabel("Password").fill(owner.password);
+  await page.getByRole("button", { name: "Create account" }).click();
+  await page.waitForURL("**/studies");
+}
+
+export const saved = (page: Page): Promise<void> => page.locator('[data-save="saved"]').waitFor();
+
+/** The table's columns of records as the page or file shows them, by name. */
+export async function downloaded(page: Page, press: () => Promise<void>): Promise<Uint8Array> {
+  const [download] = await Promise.all([page.waitForEvent("download"), press()]);
+  const stream = await download.createReadStream();
+  const pieces: Buffer[] = [];
+  for await (const piece of stream) pieces.push(piece as Buffer);
+  return new Uint8Array(Buffer.concat(pieces));
+}
