@@ -5,6 +5,7 @@ export default defineConfig({
   test: {
     include: [
       "core/**/*.test.ts",
+      "app/**/*.test.ts",
       "server/**/*.test.ts",
       "demo/**/*.test.ts",
       "docs/**/*.test.ts",

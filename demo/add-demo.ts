@@ -40,7 +40,7 @@ export async function addDemo(store: Store, folder: string): Promise<void> {
   const made = await createAccount(store, "demo@lapwing.example", "demo researcher", newSecret(), true);
   if (!made.ok) return;
   const owner = made.account.id;
-  for (const draft of drafts()) await addStudy(store, owner, draft);
+  for (const { code, document } of drafts()) await addStudy(store, owner, document, code);
   const imported = await importStudy(
     store,
     owner,
@@ -130,12 +130,15 @@ async function keepSession(
 }
 
 /** Two studies still being drafted, so that the index is not a single line. */
-function drafts(): StudyDocument[] {
+function drafts(): { code: string; document: StudyDocument }[] {
   let count = 0;
   const id = (prefix: string) => `${prefix}-${++count}`;
   const lights = newStudy(id, "Harbour lights after dark", "91C0");
   const tides = newStudy(id, "Reading tide tables against the clock", "07BD");
-  return [withWords(tides, ["high", "low"]), withWords(lights, ["red", "green"])];
+  return [
+    { code: "salt-ledger", document: withWords(tides, ["high", "low"]) },
+    { code: "brass-tide", document: withWords(lights, ["red", "green"]) },
+  ];
 }
 
 function withWords(document: StudyDocument, words: [string, string]): StudyDocument {

@@ -10,11 +10,17 @@ it("the example in the format's description is read, has nothing to mend, and pl
   if (!parsed.ok) throw new Error(parsed.mistakes.join("\n"));
   expect(preflight(parsed.document)).toEqual([]);
   for (const group of ["g1", "g2"]) {
-    const { records, finished } = simulateSession(parsed.document, 1, group, "4F2A", { ...plainModel, errors: 0, lapses: 0 });
+    const { records, finished } = simulateSession(parsed.document, 1, group, "4F2A", {
+      ...plainModel,
+      errors: 0,
+      lapses: 0,
+    });
     expect(finished).toBe(true);
     const trials = records.flatMap((record) => (record.kind === "trial" ? [record] : []));
     expect(trials).toHaveLength(16);
     const key = { g1: "f", g2: "j" }[group];
-    expect(trials.filter(({ row }) => row === "r1").every(({ answer, right }) => answer?.value === key && right)).toBe(true);
+    expect(trials.filter(({ row }) => row === "r1").every(({ answer, right }) => answer?.value === key && right)).toBe(
+      true,
+    );
   }
 });

@@ -8,11 +8,12 @@ check_node() {
   fi
 }
 
-# The lock file is compared with the one the present node_modules were installed from.
+# The lock file is compared with the one the present node_modules were installed from. "npm ci" is not used: it refuses a
+# lock file that lacks packages for other systems, which a registry may not carry. "npm install" takes the locked versions too.
 install_packages() {
   if ! cmp -s package-lock.json node_modules/.lapwing-lock.json; then
     echo "Installing packages (about two minutes, once) ..." >&2
-    npm ci --loglevel=error --no-fund --no-audit >&2 || { echo "The packages could not be installed; npm says why above." >&2; exit 1; }
+    npm install --no-save --loglevel=error --no-fund --no-audit >&2 || { echo "The packages could not be installed; npm says why above." >&2; exit 1; }
     cp package-lock.json node_modules/.lapwing-lock.json
   fi
 }

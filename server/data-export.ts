@@ -58,17 +58,24 @@ async function sessionFacts(
   }));
 }
 
+/** The sessions of a study in the order in which they are exported, each with the number of its trials. */
+export const trialCounts = (
+  store: Store,
+  study: Study,
+  pilots: boolean,
+): Promise<{ session: string; trials: number }[]> => sessionFacts(store, study, pilots, new Map());
+
 /** The trials of a study, a batch at a time, each with what belongs to it. Memory stays the same however many there are. */
 export async function* trialsOf(
   store: Store,
   study: Study,
   pilots: boolean,
-  onlySession?: string,
+  wanted: (session: SessionFact) => boolean = () => true,
 ): AsyncGenerator<{ facts: SessionFacts; document: StudyDocument; record: TrialRecord }[]> {
   const releases = new Map((await releasesWithData(store, study)).map((release) => [release.id, release]));
   const numbers = new Map([...releases].map(([id, { number }]) => [id, number]));
   const facts = await sessionFacts(store, study, pilots, numbers);
-  for (const sitting of inBatches(facts.filter(({ session }) => onlySession === undefined || session === onlySession)))
+  for (const sitting of inBatches(facts.filter(wanted)))
     for (let after = 0; ;) {
       const ids = sitting.map(({ session }) => session);
       let query = store.db

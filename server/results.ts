@@ -2,7 +2,7 @@ import { blocksInOrder } from "../core/design/lookup";
 import { summarize, type CellSummary, type ScoredTrial } from "../core/stats/conditions";
 import { trialRow, type Cell } from "../core/export/columns";
 import type { Store } from "./database/open";
-import { columnsOf, trialsOf } from "./data-export";
+import { columnsOf, trialCounts, trialsOf } from "./data-export";
 import type { Study } from "./studies";
 
 export type ConditionQuestion = { first: string; second: string | null; practice: boolean };
@@ -91,7 +91,7 @@ function inTableOrder(study: Study, name: string, seen: Set<string>): string[] {
 
 export type RecordsPage = { header: string[]; rows: Cell[][]; total: number };
 
-/** Trials as they will be exported, one page of them, newest session first when `session` is not given. */
+/** Trials in the order and columns in which they are exported, `count` of them from the one numbered `from`, counted from 0. */
 export async function recordsPage(
   store: Store,
   study: Study,
@@ -100,25 +100,30 @@ export async function recordsPage(
   pilots: boolean,
 ): Promise<RecordsPage> {
   const columns = await columnsOf(store, study);
-  const rows: Cell[][] = [];
-  let at = 0;
-  for await (const trials of trialsOf(store, study, pilots)) {
-    if (at + trials.length > from && at < from + count)
-      rows.push(
-        ...trials
-          .slice(Math.max(0, from - at), from + count - at)
-          .map(({ facts, document, record }) => trialRow(columns, document, facts, record)),
-      );
-    at += trials.length;
+  const sessions = await trialCounts(store, study, pilots);
+  // Only sessions that reach into the page are read.
+  const starts = new Map<string, number>();
+  let total = 0;
+  for (const { session, trials } of sessions) {
+    if (total < from + count && total + trials > from) starts.set(session, total);
+    total += trials;
   }
-  return { header: columns.map(({ name }) => name), rows, total: at };
+  const first = Math.min(...starts.values());
+  const rows: Cell[][] = [];
+  for await (const trials of trialsOf(store, study, pilots, ({ session }) => starts.has(session)))
+    rows.push(...trials.map(({ facts, document, record }) => trialRow(columns, document, facts, record)));
+  return {
+    header: columns.map(({ name }) => name),
+    rows: starts.size === 0 ? [] : rows.slice(from - first, from - first + count),
+    total,
+  };
 }
 
 /** The trials of one session in the export's columns, for Rehearse. */
 export async function sessionRows(store: Store, study: Study, sessionId: string): Promise<RecordsPage> {
   const columns = await columnsOf(store, study);
   const rows: Cell[][] = [];
-  for await (const trials of trialsOf(store, study, true, sessionId))
+  for await (const trials of trialsOf(store, study, true, ({ session }) => session === sessionId))
     rows.push(...trials.map(({ facts, document, record }) => trialRow(columns, document, facts, record)));
   return { header: columns.map(({ name }) => name), rows, total: rows.length };
 }

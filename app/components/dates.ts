@@ -1,18 +1,32 @@
+import { createElement } from "react";
+import { useInBrowser } from "./use-in-browser";
+
 const months = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
 const two = (number: number) => String(number).padStart(2, "0");
 
-export const timeOfDay = (iso: string): string => {
-  const date = new Date(iso);
-  return `${two(date.getHours())}:${two(date.getMinutes())}`;
-};
+/** A moment as the clock on a wall shows it, `offset` minutes behind UTC (as `getTimezoneOffset` gives it). */
+const onWall = (time: number, offset: number) => new Date(time - offset * 60_000);
 
-/** `today, 09:14`, `yesterday`, `19 Nov`, `3 Feb 2025`, seen from `now`. */
-export function whenInWords(iso: string, now: Date = new Date()): string {
-  const date = new Date(iso);
-  const day = (each: Date) => Date.UTC(each.getFullYear(), each.getMonth(), each.getDate()) / 86_400_000;
-  const ago = day(now) - day(date);
-  if (ago === 0) return `today, ${timeOfDay(iso)}`;
+/** `09:14`, by a clock `offset` minutes behind UTC. */
+export function timeOfDay(iso: string, offset: number): string {
+  const wall = onWall(Date.parse(iso), offset);
+  return `${two(wall.getUTCHours())}:${two(wall.getUTCMinutes())}`;
+}
+
+/** `today, 09:14`, `yesterday`, `19 Nov`, `3 Feb 2025`: seen from `now`, by a clock `offset` minutes behind UTC. */
+export function whenInWords(iso: string, now: number, offset: number): string {
+  const [then, today] = [onWall(Date.parse(iso), offset), onWall(now, offset)];
+  const day = (wall: Date) => Math.floor(wall.getTime() / 86_400_000);
+  const ago = day(today) - day(then);
+  if (ago === 0) return `today, ${timeOfDay(iso, offset)}`;
   if (ago === 1) return "yesterday";
-  const short = `${date.getDate()} ${months[date.getMonth()]}`;
-  return date.getFullYear() === now.getFullYear() ? short : `${short} ${date.getFullYear()}`;
+  const short = `${then.getUTCDate()} ${months[then.getUTCMonth()]}`;
+  return then.getUTCFullYear() === today.getUTCFullYear() ? short : `${short} ${then.getUTCFullYear()}`;
+}
+
+/** A moment in words by this computer's clock; by UTC until the page runs in the browser, as the server wrote it. */
+export function When({ iso, form = "words" }: { iso: string; form?: "words" | "time" }) {
+  const offset = useInBrowser() ? new Date().getTimezoneOffset() : 0;
+  const text = form === "time" ? timeOfDay(iso, offset) : whenInWords(iso, Date.now(), offset);
+  return createElement("time", { dateTime: iso, suppressHydrationWarning: true }, text);
 }

@@ -1,5 +1,5 @@
 import { Grid3x3 } from "lucide-react";
-import { useEffect, useId, useState, type ReactNode } from "react";
+import { useId, useState, type ReactNode } from "react";
 import { IconButton } from "~/app/components/button";
 import { Menu, MenuItem, MenuLabel } from "~/app/components/menu";
 import { useStudy } from "~/app/editing/use-study";
@@ -283,11 +283,4 @@ export function BindableControl<T extends Scalar>({
 function shownValue(ref: Ref, context: Context): string {
   const text = valueAsText(ref, context);
   return context.document.media.find(({ id }) => id === text)?.name ?? (text || "empty");
-}
-
-/** True once the page runs in the browser: for what cannot be drawn on the server. */
-export function useInBrowser(): boolean {
-  const [inBrowser, setInBrowser] = useState(false);
-  useEffect(() => setInBrowser(true), []);
-  return inBrowser;
 }

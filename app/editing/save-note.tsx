@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Button } from "~/app/components/button";
-import { timeOfDay } from "~/app/components/dates";
+import { When } from "~/app/components/dates";
 import { Dialog } from "~/app/components/dialog";
 import { partsInOrder } from "~/core/design/lookup";
 import type { StudyDocument } from "~/core/design/types";
@@ -15,8 +15,8 @@ export function SaveNote() {
     <>
       <span role="status" data-save={save.kind}>
         {save.kind === "saved" && (
-          <span className={`${note} text-muted`} suppressHydrationWarning>
-            Saved {timeOfDay(save.at)}
+          <span className={`${note} text-muted`}>
+            Saved <When iso={save.at} form="time" />
           </span>
         )}
         {save.kind === "saving" && <span className={`${note} text-muted`}>Saving…</span>}

@@ -15,7 +15,7 @@ import {
 } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import { FileText, GripVertical, LayoutGrid, Repeat2 } from "lucide-react";
-import { useInBrowser } from "~/app/compose/property";
+import { useInBrowser } from "~/app/components/use-in-browser";
 import { keyLabel } from "~/app/compose/words";
 import { useStudy } from "~/app/editing/use-study";
 import { conditionColor } from "~/app/ribbon/palette";

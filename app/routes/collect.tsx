@@ -4,7 +4,7 @@ import { data, Link, useFetcher, useRevalidator } from "react-router";
 import { toast } from "sonner";
 import { requireStudy } from "~/app/account.server";
 import { Button, buttonClass } from "~/app/components/button";
-import { whenInWords } from "~/app/components/dates";
+import { When } from "~/app/components/dates";
 import { useStudy } from "~/app/editing/use-study";
 import { conditionColor } from "~/app/ribbon/palette";
 import { preflight } from "~/core/check/preflight";
@@ -90,8 +90,8 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
               >
                 <span className="flex justify-between">
                   <b>Release {each.number}</b>
-                  <span className="text-xs text-muted" suppressHydrationWarning>
-                    {whenInWords(each.frozenAt)}
+                  <span className="text-xs text-muted">
+                    <When iso={each.frozenAt} />
                   </span>
                 </span>
                 <span className="text-sm text-muted">{each.note}</span>
@@ -297,8 +297,8 @@ function SessionRow({
             ? `broken off at trial ${session.trials + 1}`
             : "finished"}
       </td>
-      <td className="px-3 text-muted" suppressHydrationWarning>
-        {whenInWords(session.seenAt)}
+      <td className="px-3 text-muted">
+        <When iso={session.seenAt} />
       </td>
       <td className="px-3 text-right">
         {session.pilot ? (

@@ -7,7 +7,7 @@ import { Figure } from "~/app/compose/figure";
 import { ItemSettings } from "~/app/compose/item-settings";
 import { Margin } from "~/app/compose/margin";
 import { PageComposer } from "~/app/compose/page-composer";
-import { useInBrowser } from "~/app/compose/property";
+import { useInBrowser } from "~/app/components/use-in-browser";
 import { SceneSettings } from "~/app/compose/scene-settings";
 import { shownTrial } from "~/app/compose/shown-trial";
 import { TrialTable } from "~/app/compose/trial-table";

@@ -3,10 +3,11 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate, useRevalidator } from "react-router";
 import { requireStudy } from "~/app/account.server";
 import { Miniature } from "~/app/compose/miniature";
-import { NumberField, useInBrowser } from "~/app/compose/property";
+import { NumberField } from "~/app/compose/property";
+import { useInBrowser } from "~/app/components/use-in-browser";
 import { shownTrial } from "~/app/compose/shown-trial";
 import { Button } from "~/app/components/button";
-import { whenInWords } from "~/app/components/dates";
+import { When } from "~/app/components/dates";
 import { RecordTable } from "~/app/components/table";
 import { mediaUrlIn, useStudy } from "~/app/editing/use-study";
 import { plannedGroup } from "~/core/allocate/groups";
@@ -117,8 +118,8 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
                 <span className="font-mono text-xs text-muted">
                   {pilot.trials} of {pilot.trialsPlanned}
                 </span>
-                <span className="text-xs text-muted" suppressHydrationWarning>
-                  {pilot.state === "finished" ? "finished" : whenInWords(pilot.startedAt)}
+                <span className="text-xs text-muted">
+                  {pilot.state === "finished" ? "finished" : <When iso={pilot.startedAt} />}
                 </span>
               </button>
             </li>

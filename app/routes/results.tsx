@@ -6,7 +6,7 @@ import { Menu, MenuItem } from "~/app/components/menu";
 import { RecordTable } from "~/app/components/table";
 import { useStudy } from "~/app/editing/use-study";
 import { ConditionChart, Legend, type Measure } from "~/app/results/condition-chart";
-import { useInBrowser } from "~/app/compose/property";
+import { useInBrowser } from "~/app/components/use-in-browser";
 import { compareConditions, comparableColumns, recordsPage, type ConditionAnswer } from "~/server/results";
 import { listSessions } from "~/server/sessions";
 import type { Route } from "./+types/results";

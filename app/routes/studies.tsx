@@ -4,7 +4,7 @@ import { data, Link, redirect, useFetcher } from "react-router";
 import * as yup from "yup";
 import { requireAccount, requireStudy } from "~/app/account.server";
 import { Button, IconButton } from "~/app/components/button";
-import { whenInWords } from "~/app/components/dates";
+import { When } from "~/app/components/dates";
 import { Dialog } from "~/app/components/dialog";
 import { Field } from "~/app/components/field";
 import { Menu, MenuItem } from "~/app/components/menu";
@@ -296,8 +296,8 @@ function StudyRow({ study }: { study: StudyLine }) {
           ))}
         </span>
       </td>
-      <td className="px-3.5 text-muted" suppressHydrationWarning>
-        {whenInWords(study.editedAt)}
+      <td className="px-3.5 text-muted">
+        <When iso={study.editedAt} />
       </td>
       <td className="pr-3 text-right">
         {study.binnedAt ? (
