@@ -8,6 +8,7 @@ import { keyLabel } from "~/app/compose/words";
 import { Button, IconButton } from "~/app/components/button";
 import { Dialog } from "~/app/components/dialog";
 import { newId, useStudy } from "~/app/editing/use-study";
+import { StudySettings } from "~/app/plan/study-settings";
 import { conditionColor } from "~/app/ribbon/palette";
 import { plannedGroup } from "~/core/allocate/groups";
 import { copyPart, movePart, removePart, setPart } from "~/core/design/edits/parts";
@@ -38,9 +39,9 @@ export function PlanMargin() {
   if (group) return <GroupSettings key={group.id} group={group} />;
   if (value) return <GroupValueSettings key={value.id} value={value} />;
   return (
-    <Margin title="Who gets what" kind="next participants">
-      <p className="mt-1 text-sm text-muted">Choose a part, a group or a group value to see its settings here.</p>
-      <WhoGetsWhat count={12} />
+    <Margin title="The study" kind="as a whole">
+      <StudySettings />
+      <WhoGetsWhat count={8} />
     </Margin>
   );
 }

@@ -1,4 +1,4 @@
-import { FilePlus2, LayoutGrid, SplitSquareHorizontal, Users } from "lucide-react";
+import { FilePlus2, LayoutGrid, Settings2, SplitSquareHorizontal, Users } from "lucide-react";
 import { PlanMargin } from "~/app/plan/plan-margin";
 import { PlanTable } from "~/app/plan/plan-table";
 import { Button } from "~/app/components/button";
@@ -53,6 +53,14 @@ export default function Plan() {
             <b>Procedure.</b> {parts.length} parts, {document.groups.length}{" "}
             {document.groups.length === 1 ? "group" : "groups"}, about {minutes} {minutes === 1 ? "minute" : "minutes"}
           </h1>
+          <Button
+            icon={Settings2}
+            look="quiet"
+            aria-pressed={view.selected.kind === "nothing"}
+            onClick={() => look({ selected: { kind: "nothing" } })}
+          >
+            Study settings
+          </Button>
           <span className="ml-auto flex shrink-0 gap-2">
             <Button icon={FilePlus2} onClick={() => add("page")}>
               Page

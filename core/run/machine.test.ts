@@ -139,6 +139,12 @@ describe("a trial", () => {
     expect(shown("wrong")).toBe(3);
   });
 
+  it("draws what is last anew when its window opens, so that nothing of the trial before is shown in it", () => {
+    const twice = play(study(), "flip 0", "flip 500", "f 900", "flip 910", "flip 1000", "flip 1500");
+    expect(twice.commands.slice(-2).map(({ kind }) => kind)).toEqual(["refresh", "show-scene"]);
+    expect(twice.context.tally.last).toEqual({ answer: null, right: null, rt: null, outcome: "none" });
+  });
+
   it("adds up late frames", () => {
     const document = study();
     const machine = sessionMachine(document, compile(document, 1, "s", document.groups[0]!.id));

@@ -146,11 +146,11 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
       openedAt: isOpening ? at : left.openedAt,
       scenes: [...scenes, { scene: scene.id, onset: at, end: at, planned }],
     };
-    // From the opening of its window on, what was "last" is this trial's.
-    return {
-      state: isOpening ? withLast(state, shown) : { ...state, phase: shown },
-      commands: [{ kind: "show-scene", scene: scene.id, planned }],
-    };
+    const show: Command = { kind: "show-scene", scene: scene.id, planned };
+    // From the opening of its window on, what was "last" is this trial's, and what shows it must be drawn anew.
+    return isOpening
+      ? { state: withLast(state, shown), commands: [{ kind: "refresh" }, show] }
+      : { state: { ...state, phase: shown }, commands: [show] };
   };
 
   const endTrial = (state: SessionState, phase: InTrial, block: Block, at: number): Step => {

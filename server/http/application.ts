@@ -6,7 +6,7 @@ import { join } from "node:path";
 import type { ServerBuild } from "react-router";
 import type { Store } from "../database/open";
 import type { PlayerAssets, ServerContext } from "./context";
-import { ownOrigin, securityHeaders } from "./headers";
+import { knownLength, ownOrigin, securityHeaders } from "./headers";
 
 export type Parts = { store: Store; version: string; buildFolder: string; build: ServerBuild };
 
@@ -15,8 +15,10 @@ export function application({ store, version, buildFolder, build }: Parts): Expr
   const player = playerAssets(join(buildFolder, "player"));
   const app = express();
   app.disable("x-powered-by");
+  // A proxy on this machine may say for whom and by which protocol it asks.
+  app.set("trust proxy", "loopback");
   app.get("/healthz", (_, response) => void response.set("Cache-Control", "no-store").json({ status: "ok", version }));
-  app.use(securityHeaders, ownOrigin, compression());
+  app.use(securityHeaders, ownOrigin, knownLength, compression());
   const hashed = { immutable: true, maxAge: "1y", index: false, fallthrough: false } as const;
   app.use("/assets", express.static(join(buildFolder, "client", "assets"), hashed));
   app.use("/player", express.static(join(buildFolder, "player"), hashed));
@@ -30,7 +32,7 @@ export function application({ store, version, buildFolder, build }: Parts): Expr
         version,
         player,
         nonce: String((response.locals as { nonce?: string }).nonce),
-        clientAddress: request.socket.remoteAddress ?? "",
+        clientAddress: request.ip ?? "",
       }),
     }),
   );

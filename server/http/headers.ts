@@ -57,3 +57,9 @@ const hostOf = (origin: string): string | null => {
     return null;
   }
 };
+
+/** Refuses bodies whose length is not said beforehand, so that limits can be checked before anything is read. */
+export function knownLength(request: Request, response: Response, next: NextFunction): void {
+  if (request.get("transfer-encoding") === undefined) return next();
+  response.status(411).json({ reason: "Send the length of the content along (Content-Length)." });
+}

@@ -137,6 +137,29 @@ describe("Plan", () => {
     expect((await stored()).runningOrder.map(({ part }) => part)).toHaveLength(before.length);
   });
 
+  it("sets what holds for the whole study, and participants see it", async () => {
+    await page.goto(`${server.address}/studies/brass-tide/plan`);
+    await page.getByRole("textbox", { name: "Stage colour", exact: true }).fill("#203040");
+    await page.getByRole("textbox", { name: "Text colour of pages", exact: true }).fill("#ffffff");
+    await page.getByLabel("Language").fill("sehr deutsch");
+    await page.getByText("Type a language tag such as en or de-CH.").waitFor();
+    await page.getByLabel("Language").fill("de");
+    await saved(page);
+    await page.getByRole("link", { name: "Collect" }).click();
+    await page.getByRole("button", { name: "Freeze release 1" }).click();
+    const link = (await page.locator("[data-entry-link]").textContent()) ?? "";
+    const participant = await openWindow(browser);
+    await participant.page.goto(link);
+    await participant.page.getByRole("button", { name: "Start" }).waitFor();
+    expect(
+      await participant.page.evaluate(() => [
+        document.documentElement.lang,
+        getComputedStyle(document.body).backgroundColor,
+      ]),
+    ).toEqual(["de", "rgb(32, 48, 64)"]);
+    await participant.context.close();
+  });
+
   it("adds a group, and a value by group; a name that cannot be is refused where it is typed", async () => {
     await study("plan");
     await page.getByRole("button", { name: "Group", exact: true }).click();

@@ -200,6 +200,22 @@ describe("a session", () => {
     expect(await exported(page, code)).toEqual([]);
   });
 
+  it("gives feedback on this trial's own answer, also when there is none", async () => {
+    const { page, context } = await openWindow(browser);
+    await page.goto(`${server.address}/join/demo-waders`);
+    for (const name of ["Start", "I agree and take part"]) await page.getByRole("button", { name }).click();
+    const left = (await page.getByText("when it walks upriver").locator("strong").textContent()) ?? "";
+    await page.getByRole("button", { name: "Try it" }).click();
+    const feedback = () => page.locator(".scene.shown .text:not([hidden])").allInnerTexts();
+    let trial = await scene(page, "flock");
+    await page.keyboard.press(left);
+    trial = await scene(page, "word", trial - 1);
+    expect((await feedback()).join()).toMatch(/^(Right: \d+ ms|It walked the other way)$/);
+    await scene(page, "word", trial);
+    expect(await feedback()).toEqual(["Too slow: answer a little sooner"]);
+    await context.close();
+  });
+
   it("shows participants a page without the researcher's framework, isolated, with timers at full resolution", async () => {
     const { page } = await openWindow(browser);
     const scripts: string[] = [];

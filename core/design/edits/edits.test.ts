@@ -20,7 +20,16 @@ import {
   setItem,
   setScene,
 } from "./scenes";
-import { addGroup, addGroupValue, removeGroup, renameGroupValue, setGroupValue, setSettings, setTitle } from "./study";
+import {
+  addGroup,
+  addGroupValue,
+  removeGroup,
+  renameGroupValue,
+  setAbout,
+  setGroupValue,
+  setSettings,
+  setTitle,
+} from "./study";
 import { addColumn, addRows, removeColumn, removeRows, setCells, setColumn, setColumnType, setCopies } from "./table";
 
 const block = firstBlock(plainStudy());
@@ -33,6 +42,7 @@ const id = (prefix: string) => `${prefix}-new-${++count}`;
 /** One of every kind of edit, on the plain study. */
 const edits: [string, () => Edit][] = [
   ["title", () => setTitle("Other")],
+  ["about", () => setAbout({ description: "Which light is seen sooner?", language: "de-CH" })],
   ["settings", () => setSettings({ seed: "ZZ" })],
   ["group", () => addGroup({ id: id("group"), name: `Group ${count}` })],
   ["group removed", () => removeGroup("group-new-1")],

@@ -6,6 +6,12 @@ export const setTitle =
   (draft) =>
     void (draft.title = title);
 
+/** Changes what is said of the study as a whole: its description and its language. */
+export const setAbout =
+  (about: { description?: string; language?: string }): Edit =>
+  (draft) =>
+    void Object.assign(draft, about);
+
 export const setSettings =
   (settings: Partial<Settings>): Edit =>
   (draft) =>
