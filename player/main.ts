@@ -1,8 +1,9 @@
 import "@fontsource-variable/atkinson-hyperlegible-next/index.css";
 import "./player.css";
+import type { SessionData } from "~/core/run/session-data";
 import { openOutbox, type Outbox, type Remembered } from "./outbox";
 import { say, showEnding } from "./pages/page";
-import { Refused, resume, start, type SessionData } from "./server";
+import { Refused, resume, start } from "./server";
 import { playSession } from "./session";
 import { wording } from "./wording";
 

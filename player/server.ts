@@ -1,18 +1,6 @@
-import type { Id, StudyDocument } from "~/core/design/types";
 import type { SessionRecord } from "~/core/run/records";
+import type { SessionData } from "~/core/run/session-data";
 
-export type SessionData = {
-  session: string;
-  participant: number;
-  group: Id;
-  seed: string;
-  pilot: boolean;
-  startedAt: string;
-  document: StudyDocument;
-  records: SessionRecord[];
-  finished: boolean;
-  code: string | null;
-};
 export type Acknowledged = { acknowledged: number; finished: boolean; code: string | null };
 
 /** The server said no for a reason that trying again does not change. */

@@ -48,7 +48,30 @@ const views = {
     await page.getByRole("button", { name: /^Part:/ }).click();
     await page.getByRole("menuitem", { name: "How to answer" }).click();
   },
-  rehearse: () => page.goto(`${study}/rehearse`),
+  rehearse: async () => {
+    await page.goto(`${study}/rehearse`);
+    await page.locator("[data-tick]").first().waitFor();
+    const [played] = await Promise.all([
+      context.waitForEvent("page"),
+      page.getByRole("button", { name: "Play in a new tab" }).click(),
+    ]);
+    for (const name of ["I agree and take part", "Try it"]) await played.getByRole("button", { name }).click();
+    for (let trial = 1; trial <= 5; trial++) {
+      await played.waitForFunction(
+        (wanted) =>
+          document.querySelector("#stage")?.dataset.scene === "flock" &&
+          document.querySelector("#stage")?.dataset.trial === String(wanted),
+        trial,
+        { polling: "raf" },
+      );
+      await played.waitForTimeout(300);
+      await played.keyboard.press(trial % 2 ? "f" : "j");
+    }
+    await played.waitForTimeout(2500);
+    await played.close();
+    await page.bringToFront();
+    await page.waitForTimeout(2000);
+  },
   collect: () => page.goto(`${study}/collect`),
   results: () => page.goto(`${study}/results`),
   records: () => page.goto(`${study}/results?tab=records`),

@@ -3,6 +3,7 @@ import { groupForStart, plannedGroup } from "../core/allocate/groups";
 import { compile } from "../core/compile/compile";
 import type { Id, StudyDocument } from "../core/design/types";
 import type { SessionRecord } from "../core/run/records";
+import type { SessionData } from "../core/run/session-data";
 import { newCompletionCode, newId, newSecret, secretHash } from "./chance";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
@@ -12,20 +13,7 @@ import type { Study } from "./studies";
 /** A session whose last sign of life is older than this no longer holds a place in its group. */
 const minutesUntilBrokenOff = 60;
 
-/** All a player needs to play, or to go on. */
-export type SessionForPlayer = {
-  session: string;
-  participant: number;
-  group: Id;
-  seed: string;
-  pilot: boolean;
-  startedAt: string;
-  document: StudyDocument;
-  records: SessionRecord[];
-  finished: boolean;
-  code: string | null;
-};
-export type Started = { ok: true; secret: string; session: SessionForPlayer } | { ok: false; reason: string };
+export type Started = { ok: true; secret: string; session: SessionData } | { ok: false; reason: string };
 
 export async function linkExists(
   { db }: Store,
@@ -98,7 +86,7 @@ export async function startRehearsal(
   study: Study,
   participant: number,
   browser: string,
-): Promise<{ secret: string; session: SessionForPlayer }> {
+): Promise<{ secret: string; session: SessionData }> {
   const releaseId = await rehearsalRelease(store, study);
   const group = plannedGroup(study.document, participant);
   return store.db.transaction().execute((trx) =>
@@ -129,7 +117,7 @@ type NewSession = {
 async function insertSession(
   trx: Transaction<Tables>,
   fresh: NewSession,
-): Promise<{ secret: string; session: SessionForPlayer }> {
+): Promise<{ secret: string; session: SessionData }> {
   const { document, participant, group, pilot } = fresh;
   const secret = newSecret();
   const [id, at] = [newId("s"), new Date().toISOString()];
@@ -211,7 +199,7 @@ export async function sessionOfSecret({ db }: Store, secret: string): Promise<Se
 }
 
 /** A session with all its records, to go on after a reload. */
-export async function resumeSession(store: Store, secret: string): Promise<SessionForPlayer | null> {
+export async function resumeSession(store: Store, secret: string): Promise<SessionData | null> {
   const row = await sessionOfSecret(store, secret);
   if (!row) return null;
   const records = await store.db

@@ -2,7 +2,7 @@ import { useStudy } from "~/app/editing/use-study";
 import { setBlock, setOrder, setPart } from "~/core/design/edits/parts";
 import type { Block } from "~/core/design/types";
 import { preflight } from "~/core/check/preflight";
-import { Choice, NumberField, Property, Section, TextField } from "./property";
+import { Choice, NumberField, Property, Section, TextField, Switch } from "./property";
 
 /** The block's own settings: name, order, passes, practice. */
 export function BlockSettings({ block }: { block: Block }) {
@@ -18,18 +18,12 @@ export function BlockSettings({ block }: { block: Block }) {
             problem={(name) => (name.trim() ? null : "A block needs a name.")}
           />
         </Property>
-        <Property label="Practice" htmlFor="block-practice">
-          <label className="flex items-center gap-2 text-sm">
-            <input
-              id="block-practice"
-              type="checkbox"
-              className="size-4 accent-(--plumage)"
-              checked={block.practice}
-              onChange={(event) => edit(setBlock(block.id, { practice: event.target.checked }))}
-            />
-            left out of results
-          </label>
-        </Property>
+        <Switch
+          label="Practice"
+          means="left out of results"
+          checked={block.practice}
+          onChange={(on) => edit(setBlock(block.id, { practice: on }))}
+        />
       </Section>
       <Section title="Order of trials">
         <Property label="Order" htmlFor="block-order">

@@ -11,7 +11,7 @@ import { usesIn } from "~/core/design/uses";
 import type { Block, Cases, Column, ColumnType } from "~/core/design/types";
 import { emptyTally } from "~/core/run/resolve";
 import { Margin } from "./margin";
-import { BindableControl, Choice, Property, Section, TextField } from "./property";
+import { BindableControl, Choice, Property, Section, TextField, Switch } from "./property";
 
 const types: readonly (readonly [ColumnType, string])[] = [
   ["text", "text"],
@@ -71,18 +71,12 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
             onChange={(type) => edit(setColumnType(block.id, column.id, type))}
           />
         </Property>
-        <Property label="Factor" htmlFor="column-factor">
-          <label className="flex items-center gap-2 text-sm">
-            <input
-              id="column-factor"
-              type="checkbox"
-              className="size-4 accent-(--plumage)"
-              checked={column.factor}
-              onChange={(event) => set({ factor: event.target.checked })}
-            />
-            its values are levels
-          </label>
-        </Property>
+        <Switch
+          label="Factor"
+          means="its values are levels"
+          checked={column.factor}
+          onChange={(on) => set({ factor: on })}
+        />
       </Section>
       <Section title="Filled">
         <Property label="From" htmlFor="column-by">

@@ -9,6 +9,8 @@ import { conditionInWords, durationInWords, keyLabel, refName } from "./words";
 
 const [wide, high] = [170, 106];
 const [left, top] = [118, 8];
+/** Room for the longest duration beside the last scene, in pixels. */
+const labelWidth = 240;
 type Spot = { x: number; y: number };
 
 /** Figure 1: the trial as papers draw it, its scenes stepping down a diagonal, each a true miniature of the stage. */
@@ -32,10 +34,10 @@ export function Figure({
     return () => observer.disconnect();
   }, []);
   const steps = Math.max(1, block.scenes.length - 1);
-  const dx = Math.max(86, Math.min(150, (width - left - wide - 215) / steps));
+  const dx = Math.max(86, Math.min(150, (width - left - wide - labelWidth) / steps));
   const dy = Math.min(58, (height - high - top - 10) / steps);
   const spots = block.scenes.map((_, index): Spot => ({ x: left + index * dx, y: top + index * dy }));
-  const fullWidth = Math.max(width, left + steps * dx + wide + 215);
+  const fullWidth = Math.max(width, left + steps * dx + wide + labelWidth);
   const { selected } = view;
   const chosen = selected.kind === "scene" || selected.kind === "item" ? selected.scene : null;
 
@@ -154,9 +156,7 @@ function AnswerWindow({ block, answer, spots, context, width, height }: WindowPr
         onClick={() => look({ selected: { kind: "answer", answer: answer.id } })}
         className="absolute grid justify-items-end gap-0.5 text-right text-sm leading-[17px]"
         style={{
-          right:
-            width -
-            Math.max(150, first.x + (closes > opens ? Math.max(105, (spots[opens + 1]?.x ?? 0) - first.x - 24) : 120)),
+          right: width - Math.max(150, closes > opens ? (spots[opens + 1]?.x ?? 0) - 17 : first.x + 120),
           top: Math.min(first.y + high + 13, height - 56),
           zIndex: 20,
         }}

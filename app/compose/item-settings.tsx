@@ -159,17 +159,6 @@ const TextFields: Fields<TextItem> = ({ item, block, context, set }) => (
           <NumberField label="Letter size in stage units" value={value} onChange={change} least={0.01} suffix="u" />
         )}
       </BindableControl>
-      <Choice
-        label="Weight"
-        value={item.weight}
-        options={
-          [
-            ["regular", "regular"],
-            ["bold", "bold"],
-          ] as const
-        }
-        onChange={(weight) => set({ weight })}
-      />
     </Property>
     <Property label="Colour">
       <BindableControl
@@ -183,19 +172,34 @@ const TextFields: Fields<TextItem> = ({ item, block, context, set }) => (
         {(value, change) => <ColorField label="Colour" value={value} onChange={change} />}
       </BindableControl>
     </Property>
+    <Property label="Weight">
+      <Choice
+        label="Weight"
+        value={item.weight}
+        options={
+          [
+            ["regular", "regular"],
+            ["bold", "bold"],
+          ] as const
+        }
+        onChange={(weight) => set({ weight })}
+      />
+    </Property>
     <Property label="Lines">
       <Choice
         label="Alignment"
         value={item.align}
         options={
           [
-            ["left", "left"],
+            ["left", "from the left"],
             ["center", "centred"],
-            ["right", "right"],
+            ["right", "to the right"],
           ] as const
         }
         onChange={(align) => set({ align })}
       />
+    </Property>
+    <Property label="Wrap at">
       <BindableControl
         label="width"
         value={item.width}

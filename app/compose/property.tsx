@@ -153,6 +153,32 @@ export function Choice<T extends string>({
   );
 }
 
+/** A property that is on or off, with what on means. */
+export const Switch = ({
+  label,
+  means,
+  checked,
+  onChange,
+}: {
+  label: string;
+  means: string;
+  checked: boolean;
+  onChange: (checked: boolean) => void;
+}) => (
+  <Property label={label}>
+    <label className="flex items-center gap-2 text-sm">
+      <input
+        type="checkbox"
+        aria-label={`${label}: ${means}`}
+        className="size-4 accent-(--plumage)"
+        checked={checked}
+        onChange={({ target }) => onChange(target.checked)}
+      />
+      {means}
+    </label>
+  </Property>
+);
+
 export function ColorField({
   value,
   onChange,

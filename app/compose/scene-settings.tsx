@@ -154,11 +154,13 @@ export function SceneSettings({ block, scene, context }: { block: Block; scene: 
               <button
                 key={kind}
                 type="button"
+                aria-label={`Add ${kind}`}
+                title={`Add ${kind}`}
                 onClick={() => add(kind)}
-                className="inline-flex h-7 items-center gap-1.5 rounded-md border border-hairline px-2 text-sm hover:bg-plumage-tint"
+                className="inline-flex h-7 items-center gap-1.5 whitespace-nowrap rounded-md border border-hairline px-2.5 text-sm capitalize hover:bg-plumage-tint"
               >
                 <Icon size={14} aria-hidden="true" />
-                Add {kind}
+                {kind}
               </button>
             );
           })}

@@ -14,7 +14,7 @@ import { textCells } from "./grid-cell";
 import { keyLabel } from "./words";
 
 /** A row as the grid edits it: every cell as text, by column id, and the copies. */
-type Line = { id: Id; copies: string; cells: Record<Id, string> };
+type Line = { id: Id; copies: string; cells: Record<Id, string>; isShown?: boolean };
 
 /** Table 1: the spreadsheet of the block's rows. What is typed that does not fit stays as typed and is marked. */
 export function TrialTable({
@@ -33,6 +33,11 @@ export function TrialTable({
   const [picked, setPicked] = useState<{ from: number; to: number } | null>(null);
   const { columns, rows } = block.table;
   const lines = useMemo(() => rows.map((row) => asLine(document, block, row, group)), [document, block, rows, group]);
+  // The grid draws a row anew only when its data change, so which one the figure shows is part of them.
+  const marked = useMemo(
+    () => lines.map((line) => (line.id === shownRow ? { ...line, isShown: true } : line)),
+    [lines, shownRow],
+  );
   const gridColumns = useMemo(
     () =>
       makeColumns(document, block, mediaUrlIn(code, document), (column) =>
@@ -95,7 +100,7 @@ export function TrialTable({
       <div className="min-h-0 flex-1" data-trial-table>
         <DataSheetGrid<Line>
           ref={grid}
-          value={lines}
+          value={marked}
           onChange={change}
           columns={gridColumns}
           rowHeight={27}
@@ -106,9 +111,13 @@ export function TrialTable({
           gutterColumn={{ component: ({ rowIndex }) => <>{rowIndex + 1}</>, basis: 30, minWidth: 30 }}
           createRow={() => asLine(document, block, emptyRow(), group)}
           duplicateRow={({ rowData }) => ({ ...rowData, id: newId("row") })}
-          rowClassName={({ rowData }) => (rowData.id === shownRow ? "dsg-row-shown" : undefined)}
+          rowClassName={({ rowData }) => (rowData.isShown ? "dsg-row-shown" : undefined)}
           onSelectionChange={({ selection }) =>
-            setPicked(selection ? { from: selection.min.row, to: selection.max.row } : null)
+            setPicked(
+              selection && (rows.length === 1 || selection.max.row - selection.min.row < rows.length - 1)
+                ? { from: selection.min.row, to: selection.max.row }
+                : null,
+            )
           }
           onActiveCellChange={({ cell }) => {
             const row = cell ? rows[cell.row]?.id : undefined;

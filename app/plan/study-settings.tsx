@@ -1,4 +1,4 @@
-import { ColorField, Property, Section, TextField } from "~/app/compose/property";
+import { ColorField, Property, Section, TextField, Switch } from "~/app/compose/property";
 import { useStudy } from "~/app/editing/use-study";
 import { setAbout, setSettings } from "~/core/design/edits/study";
 
@@ -43,30 +43,18 @@ export function StudySettings() {
             onChange={(textColor) => edit(setSettings({ textColor }), "text colour")}
           />
         </Property>
-        <Property label="Full screen" htmlFor="study-full">
-          <label className="flex items-center gap-2 text-sm">
-            <input
-              id="study-full"
-              type="checkbox"
-              className="size-4 accent-(--plumage)"
-              checked={settings.fullScreen}
-              onChange={({ target }) => edit(setSettings({ fullScreen: target.checked }))}
-            />
-            asked for at the start
-          </label>
-        </Property>
-        <Property label="Progress" htmlFor="study-progress">
-          <label className="flex items-center gap-2 text-sm">
-            <input
-              id="study-progress"
-              type="checkbox"
-              className="size-4 accent-(--plumage)"
-              checked={settings.progressBar}
-              onChange={({ target }) => edit(setSettings({ progressBar: target.checked }))}
-            />
-            shown as a bar on pages
-          </label>
-        </Property>
+        <Switch
+          label="Full screen"
+          means="asked for at the start"
+          checked={settings.fullScreen}
+          onChange={(on) => edit(setSettings({ fullScreen: on }))}
+        />
+        <Switch
+          label="Progress"
+          means="shown as a bar on pages"
+          checked={settings.progressBar}
+          onChange={(on) => edit(setSettings({ progressBar: on }))}
+        />
       </Section>
     </>
   );

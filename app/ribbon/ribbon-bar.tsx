@@ -2,7 +2,7 @@ import { ChevronLeft, ChevronRight, Dices, FileText } from "lucide-react";
 import { useMemo, useRef, useState, useEffect, type KeyboardEvent } from "react";
 import { IconButton, Button } from "~/app/components/button";
 import { Menu, MenuItem } from "~/app/components/menu";
-import { newId, useStudy } from "~/app/editing/use-study";
+import { newId, useStudy, type View } from "~/app/editing/use-study";
 import { ribbonColumns, type Ribbon, type RibbonPart } from "~/core/compile/ribbon";
 import { setSettings } from "~/core/design/edits/study";
 import { conditionColor } from "./palette";
@@ -84,9 +84,16 @@ export function RibbonBar() {
           </span>
         )}
       </div>
-      {ribbon && <Ticks ribbon={ribbon} current={view.trial} onGo={go} />}
+      {ribbon && <Ticks ribbon={ribbon} current={shownTick(ribbon, view)} onGo={go} />}
     </section>
   );
+}
+
+/** The trial the figure shows: the one chosen, else the first with the chosen row, else the first of the part. */
+function shownTick({ parts }: Ribbon, { part, trial, row }: View): number | null {
+  const ticks = parts.find((each) => each.part === part)?.ticks ?? [];
+  const asked = ticks.find((tick) => tick.trial === trial && (row === null || tick.row === row));
+  return (asked ?? ticks.find((tick) => row === null || tick.row === row))?.trial ?? null;
 }
 
 function ColumnChoice({

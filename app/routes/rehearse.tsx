@@ -26,6 +26,9 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
   return { pilots, chosen: chosen ?? null, rows };
 }
 
+/** The export's first columns (study to group) are the same in every row of one session; they are left out here. */
+const sameInAll = 6;
+
 export default function Rehearse({ loaderData }: Route.ComponentProps) {
   const { code, document, editor, view, look } = useStudy();
   const [tab, setTab] = useState<"records" | "preflight">("records");
@@ -148,8 +151,8 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
         >
           {tab === "records" ? (
             <RecordTable
-              header={loaderData.rows?.header ?? []}
-              rows={loaderData.rows?.rows ?? []}
+              header={loaderData.rows?.header.slice(sameInAll) ?? []}
+              rows={loaderData.rows?.rows.map((row) => row.slice(sameInAll)) ?? []}
               empty="Nothing is recorded yet. Play the study: its trials appear here while it is played, in the columns of the export."
             />
           ) : (

@@ -129,6 +129,18 @@ describe("preflight", () => {
     expect(findings.find(({ level }) => level === "warning")?.message).toMatch(/Row 1 has no right answer/);
   });
 
+  it("tells what one cell does wrong once, however many items use it", () => {
+    const document = withBlock(plainStudy(), (block) => {
+      block.table.columns.push({ id: "c", name: "bird", type: "image", factor: false });
+      block.table.rows.forEach((row) => (row.cells["c"] = "gone"));
+      for (const id of ["i", "j", "k"])
+        block.scenes[1]!.items.push({ ...newImageItem(() => id, id, ""), picture: { from: { column: "c" } } });
+    });
+    expect(errors(document)).toEqual([
+      "block “Block 1”, row 1, column “bird”: There is no picture called “gone”. Add it, or choose another. (and 1 more row)",
+    ]);
+  });
+
   it("says where to go", () => {
     const document = withBlock(
       plainStudy(),

@@ -33,10 +33,18 @@ const somethingToRun: Check = (document) =>
 
 const checks: Check[] = [somethingToRun, tableProblems, sceneProblems, answerProblems, namesThatAreGone, notYet];
 
-/** Problems and warnings in a design, errors first. */
+/** Problems and warnings in a design, errors first. What one cell does wrong is told once, however many items use it. */
 export function preflight(document: StudyDocument): Finding[] {
   const rank = { error: 0, warning: 1, note: 2 };
-  return checks.flatMap((check) => check(document)).sort((a, b) => rank[a.level] - rank[b.level]);
+  const cells = new Set<string>();
+  return checks
+    .flatMap((check) => check(document))
+    .filter(({ place: { part, column, row } }) => {
+      if (!column || !row) return true;
+      const cell = `${part} ${column} ${row}`;
+      return !cells.has(cell) && cells.add(cell);
+    })
+    .sort((a, b) => rank[a.level] - rank[b.level]);
 }
 
 export const hasErrors = (findings: Finding[]): boolean => findings.some(({ level }) => level === "error");

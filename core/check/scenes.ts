@@ -1,6 +1,14 @@
 import { rowValues } from "../compile/values";
 import { blocksInOrder } from "../design/lookup";
-import { isBinding, type Bindable, type Block, type Scalar, type Scene, type StudyDocument } from "../design/types";
+import {
+  isBinding,
+  type Bindable,
+  type Binding,
+  type Block,
+  type Scalar,
+  type Scene,
+  type StudyDocument,
+} from "../design/types";
 import { emptyTally, resolve, resolveNumber, type Context } from "../run/resolve";
 import type { Check, Finding } from "./preflight";
 
@@ -120,7 +128,7 @@ function numbers(
       level: "error",
       where,
       message: `In row ${bad.number} ${what} is ${found === null ? "empty" : `“${found}”`}; it needs a number${least > 0 ? " greater than 0" : least === 0 ? ", 0 or more" : ""}.`,
-      place: { ...place, row: bad.row },
+      place: { ...place, row: bad.row, ...columnOf(value) },
     },
   ];
 }
@@ -155,7 +163,9 @@ function pictures(
       level: "error",
       where,
       message: `In row ${bad.number} its picture ${found === null ? "is an empty cell" : `“${found}” is missing`}. Choose one in the table.`,
-      place: { ...place, row: bad.row },
+      place: { ...place, row: bad.row, ...columnOf(picture) },
     },
   ];
 }
+
+const columnOf = ({ from }: Binding) => ("column" in from ? { column: from.column } : {});

@@ -104,7 +104,7 @@ const word = (id: string, outcome: string, ...runs: (string | Ref)[]): TextItem 
   name: id.replaceAll("-", " "),
   at: { x: 0, y: 0 },
   text: [line("paragraph", ...runs)],
-  fontSize: 6,
+  fontSize: 9,
   color: "#17211e",
   weight: "bold",
   align: "center",

@@ -1,0 +1,19 @@
+import type { Id, StudyDocument } from "../design/types";
+import type { SessionRecord } from "./records";
+
+/** All a player needs to play a session, or to go on with one: what the server sends it. */
+export type SessionData = {
+  session: string;
+  participant: number;
+  group: Id;
+  seed: string;
+  pilot: boolean;
+  /** ISO 8601, UTC. */
+  startedAt: string;
+  document: StudyDocument;
+  /** What is stored of it so far, in order. */
+  records: SessionRecord[];
+  finished: boolean;
+  /** The completion code, once it is finished. */
+  code: string | null;
+};
