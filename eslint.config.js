@@ -73,6 +73,9 @@ export default tseslint.config(
     },
   },
   { files: ["**/*.test.ts", "tests/**/*.ts"], rules: { "@typescript-eslint/no-non-null-assertion": "off" } },
-  { files: ["**/*.{js,mjs}"], languageOptions: { globals: { process: "readonly", console: "readonly" } } },
+  {
+    files: ["**/*.{js,mjs}"],
+    languageOptions: { globals: { process: "readonly", console: "readonly", document: "readonly" } },
+  },
   ...directions,
 );

@@ -3,7 +3,7 @@ import "./player.css";
 import type { SessionData } from "~/core/run/session-data";
 import { openOutbox, type Outbox, type Remembered } from "./outbox";
 import { say, showEnding } from "./pages/page";
-import { Refused, resume, start } from "./server";
+import { newSecret, Refused, resume, start } from "./server";
 import { playSession } from "./session";
 import { wording } from "./wording";
 
@@ -21,8 +21,8 @@ async function main() {
   if (!outbox) return void say(into, [wording.noStorage]);
   const finishedHere = sessionStorage.getItem(`finished:${entry}`);
   if (finishedHere !== null) return showEnding(into, wording.done, wording.code, finishedHere || null);
-  await navigator.locks.request(`lapwing:${entry}`, { ifAvailable: true }, async (lock) => {
-    if (!lock) return void say(into, [wording.otherTab]);
+  await alone(`lapwing:${entry}`, async (isAlone) => {
+    if (!isAlone) return void say(into, [wording.otherTab]);
     const ready = await enter(outbox);
     if (!ready) return;
     if (ready.data.pilot) markAsPilot();
@@ -45,26 +45,30 @@ async function enter(outbox: Outbox): Promise<Ready | null> {
   if (!join) {
     if (!rehearsal) return say(into, [wording.notOpen]).then(() => null);
     const remembered = known ?? { entry, secret: rehearsal, session: "", startedAt: Date.now() };
-    return again(async () => open(outbox, remembered));
+    return again(() => open(outbox, remembered, resume));
   }
-  if (known) {
+  if (known?.session) {
     await say(into, [wording.stoppedBefore], wording.goOn, title);
-    const ready = await again(async () => open(outbox, known));
+    const ready = await again(() => open(outbox, known, resume));
     if (ready) return ready;
     await outbox.forget(entry);
   }
   await say(into, [], wording.start, title);
-  return again(async () => {
-    const { secret, session: data } = await start(join);
-    const remembered = { entry, secret, session: data.session, startedAt: Date.now() };
-    await outbox.remember(remembered);
-    if (data.document.settings.fullScreen) await document.documentElement.requestFullscreen().catch(() => undefined);
-    return { data, remembered };
-  });
+  const secret = known && !known.session ? known.secret : newSecret();
+  const remembered = { entry, secret, session: "", startedAt: Date.now() };
+  await outbox.remember(remembered);
+  const ready = await again(() => open(outbox, remembered, (own) => start(join, own)));
+  if (ready?.data.document.settings.fullScreen)
+    await document.documentElement.requestFullscreen().catch(() => undefined);
+  return ready;
 }
 
-async function open(outbox: Outbox, remembered: Remembered): Promise<Ready> {
-  const data = await resume(remembered.secret);
+async function open(
+  outbox: Outbox,
+  remembered: Remembered,
+  ask: (secret: string) => Promise<SessionData>,
+): Promise<Ready> {
+  const data = await ask(remembered.secret);
   const whole = { ...remembered, session: data.session };
   await outbox.remember(whole);
   return { data, remembered: whole };
@@ -83,6 +87,13 @@ async function again(attempt: () => Promise<Ready>): Promise<Ready | null> {
       await say(into, [wording.startingFailed], wording.tryAgain);
     }
   }
+}
+
+/** Runs the work where no other window of this browser does; where locks are not to be had (plain HTTP), as if alone. */
+async function alone(name: string, work: (isAlone: boolean) => Promise<void>): Promise<void> {
+  const locks = (navigator as { locks?: LockManager }).locks;
+  if (!locks) return work(true);
+  await locks.request(name, { ifAvailable: true }, (lock) => work(lock !== null));
 }
 
 function markAsPilot() {

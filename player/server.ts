@@ -21,8 +21,18 @@ async function json<T>(path: string, init: RequestInit): Promise<T> {
 
 const bearer = (secret: string) => ({ Authorization: `Bearer ${secret}` });
 
-export const start = (token: string): Promise<{ secret: string; session: SessionData }> =>
-  json(`/api/join/${token}`, { method: "POST" });
+/** 192 random bits, made up here so that a start whose answer got lost can be asked for again. */
+export const newSecret = (): string =>
+  btoa(String.fromCharCode(...crypto.getRandomValues(new Uint8Array(24))))
+    .replace(/\+/g, "-")
+    .replace(/\//g, "_");
+
+export const start = (token: string, secret: string): Promise<SessionData> =>
+  json(`/api/join/${token}`, {
+    method: "POST",
+    headers: { "Content-Type": "application/json" },
+    body: JSON.stringify({ secret }),
+  });
 export const resume = (secret: string): Promise<SessionData> => json("/api/session", { headers: bearer(secret) });
 export const send = (secret: string, records: SessionRecord[]): Promise<Acknowledged> =>
   json("/api/session/records", {

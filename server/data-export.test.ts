@@ -4,6 +4,7 @@ import { describe, expect, it } from "vitest";
 import { released } from "~/tests/support/store";
 import { plainStudy } from "~/tests/support/studies";
 import { plainModel, simulateSession } from "../core/simulate/participant";
+import { newSecret } from "./chance";
 import { dataZip, trialsCsv } from "./data-export";
 import { appendRecords } from "./records";
 import { compareConditions, recordsPage } from "./results";
@@ -15,11 +16,12 @@ const table = (text: string) => Papa.parse<Record<string, string>>(text.trimEnd(
 async function collected() {
   const { store, study, link } = await released();
   for (let count = 0; count < 3; count++) {
-    const session = await startSession(store, link.token, "test browser");
+    const secret = newSecret();
+    const session = await startSession(store, link.token, secret, "test browser");
     if (!session.ok) throw new Error(session.reason);
     await appendRecords(
       store,
-      session.secret,
+      secret,
       simulateSession(plainStudy(), session.session.participant, session.session.group, "AB12", plainModel).records,
     );
   }

@@ -1,4 +1,5 @@
-import { hasErrors, preflight, type Finding } from "../core/check/preflight";
+import type { Finding } from "../core/check/finding";
+import { hasErrors, preflight } from "../core/check/preflight";
 import type { StudyDocument } from "../core/design/types";
 import { newId, newLinkToken } from "./chance";
 import type { Store } from "./database/open";

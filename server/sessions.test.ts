@@ -4,6 +4,7 @@ import { plainStudy, withBlock } from "~/tests/support/studies";
 import { plainModel, simulateSession } from "../core/simulate/participant";
 import type { SessionRecord } from "../core/run/records";
 import { appendRecords } from "./records";
+import { newSecret } from "./chance";
 import { freezeRelease } from "./releases";
 import { listSessions, resumeSession, startRehearsal, startSession } from "./sessions";
 
@@ -15,15 +16,18 @@ const recordsFor = (group: string, participant = 1): SessionRecord[] =>
 
 async function started() {
   const { store, study, link } = await released();
-  const session = await startSession(store, link.token, "browser");
+  const secret = newSecret();
+  const session = await startSession(store, link.token, secret, "browser");
   if (!session.ok) throw new Error(session.reason);
-  return { store, study, secret: session.secret, records: recordsFor(session.session.group) };
+  return { store, study, link, secret, records: recordsFor(session.session.group) };
 }
 
 describe("starting", () => {
   it("gives out each number once and groups that never differ by more than one, also at the same moment", async () => {
     const { store, study, link } = await released(threeGroups);
-    const starts = await Promise.all(Array.from({ length: 50 }, () => startSession(store, link.token, "browser")));
+    const starts = await Promise.all(
+      Array.from({ length: 50 }, () => startSession(store, link.token, newSecret(), "browser")),
+    );
     const sessions = starts.flatMap((start) => (start.ok ? [start.session] : []));
     expect(sessions.map(({ participant }) => participant).toSorted((a, b) => a - b)).toEqual(
       Array.from({ length: 50 }, (_, index) => index + 1),
@@ -33,11 +37,21 @@ describe("starting", () => {
     expect(await listSessions(store, study.id)).toHaveLength(50);
   });
 
+  it("under the same secret again gives the same session, also with its records, and takes no other place", async () => {
+    const { store, link, secret, records } = await started();
+    await appendRecords(store, secret, records.slice(0, 1));
+    const [again, twice] = await Promise.all([1, 2].map(() => startSession(store, link.token, secret, "browser")));
+    expect(again).toEqual(twice);
+    expect(again).toMatchObject({ ok: true, session: { participant: 1, records: [{ number: 1 }] } });
+    expect(await startSession(store, link.token, "short", "browser")).toMatchObject({ ok: false });
+    expect(await store.db.selectFrom("session").select("id").execute()).toHaveLength(1);
+  });
+
   it("is refused on a link that is not there or of a study in the bin", async () => {
     const { store, study, link } = await released();
-    expect(await startSession(store, "nowhere", "b")).toMatchObject({ ok: false });
+    expect(await startSession(store, "nowhere", newSecret(), "b")).toMatchObject({ ok: false });
     await store.db.updateTable("study").set({ binned_at: "now" }).where("id", "=", study.id).execute();
-    expect(await startSession(store, link.token, "b")).toMatchObject({ ok: false });
+    expect(await startSession(store, link.token, newSecret(), "b")).toMatchObject({ ok: false });
   });
 
   it("plays the release, not the draft that goes on", async () => {
@@ -47,7 +61,7 @@ describe("starting", () => {
       .set({ document: JSON.stringify({ ...study.document, title: "Changed later" }) })
       .where("id", "=", study.id)
       .execute();
-    const session = await startSession(store, link.token, "b");
+    const session = await startSession(store, link.token, newSecret(), "b");
     expect(session.ok && session.session.document.title).toBe("Harbour lights");
   });
 
@@ -55,7 +69,7 @@ describe("starting", () => {
     const { store, study, link } = await released();
     const { session } = await startRehearsal(store, study, 17, "b");
     expect(session).toMatchObject({ participant: 17, pilot: true });
-    const real = await startSession(store, link.token, "b");
+    const real = await startSession(store, link.token, newSecret(), "b");
     expect(real.ok && real.session.participant).toBe(1);
   });
 

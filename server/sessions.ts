@@ -13,7 +13,7 @@ import type { Study } from "./studies";
 /** A session whose last sign of life is older than this no longer holds a place in its group. */
 const minutesUntilBrokenOff = 60;
 
-export type Started = { ok: true; secret: string; session: SessionData } | { ok: false; reason: string };
+export type Started = { ok: true; session: SessionData } | { ok: false; reason: string };
 
 export async function linkExists(
   { db }: Store,
@@ -33,9 +33,22 @@ export async function linkExists(
   return { title, language, stageColor: settings.stageColor, textColor: settings.textColor };
 }
 
-/** Starts a session on an entry link: number and group are given out in one transaction, so that starts at once stay balanced. */
-export async function startSession(store: Store, token: string, browser: string): Promise<Started> {
-  return store.db.transaction().execute(async (trx) => {
+/** What a player makes up as its session's secret: 192 random bits. */
+export const secretShape = /^[\w-]{32}$/;
+
+/**
+ * Starts a session on an entry link: number and group are given out in one transaction, so that starts at once stay
+ * balanced. The secret is the player's own; the same one again (an answer that got lost) gives the session it has started.
+ */
+export async function startSession(store: Store, token: string, secret: string, browser: string): Promise<Started> {
+  if (!secretShape.test(secret)) return { ok: false, reason: "The session's secret should be 32 letters and digits." };
+  const made = await store.db.transaction().execute(async (trx): Promise<Started | null> => {
+    const there = await trx
+      .selectFrom("session")
+      .select("id")
+      .where("token_hash", "=", secretHash(secret))
+      .executeTakeFirst();
+    if (there) return null;
     const release = await trx
       .selectFrom("entry_link")
       .innerJoin("release", "release.id", "entry_link.release_id")
@@ -66,7 +79,7 @@ export async function startSession(store: Store, token: string, browser: string)
     const group = groupForStart(document, participant, new Map(counts.map(({ group_id, count }) => [group_id, count])));
     return {
       ok: true,
-      ...(await insertSession(trx, {
+      session: await insertSession(trx, secret, {
         studyId: release.study_id,
         releaseId: release.id,
         link: token,
@@ -75,9 +88,12 @@ export async function startSession(store: Store, token: string, browser: string)
         group,
         pilot: false,
         browser,
-      })),
+      }),
     };
   });
+  if (made) return made;
+  const session = await resumeSession(store, secret);
+  return session ? { ok: true, session } : { ok: false, reason: "This session cannot be found. Open the link again." };
 }
 
 /** Starts a rehearsal of the study as it is saved, as a chosen participant. Its data are pilot data. */
@@ -89,8 +105,9 @@ export async function startRehearsal(
 ): Promise<{ secret: string; session: SessionData }> {
   const releaseId = await rehearsalRelease(store, study);
   const group = plannedGroup(study.document, participant);
-  return store.db.transaction().execute((trx) =>
-    insertSession(trx, {
+  const secret = newSecret();
+  const session = await store.db.transaction().execute((trx) =>
+    insertSession(trx, secret, {
       studyId: study.id,
       releaseId,
       link: null,
@@ -101,6 +118,7 @@ export async function startRehearsal(
       browser,
     }),
   );
+  return { secret, session };
 }
 
 type NewSession = {
@@ -114,12 +132,8 @@ type NewSession = {
   browser: string;
 };
 
-async function insertSession(
-  trx: Transaction<Tables>,
-  fresh: NewSession,
-): Promise<{ secret: string; session: SessionData }> {
+async function insertSession(trx: Transaction<Tables>, secret: string, fresh: NewSession): Promise<SessionData> {
   const { document, participant, group, pilot } = fresh;
-  const secret = newSecret();
   const [id, at] = [newId("s"), new Date().toISOString()];
   const { seed } = document.settings;
   const { trialCount, parts } = compile(document, participant, seed, group);
@@ -147,19 +161,16 @@ async function insertSession(
     })
     .execute();
   return {
-    secret,
-    session: {
-      session: id,
-      participant,
-      group,
-      seed,
-      pilot,
-      startedAt: at,
-      document,
-      records: [],
-      finished: false,
-      code: null,
-    },
+    session: id,
+    participant,
+    group,
+    seed,
+    pilot,
+    startedAt: at,
+    document,
+    records: [],
+    finished: false,
+    code: null,
   };
 }
 

@@ -1,7 +1,17 @@
+import * as yup from "yup";
 import { startSession } from "~/server/sessions";
 import type { Route } from "./+types/api-join";
 
+const schema = yup.object({ secret: yup.string().required() });
+
+/** Starts a session under the secret the player has made up; the same secret again gives the same session. */
 export async function action({ request, context, params }: Route.ActionArgs) {
-  const started = await startSession(context.store, params.token, request.headers.get("User-Agent") ?? "");
-  return started.ok ? Response.json(started) : Response.json({ reason: started.reason }, { status: 404 });
+  const sent = await request
+    .json()
+    .then((body) => schema.validate(body, { strict: true }))
+    .catch(() => null);
+  if (!sent) return Response.json({ reason: "Send a secret for the session." }, { status: 400 });
+  const browser = request.headers.get("User-Agent") ?? "";
+  const started = await startSession(context.store, params.token, sent.secret, browser);
+  return started.ok ? Response.json(started.session) : Response.json({ reason: started.reason }, { status: 404 });
 }

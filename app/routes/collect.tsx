@@ -156,7 +156,7 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
 
 function EntryLinkPanel({ address, sessions }: { address: string; sessions: SessionLine[] }) {
   const copy = () =>
-    navigator.clipboard.writeText(address).then(
+    (navigator.clipboard?.writeText(address) ?? Promise.reject(new Error("not allowed"))).then(
       () => toast.success("The link is copied."),
       () => toast.error("The browser did not allow copying. Select the address and copy it."),
     );

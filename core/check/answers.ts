@@ -1,8 +1,8 @@
 import { blocksInOrder } from "../design/lookup";
 import { resolve } from "../run/resolve";
 import { sameKey } from "../run/machine";
-import type { Check, Finding } from "./preflight";
-import { rowContexts } from "./scenes";
+import type { Check, Finding } from "./finding";
+import { rowContexts } from "./row-contexts";
 
 /** Windows that close before they open, answers nobody can give, right answers that are not among the keys. */
 export const answerProblems: Check = (document) =>

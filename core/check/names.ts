@@ -2,7 +2,7 @@ import { isBuiltInName } from "../design/names";
 import { placeInWords } from "../design/places";
 import type { Ref, StudyDocument } from "../design/types";
 import { usesIn } from "../design/uses";
-import type { Check } from "./preflight";
+import type { Check } from "./finding";
 
 /** Bindings whose column, group value, variable or built-in name is not there. */
 export const namesThatAreGone: Check = (document) =>

@@ -1,6 +1,6 @@
 import { partsInOrder } from "../design/lookup";
 import type { RunningNode } from "../design/types";
-import type { Check, Finding } from "./preflight";
+import type { Check, Finding } from "./finding";
 
 /** What the format can say and this Lapwing cannot play yet: refused before a release rather than played wrongly. */
 export const notYet: Check = (document) => {

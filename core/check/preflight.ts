@@ -1,23 +1,11 @@
 import type { StudyDocument } from "../design/types";
+import type { Check, Finding } from "./finding";
 import { partsInOrder } from "../design/lookup";
 import { namesThatAreGone } from "./names";
 import { answerProblems } from "./answers";
 import { sceneProblems } from "./scenes";
 import { tableProblems } from "./tables";
 import { notYet } from "./not-yet";
-
-export type Place = {
-  part?: string | undefined;
-  scene?: string | undefined;
-  item?: string | undefined;
-  column?: string | undefined;
-  row?: string | undefined;
-};
-/** Errors keep a study from being released, warnings ask for a look, notes only tell. */
-export type Finding = { level: "error" | "warning" | "note"; where: string; message: string; place: Place };
-
-/** A check looks at a whole document and lists what it finds. Register a new one in `checks`. */
-export type Check = (document: StudyDocument) => Finding[];
 
 const somethingToRun: Check = (document) =>
   partsInOrder(document).length > 0

@@ -1,4 +1,3 @@
-import { rowValues } from "../compile/values";
 import { blocksInOrder } from "../design/lookup";
 import {
   isBinding,
@@ -9,8 +8,9 @@ import {
   type Scene,
   type StudyDocument,
 } from "../design/types";
-import { emptyTally, resolve, resolveNumber, type Context } from "../run/resolve";
-import type { Check, Finding } from "./preflight";
+import { resolve, resolveNumber } from "../run/resolve";
+import type { Check, Finding } from "./finding";
+import { rowContexts, type RowContext } from "./row-contexts";
 
 /** Scenes that never end, durations and sizes that are no numbers, pictures that are missing. */
 export const sceneProblems: Check = (document) =>
@@ -27,30 +27,6 @@ export const sceneProblems: Check = (document) =>
     const contexts = rowContexts(document, block);
     return block.scenes.flatMap((scene, index) => oneScene(document, block, scene, index, contexts));
   });
-
-type RowContext = { number: number; row: string; context: Context };
-
-/** Each row as the first participant of each group meets it. */
-export const rowContexts = (document: StudyDocument, block: Block): RowContext[] =>
-  document.groups.flatMap(({ id: group }) =>
-    block.table.rows.flatMap((row, index) =>
-      row.copies === 0
-        ? []
-        : [
-            {
-              number: index + 1,
-              row: row.id,
-              context: {
-                document,
-                group,
-                participant: 1,
-                values: rowValues(document, block, row, group),
-                tally: emptyTally,
-              },
-            },
-          ],
-    ),
-  );
 
 function oneScene(
   document: StudyDocument,

@@ -1,6 +1,6 @@
 import { cellProblem } from "../design/cells";
 import { blocksInOrder } from "../design/lookup";
-import type { Check, Finding } from "./preflight";
+import type { Check, Finding } from "./finding";
 
 /** Empty tables and cells that do not fit their column. */
 export const tableProblems: Check = (document) =>

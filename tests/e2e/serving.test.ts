@@ -103,7 +103,15 @@ describe("serving", () => {
   });
 
   it("answers hostile participants in plain words and without a stack trace", async () => {
-    const started = (await (await get("/api/join/demo-waders", { method: "POST" })).json()) as { secret: string };
+    const secret = "a".repeat(32);
+    const json = { "content-type": "application/json" };
+    const started = await get("/api/join/demo-waders", {
+      method: "POST",
+      headers: json,
+      body: JSON.stringify({ secret }),
+    });
+    expect(started.status).toBe(200);
+    expect((await get("/api/join/demo-waders", { method: "POST", headers: json, body: "{}" })).status).toBe(400);
     for (const body of [
       "not json",
       "[1]",
@@ -114,7 +122,7 @@ describe("serving", () => {
       const response = await get("/api/session/records", {
         method: "POST",
         body,
-        headers: { authorization: `Bearer ${started.secret}`, "content-type": "application/json" },
+        headers: { authorization: `Bearer ${secret}`, "content-type": "application/json" },
       });
       const text = await response.text();
       expect(response.status).toBe(400);

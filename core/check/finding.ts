@@ -1,0 +1,14 @@
+import type { StudyDocument } from "../design/types";
+
+export type Place = {
+  part?: string | undefined;
+  scene?: string | undefined;
+  item?: string | undefined;
+  column?: string | undefined;
+  row?: string | undefined;
+};
+/** Errors keep a study from being released, warnings ask for a look, notes only tell. */
+export type Finding = { level: "error" | "warning" | "note"; where: string; message: string; place: Place };
+
+/** A check looks at a whole document and lists what it finds. Register a new one in preflight.ts. */
+export type Check = (document: StudyDocument) => Finding[];
