@@ -1,0 +1,51 @@
+import { describe, expect, it } from "vitest";
+import { firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
+import { plannedGroup } from "../allocate/groups";
+import { compile } from "./compile";
+import { expectedMinutes, partMinutes, ribbonColumns, ribbonFor } from "./ribbon";
+
+const document = withBlock(
+  plainStudy(),
+  (block) => void (block.order = { method: "as-listed", passes: 3, limits: [] }),
+);
+
+describe("the ribbon", () => {
+  it("has a tick for every trial of the plan, in its order", () => {
+    const ribbon = ribbonFor(document, 5, "word", "key");
+    const plan = compile(document, 5, document.settings.seed, plannedGroup(document, 5));
+    const planned = plan.parts.flatMap((part) =>
+      part.kind === "block" ? part.trials.map(({ trial, row }) => [trial, row]) : [],
+    );
+    expect(ribbon.parts.flatMap(({ ticks }) => ticks.map(({ trial, row }) => [trial, row]))).toEqual(planned);
+    expect(ribbon.parts.map(({ kind }) => kind)).toEqual(["page", "block", "page"]);
+  });
+  it("colours and raises ticks by the levels of two columns, in the table's order", () => {
+    const ribbon = ribbonFor(document, 1, "word", "key");
+    expect([ribbon.colorLevels, ribbon.heightLevels]).toEqual([
+      ["gull", "ferry"],
+      ["f", "j"],
+    ]);
+    expect(ribbon.parts[1]?.ticks.map(({ color, height }) => [color, height]).slice(0, 2)).toEqual([
+      [0, 0],
+      [1, 1],
+    ]);
+    expect(ribbonFor(document, 1, null, "gone").parts[1]?.ticks[0]).toMatchObject({ color: -1, height: -1 });
+  });
+  it("counts trials, the longest run and the use of rows", () => {
+    expect(ribbonFor(document, 1, "word", null)).toMatchObject({ trials: 6, longestRun: 1, leastUse: 3, mostUse: 3 });
+    const uneven = withBlock(document, (block) => void (block.table.rows[0]!.copies = 4));
+    expect(ribbonFor(uneven, 1, "word", null)).toMatchObject({ trials: 15, longestRun: 4, leastUse: 3, mostUse: 12 });
+  });
+  it("offers factors first and leaves out filled columns", () => {
+    const filled = withBlock(
+      document,
+      (block) => void (block.table.columns[1]!.cases = { by: "column-2", when: [], otherwise: "f" }),
+    );
+    expect([ribbonColumns(document), ribbonColumns(filled)]).toEqual([["word", "key"], ["word"]]);
+  });
+  it("expects a duration from what is planned", () => {
+    // Six trials of 500 ms fixation and half a second until the answer.
+    expect(partMinutes(document, firstBlock(document).id)).toBeCloseTo((6 * 1000) / 60_000, 9);
+    expect(expectedMinutes(document)).toBeGreaterThan(partMinutes(document, firstBlock(document).id));
+  });
+});
