@@ -6,6 +6,7 @@ export default defineConfig({
     include: [
       "core/**/*.test.ts",
       "app/**/*.test.ts",
+      "player/**/*.test.ts",
       "server/**/*.test.ts",
       "demo/**/*.test.ts",
       "docs/**/*.test.ts",

@@ -104,4 +104,10 @@ function markAsPilot() {
   document.body.append(mark);
 }
 
-void main();
+main().catch(async (error: unknown) => {
+  // A mistake of ours: what is recorded stays on this computer, and loading the page again goes on from there.
+  console.error(error);
+  stageHost.hidden = true;
+  await say(into, [wording.stopped], wording.tryAgain);
+  location.reload();
+});

@@ -10,6 +10,7 @@ export class Sender {
   #again = false;
   #latest: Acknowledged | null = null;
   #waiting = 0;
+  #held: SessionRecord[] = [];
   /** Told after every try: how many records wait, and the last trouble if there was one. */
   onProgress: (waiting: number, trouble: string | null) => void = () => undefined;
 
@@ -21,7 +22,8 @@ export class Sender {
 
   /** Puts records on disk, then sends them in the background. Settled once they are on disk. */
   async keep(records: SessionRecord[]): Promise<void> {
-    await this.outbox.add(this.session, records);
+    // Where the disk takes nothing more, records are held here and sent all the same.
+    await this.outbox.add(this.session, records).catch(() => this.#held.push(...records));
     this.#waiting += records.length;
     this.wake();
   }
@@ -33,21 +35,31 @@ export class Sender {
 
   /** Waits until everything is acknowledged; gives what the server said last. */
   async drained(): Promise<Acknowledged | null> {
-    this.wake();
-    while (this.#running) await this.#running;
+    do {
+      this.wake();
+      await this.#running;
+    } while ((await this.#unacknowledged()).length > 0);
     return this.#latest;
+  }
+
+  /** What is on disk or held here and not acknowledged yet, in order. */
+  async #unacknowledged(): Promise<SessionRecord[]> {
+    const stored = await this.outbox.waiting(this.session).catch((): SessionRecord[] => []);
+    return [...stored, ...this.#held].toSorted((a, b) => a.number - b.number);
   }
 
   async #run(): Promise<void> {
     for (let failures = 0; this.#again;) {
       this.#again = false;
-      const waiting = await this.outbox.waiting(this.session);
+      const waiting = await this.#unacknowledged();
       this.#waiting = waiting.length;
       if (waiting.length === 0 && this.#latest) break;
       try {
         this.#latest = await send(this.secret, waiting.slice(0, mostAtOnce));
-        await this.outbox.acknowledge(this.session, this.#latest.acknowledged);
-        const left = await this.outbox.waiting(this.session);
+        const { acknowledged } = this.#latest;
+        await this.outbox.acknowledge(this.session, acknowledged).catch(() => undefined);
+        this.#held = this.#held.filter(({ number }) => number > acknowledged);
+        const left = await this.#unacknowledged();
         this.#waiting = left.length;
         failures = 0;
         this.onProgress(left.length, null);

@@ -5,6 +5,7 @@ export const wording = {
   stoppedBefore: "You began this study on this computer before. Your answers up to there are kept.",
   loading: "Loading",
   startingFailed: "The study could not be loaded. Check the connection of this computer; your answers so far are safe.",
+  stopped: "The study could not go on just now. Your answers so far are kept; you can go on where you stopped.",
   tryAgain: "Try again",
   sending: "Your answers are safe on this computer. They are being sent now.",
   waiting: (count: number) =>
