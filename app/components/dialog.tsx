@@ -8,10 +8,12 @@ type Props = {
   onOpenChange: (open: boolean) => void;
   title: string;
   description?: string;
+  /** Leaves out the close button: one of the buttons inside has to be pressed. */
+  mustChoose?: boolean;
   children: ReactNode;
 };
 
-export function Dialog({ open, onOpenChange, title, description, children }: Props) {
+export function Dialog({ open, onOpenChange, title, description, mustChoose = false, children }: Props) {
   return (
     <Radix.Root open={open} onOpenChange={onOpenChange}>
       <Radix.Portal>
@@ -22,9 +24,11 @@ export function Dialog({ open, onOpenChange, title, description, children }: Pro
         >
           <div className="flex items-start justify-between gap-4">
             <Radix.Title className="font-serif text-[20px] leading-7">{title}</Radix.Title>
-            <Radix.Close asChild>
-              <IconButton icon={X} label="Close" />
-            </Radix.Close>
+            {!mustChoose && (
+              <Radix.Close asChild>
+                <IconButton icon={X} label="Close" />
+              </Radix.Close>
+            )}
           </div>
           {description && <Radix.Description className="text-muted">{description}</Radix.Description>}
           {children}

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { Button } from "~/app/components/button";
 import { When } from "~/app/components/dates";
 import { Dialog } from "~/app/components/dialog";
-import { partsInOrder } from "~/core/design/lookup";
+import { differencesInWords } from "~/core/design/differences";
 import type { StudyDocument } from "~/core/design/types";
 import { useStudy } from "./use-study";
 
@@ -53,6 +53,7 @@ export function SaveNote() {
         open={save.kind === "conflict"}
         onOpenChange={() => undefined}
         title="This study was changed elsewhere"
+        mustChoose
         description="Another tab or person saved it since you opened it here. Nothing has been overwritten: choose which version goes on. The other can be brought back with undo."
       >
         {save.kind === "conflict" && (
@@ -91,16 +92,14 @@ function Version({
   button: string;
   onTake: () => void;
 }) {
-  const differing = partsInOrder(document).filter(
-    (part) => JSON.stringify(part) !== JSON.stringify(other.parts[part.id]),
-  );
+  const beyondTitle = differencesInWords({ ...other, title: document.title }, document);
+  const same = other.title === document.title ? "Nothing differs." : "Only the title differs.";
   return (
     <section className="grid content-start gap-2 rounded-md border border-hairline p-3">
       <h3 className="font-semibold">{title}</h3>
       <p className="font-serif text-[16px]">{document.title}</p>
       <p className="text-sm text-muted">
-        {partsInOrder(document).length} parts.{" "}
-        {differing.length === 0 ? "No part differs." : `Differs in: ${differing.map(({ name }) => name).join(", ")}.`}
+        {beyondTitle.length === 0 ? same : `Against the other one: ${beyondTitle.join(" ")}`}
       </p>
       <Button look="primary" onClick={onTake}>
         {button}

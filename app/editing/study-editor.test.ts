@@ -165,5 +165,19 @@ describe("the study editor", () => {
       await pass(900);
       expect([save(), server.document.title, server.revision]).toEqual(["saved", "Mine", 3]);
     });
+
+    it("leads with undo over theirs and back through this window's own history, whichever was chosen", async () => {
+      const own = plainStudy().title;
+      editor.settle("mine");
+      const titles: string[] = [];
+      while (editor.snapshot().canUndo) {
+        editor.undo();
+        titles.push(title());
+      }
+      expect(titles).toEqual(["Theirs", "Mine", own]);
+      while (editor.snapshot().canRedo) editor.redo();
+      await pass(900);
+      expect([title(), save(), server.document.title]).toEqual(["Mine", "saved", "Mine"]);
+    });
   });
 });

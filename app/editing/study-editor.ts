@@ -98,12 +98,23 @@ export class StudyEditor {
     this.#unsent = [];
     this.#save = { kind: "saving" };
     const whole = (value: StudyDocument): Patch[] => [{ op: "replace", path: [], value }];
+    const step = (from: StudyDocument, to: StudyDocument): Undoable => ({
+      patches: whole(to),
+      inverse: whole(from),
+      merge: null,
+      at: Date.now(),
+    });
+    // Undo leads over theirs in both cases, and from there back into this window's own history.
+    this.#undo.push(step(mine, theirs));
+    this.#redo = [];
     if (take === "theirs") {
-      this.#undo.push({ patches: whole(theirs), inverse: whole(mine), merge: null, at: Date.now() });
       this.#document = theirs;
       this.#save = { kind: "saved", at: new Date().toISOString() };
       this.#tell();
-    } else this.#moveTo(mine, { patches: whole(mine), inverse: whole(theirs) });
+    } else {
+      this.#undo.push(step(theirs, mine));
+      this.#moveTo(mine, step(theirs, mine));
+    }
   }
 
   #moveTo(document: StudyDocument, change: Change): void {

@@ -4,7 +4,7 @@ import { newPage } from "./defaults";
 import { differencesInWords } from "./differences";
 import { applyEdit, type Edit } from "./edits/edit";
 import { addPart, movePart, removePart, setOrder, setPart } from "./edits/parts";
-import { addGroup, setSettings, setTitle } from "./edits/study";
+import { addGroup, setAbout, setSettings, setTitle } from "./edits/study";
 import { placeInWords } from "./places";
 
 const block = firstBlock(plainStudy()).id;
@@ -18,6 +18,8 @@ it.each<[string, Edit, string[]]>([
   ["a part gone", removePart(block), ["Block 1 removed."]],
   ["groups", addGroup({ id: "late", name: "Late" }), ["Groups changed."]],
   ["the seed", setSettings({ seed: "ZZ" }), ["Seed drawn anew."]],
+  ["the description", setAbout({ description: "Which light?" }), ["Description changed."]],
+  ["the language", setAbout({ language: "de" }), ["Language changed."]],
   ["settings", setSettings({ fullScreen: true }), ["Settings changed."]],
 ])("what differs after a change of %s is said in words", (_, edit, sentences) => {
   expect(differencesInWords(plainStudy(), applyEdit(plainStudy(), edit).document)).toEqual(sentences);

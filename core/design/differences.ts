@@ -15,6 +15,9 @@ export function differencesInWords(before: StudyDocument, after: StudyDocument):
   for (const part of partsInOrder(before)) if (!after.parts[part.id]) sentences.push(`${part.name} removed.`);
   if (!same(before.runningOrder, after.runningOrder) && !sentences.some((each) => /added|removed/.test(each)))
     sentences.push("Order of parts changed.");
+  if (before.description !== after.description) sentences.push("Description changed.");
+  if (before.language !== after.language) sentences.push("Language changed.");
+  if (!same(before.media, after.media)) sentences.push("Pictures changed.");
   if (!same(before.groups, after.groups)) sentences.push("Groups changed.");
   if (!same(before.groupValues, after.groupValues)) sentences.push("Group values changed.");
   if (!same(before.settings, after.settings))
