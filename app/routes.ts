@@ -17,7 +17,7 @@ export default [
   ]),
   route("studies/:code/edits", "routes/study-edits.ts"),
   route("studies/:code/rehearsals", "routes/study-rehearsals.ts"),
-  route("studies/:code/pictures", "routes/study-pictures.ts"),
+  route("studies/:code/media", "routes/study-media-add.ts"),
   route("studies/:code/media/:sha256", "routes/study-media.ts"),
   route("studies/:code/file", "routes/study-file.ts"),
   route("studies/:code/data", "routes/study-data.ts"),

@@ -19,8 +19,10 @@ it("the example in the format's description is read, has nothing to mend, and pl
     const trials = records.flatMap((record) => (record.kind === "trial" ? [record] : []));
     expect(trials).toHaveLength(16);
     const key = { g1: "f", g2: "j" }[group];
-    expect(trials.filter(({ row }) => row === "r1").every(({ answer, right }) => answer?.value === key && right)).toBe(
-      true,
-    );
+    expect(
+      trials
+        .filter(({ row }) => row === "r1")
+        .every(({ answers: [first] }) => first?.given?.value === key && first?.right),
+    ).toBe(true);
   }
 });

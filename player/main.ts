@@ -1,4 +1,6 @@
 import "@fontsource-variable/atkinson-hyperlegible-next/index.css";
+import "@fontsource-variable/jetbrains-mono/index.css";
+import "@fontsource-variable/newsreader/index.css";
 import "./player.css";
 import type { SessionData } from "~/core/run/session-data";
 import { openOutbox, type Outbox, type Remembered } from "./outbox";

@@ -1,14 +1,17 @@
 import { compile } from "~/core/compile/compile";
-import type { Id, Page } from "~/core/design/types";
+import type { Id, MediaFile, Page } from "~/core/design/types";
+import { mediaKind } from "~/core/design/media-types";
 import { sessionMachine, type Command, type SessionEvent, type Step } from "~/core/run/machine";
 import { rebuild } from "~/core/run/replay";
 import type { SessionRecord } from "~/core/run/records";
+import { presentRecord } from "~/core/run/stored-records";
 import type { SessionData } from "~/core/run/session-data";
 import { measureFrame, sessionClock } from "./clock";
 import type { Outbox } from "./outbox";
 import { say, showEnding, showLoading, showStudyPage } from "./pages/page";
 import { Sender } from "./sender";
 import { media, pause } from "./server";
+import { decodedSound } from "./stage/audio";
 import { makeStage } from "./stage/stage";
 import { playTrial } from "./trial-loop";
 import { wording } from "./wording";
@@ -79,7 +82,10 @@ const isTask = (command: Command): command is Extract<Command, { kind: "show-pag
 /** The server's records and those still on this disk, as far as they follow each other without a gap. */
 async function knownRecords(data: SessionData, outbox: Outbox): Promise<SessionRecord[]> {
   const byNumber = new Map(
-    [...(await outbox.waiting(data.session)), ...data.records].map((record) => [record.number, record]),
+    [...(await outbox.waiting(data.session)), ...data.records].map((record) => [
+      record.number,
+      presentRecord(record, data.document),
+    ]),
   );
   const records: SessionRecord[] = [];
   for (let number = 1; ; number++) {
@@ -89,26 +95,18 @@ async function knownRecords(data: SessionData, outbox: Outbox): Promise<SessionR
   }
 }
 
-/** Loads and decodes every picture of the study before anything begins, trying again while the network is away. */
-async function loadMedia(
-  files: { id: Id; sha256: string }[],
-  secret: string,
-  into: HTMLElement,
-): Promise<(id: Id) => string | null> {
+/** Loads every media file of the study, and decodes pictures and sounds, before anything begins, trying again while the network is away. */
+async function loadMedia(files: MediaFile[], secret: string, into: HTMLElement): Promise<(id: Id) => string | null> {
   const urls = new Map<Id, string>();
   if (files.length === 0) return (id) => urls.get(id) ?? null;
   const progress = showLoading(into, wording.loading);
   const queue = [...files];
   const load = async () => {
     for (let file = queue.shift(); file; file = queue.shift()) {
-      const { id, sha256 } = file;
+      const { id } = file;
       for (let failures = 0; ; failures++) {
         try {
-          const url = URL.createObjectURL(await media(secret, sha256));
-          const picture = new Image();
-          picture.src = url;
-          await picture.decode();
-          urls.set(id, url);
+          urls.set(id, await loaded(file, secret));
           break;
         } catch {
           if (failures >= 4) await say(into, [wording.startingFailed], wording.tryAgain);
@@ -120,4 +118,17 @@ async function loadMedia(
   };
   await Promise.all([load(), load(), load(), load()]);
   return (id) => urls.get(id) ?? null;
+}
+
+/** Where a media file can be shown or played from at once. A page is fetched by the frame that shows it. */
+async function loaded({ sha256, mime }: MediaFile, secret: string): Promise<string> {
+  const kind = mediaKind(mime);
+  if (kind === "page") return `/pages/${sha256}`;
+  const url = URL.createObjectURL(await media(secret, sha256));
+  if (kind === "picture") {
+    const picture = new Image();
+    picture.src = url;
+    await picture.decode();
+  } else if (kind === "sound") await decodedSound(url).catch(() => undefined);
+  return url;
 }

@@ -1,17 +1,16 @@
 import type { PlannedTrial } from "~/core/compile/compile";
 import { blockOf } from "~/core/design/lookup";
-import type { Id } from "~/core/design/types";
+import type { Id, Item } from "~/core/design/types";
 import type { Command, SessionEvent, SessionMachine, SessionState, Step } from "~/core/run/machine";
 import type { SessionRecord } from "~/core/run/records";
 import type { Clock } from "./clock";
-import type { MediaUrl } from "./stage/context";
-import { buildScene, type SceneLayer } from "./stage/scene-layer";
+import { listen, needsPointer } from "./inputs";
+import { pixelsPerUnit, type MediaUrl } from "./stage/context";
+import type { Tell } from "./stage/items/kind";
+import { buildScene, scenePlay, type SceneLayer, type ScenePlay } from "./stage/scene-layer";
 
 export type Stage = { host: HTMLElement; root: ShadowRoot };
 type Ended = { step: Step; records: SessionRecord[] };
-
-/** The name of a key as designs write it: the event's `key`, with the space bar as `Space`. */
-export const keyName = (event: KeyboardEvent): string => (event.key === " " ? "Space" : event.key);
 
 /**
  * Plays one trial. All scenes are built and decoded first; then each frame at most flips visibility. Settled with the
@@ -29,32 +28,63 @@ export async function playTrial(
 ): Promise<Ended> {
   const { document: study } = machine.context(from);
   const block = blockOf(study, part);
-  const drawing = () => ({ context: machine.context(state), mediaUrl });
+  const unit = pixelsPerUnit(stage.host.clientWidth, stage.host.clientHeight);
+  const drawing = () => ({ context: machine.context(state), mediaUrl, pixelsPerUnit: unit });
   let state = from;
   const layers = new Map<Id, SceneLayer>(
     block.scenes.map((scene) => [scene.id, buildScene(document, scene, drawing())]),
   );
   const names = new Map(block.scenes.map(({ id, name }) => [id, name]));
+  const itemNames = new Map(block.scenes.flatMap(({ items }) => items.map(({ id, name }) => [id, name] as const)));
+  const waitsForMedia = new Set(block.scenes.flatMap(({ id, lasts }) => (lasts.kind === "media-end" ? [id] : [])));
   stage.root.replaceChildren(...[...layers.values()].map(({ element }) => element));
+  stage.host.style.cursor = needsPointer(block) ? "default" : "none";
+  let take: (event: SessionEvent, stamp: number) => void = () => undefined;
+  const tellOf = (item: Item): Tell => ({
+    observed: (what, stamp, value) =>
+      take(
+        {
+          kind: "observed",
+          observation: { item: item.id, what, at: clock.at(stamp), ...(value === undefined ? {} : { value }) },
+        },
+        stamp,
+      ),
+    input: (input, stamp) => take({ kind: "input", at: clock.at(stamp), input }, stamp),
+  });
   await Promise.all([...layers.values()].map(({ ready }) => ready));
-  const keys = new Set(block.answers.flatMap(({ by }) => by.map(({ device }) => device))).has("keys");
+  const plays = new Map<Id, ScenePlay>(
+    await Promise.all(
+      block.scenes.map(
+        async (scene) =>
+          [scene.id, await scenePlay(layers.get(scene.id) as SceneLayer, scene, drawing(), frameMs, tellOf)] as const,
+      ),
+    ),
+  );
 
   return new Promise((resolve) => {
-    let shown: SceneLayer | null = null;
+    let shown: Id | null = null;
     let due: number | null = null;
     let flipAtNextFrame = true;
     const records: SessionRecord[] = [];
 
+    const leave = (stamp: number) => {
+      if (shown === null) return;
+      layers.get(shown)?.show(false);
+      plays.get(shown)?.end(stamp);
+      shown = null;
+    };
     const carryOut = (command: Command, stamp: number) => {
       switch (command.kind) {
         case "show-scene": {
-          const layer = layers.get(command.scene) ?? null;
-          shown?.show(false);
+          const layer = layers.get(command.scene);
+          leave(stamp);
           layer?.show(true);
-          shown = layer;
+          shown = command.scene;
+          plays.get(shown)?.begin(stamp);
           due = command.planned === null ? null : stamp + command.planned;
           stage.host.dataset.scene = names.get(command.scene) ?? "";
           stage.host.dataset.trial = String(trial.trial);
+          layer?.element.querySelector<HTMLElement>(".entry input, .entry textarea")?.focus({ preventScroll: true });
           return;
         }
         case "flip-now":
@@ -79,30 +109,33 @@ export async function playTrial(
       return step;
     };
     const isOver = () => records.length > 0;
+    take = (event, stamp) => {
+      if (!isOver()) tell(event, stamp);
+    };
+    const stopListening = listen(
+      block,
+      { host: stage.host, root: stage.root, nameOf: (item) => itemNames.get(item) ?? item },
+      (input, stamp) => take({ kind: "input", at: clock.at(stamp), input }, stamp),
+    );
 
     const onFrame = (stamp: number) => {
       // A scene ends with the frame nearest to its planned end, counted from its own onset.
       const isDue = due !== null && stamp >= due - frameMs / 2;
-      if (flipAtNextFrame || isDue) {
-        const late = !flipAtNextFrame && due !== null ? Math.max(0, Math.round((stamp - due) / frameMs)) : 0;
+      const isPlayed = shown !== null && waitsForMedia.has(shown) && plays.get(shown)?.isOver() === true;
+      if (flipAtNextFrame || isDue || isPlayed) {
+        const late = isDue && !flipAtNextFrame && due !== null ? Math.max(0, Math.round((stamp - due) / frameMs)) : 0;
         flipAtNextFrame = false;
         due = null;
         const step = tell({ kind: "flip", at: clock.at(stamp), late }, stamp);
         if (isOver()) {
-          shown?.show(false);
+          leave(stamp);
           delete stage.host.dataset.scene;
-          removeEventListener("keydown", onKey, true);
+          stopListening();
           return resolve({ step, records });
         }
-      }
+      } else if (shown !== null) plays.get(shown)?.frame(stamp);
       requestAnimationFrame(onFrame);
     };
-    const onKey = (event: KeyboardEvent) => {
-      if (event.repeat || event.ctrlKey || event.metaKey || event.altKey) return;
-      if (event.key === " " || event.key.startsWith("Arrow")) event.preventDefault();
-      tell({ kind: "answer", at: clock.at(event.timeStamp), value: keyName(event) }, event.timeStamp);
-    };
-    if (keys) addEventListener("keydown", onKey, true);
     requestAnimationFrame(onFrame);
   });
 }

@@ -2,8 +2,10 @@ import { strToU8, Zip, ZipDeflate } from "fflate";
 import { trialColumns, trialRow, type ExportColumn, type SessionFacts } from "../core/export/columns";
 import { codebookCsv, codebookMarkdown } from "../core/export/codebook";
 import { csvLine, csvStart, type CsvOptions } from "../core/export/csv";
+import { storedDocument } from "../core/design/parse";
 import type { StudyDocument } from "../core/design/types";
 import type { TrialRecord } from "../core/run/records";
+import { presentRecord } from "../core/run/stored-records";
 import type { Store } from "./database/open";
 import type { Study } from "./studies";
 
@@ -27,7 +29,7 @@ async function releasesWithData({ db }: Store, study: Study): Promise<Released[]
   const read = rows.map(({ id, number, document }) => ({
     id,
     number: number ?? 0,
-    document: JSON.parse(document) as StudyDocument,
+    document: storedDocument(document),
   }));
   return read.length > 0 ? read : [{ id: "", number: 0, document: study.document }];
 }
@@ -95,7 +97,11 @@ export async function* trialsOf(
       const trials = sitting.flatMap((each) => {
         const document = releases.get(each.releaseId)?.document ?? study.document;
         const bodies = bySession.get(each.session) ?? [];
-        return bodies.map((body) => ({ facts: each, document, record: JSON.parse(body) as TrialRecord }));
+        return bodies.map((body) => ({
+          facts: each,
+          document,
+          record: presentRecord(JSON.parse(body), document) as TrialRecord,
+        }));
       });
       if (trials.length > 0) yield trials;
       const last = rows.at(-1);

@@ -1,7 +1,7 @@
 import { createHash } from "node:crypto";
 import { open, readFile, rename, stat } from "node:fs/promises";
 import { join } from "node:path";
-import { checkPicture } from "../core/design/pictures";
+import { checkMedia } from "../core/design/media-content";
 import type { MediaFile } from "../core/design/types";
 import { newId, newSecret } from "./chance";
 import type { Store } from "./database/open";
@@ -10,16 +10,20 @@ export type StoredMedia = { ok: true; file: MediaFile } | { ok: false; reason: s
 
 const pathOf = ({ mediaFolder }: Store, sha256: string) => join(mediaFolder, sha256);
 
-/** Checks a picture by its content and keeps it under its hash, on disk before it is known to the database. */
-export async function storePicture(
+/** What a browser found out by playing a file: length in ms, size in pixels. */
+export type Measured = { ms?: number | undefined; width?: number | undefined; height?: number | undefined };
+
+/** Checks a file by its content and keeps it under its hash, on disk before it is known to the database. */
+export async function storeMedia(
   store: Store,
   studyId: string,
   name: string,
   bytes: Uint8Array,
+  measured: Measured = {},
 ): Promise<StoredMedia> {
-  const checked = checkPicture(bytes);
+  const checked = checkMedia(bytes);
   if (!checked.ok) return { ok: false, reason: `${name}: ${checked.reason}` };
-  const { mime, width, height } = checked.picture;
+  const { mime } = checked.content;
   const sha256 = createHash("sha256").update(bytes).digest("hex");
   await keepFile(store, sha256, bytes);
   await store.db
@@ -27,7 +31,11 @@ export async function storePicture(
     .values({ study_id: studyId, sha256, mime, bytes: bytes.length, added_at: new Date().toISOString() })
     .onConflict((conflict) => conflict.columns(["study_id", "sha256"]).doNothing())
     .execute();
-  return { ok: true, file: { id: newId("media"), name, sha256, mime, bytes: bytes.length, width, height } };
+  const known = Object.entries({ ...measured, ...checked.content }).filter(
+    ([, value]) => typeof value === "string" || (typeof value === "number" && Number.isFinite(value) && value > 0),
+  );
+  const file = { id: newId("media"), name: name.slice(0, 200), sha256, bytes: bytes.length };
+  return { ok: true, file: { ...file, ...Object.fromEntries(known), mime } };
 }
 
 async function keepFile(store: Store, sha256: string, bytes: Uint8Array) {
@@ -64,4 +72,15 @@ export async function readMedia(
     .executeTakeFirst();
   if (!found) return null;
   return { mime: found.mime, bytes: (await readFile(pathOf(store, sha256))) as Buffer<ArrayBuffer> };
+}
+
+/** A page kept as media of any study, by its hash, which only those know who have the study or take part in it; null when there is none. */
+export async function readPage(store: Store, sha256: string): Promise<Buffer<ArrayBuffer> | null> {
+  const found = await store.db
+    .selectFrom("study_media")
+    .select("sha256")
+    .where("sha256", "=", sha256)
+    .where("mime", "=", "text/html")
+    .executeTakeFirst();
+  return found ? ((await readFile(pathOf(store, sha256))) as Buffer<ArrayBuffer>) : null;
 }

@@ -1,7 +1,8 @@
 import type { Transaction } from "kysely";
 import * as yup from "yup";
 import type { StudyDocument } from "../core/design/types";
-import type { SessionRecord } from "../core/run/records";
+import { outcomes, type SessionRecord } from "../core/run/records";
+import { presentRecord } from "../core/run/stored-records";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 import { sessionOfSecret } from "./sessions";
@@ -16,19 +17,64 @@ export type Appended =
 
 const time = () => yup.number().required().min(0).max(1e10);
 const id = () => yup.string().required().max(60);
-const answer = () =>
-  yup.lazy((value: unknown) =>
-    value === null
-      ? yup.mixed().nullable()
-      : yup
-          .object({
-            value: yup.string().required().max(200),
-            at: time(),
-            rt: yup.number().required(),
-            scenesShown: yup.number().integer().required(),
-          })
-          .noUnknown(),
-  );
+const input = yup
+  .object({
+    device: yup.string().oneOf(["keys", "pointer", "typed", "slider", "web"]).required(),
+    value: yup.string().defined().max(20_000),
+    place: yup.string().max(60),
+    act: yup.string().oneOf(["press", "release", "hold"]),
+    heldMs: yup.number().min(0),
+    on: yup.string().max(60),
+    by: yup.string().oneOf(["mouse", "pen", "touch", "keyboard"]),
+    x: yup.number(),
+    y: yup.number(),
+  })
+  .noUnknown();
+const taken = {
+  value: yup.string().defined().max(20_000),
+  at: time(),
+  scenesShown: yup.number().integer().required(),
+  order: yup.number().integer().required(),
+  input: input.required(),
+};
+const early = yup.object(taken).noUnknown();
+const given = yup.object({ ...taken, rt: yup.number().required() }).noUnknown();
+const orNull = (schema: yup.Schema) =>
+  yup.lazy((value: unknown) => (value === null ? yup.mixed().nullable() : schema.required()));
+const answer = yup
+  .object({
+    answer: id(),
+    given: orNull(given),
+    right: yup.boolean().defined().nullable(),
+    outcome: yup.string().oneOf(outcomes).required(),
+    early: yup.array(early).required().max(100),
+    tooLate: orNull(given),
+    revised: yup.array(given).required().max(10_000),
+  })
+  .noUnknown();
+const observation = yup
+  .object({
+    item: id(),
+    what: yup.string().oneOf(["began", "ended", "value"]).required(),
+    at: time(),
+    value: yup.string().max(20_000),
+  })
+  .noUnknown();
+const element = yup
+  .object({ x: yup.number().required(), y: yup.number().required(), isTarget: yup.boolean().required() })
+  .noUnknown();
+const placed = yup.lazy((value: unknown) =>
+  yup
+    .object(
+      Object.fromEntries(
+        Object.keys(typeof value === "object" && value !== null ? value : {}).map((key) => [
+          key,
+          yup.array(element).required().max(500),
+        ]),
+      ),
+    )
+    .required(),
+);
 const whole = () => yup.number().integer().required().min(1).max(1e7);
 const scene = yup
   .object({ scene: id(), onset: time(), end: time(), planned: yup.number().defined().nullable() })
@@ -43,11 +89,10 @@ const kinds = {
       pass: whole(),
       row: id(),
       scenes: yup.array(scene).required().max(200),
-      answer: answer(),
-      tooLate: answer(),
-      right: yup.boolean().defined().nullable(),
-      outcome: yup.string().oneOf(["right", "wrong", "answered", "none", "too late"]).required(),
+      answers: yup.array(answer).required().max(20),
       lateFrames: yup.number().integer().min(0).required(),
+      observed: yup.array(observation).required().max(1000),
+      placed,
     })
     .noUnknown(),
   page: yup
@@ -56,12 +101,12 @@ const kinds = {
   end: yup.object({ kind: yup.string().required(), number: whole(), at: time() }).noUnknown(),
 };
 
-/** A record as sent, checked in shape and against the release it was played on; null where it does not fit. */
+/** A record as sent, brought into the present form, checked in shape and against the release it was played on; null where it does not fit. */
 function asRecord(value: unknown, document: StudyDocument): SessionRecord | null {
   const kind = typeof value === "object" && value !== null ? (value as { kind?: unknown }).kind : null;
   if (kind !== "trial" && kind !== "page" && kind !== "end") return null;
-  if (!kinds[kind].isValidSync(value, { strict: true })) return null;
-  const record = value as SessionRecord;
+  const record = presentRecord(value, document);
+  if (!kinds[kind].isValidSync(record, { strict: true })) return null;
   if (record.kind === "end") return record;
   const part = document.parts[record.part];
   if (record.kind === "page") return part?.kind === "page" ? record : null;

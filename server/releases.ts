@@ -1,3 +1,4 @@
+import { storedDocument } from "../core/design/parse";
 import type { Finding } from "../core/check/finding";
 import { hasErrors, preflight } from "../core/check/preflight";
 import type { StudyDocument } from "../core/design/types";
@@ -100,7 +101,7 @@ export async function listReleases({ db }: Store, studyId: string): Promise<Rele
     revision: row.revision,
     note: row.note,
     frozenAt: row.frozen_at,
-    document: JSON.parse(row.document) as StudyDocument,
+    document: storedDocument(row.document),
   }));
 }
 

@@ -47,13 +47,13 @@ export async function compareConditions(
       firstLevels.add(a);
       secondLevels.add(b);
       sessions.add(facts.session);
-      const counted =
-        record.outcome === "none" || record.outcome === "too late"
-          ? block.answers[0]?.right === undefined
-            ? null
-            : false
-          : record.right;
-      scored.push({ person: facts.session, cell: a + between + b, right: counted, rt: record.answer?.rt ?? null });
+      const first = record.answers.find(({ answer }) =>
+        block.answers.some(({ id, right }) => id === answer && right !== undefined),
+      );
+      const shown = first ?? record.answers[0];
+      const isMissed = shown?.given === null;
+      const counted = isMissed ? (first ? false : null) : (shown?.right ?? null);
+      scored.push({ person: facts.session, cell: a + between + b, right: counted, rt: shown?.given?.rt ?? null });
     }
   const levels = [
     inTableOrder(study, first, firstLevels),

@@ -1,10 +1,11 @@
+import { storedDocument } from "../core/design/parse";
 import type { Transaction } from "kysely";
 import { groupForStart, plannedGroup } from "../core/allocate/groups";
 import { compile } from "../core/compile/compile";
 import type { Id, StudyDocument } from "../core/design/types";
-import type { SessionRecord } from "../core/run/records";
 import type { SessionData } from "../core/run/session-data";
 import { newCompletionCode, newId, newSecret, secretHash } from "./chance";
+import { presentRecord } from "../core/run/stored-records";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 import { rehearsalRelease } from "./releases";
@@ -29,7 +30,7 @@ export async function linkExists(
     .where("study.binned_at", "is", null)
     .executeTakeFirst();
   if (!found) return null;
-  const { title, language, settings } = JSON.parse(found.document) as StudyDocument;
+  const { title, language, settings } = storedDocument(found.document);
   return { title, language, stageColor: settings.stageColor, textColor: settings.textColor };
 }
 
@@ -59,7 +60,7 @@ export async function startSession(store: Store, token: string, secret: string, 
       .where("study.binned_at", "is", null)
       .executeTakeFirst();
     if (!release) return { ok: false, reason: "This link is not open. Ask the researcher for the right one." };
-    const document = JSON.parse(release.document) as StudyDocument;
+    const document = storedDocument(release.document);
     const last = await trx
       .selectFrom("session")
       .select(({ fn }) => fn.max("participant").as("number"))
@@ -199,7 +200,7 @@ export async function sessionOfSecret({ db }: Store, secret: string): Promise<Se
   return {
     id: row.id,
     studyId: row.study_id,
-    document: JSON.parse(row.document) as StudyDocument,
+    document: storedDocument(row.document),
     participant: row.participant,
     group: row.group_id,
     pilot: row.pilot === 1,
@@ -227,7 +228,7 @@ export async function resumeSession(store: Store, secret: string): Promise<Sessi
     pilot: row.pilot,
     startedAt: row.startedAt,
     document: row.document,
-    records: records.map(({ body }) => JSON.parse(body) as SessionRecord),
+    records: records.map(({ body }) => presentRecord(JSON.parse(body), row.document)),
     finished: row.finished,
     code: row.finished ? row.code : null,
   };

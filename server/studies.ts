@@ -1,9 +1,9 @@
+import { parseStudy, storedDocument } from "../core/design/parse";
 import type { Patch } from "immer";
 import { sql, type Selectable } from "kysely";
 import { newStudy } from "../core/design/defaults";
 import { patched } from "../core/design/edits/edit";
 import { listedParts } from "../core/design/lookup";
-import { parseStudy } from "../core/design/parse";
 import type { StudyDocument } from "../core/design/types";
 import { newId, newSeed, newStudyCode } from "./chance";
 import type { Store } from "./database/open";
@@ -41,7 +41,7 @@ const asStudy = (row: Selectable<Tables["study"]>): Study => ({
   id: row.id,
   ownerId: row.owner_id,
   code: row.code,
-  document: JSON.parse(row.document) as StudyDocument,
+  document: storedDocument(row.document),
   revision: row.revision,
   editedAt: row.edited_at,
   binnedAt: row.binned_at,
@@ -129,7 +129,7 @@ export async function saveEdit(
 ): Promise<Saved> {
   return db.transaction().execute(async (trx) => {
     const row = await trx.selectFrom("study").selectAll().where("id", "=", studyId).executeTakeFirstOrThrow();
-    const document = JSON.parse(row.document) as StudyDocument;
+    const document = storedDocument(row.document);
     if (row.revision !== base) return { ok: false, kind: "newer", revision: row.revision, document };
     let result: unknown;
     try {
@@ -207,7 +207,7 @@ export async function listStudies({ db }: Store, ownerId: string): Promise<Study
     ).map(({ id }) => id),
   );
   return rows.map((row) => {
-    const document = JSON.parse(row.document) as StudyDocument;
+    const document = storedDocument(row.document);
     const own = sessions.filter(({ study }) => study === row.id);
     const days = Array.from({ length: 14 }, (_, index) => {
       const day = new Date(Date.parse(since) + index * 86_400_000).toISOString().slice(0, 10);

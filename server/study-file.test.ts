@@ -2,7 +2,7 @@ import { strToU8, unzipSync, zipSync } from "fflate";
 import { describe, expect, it } from "vitest";
 import { freshOwner, freshStore } from "~/tests/support/store";
 import { plainStudy } from "~/tests/support/studies";
-import { storePicture } from "./media";
+import { storeMedia } from "./media";
 import { exportStudy, importStudy, readStudyFile } from "./study-file";
 import { addStudy, listStudies, type Study } from "./studies";
 
@@ -14,7 +14,7 @@ async function withPicture() {
   const store = await freshStore();
   const owner = await freshOwner(store);
   const study: Study = await addStudy(store, owner, plainStudy());
-  const stored = await storePicture(store, study.id, "tern.svg", svg);
+  const stored = await storeMedia(store, study.id, "tern.svg", svg);
   if (!stored.ok) throw new Error(stored.reason);
   return { store, owner, study: { ...study, document: { ...study.document, media: [stored.file] } } };
 }
@@ -70,7 +70,7 @@ describe("study files", () => {
     [
       "a picture that is none",
       () => zipSync({ "study.lapwing.json": json(document()), [`media/${"0".repeat(64)}`]: strToU8("hello") }),
-      /not a picture/,
+      /not a file Lapwing can show/,
     ],
     [
       "a picture other than the one exported",

@@ -1,10 +1,10 @@
 import { createHash } from "node:crypto";
 import { unzipSync, zipSync, strFromU8, strToU8 } from "fflate";
 import { parseStudyText } from "../core/design/parse";
-import { checkPicture } from "../core/design/pictures";
+import { checkMedia } from "../core/design/media-content";
 import type { StudyDocument } from "../core/design/types";
 import type { Store } from "./database/open";
-import { readMedia, storePicture } from "./media";
+import { readMedia, storeMedia } from "./media";
 import { addStudy, type Study } from "./studies";
 
 export type Imported = { ok: true; study: Study } | { ok: false; mistakes: string[] };
@@ -79,10 +79,10 @@ function withMedia(document: StudyDocument, contents: Map<string, Uint8Array>): 
       );
       continue;
     }
-    const checked = checkPicture(content);
+    const checked = checkMedia(content);
     if (!checked.ok) mistakes.push(`media file “${name}”: ${checked.reason}`);
     else if (createHash("sha256").update(content).digest("hex") !== sha256)
-      mistakes.push(`media file “${name}”: its content was changed after the export. Add the picture again.`);
+      mistakes.push(`media file “${name}”: its content was changed after the export. Add the file again.`);
     else media.set(sha256, content);
   }
   return mistakes.length > 0 ? { ok: false, mistakes } : { ok: true, file: { document, media } };
@@ -93,9 +93,10 @@ export async function importStudy(store: Store, ownerId: string, bytes: Uint8Arr
   const read = readStudyFile(bytes);
   if (!read.ok) return read;
   const study = await addStudy(store, ownerId, read.file.document, code);
-  for (const { name, sha256 } of study.document.media) {
+  for (const file of study.document.media) {
+    const { name, sha256 } = file;
     const content = read.file.media.get(sha256);
-    if (content) await storePicture(store, study.id, name, content);
+    if (content) await storeMedia(store, study.id, name, content, file);
   }
   return { ok: true, study };
 }

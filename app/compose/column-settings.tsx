@@ -8,7 +8,7 @@ import { removeColumn, setColumn, setColumnType } from "~/core/design/edits/tabl
 import { nameProblem, namesInReach } from "~/core/design/names";
 import { placeInWords } from "~/core/design/places";
 import { usesIn } from "~/core/design/uses";
-import type { Block, Cases, Column, ColumnType } from "~/core/design/types";
+import type { Bindable, Block, Cases, Column, ColumnType, Scalar } from "~/core/design/types";
 import { emptyTally } from "~/core/run/resolve";
 import { Margin } from "./margin";
 import { BindableControl, Choice, Property, Section, TextField, Switch } from "./property";
@@ -17,6 +17,8 @@ const types: readonly (readonly [ColumnType, string])[] = [
   ["text", "text"],
   ["number", "number"],
   ["image", "picture"],
+  ["sound", "sound"],
+  ["video", "video"],
   ["color", "colour"],
   ["yes-no", "yes or no"],
 ];
@@ -26,14 +28,7 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
   const set = (change: Partial<Column>) => edit(setColumn(block.id, column.id, change), `column ${column.id}`);
   const uses = usesIn(block, `parts.${block.id}`).filter(({ ref }) => "column" in ref && ref.column === column.id);
   const others = block.table.columns.filter((each) => each.id !== column.id && !each.cases);
-  const fillFrom = (by: string) => {
-    if (by === "") return set({ cases: undefined });
-    const source = block.table.columns.find(({ id }) => id === by);
-    const values = [...new Set(block.table.rows.map(({ cells }) => cells[by] ?? null))].filter(
-      (value) => value !== null,
-    );
-    if (source) set({ cases: { by, when: values.map((value) => ({ value, gives: "" })), otherwise: null } });
-  };
+  const fillFrom = (by: string[]) => set({ cases: by.length === 0 ? undefined : freshCases(block, by) });
   const where = [
     ...new Set(
       uses.map(({ path }) => placeInWords(document, path.replace(/\.(from|ref)$/, "")).replace(/^block “[^”]*”, /, "")),
@@ -82,11 +77,24 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
         <Property label="From" htmlFor="column-by">
           <Choice
             id="column-by"
-            value={column.cases?.by ?? ""}
+            value={column.cases?.by[0] ?? ""}
             options={[["", "typed by hand"], ...others.map(({ id, name }) => [id, `cases of ${name}`] as const)]}
-            onChange={fillFrom}
+            onChange={(by) => fillFrom(by === "" ? [] : [by])}
           />
         </Property>
+        {column.cases && others.length > 1 && (
+          <Property label="and" htmlFor="column-by-2">
+            <Choice
+              id="column-by-2"
+              value={column.cases.by[1] ?? ""}
+              options={[
+                ["", "no other column"],
+                ...others.filter(({ id }) => id !== column.cases?.by[0]).map(({ id, name }) => [id, name] as const),
+              ]}
+              onChange={(by) => fillFrom([column.cases?.by[0] ?? "", ...(by === "" ? [] : [by])])}
+            />
+          </Property>
+        )}
         {column.cases && (
           <CasesFields
             block={block}
@@ -133,32 +141,120 @@ function CasesFields({
     participant,
     values: row ? rowValues(document, block, row, group) : {},
     tally: emptyTally,
+    placed: {},
   };
-  const source = block.table.columns.find(({ id }) => id === cases.by);
   const noColumns: Block = { ...block, table: { ...block.table, columns: [] } };
+  const sources = cases.by.flatMap((id) => block.table.columns.find((each) => each.id === id) ?? []);
+  const bySameness = cases.when.some(({ is }) => typeof is === "string");
+  const valueField = (label: string, gives: Bindable<Scalar>, change: (next: Bindable<Scalar>) => void) => (
+    <BindableControl
+      label={`value for ${label}`}
+      value={gives}
+      onChange={change}
+      block={noColumns}
+      context={context}
+      constant=""
+    >
+      {(constant, onConstant) => (
+        <TextField label={`Value for ${label}`} value={String(constant)} onChange={onConstant} />
+      )}
+    </BindableControl>
+  );
   return (
     <div className="grid gap-0.5">
-      {cases.when.map(({ value, gives }, index) => (
-        <Property key={String(value)} label={source ? `${cellAsText(document, source, value)} →` : `${value} →`}>
-          <BindableControl
-            label={`value for ${value}`}
-            value={gives}
-            onChange={(next) =>
+      {sources.length > 1 && (
+        <Property label="Cases">
+          <Choice
+            label="Cases are"
+            value={bySameness ? "same" : "each"}
+            options={[
+              ["each", "each combination"],
+              ["same", "same or different"],
+            ]}
+            onChange={(kind) =>
+              onChange(
+                kind === "each"
+                  ? freshCases(block, cases.by)
+                  : {
+                      ...cases,
+                      when: [
+                        { is: "same", gives: "same" },
+                        { is: "different", gives: "different" },
+                      ],
+                    },
+              )
+            }
+          />
+        </Property>
+      )}
+      {cases.when.map(({ is, gives }, index) => {
+        const label =
+          typeof is === "string"
+            ? is
+            : is
+                .map((value, at) => {
+                  const source = sources[at];
+                  return source ? cellAsText(document, source, value) || "empty" : String(value);
+                })
+                .join(", ");
+        return (
+          <Property key={JSON.stringify(is)} label={`${label} →`}>
+            {valueField(label, gives, (next) =>
               onChange({
                 ...cases,
                 when: cases.when.map((each, at) => (at === index ? { ...each, gives: next } : each)),
-              })
-            }
-            block={noColumns}
-            context={context}
-            constant=""
-          >
-            {(constant, change) => (
-              <TextField label={`Value for ${value}`} value={String(constant)} onChange={change} />
+              }),
             )}
-          </BindableControl>
+          </Property>
+        );
+      })}
+      {!bySameness && (
+        <Property label="else →">
+          {cases.otherwise === null ? (
+            <button
+              type="button"
+              className="text-sm font-semibold text-plumage"
+              onClick={() => onChange({ ...cases, otherwise: "" })}
+            >
+              empty, change
+            </button>
+          ) : (
+            valueField("anything else", cases.otherwise, (otherwise) => onChange({ ...cases, otherwise }))
+          )}
         </Property>
-      ))}
+      )}
+      {missing(block, cases) > 0 && (
+        <button
+          type="button"
+          className="justify-self-start text-sm font-semibold text-chestnut"
+          onClick={() => onChange(freshCases(block, cases.by, cases))}
+        >
+          {missing(block, cases)} more in the table: add {missing(block, cases) === 1 ? "it" : "them"}
+        </button>
+      )}
     </div>
   );
+}
+
+/** A case for each combination the table has of the source columns, keeping what cases there are already give. */
+function freshCases(block: Block, by: string[], before?: Cases): Cases {
+  const combinations = new Map(
+    block.table.rows.map(({ cells }) => {
+      const is = by.map((id) => cells[id] ?? null);
+      return [JSON.stringify(is), is] as const;
+    }),
+  );
+  const known = new Map(before?.when.map((each) => [JSON.stringify(each.is), each]));
+  return {
+    by,
+    when: [...combinations].map(([key, is]) => known.get(key) ?? { is, gives: "" }),
+    otherwise: before?.otherwise ?? null,
+  };
+}
+
+/** Combinations of the table that no case names. */
+function missing(block: Block, cases: Cases): number {
+  if (cases.when.some(({ is }) => typeof is === "string")) return 0;
+  const known = new Set(cases.when.map(({ is }) => JSON.stringify(is)));
+  return freshCases(block, cases.by).when.filter(({ is }) => !known.has(JSON.stringify(is))).length;
 }

@@ -5,7 +5,7 @@ import { isBinding, type AnswerSpec, type Block } from "~/core/design/types";
 import type { MediaUrl } from "~/player/stage/context";
 import { Chip } from "./chip";
 import { Miniature } from "./miniature";
-import { conditionInWords, durationInWords, keyLabel, refName } from "./words";
+import { answerInWords, conditionInWords, durationInWords, keyLabel, refName } from "./words";
 
 const [wide, high] = [170, 106];
 const [left, top] = [118, 8];
@@ -26,6 +26,7 @@ export function Figure({
   height: number;
 }) {
   const { document, view, look } = useStudy();
+  const open = (scene: string) => look({ opened: scene, selected: { kind: "scene", scene } });
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(980);
   useEffect(() => {
@@ -71,6 +72,12 @@ export function Figure({
                 aria-label={`Scene ${index + 1}, ${scene.name}, ${durationInWords(scene.lasts, document, block)}`}
                 data-scene-button={scene.name}
                 onClick={() => look({ selected: { kind: "scene", scene: scene.id } })}
+                onDoubleClick={() => open(scene.id)}
+                onKeyDown={(event) => {
+                  if (event.key !== "Enter") return;
+                  event.preventDefault();
+                  open(scene.id);
+                }}
                 className={`absolute overflow-hidden !rounded-none ${isChosen ? "outline-2 outline-plumage" : "outline-1 outline-muted/60"} outline`}
                 style={{ left: spot.x, top: spot.y, width: wide, height: high, zIndex: index + 1 }}
               >
@@ -136,7 +143,6 @@ function AnswerWindow({ block, answer, spots, context, width, height }: WindowPr
   }
   const last = spots[closes] as Spot;
   path += `H${last.x + (closes + 1 < spots.length ? 138 : wide)}v-6`;
-  const keys = answer.by.flatMap((device) => device.keys.map((key) => keyLabel(String(resolve(key, context) ?? "?"))));
   const right = answer.right === undefined ? null : String(resolve(answer.right, context) ?? "");
   const chosen = view.selected.kind === "answer";
   return (
@@ -162,7 +168,7 @@ function AnswerWindow({ block, answer, spots, context, width, height }: WindowPr
         }}
       >
         <span className="font-semibold text-chestnut">
-          answer: {keys.length > 0 ? keys.join(" or ") : "no key yet"}
+          {block.answers.length > 1 ? answer.name : "answer"}: {answerInWords(answer, block, context)}
         </span>
         {answer.right !== undefined && (
           <>

@@ -1,30 +1,18 @@
-import { CornerLeftUp, Trash2 } from "lucide-react";
+import { CornerLeftUp, Lock, LockOpen, Trash2 } from "lucide-react";
 import { IconButton } from "~/app/components/button";
 import { useStudy } from "~/app/editing/use-study";
-import { removeItem, setItem } from "~/core/design/edits/scenes";
-import {
-  isBinding,
-  type Block,
-  type ImageItem,
-  type Item,
-  type ItemKind,
-  type Scene,
-  type ShapeItem,
-  type TextItem,
-} from "~/core/design/types";
-import type { Context } from "~/core/run/resolve";
+import { removeItems, setItem } from "~/core/design/edits/scenes";
+import { setSettings } from "~/core/design/edits/study";
+import { degreesOf, unitsOf } from "~/core/design/visual-angle";
+import { isBinding, type Block, type Item, type PlacedItem, type Scene, type SizedItem } from "~/core/design/types";
+import { resolveNumber, type Context } from "~/core/run/resolve";
+import { BoundNumber, type FieldsProps } from "./items/fields";
+import { kindOf } from "./items/registry";
+import { ItemList } from "./item-list";
 import { Margin } from "./margin";
-import { PicturePicker } from "./picture-picker";
-import { BindableControl, Choice, ColorField, NumberField, Property, Section, TextField } from "./property";
+import { BindableControl, NumberField, Property, Section, TextField } from "./property";
 import { ShownIf } from "./shown-if";
-import { TextEditor } from "./text-editor";
-
-type Fields<T extends Item> = (props: {
-  item: T;
-  block: Block;
-  context: Context;
-  set: (change: Partial<T>, merge?: string) => void;
-}) => React.ReactNode;
+import { ScreenChoice } from "./stage/screen-choice";
 
 export function ItemSettings({
   block,
@@ -40,13 +28,21 @@ export function ItemSettings({
   const { edit, look } = useStudy();
   const set = (change: Partial<Item>, merge = "") =>
     edit(setItem(block.id, scene.id, item.id, change), `${merge} ${item.id}`);
-  const What = fields[item.kind] as unknown as Fields<Item>;
+  const { Fields, title } = kindOf(item.kind);
   return (
     <Margin
       title={item.name}
-      kind={`${item.kind} in ${scene.name}`}
+      kind={`${title} in ${scene.name}`}
       actions={
         <>
+          {"locked" in item && (
+            <IconButton
+              icon={item.locked ? Lock : LockOpen}
+              label={item.locked ? "Locked on the stage: unlock" : "Lock on the stage"}
+              aria-pressed={item.locked}
+              onClick={() => set({ locked: !item.locked })}
+            />
+          )}
           <IconButton
             icon={CornerLeftUp}
             label={`Back to scene ${scene.name}`}
@@ -56,27 +52,14 @@ export function ItemSettings({
             icon={Trash2}
             label="Remove item"
             onClick={() => {
-              edit(removeItem(block.id, scene.id, item.id));
+              edit(removeItems(block.id, scene.id, [item.id]));
               look({ selected: { kind: "scene", scene: scene.id } });
             }}
           />
         </>
       }
     >
-      <p className="mt-1 text-sm text-muted">
-        {scene.items.length} {scene.items.length === 1 ? "item" : "items"}:{" "}
-        {scene.items.map((each) => (
-          <button
-            key={each.id}
-            type="button"
-            aria-pressed={each.id === item.id}
-            onClick={() => look({ selected: { kind: "item", scene: scene.id, item: each.id } })}
-            className={`mr-1.5 ${each.id === item.id ? "font-bold text-plumage" : "hover:text-ink"}`}
-          >
-            {each.name}
-          </button>
-        ))}
-      </p>
+      <ItemList block={block} scene={scene} context={context} />
       <Section title="What">
         <Property label="Name" htmlFor="item-name">
           <TextField
@@ -86,252 +69,181 @@ export function ItemSettings({
             problem={(name) => (name.trim() ? null : "An item needs a name.")}
           />
         </Property>
-        <What item={item} block={block} context={context} set={set} />
+        <Fields item={item} block={block} context={context} set={set} />
       </Section>
-      <Section title="Where" aside="0, 0 is the centre">
-        <Property label="Position">
-          {(["x", "y"] as const).map((axis) => (
-            <BindableControl
-              key={axis}
-              label={axis}
-              value={item.at[axis]}
-              onChange={(value) => set({ at: { ...item.at, [axis]: value } }, axis)}
-              block={block}
-              context={context}
-              constant={0}
-            >
-              {(value, change) => <NumberField label={axis} prefix={axis} value={value} onChange={change} />}
-            </BindableControl>
-          ))}
-        </Property>
-        {item.kind !== "text" && (
-          <Property label="Size">
-            {(["w", "h"] as const).map((side) => (
-              <BindableControl
-                key={side}
-                label={side === "w" ? "width" : "height"}
-                value={item.size[side]}
-                onChange={(value) => set({ size: { ...item.size, [side]: value } }, side)}
-                block={block}
-                context={context}
-                constant={20}
-              >
-                {(value, change) => (
-                  <NumberField
-                    label={side === "w" ? "width" : "height"}
-                    prefix={side}
-                    value={value}
-                    onChange={change}
-                    least={0.01}
-                  />
-                )}
-              </BindableControl>
-            ))}
-          </Property>
-        )}
-      </Section>
+      {"at" in item && <Where item={item} block={block} context={context} set={set} />}
       <Section title="When">
+        <Moment item={item} block={block} context={context} set={set} which="begins" />
+        <Moment item={item} block={block} context={context} set={set} which="ends" />
         <ShownIf when={item.when} block={block} onChange={(when) => set({ when })} />
       </Section>
+      <ScreenChoice />
     </Margin>
   );
 }
 
-const TextFields: Fields<TextItem> = ({ item, block, context, set }) => (
-  <>
-    <TextEditor
-      value={item.text}
-      onChange={(text) => set({ text }, "text")}
-      block={block}
-      label={`Text of ${item.name}`}
-      small
-    />
-    <Property label="Letters">
-      <BindableControl
-        label="letter size"
-        value={item.fontSize}
-        onChange={(fontSize) => set({ fontSize }, "size")}
-        block={block}
-        context={context}
-        constant={6}
-      >
-        {(value, change) => (
-          <NumberField label="Letter size in stage units" value={value} onChange={change} least={0.01} suffix="u" />
-        )}
-      </BindableControl>
-    </Property>
-    <Property label="Colour">
-      <BindableControl
-        label="colour"
-        value={item.color}
-        onChange={(color) => set({ color }, "colour")}
-        block={block}
-        context={context}
-        constant="#17211e"
-      >
-        {(value, change) => <ColorField label="Colour" value={value} onChange={change} />}
-      </BindableControl>
-    </Property>
-    <Property label="Weight">
-      <Choice
-        label="Weight"
-        value={item.weight}
-        options={
-          [
-            ["regular", "regular"],
-            ["bold", "bold"],
-          ] as const
-        }
-        onChange={(weight) => set({ weight })}
+function Where({ item, set, ...near }: FieldsProps<PlacedItem>) {
+  return (
+    <Section title="Where" aside="0, 0 is the centre">
+      <Property label="Position">
+        {(["x", "y"] as const).map((axis) => (
+          <BindableControl
+            key={axis}
+            label={axis}
+            value={item.at[axis]}
+            onChange={(value) => set({ at: { ...item.at, [axis]: value } }, axis)}
+            {...near}
+            constant={resolveNumber(item.at[axis], near.context) ?? 0}
+          >
+            {(value, change) => <NumberField label={axis} prefix={axis} value={value} onChange={change} />}
+          </BindableControl>
+        ))}
+      </Property>
+      {"size" in item && <SizeFields item={item} set={set as FieldsProps<SizedItem>["set"]} {...near} />}
+      <BoundNumber
+        near={near}
+        says="Turned"
+        label="turn in degrees, clockwise"
+        value={item.turned}
+        onChange={(turned) => set({ turned }, "turned")}
+        constant={0}
+        suffix="°"
       />
-    </Property>
-    <Property label="Lines">
-      <Choice
-        label="Alignment"
-        value={item.align}
-        options={
-          [
-            ["left", "from the left"],
-            ["center", "centred"],
-            ["right", "to the right"],
-          ] as const
-        }
-        onChange={(align) => set({ align })}
-      />
-    </Property>
-    <Property label="Wrap at">
-      <BindableControl
-        label="width"
-        value={item.width}
-        onChange={(width) => set({ width }, "width")}
-        block={block}
-        context={context}
-        constant={80}
-      >
-        {(value, change) => (
-          <NumberField label="Width at which lines wrap" prefix="w" value={value} onChange={change} least={0.01} />
-        )}
-      </BindableControl>
-    </Property>
-  </>
-);
+    </Section>
+  );
+}
 
-const ImageFields: Fields<ImageItem> = ({ item, block, context, set }) => (
-  <>
-    <Property label="Picture">
-      <BindableControl
-        label="picture"
-        value={item.picture}
-        onChange={(picture) => set({ picture })}
-        block={block}
-        context={context}
-        constant={
-          isBinding(item.picture)
-            ? String(context.values["column" in item.picture.from ? item.picture.from.column : ""] ?? "")
-            : ""
-        }
-      >
-        {(value, change) => <PicturePicker value={value} onChange={change} />}
-      </BindableControl>
-    </Property>
-    <Property label="Faces">
-      <BindableControl
-        label="which way it faces"
-        value={item.faces}
-        onChange={(faces) => set({ faces })}
-        block={block}
-        context={context}
-        constant="right"
-      >
-        {(value, change) => (
-          <Choice
-            label="Faces"
-            value={value}
-            options={[
-              ["right", "right, as drawn"],
-              ["left", "left, mirrored"],
-            ]}
-            onChange={change}
+function SizeFields({ item, set, ...near }: FieldsProps<SizedItem>) {
+  const { document, edit } = useStudy();
+  const { viewing } = document.settings;
+  const sides = ["w", "h"] as const;
+  const called = { w: "width", h: "height" };
+  return (
+    <>
+      <Property label="Size">
+        {sides.map((side) => (
+          <BindableControl
+            key={side}
+            label={called[side]}
+            value={item.size[side]}
+            onChange={(value) => set({ size: { ...item.size, [side]: value } }, side)}
+            {...near}
+            constant={resolveNumber(item.size[side], near.context) ?? 20}
+          >
+            {(value, change) => (
+              <NumberField label={called[side]} prefix={side} value={value} onChange={change} least={0.01} />
+            )}
+          </BindableControl>
+        ))}
+      </Property>
+      <Property label="In degrees">
+        {viewing ? (
+          sides.map((side) => {
+            const degrees = degreesOf(resolveNumber(item.size[side], near.context) ?? 0, viewing) ?? 0;
+            const shown = Math.round(degrees * 100) / 100;
+            if (isBinding(item.size[side]))
+              return (
+                <span key={side} className="flex-1 font-mono text-xs text-muted">
+                  {shown}°
+                </span>
+              );
+            return (
+              <NumberField
+                key={side}
+                label={`${called[side]} in degrees of visual angle`}
+                value={shown}
+                suffix="°"
+                least={0.01}
+                onChange={(next) => {
+                  const units = unitsOf(next, viewing);
+                  if (units !== null)
+                    set({ size: { ...item.size, [side]: Math.round(units * 100) / 100 } }, `degrees ${side}`);
+                }}
+              />
+            );
+          })
+        ) : (
+          <button
+            type="button"
+            className="text-sm font-semibold text-plumage"
+            onClick={() => edit(setSettings({ viewing: { distanceCm: 57, shorterSideCm: 30 } }))}
+          >
+            set a viewing distance
+          </button>
+        )}
+      </Property>
+      {viewing && (
+        <Property label="Seen from">
+          <NumberField
+            label="Viewing distance in centimetres"
+            value={viewing.distanceCm}
+            least={0.01}
+            suffix="cm"
+            onChange={(distanceCm) => edit(setSettings({ viewing: { ...viewing, distanceCm } }), "distance")}
           />
-        )}
-      </BindableControl>
-    </Property>
-    <Property label="Opacity">
-      <BindableControl
-        label="opacity"
-        value={item.opacity}
-        onChange={(opacity) => set({ opacity }, "opacity")}
-        block={block}
-        context={context}
-        constant={100}
-      >
-        {(value, change) => (
-          <NumberField label="Opacity in per cent" value={value} onChange={change} least={0} suffix="%" />
-        )}
-      </BindableControl>
-    </Property>
-  </>
-);
+          <NumberField
+            label="Shorter side of the stage in centimetres"
+            prefix="↕"
+            value={viewing.shorterSideCm}
+            least={0.01}
+            suffix="cm"
+            onChange={(shorterSideCm) => edit(setSettings({ viewing: { ...viewing, shorterSideCm } }), "side")}
+          />
+        </Property>
+      )}
+    </>
+  );
+}
 
-const ShapeFields: Fields<ShapeItem> = ({ item, block, context, set }) => (
-  <>
-    <Property label="Form">
-      <Choice
-        label="Form"
-        value={item.form}
-        options={
-          [
-            ["rectangle", "rectangle"],
-            ["ellipse", "ellipse"],
-            ["line", "line"],
-            ["cross", "cross"],
-          ] as const
-        }
-        onChange={(form) => set({ form })}
-      />
-    </Property>
-    <Property label="Fill">
-      <BindableControl
-        label="fill"
-        value={item.fill}
-        onChange={(fill) => set({ fill }, "fill")}
-        block={block}
-        context={context}
-        constant="#2e7d8c"
-      >
-        {(value, change) => <ColorField label="Fill" value={value} onChange={change} />}
-      </BindableControl>
-    </Property>
-    <Property label="Line">
-      <BindableControl
-        label="line"
-        value={item.line}
-        onChange={(line) => set({ line }, "line")}
-        block={block}
-        context={context}
-        constant="#17211e"
-      >
-        {(value, change) => <ColorField label="Line" value={value} onChange={change} />}
-      </BindableControl>
-    </Property>
-    <Property label="Line width">
-      <BindableControl
-        label="line width"
-        value={item.lineWidth}
-        onChange={(lineWidth) => set({ lineWidth }, "line width")}
-        block={block}
-        context={context}
-        constant={0.5}
-      >
-        {(value, change) => (
-          <NumberField label="Line width in stage units" value={value} onChange={change} least={0} suffix="u" />
-        )}
-      </BindableControl>
-    </Property>
-  </>
-);
+const moments = { begins: { says: "Appears", with: "with its scene" }, ends: { says: "Goes", with: "with its scene" } };
 
-/** What the margin offers for each kind of item. */
-const fields = { text: TextFields, image: ImageFields, shape: ShapeFields } satisfies {
-  [K in ItemKind]: Fields<Extract<Item, { kind: K }>>;
-};
+/** When an item comes on or goes within its scene. */
+function Moment({ item, set, which, ...near }: FieldsProps<Item> & { which: "begins" | "ends" }) {
+  const value = item[which];
+  const words = moments[which];
+  return (
+    <Property label={words.says}>
+      {value === undefined ? (
+        <span className="text-sm">
+          {words.with}{" "}
+          <button
+            type="button"
+            className="font-semibold text-plumage"
+            aria-label={`Change when it ${which === "begins" ? "appears" : "goes"}`}
+            onClick={() => set({ [which]: which === "begins" ? 0 : 500 })}
+          >
+            change
+          </button>
+        </span>
+      ) : (
+        <>
+          <BindableControl
+            label={which === "begins" ? "beginning" : "end"}
+            value={value}
+            onChange={(next) => set({ [which]: next }, which)}
+            {...near}
+            constant={0}
+          >
+            {(ms, change) => (
+              <NumberField
+                label={`${words.says}, in milliseconds after its scene`}
+                value={ms}
+                onChange={change}
+                least={0}
+                suffix="ms"
+              />
+            )}
+          </BindableControl>
+          <button
+            type="button"
+            className="text-sm font-semibold text-plumage"
+            aria-label={`${words.says} ${words.with}`}
+            onClick={() => set({ [which]: undefined })}
+          >
+            with it
+          </button>
+        </>
+      )}
+    </Property>
+  );
+}

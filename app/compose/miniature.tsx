@@ -1,7 +1,7 @@
 import { useEffect, useRef } from "react";
 import type { Scene } from "~/core/design/types";
 import type { Context } from "~/core/run/resolve";
-import type { MediaUrl } from "~/player/stage/context";
+import { pixelsPerUnit, type MediaUrl } from "~/player/stage/context";
 import { buildScene } from "~/player/stage/scene-layer";
 import { makeStage } from "~/player/stage/stage";
 
@@ -13,9 +13,9 @@ export function Miniature({ scene, context, mediaUrl, color, width, height }: Pr
   useEffect(() => {
     if (!host.current) return;
     const root = makeStage(host.current, color);
-    const layer = buildScene(document, scene, { context, mediaUrl });
+    const layer = buildScene(document, scene, { context, mediaUrl, pixelsPerUnit: pixelsPerUnit(width, height) });
     layer.show(true);
     root.replaceChildren(layer.element);
-  }, [scene, context, mediaUrl, color]);
+  }, [scene, context, mediaUrl, color, width, height]);
   return <div ref={host} aria-hidden="true" style={{ width, height }} />;
 }

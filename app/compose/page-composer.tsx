@@ -59,7 +59,7 @@ function PagePreview({ page, group }: { page: Page; group: string }) {
   const { document: study, view } = useStudy();
   const host = useRef<HTMLDivElement>(null);
   const context = useMemo(
-    () => ({ document: study, group, participant: view.participant, values: {}, tally: emptyTally }),
+    () => ({ document: study, group, participant: view.participant, values: {}, tally: emptyTally, placed: {} }),
     [study, group, view.participant],
   );
   useEffect(() => {

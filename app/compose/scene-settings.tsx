@@ -1,54 +1,36 @@
-import { Copy, Image, MoveDown, MoveUp, Shapes, Trash2, Type } from "lucide-react";
+import { Copy, Maximize2, MoveDown, MoveUp, Trash2 } from "lucide-react";
 import { IconButton } from "~/app/components/button";
 import { newId, useStudy } from "~/app/editing/use-study";
-import { newItem } from "~/core/design/defaults";
-import {
-  addItem,
-  copyScene,
-  layerItem,
-  moveScene,
-  removeItem,
-  removeScene,
-  setScene,
-} from "~/core/design/edits/scenes";
-import { columnStem, freeTitle } from "~/core/design/names";
-import type { Block, ItemKind, Lasts, Scene } from "~/core/design/types";
+import { copyScene, moveScene, removeScene, setScene } from "~/core/design/edits/scenes";
+import { columnStem } from "~/core/design/names";
+import type { Block, Lasts, Scene } from "~/core/design/types";
 import type { Context } from "~/core/run/resolve";
+import { AddItems } from "./add-item";
+import { ItemList } from "./item-list";
 import { Margin } from "./margin";
+import { NotesField } from "./notes-field";
 import { BindableControl, Choice, NumberField, Property, Section, TextField } from "./property";
 import { ShownIf } from "./shown-if";
-
-export const itemIcons = { text: Type, image: Image, shape: Shapes } as const;
+import { ScreenChoice } from "./stage/screen-choice";
 
 const lastings = [
   ["ms", "a fixed time"],
   ["random-ms", "a random time"],
   ["until-answer", "until the answer"],
+  ["media-end", "until its media end"],
 ] as const;
 const freshLasts: Record<Lasts["kind"], Lasts> = {
   ms: { kind: "ms", ms: 500 },
   "random-ms": { kind: "random-ms", from: 400, to: 800, step: 50 },
   "until-answer": { kind: "until-answer", atMostMs: 2000 },
+  "media-end": { kind: "media-end" },
 };
 
 export function SceneSettings({ block, scene, context }: { block: Block; scene: Scene; context: Context }) {
-  const { edit, look, document } = useStudy();
+  const { edit, look, view } = useStudy();
   const index = block.scenes.indexOf(scene);
   const set = (change: Parameters<typeof setScene>[2], merge?: string) =>
     edit(setScene(block.id, scene.id, change), merge && `${merge} ${scene.id}`);
-  const add = (kind: ItemKind) => {
-    const item = newItem(
-      newId,
-      kind,
-      freeTitle(
-        kind,
-        scene.items.map(({ name }) => name),
-      ),
-    );
-    if (item.kind === "image") item.picture = document.media[0]?.id ?? "";
-    edit(addItem(block.id, scene.id, item));
-    look({ selected: { kind: "item", scene: scene.id, item: item.id } });
-  };
   const nameProblem = (name: string) => {
     if (!name.trim()) return "A scene needs a name.";
     const taken = block.scenes.find((each) => each !== scene && columnStem(each.name) === columnStem(name));
@@ -62,6 +44,13 @@ export function SceneSettings({ block, scene, context }: { block: Block; scene: 
       kind={`scene ${index + 1} of ${block.scenes.length}`}
       actions={
         <>
+          {view.opened === null && (
+            <IconButton
+              icon={Maximize2}
+              label="Open the scene as a stage (Enter)"
+              onClick={() => look({ opened: scene.id })}
+            />
+          )}
           <IconButton
             icon={MoveUp}
             label="Move scene earlier"
@@ -114,57 +103,15 @@ export function SceneSettings({ block, scene, context }: { block: Block; scene: 
         />
         <ShownIf when={scene.when} block={block} onChange={(when) => set({ when })} />
       </Section>
-      <Section title="Items, front to back" aside="x to the right, y up">
-        {scene.items.length === 0 && (
-          <p className="text-sm text-muted">Nothing is shown in this scene. Add a text, a picture or a shape.</p>
-        )}
-        <ul>
-          {scene.items.toReversed().map((item) => {
-            const Icon = itemIcons[item.kind];
-            return (
-              <li key={item.id} className="group flex items-center">
-                <button
-                  type="button"
-                  onClick={() => look({ selected: { kind: "item", scene: scene.id, item: item.id } })}
-                  className="flex h-[25px] min-w-0 flex-1 items-center gap-2 rounded-md px-1.5 text-left text-sm hover:bg-plumage-tint"
-                >
-                  <Icon size={14} aria-hidden="true" className="shrink-0 text-muted" />
-                  <span className="truncate">{item.name}</span>
-                </button>
-                <IconButton
-                  icon={MoveUp}
-                  label={`Bring ${item.name} forward`}
-                  className="!h-6 !w-6"
-                  onClick={() => edit(layerItem(block.id, scene.id, item.id, 1))}
-                />
-                <IconButton
-                  icon={Trash2}
-                  label={`Remove ${item.name}`}
-                  className="!h-6 !w-6"
-                  onClick={() => edit(removeItem(block.id, scene.id, item.id))}
-                />
-              </li>
-            );
-          })}
-        </ul>
-        <div className="mt-1 flex gap-1">
-          {(["text", "image", "shape"] as const).map((kind) => {
-            const Icon = itemIcons[kind];
-            return (
-              <button
-                key={kind}
-                type="button"
-                aria-label={`Add ${kind}`}
-                title={`Add ${kind}`}
-                onClick={() => add(kind)}
-                className="inline-flex h-7 items-center gap-1.5 whitespace-nowrap rounded-md border border-hairline px-2.5 text-sm capitalize hover:bg-plumage-tint"
-              >
-                <Icon size={14} aria-hidden="true" />
-                {kind}
-              </button>
-            );
-          })}
-        </div>
+      <ItemList block={block} scene={scene} context={context} />
+      <AddItems block={block} scene={scene} />
+      <ScreenChoice />
+      <Section title="Notes">
+        <NotesField
+          label={`Notes on scene ${scene.name}`}
+          value={scene.notes ?? ""}
+          onChange={(notes) => set({ notes: notes || undefined }, "notes")}
+        />
       </Section>
     </Margin>
   );
@@ -182,6 +129,8 @@ function LastsFields({
   context: Context;
 }) {
   switch (lasts.kind) {
+    case "media-end":
+      return null;
     case "ms":
       return (
         <Property label="Duration">

@@ -8,6 +8,7 @@ const outcomes = [
   ["wrong", "the answer was wrong"],
   ["none", "there was no answer"],
   ["too late", "the answer came too late"],
+  ["too early", "the answer came too early"],
 ] as const;
 const afterOutcome = (outcome: string): Condition => ({
   left: { from: { builtIn: "last.outcome" } },

@@ -47,8 +47,9 @@ export function shownTrial(
     participant,
     values: row ? rowValues(document, block, row, group) : {},
     tally: emptyTally,
+    placed: trial?.placed ?? {},
   };
-  const right = block.answers[0]?.right;
+  const right = block.answers.find((each) => each.right !== undefined)?.right;
   const answer = right === undefined ? null : resolve(right, context);
   const supposed: Context = {
     ...context,

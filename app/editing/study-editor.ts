@@ -48,13 +48,13 @@ export class StudyEditor {
   };
   snapshot = (): EditorSnapshot => this.#snapshot;
 
-  /** Carries out an edit. Edits with the same `merge` word shortly after each other are one step of undo. */
+  /** Carries out an edit. Edits with the same `merge` word shortly after each other are one step of undo; one that begins with `drag ` however long it takes. */
   apply(edit: Edit, merge: string | null = null): void {
     const { document, patches, inverse } = applyEdit(this.#document, edit);
     if (patches.length === 0) return;
     const last = this.#undo.at(-1);
     const at = Date.now();
-    if (merge !== null && last?.merge === merge && at - last.at < mergeWithinMs) {
+    if (merge !== null && last?.merge === merge && (at - last.at < mergeWithinMs || merge.startsWith("drag "))) {
       last.patches.push(...patches);
       last.inverse = [...inverse, ...last.inverse];
       last.at = at;

@@ -1,6 +1,7 @@
 import { createContext, useContext, useSyncExternalStore, type Dispatch, type SetStateAction } from "react";
 import type { Edit } from "~/core/design/edits/edit";
 import type { Id, StudyDocument } from "~/core/design/types";
+import type { ScreenName } from "~/app/compose/stage/screens";
 import type { EditorSnapshot, StudyEditor } from "./study-editor";
 
 /** What is looked at in the design screens: the same participant and trial in the ribbon, the figure and the table. */
@@ -12,6 +13,11 @@ export type View = {
   selected: Selected;
   color: string | null;
   height: string | null;
+  /** The scene that is opened as a stage, in Compose. */
+  opened: Id | null;
+  /** The shape of display it is looked at in, and whether rings of visual angle are drawn. */
+  screen: ScreenName;
+  rings: boolean;
 };
 export type Selected =
   | { kind: "nothing" }
@@ -19,7 +25,8 @@ export type Selected =
   | { kind: "group"; group: Id }
   | { kind: "group-value"; value: Id }
   | { kind: "scene"; scene: Id }
-  | { kind: "item"; scene: Id; item: Id }
+  /** `also`: further items of the same scene, selected with it. */
+  | { kind: "item"; scene: Id; item: Id; also?: Id[] }
   | { kind: "answer"; answer: Id }
   | { kind: "column"; column: Id };
 
@@ -38,6 +45,10 @@ export function useStudy(): Study &
     look: (change) => study.setView((view) => ({ ...view, ...change })),
   };
 }
+
+/** The items that are selected, the one whose settings are shown first. */
+export const selectedItems = (selected: Selected): Id[] =>
+  selected.kind === "item" ? [selected.item, ...(selected.also ?? [])] : [];
 
 /** Ids made in the browser; short, and free in this document's neighbourhood by their length. */
 export const newId = (prefix: string): Id =>

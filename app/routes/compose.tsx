@@ -1,6 +1,6 @@
 import { ChevronDown, CornerDownLeft, FileText, LayoutGrid, Plus } from "lucide-react";
-import { useMemo } from "react";
-import { AnswerSettings } from "~/app/compose/answer-settings";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { AnswerSettings } from "~/app/compose/answers/answer-settings";
 import { BlockSettings } from "~/app/compose/block-settings";
 import { ColumnSettings } from "~/app/compose/column-settings";
 import { Figure } from "~/app/compose/figure";
@@ -10,6 +10,8 @@ import { PageComposer } from "~/app/compose/page-composer";
 import { useInBrowser } from "~/app/components/use-in-browser";
 import { SceneSettings } from "~/app/compose/scene-settings";
 import { shownTrial } from "~/app/compose/shown-trial";
+import { OpenedStage } from "~/app/compose/stage/opened-stage";
+import { RowsNear } from "~/app/compose/stage/rows-near";
 import { TrialTable } from "~/app/compose/trial-table";
 import { Button, buttonClass } from "~/app/components/button";
 import { Menu, MenuItem } from "~/app/components/menu";
@@ -90,55 +92,130 @@ function BlockComposer({ block, parts }: { block: Block; parts: Part[] }) {
     edit(addScene(block.id, scene, selected.kind === "scene" || selected.kind === "item" ? selected.scene : null));
     look({ selected: { kind: "scene", scene: scene.id } });
   };
-  const chooseAnswer = () => {
-    const there = block.answers[0];
-    const last = block.scenes.at(-1);
-    if (there) look({ selected: { kind: "answer", answer: there.id } });
-    else if (last) {
-      const answer = newAnswer(last.id, last.id, newId);
-      edit(addAnswer(block.id, answer));
-      look({ selected: { kind: "answer", answer: answer.id } });
-    }
+  const row = shown.trial?.row ?? view.row;
+  const opened = block.scenes.find(({ id }) => id === view.opened);
+  const step = (by: 1 | -1) => {
+    const rows = block.table.rows;
+    const at = rows.findIndex(({ id }) => id === row);
+    const next = rows[Math.max(0, Math.min(rows.length - 1, at + by))];
+    if (next) look({ row: next.id });
   };
+  useRowKeys(step);
+  const height = useWindowHeight() - 51 - 100;
   return (
     <div className="flex h-full">
       <div className="flex min-w-0 flex-1 flex-col">
-        <div className="flex h-11 shrink-0 items-center gap-4 px-4">
-          <PartChoice parts={parts} part={block} />
-          <h1 className="caption min-w-0 truncate" data-figure-caption>
-            <b>Figure 1.</b> {shown.inWords}{" "}
-            {shown.rowNumber !== null && (
-              <em>
-                (row {shown.rowNumber}
-                {shown.levels && `: ${shown.levels}`})
-              </em>
-            )}
-          </h1>
-          <span className="ml-auto flex shrink-0 gap-1">
-            <Button icon={Plus} look="quiet" onClick={addNewScene}>
-              Scene
-            </Button>
-            <Button icon={CornerDownLeft} look="quiet" onClick={chooseAnswer}>
-              Answer
-            </Button>
-          </span>
-        </div>
-        <Figure block={block} context={shown.context} mediaUrl={mediaUrl} height={figureHeight} />
-        <div className="min-h-0 flex-1">
-          <TableArea block={block} group={shown.context.group} shownRow={shown.trial?.row ?? view.row} />
-        </div>
+        {opened ? (
+          <div className="min-h-0 flex-1">
+            <OpenedStage block={block} scene={opened} shown={shown} mediaUrl={mediaUrl} row={row} />
+          </div>
+        ) : (
+          <>
+            <div className="flex h-11 shrink-0 items-center gap-4 px-4">
+              <PartChoice parts={parts} part={block} />
+              <h1 className="caption min-w-0 truncate" data-figure-caption>
+                <b>Figure 1.</b> {shown.inWords}{" "}
+                {shown.rowNumber !== null && (
+                  <em>
+                    (row {shown.rowNumber}
+                    {shown.levels && `: ${shown.levels}`})
+                  </em>
+                )}
+              </h1>
+              <span className="ml-auto flex shrink-0 gap-1">
+                <Button icon={Plus} look="quiet" onClick={addNewScene}>
+                  Scene
+                </Button>
+                <AnswerMenu block={block} />
+              </span>
+            </div>
+            <Figure block={block} context={shown.context} mediaUrl={mediaUrl} height={figureHeight} />
+          </>
+        )}
+        {opened ? (
+          <RowsNear block={block} group={shown.context.group} row={row} onStep={step} />
+        ) : (
+          <div className="min-h-0 flex-1">
+            <TrialTable
+              key={block.id}
+              block={block}
+              group={shown.context.group}
+              shownRow={row}
+              height={Math.max(160, height - 44 - figureHeight)}
+            />
+          </div>
+        )}
       </div>
       <SelectedSettings block={block} shown={shown} />
     </div>
   );
 }
 
-function TableArea({ block, group, shownRow }: { block: Block; group: string; shownRow: string | null }) {
-  const height = Math.max(
-    160,
-    (typeof window === "undefined" ? 800 : window.innerHeight) - 51 - 44 - figureHeight - 100,
+/** Selects the block's answer, or offers them where there are several; adds one. */
+function AnswerMenu({ block }: { block: Block }) {
+  const { edit, look } = useStudy();
+  const add = () => {
+    const last = block.scenes.at(-1);
+    if (!last) return;
+    const name = freeTitle(
+      "answer",
+      block.answers.map((each) => each.name),
+    );
+    const answer = { ...newAnswer(last.id, last.id, newId), name };
+    edit(addAnswer(block.id, answer));
+    look({ selected: { kind: "answer", answer: answer.id } });
+  };
+  const button = (
+    <Button icon={CornerDownLeft} look="quiet" onClick={block.answers.length === 0 ? add : undefined}>
+      Answer
+    </Button>
   );
-  return <TrialTable key={block.id} block={block} group={group} shownRow={shownRow} height={height} />;
+  if (block.answers.length === 0) return button;
+  return (
+    <Menu align="end" trigger={button}>
+      {block.answers.map(({ id, name }) => (
+        <MenuItem key={id} onSelect={() => look({ selected: { kind: "answer", answer: id } })}>
+          {name}
+        </MenuItem>
+      ))}
+      <MenuItem onSelect={add}>
+        <Plus size={14} aria-hidden="true" /> Another answer
+      </MenuItem>
+    </Menu>
+  );
+}
+
+/** Page Up and Page Down step through the rows of the table wherever the focus is, but in fields. */
+function useRowKeys(step: (by: 1 | -1) => void) {
+  const latest = useRef(step);
+  useEffect(() => {
+    latest.current = step;
+  });
+  useEffect(() => {
+    const keys = (event: KeyboardEvent) => {
+      if (event.key !== "PageUp" && event.key !== "PageDown") return;
+      if (event.ctrlKey || event.metaKey || event.altKey) return;
+      if (
+        event.target instanceof HTMLElement &&
+        event.target.closest("input, textarea, select, [contenteditable], .dsg-container")
+      )
+        return;
+      event.preventDefault();
+      latest.current(event.key === "PageDown" ? 1 : -1);
+    };
+    addEventListener("keydown", keys);
+    return () => removeEventListener("keydown", keys);
+  }, []);
+}
+
+function useWindowHeight(): number {
+  const [height, setHeight] = useState(window.innerHeight);
+  useEffect(() => {
+    const changed = () => setHeight(window.innerHeight);
+    addEventListener("resize", changed);
+    return () => removeEventListener("resize", changed);
+  }, []);
+  return height;
 }
 
 function SelectedSettings({ block, shown: { context } }: { block: Block; shown: ReturnType<typeof shownTrial> }) {

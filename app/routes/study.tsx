@@ -51,6 +51,9 @@ function StudyWindow({ code, document, revision, editedAt }: Route.ComponentProp
       selected: { kind: "nothing" },
       color,
       height,
+      opened: null,
+      screen: "16:10",
+      rings: false,
     };
   });
   const study = useMemo(() => ({ code, editor, view, setView }), [code, editor, view]);

@@ -1,10 +1,12 @@
 import { blocksInOrder } from "../design/lookup";
 import { resolve } from "../run/resolve";
-import { sameKey } from "../run/machine";
+import { acceptedBy, possibleInputs } from "../run/devices/registry";
+import { matches } from "../run/scoring";
+import type { AnswerDevice, AnswerSpec, Block } from "../design/types";
 import type { Check, Finding } from "./finding";
 import { rowContexts } from "./row-contexts";
 
-/** Windows that close before they open, answers nobody can give, right answers that are not among the keys. */
+/** Windows that close before they open, answers nobody can give, right answers that cannot be given. */
 export const answerProblems: Check = (document) =>
   blocksInOrder(document).flatMap((block): Finding[] => {
     const place = { part: block.id };
@@ -31,22 +33,49 @@ export const answerProblems: Check = (document) =>
             place,
           },
         ];
-      const keys = answer.by.flatMap((device) => device.keys);
-      if (keys.length === 0)
+      if (answer.by.every(isEmptyDevice))
         return [
           {
             level: "error",
             where,
-            message: "No key is allowed, so nobody can answer. Add the keys in the margin.",
+            message: answer.by.every(({ device }) => device === "keys")
+              ? "No key is allowed, so nobody can answer. Add the keys in the margin."
+              : "There is no way to give it, so nobody can answer. Choose one in the margin.",
             place,
           },
         ];
       const findings: Finding[] = [];
+      for (const { item, takes } of itemsOf(answer)) {
+        const place = sceneWith(block, item);
+        if (place === -1)
+          findings.push({
+            level: "error",
+            where,
+            message: `It is given by ${takes} that is no longer there. Choose another in the margin.`,
+            place: { part: block.id },
+          });
+        else if (place < opens || place > closes)
+          findings.push({
+            level: "warning",
+            where,
+            message: `It is given by ${takes} in scene “${block.scenes[place]?.name}”, which the answer window does not cover.`,
+            place: { part: block.id },
+          });
+      }
+      if (findings.some(({ level }) => level === "error")) return findings;
+      const countsFrom = block.scenes.findIndex(({ id }) => id === answer.countsFrom);
+      if (countsFrom > closes)
+        findings.push({
+          level: "error",
+          where,
+          message: "Its reaction time counts from a scene that comes after the window. Choose an earlier one.",
+          place,
+        });
       const wrong = new Map<string, number[]>();
       const empty = new Set<number>();
       for (const { number, context } of rowContexts(document, block)) {
-        const allowed = keys.map((key) => String(resolve(key, context) ?? ""));
-        if (allowed.includes("")) {
+        const possible = possibleInputs(answer, context, block);
+        if (possible?.some(({ value }) => value === "")) {
           findings.push({
             level: "error",
             where,
@@ -58,14 +87,20 @@ export const answerProblems: Check = (document) =>
         if (answer.right === undefined) continue;
         const right = resolve(answer.right, context);
         if (right === null || right === "") empty.add(number);
-        else if (!allowed.some((key) => sameKey(key, String(right))))
+        else if (
+          possible &&
+          !possible.some((input) =>
+            matches(answer, acceptedBy(answer, input, context) ?? "", String(right), input.device === "keys"),
+          )
+        )
           wrong.set(String(right), [...(wrong.get(String(right)) ?? []), number]);
       }
+      const among = answer.by.every(({ device }) => device === "keys") ? "the allowed keys" : "the possible answers";
       for (const [right, rows] of wrong)
         findings.push({
           level: "error",
           where,
-          message: `${rowsInWords(rows)} ${rows.length === 1 ? "expects" : "expect"} “${right}”, which is not among the allowed keys.`,
+          message: `${rowsInWords(rows)} ${rows.length === 1 ? "expects" : "expect"} “${right}”, which is not among ${among}.`,
           place,
         });
       if (empty.size > 0)
@@ -85,6 +120,29 @@ export const answerProblems: Check = (document) =>
       return findings;
     });
   });
+
+const isEmptyDevice = (device: AnswerDevice): boolean =>
+  device.device === "keys"
+    ? device.keys.length === 0
+    : device.device === "pointer"
+      ? device.targets.length === 0
+      : device.item === "";
+
+/** The items an answer is given by, each called what it takes. */
+const itemsOf = ({ by }: AnswerSpec): { item: string; takes: string }[] =>
+  by.flatMap((device) => {
+    if (device.device === "keys") return [];
+    if (device.device === "pointer")
+      return device.targets.flatMap((target) => ("item" in target ? [{ item: target.item, takes: "an item" }] : []));
+    const takes = { typed: "an entry", slider: "a slider", web: "a web page" }[device.device];
+    return [
+      { item: device.item, takes },
+      ...(device.device !== "web" && device.confirm !== null ? [{ item: device.confirm, takes: "a button" }] : []),
+    ];
+  });
+
+const sceneWith = (block: Block, item: string): number =>
+  block.scenes.findIndex(({ items }) => items.some(({ id }) => id === item));
 
 /** `Row 3`, `Rows 3 and 5`, `Rows 3–8`, `Rows 1, 4 and 6`. */
 export function rowsInWords(numbers: number[]): string {

@@ -32,7 +32,6 @@ export const notYet: Check = (document) => {
     if (part.criterion) add(where, "Repeating until a criterion is reached", place);
     if (part.pause) add(where, "A pause between trials", place);
     if (part.rules.length > 0) add(where, "A rule", place);
-    if (part.answers.length > 1) add(where, "More than one answer in a trial", place);
   }
   return findings;
 };

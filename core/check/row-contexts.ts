@@ -20,6 +20,7 @@ export const rowContexts = (document: StudyDocument, block: Block): RowContext[]
                 participant: 1,
                 values: rowValues(document, block, row, group),
                 tally: emptyTally,
+                placed: {},
               },
             },
           ],

@@ -1,6 +1,9 @@
 import { blocksInOrder } from "../design/lookup";
+import { measuresOf, mediaOf } from "../design/item-needs";
+import { mediaKind, type MediaKind } from "../design/media-types";
 import {
   isBinding,
+  type ArrayItem,
   type Bindable,
   type Binding,
   type Block,
@@ -12,7 +15,7 @@ import { resolve, resolveNumber } from "../run/resolve";
 import type { Check, Finding } from "./finding";
 import { rowContexts, type RowContext } from "./row-contexts";
 
-/** Scenes that never end, durations and sizes that are no numbers, pictures that are missing. */
+/** Scenes that never end, durations and sizes that are no numbers, media that are missing, arrays too full. */
 export const sceneProblems: Check = (document) =>
   blocksInOrder(document).flatMap((block): Finding[] => {
     if (block.scenes.length === 0)
@@ -48,7 +51,8 @@ function oneScene(
         opens <= index &&
         index <= closes &&
         answer.onAnswer === "move-on" &&
-        answer.by.some(({ keys }) => keys.length > 0)
+        answer.counts === "first" &&
+        answer.by.some((device) => device.device !== "keys" || device.keys.length > 0)
       );
     });
     if (!covering && lasts.atMostMs === undefined)
@@ -67,20 +71,23 @@ function oneScene(
         place,
       });
   }
+  if (lasts.kind === "media-end" && !scene.items.some(({ kind }) => kind === "sound" || kind === "video"))
+    findings.push({
+      level: "error",
+      where,
+      message: "It lasts until its sounds and videos end, but it has none. Add one, or let it last otherwise.",
+      place,
+    });
   const ms = lasts.kind === "ms" ? lasts.ms : lasts.kind === "until-answer" ? lasts.atMostMs : undefined;
   if (ms !== undefined) findings.push(...numbers(ms, "its duration", 0, where, place, contexts));
   for (const item of scene.items) {
     const at = `${where.replace(/ “[^”]*”$/, "")}, item “${item.name}”`;
     const itemPlace = { ...place, item: item.id };
-    const measures: [string, Bindable<number>, number][] = [
-      ["its x", item.at.x, -Infinity],
-      ["its y", item.at.y, -Infinity],
-    ];
-    if (item.kind === "text") measures.push(["its letter size", item.fontSize, 0.01], ["its width", item.width, 0.01]);
-    else measures.push(["its width", item.size.w, 0.01], ["its height", item.size.h, 0.01]);
-    for (const [what, value, least] of measures)
+    for (const { what, value, least } of measuresOf(item))
       if (isBinding(value)) findings.push(...numbers(value, what, least, at, itemPlace, contexts));
-    if (item.kind === "image") findings.push(...pictures(document, item.picture, at, itemPlace, contexts));
+    for (const { kind, value } of mediaOf(item))
+      findings.push(...media(document, value, kind, at, itemPlace, contexts));
+    if (item.kind === "array") findings.push(...fullArrays(item, at, itemPlace, contexts));
   }
   return findings;
 }
@@ -109,37 +116,49 @@ function numbers(
   ];
 }
 
-function pictures(
+function media(
   document: StudyDocument,
-  picture: Bindable<string>,
+  value: Bindable<string>,
+  kind: MediaKind,
   where: string,
   place: Finding["place"],
   contexts: RowContext[],
 ): Finding[] {
-  const known = new Set(document.media.map(({ id }) => id));
-  if (!isBinding(picture)) {
-    if (known.has(picture)) return [];
-    return [
-      {
-        level: "error",
-        where,
-        message:
-          picture === ""
-            ? "It has no picture yet. Choose one in the margin."
-            : `Its picture “${picture}” is missing. Choose another or add it again.`,
-        place,
-      },
-    ];
+  const known = new Set(document.media.filter(({ mime }) => mediaKind(mime) === kind).map(({ id }) => id));
+  const error = (message: string, at: Finding["place"]): Finding[] => [{ level: "error", where, message, place: at }];
+  if (!isBinding(value)) {
+    if (known.has(value)) return [];
+    return value === ""
+      ? error(`It has no ${kind} yet. Choose one in the margin.`, place)
+      : error(`Its ${kind} “${value}” is missing. Choose another or add it again.`, place);
   }
-  const bad = contexts.find(({ context }) => !known.has(String(resolve(picture, context) ?? "")));
+  const bad = contexts.find(({ context }) => !known.has(String(resolve(value, context) ?? "")));
   if (!bad) return [];
-  const found = resolve(picture, bad.context);
+  const found = resolve(value, bad.context);
+  return error(
+    `In row ${bad.number} its ${kind} ${found === null ? "is an empty cell" : `“${found}” is missing`}. Choose one in the table.`,
+    { ...place, row: bad.row, ...columnOf(value) },
+  );
+}
+
+/** Arrays that cannot hold as many elements as they are to have. */
+function fullArrays(item: ArrayItem, where: string, place: Finding["place"], contexts: RowContext[]): Finding[] {
+  const bad = contexts.find(({ context }) => {
+    const number = (value: Bindable<number>) => resolveNumber(value, context) ?? 0;
+    const [count, element] = [number(item.count), number(item.element)];
+    const [w, h] = [number(item.size.w) - element, number(item.size.h) - element];
+    if (item.arrangement === "grid") return count > item.across * item.upright;
+    // Random placing jams at about 55 % of the area that discs of the least distance could cover.
+    const room = (w + item.distance) * (h + item.distance);
+    return item.arrangement === "scattered" && (count * Math.PI * item.distance ** 2) / 4 > 0.5 * room;
+  });
+  if (!bad) return [];
   return [
     {
-      level: "error",
+      level: "warning",
       where,
-      message: `In row ${bad.number} its picture ${found === null ? "is an empty cell" : `“${found}” is missing`}. Choose one in the table.`,
-      place: { ...place, row: bad.row, ...columnOf(picture) },
+      message: `In row ${bad.number} its ${resolve(item.count, bad.context)} elements may not all find a place. Give it a larger field, ${item.arrangement === "grid" ? "more cells" : "a smaller least distance"} or fewer elements.`,
+      place: { ...place, row: bad.row },
     },
   ];
 }

@@ -113,7 +113,11 @@ describe("compile", () => {
       ];
       copy.groupValues = [{ id: "left", name: "left_key", type: "key", perGroup: { g1: "a", g2: "l" } }];
       const [word, key] = block.table.columns;
-      key!.cases = { by: word!.id, when: [{ value: "gull", gives: { from: { groupValue: "left" } } }], otherwise: "x" };
+      key!.cases = {
+        by: [word!.id],
+        when: [{ is: ["gull"], gives: { from: { groupValue: "left" } } }],
+        otherwise: "x",
+      };
     });
     const key = firstBlock(document).table.columns[1]!.id;
     const answers = (group: string) => {

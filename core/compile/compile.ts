@@ -1,7 +1,9 @@
 import { listedParts } from "../design/lookup";
-import type { Block, Id, RunningNode, Scalar, StudyDocument } from "../design/types";
-import { streamFor } from "../order/random";
+import type { ArrayItem, Bindable, Block, Id, RunningNode, Scalar, StudyDocument } from "../design/types";
+import { streamFor, type Stream } from "../order/random";
 import { rowsOfPass } from "../order/rows";
+import { emptyTally, resolve, resolveNumber, type Context } from "../run/resolve";
+import { placeElements, type PlacedElement } from "./arrays";
 import { rowValues } from "./values";
 
 export type PlannedTrial = {
@@ -14,6 +16,8 @@ export type PlannedTrial = {
   values: Record<Id, Scalar | null>;
   /** Drawn durations of scenes that last a random time, in milliseconds. */
   drawn: Record<Id, number>;
+  /** Drawn places of the elements of arrays, by item. */
+  placed: Record<Id, PlacedElement[]>;
 };
 export type PlannedPart = { kind: "page"; part: Id } | { kind: "block"; part: Id; trials: PlannedTrial[] };
 /** Everything that is settled before a participant begins. */
@@ -59,6 +63,7 @@ function blockTrials(
   const random = block.scenes.flatMap((scene) =>
     scene.lasts.kind === "random-ms" ? [{ id: scene.id, lasts: scene.lasts }] : [],
   );
+  const arrays = block.scenes.flatMap(({ items }) => items.filter((item) => item.kind === "array"));
   const trials: PlannedTrial[] = [];
   for (let pass = 1; pass <= block.order.passes; pass++) {
     const key = [seed, participant, block.id, pass] as const;
@@ -67,6 +72,7 @@ function blockTrials(
       const drawn: Record<Id, number> = {};
       for (const { id, lasts, stream } of durations)
         drawn[id] = lasts.from + lasts.step * stream.whole(0, Math.floor((lasts.to - lasts.from) / lasts.step + 1e-9));
+      const context = { document, group, participant, values: values.get(row.id) ?? {}, tally: emptyTally, placed: {} };
       trials.push({
         trial: before + trials.length + 1,
         pass,
@@ -74,8 +80,28 @@ function blockTrials(
         rowNumber: numbers.get(row.id) as number,
         values: values.get(row.id) as Record<Id, Scalar | null>,
         drawn,
+        placed: Object.fromEntries(
+          arrays.map((item) => [
+            item.id,
+            drawnElements(item, context, streamFor(...key, "array", item.id, trials.length)),
+          ]),
+        ),
       });
     }
   }
   return trials;
+}
+
+/** The elements of an array in one trial, as drawn from the stream; its numbers come from the trial's row. */
+function drawnElements(item: ArrayItem, context: Context, stream: Stream): PlacedElement[] {
+  const number = (value: Bindable<number>, otherwise: number) => resolveNumber(value, context) ?? otherwise;
+  const present = resolve(item.present, context);
+  const field = {
+    count: Math.max(0, Math.min(500, Math.round(number(item.count, 0)))),
+    w: number(item.size.w, 10),
+    h: number(item.size.h, 10),
+    element: number(item.element, 5),
+    present: present !== false && present !== null && present !== "no" && present !== "absent",
+  };
+  return placeElements(item, field, stream);
 }

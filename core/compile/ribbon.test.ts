@@ -39,7 +39,7 @@ describe("the ribbon", () => {
   it("offers factors first and leaves out filled columns", () => {
     const filled = withBlock(
       document,
-      (block) => void (block.table.columns[1]!.cases = { by: "column-2", when: [], otherwise: "f" }),
+      (block) => void (block.table.columns[1]!.cases = { by: ["column-2"], when: [], otherwise: "f" }),
     );
     expect([ribbonColumns(document), ribbonColumns(filled)]).toEqual([["word", "key"], ["word"]]);
   });

@@ -3,6 +3,7 @@ import { cellAsText } from "../design/cells";
 import { blockOf, blocksInOrder, partOf } from "../design/lookup";
 import type { Block, FormattedText, Id, Scene, StudyDocument } from "../design/types";
 import { resolveNumber, emptyTally } from "../run/resolve";
+import { mediaMs } from "./media-length";
 import { compile, type PlannedTrial } from "./compile";
 
 export type Tick = { trial: number; row: Id; rowNumber: number; color: number; height: number };
@@ -122,13 +123,23 @@ const words = (text: FormattedText) =>
     .flatMap(({ runs }) => runs)
     .reduce((sum, run) => sum + ("text" in run ? run.text.split(/\s+/).filter(Boolean).length : 1), 0);
 
-function sceneMs(document: StudyDocument, { lasts }: Scene): number {
-  const context = { document, group: document.groups[0]?.id ?? "", participant: 1, values: {}, tally: emptyTally };
+function sceneMs(document: StudyDocument, scene: Scene): number {
+  const { lasts } = scene;
+  const context = {
+    document,
+    group: document.groups[0]?.id ?? "",
+    participant: 1,
+    values: {},
+    tally: emptyTally,
+    placed: {},
+  };
   switch (lasts.kind) {
     case "ms":
       return resolveNumber(lasts.ms, context) ?? answerMs;
     case "random-ms":
       return (lasts.from + lasts.to) / 2;
+    case "media-end":
+      return mediaMs(scene, context);
     case "until-answer":
       return Math.min(
         answerMs,

@@ -2,6 +2,7 @@ import {
   isBinding,
   type Binding,
   type Block,
+  type Case,
   type Column,
   type Id,
   type Row,
@@ -18,11 +19,20 @@ export function rowValues(document: StudyDocument, block: Block, row: Row, group
 
 /** One cell's value: as typed, or by its column's cases. */
 export function cellValue(document: StudyDocument, row: Row, column: Column, group: Id): Scalar | null {
-  if (!column.cases) return row.cells[column.id] ?? null;
-  const source = row.cells[column.cases.by] ?? null;
-  const found = column.cases.when.find(({ value }) => String(value) === String(source ?? ""));
-  const gives = found ? found.gives : column.cases.otherwise;
+  const { cases } = column;
+  if (!cases) return row.cells[column.id] ?? null;
+  const sources = cases.by.map((id) => row.cells[id] ?? null);
+  const found = cases.when.find((each) => caseHolds(each, sources));
+  const gives = found ? found.gives : cases.otherwise;
   return isBinding(gives) ? groupValueOf(document, gives, group) : gives;
+}
+
+/** Whether a case holds for these values of its source columns. Values are compared as texts; an empty one equals only an empty one. */
+export function caseHolds({ is }: Case, sources: (Scalar | null)[]): boolean {
+  const alike = (a: Scalar | null, b: Scalar | null) => String(a ?? "") === String(b ?? "");
+  if (is === "same") return sources.every((each) => alike(each, sources[0] ?? null));
+  if (is === "different") return sources.some((each) => !alike(each, sources[0] ?? null));
+  return is.every((value, index) => alike(value, sources[index] ?? null));
 }
 
 /** The group value a binding names, for one group; null when it is gone. */

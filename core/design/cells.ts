@@ -1,4 +1,12 @@
-import type { Column, Scalar, StudyDocument } from "./types";
+import { mediaKind } from "./media-types";
+import type { Column, MediaFile, Scalar, StudyDocument } from "./types";
+
+/** The kind of media a column holds; null for columns that hold none. */
+export const mediaOfColumn = { image: "picture", sound: "sound", video: "video" } as const;
+const isMedia = (column: Column): column is Column & { type: keyof typeof mediaOfColumn } =>
+  Object.hasOwn(mediaOfColumn, column.type);
+const fits = (column: Column, file: MediaFile) =>
+  isMedia(column) && mediaKind(file.mime) === mediaOfColumn[column.type];
 
 const color = /^(#[0-9a-f]{3}|#[0-9a-f]{6}|#[0-9a-f]{8}|transparent)$/i;
 const yes = ["yes", "true", "1"];
@@ -6,7 +14,7 @@ const no = ["no", "false", "0"];
 
 /**
  * What was typed or pasted, as the value its column keeps. A value that does not fit stays as typed, so that it can be
- * seen and mended: decimal commas become numbers, a picture's name becomes its id, yes/no words become true or false.
+ * seen and mended: decimal commas become numbers, a media file's name becomes its id, yes/no words become true or false.
  */
 export function cellFromText(document: StudyDocument, column: Column, text: string): Scalar | null {
   const typed = text.trim();
@@ -17,15 +25,17 @@ export function cellFromText(document: StudyDocument, column: Column, text: stri
   }
   if (column.type === "yes-no")
     return yes.includes(typed.toLowerCase()) ? true : no.includes(typed.toLowerCase()) ? false : typed;
-  if (column.type === "image")
-    return document.media.find(({ name, id }) => name === typed || id === typed)?.id ?? typed;
+  if (isMedia(column)) {
+    const named = document.media.filter(({ name, id }) => name === typed || id === typed);
+    return (named.find((file) => fits(column, file)) ?? named[0])?.id ?? typed;
+  }
   return typed;
 }
 
 /** A cell as a person reads and types it: a picture by its name, true as yes. */
 export function cellAsText(document: StudyDocument, column: Column, value: Scalar | null): string {
   if (value === null) return "";
-  if (column.type === "image") return document.media.find(({ id }) => id === value)?.name ?? String(value);
+  if (isMedia(column)) return document.media.find(({ id }) => id === value)?.name ?? String(value);
   return typeof value === "boolean" ? (value ? "yes" : "no") : String(value);
 }
 
@@ -42,8 +52,11 @@ export function cellProblem(document: StudyDocument, column: Column, value: Scal
     case "color":
       return typeof value === "string" && color.test(value) ? null : `“${value}” is not a colour such as #17211e.`;
     case "image":
-      return document.media.some(({ id }) => id === value)
-        ? null
-        : `There is no picture called “${value}”. Add it, or choose another.`;
+    case "sound":
+    case "video": {
+      const [file, kind] = [document.media.find(({ id }) => id === value), mediaOfColumn[column.type]];
+      if (!file) return `There is no ${kind} called “${value}”. Add it, or choose another.`;
+      return fits(column, file) ? null : `“${file.name}” is a ${mediaKind(file.mime)}, and the column holds ${kind}s.`;
+    }
   }
 }

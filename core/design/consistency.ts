@@ -87,7 +87,8 @@ function blockMistakes(
   block.table.columns.forEach((column, index) => {
     const problem = nameProblem(column.name, namesInReach(document, block, column.id));
     if (problem) add(`${at}.table.columns[${index}]`, problem);
-    if (column.cases && !block.table.columns.some(({ id, cases }) => id === column.cases?.by && !cases))
+    const sources = block.table.columns.flatMap(({ id, cases }) => (cases ? [] : [id]));
+    if (column.cases && !column.cases.by.every((id) => sources.includes(id)))
       add(
         `${at}.table.columns[${index}]`,
         "is filled from a column that the table does not have or that is itself filled",
@@ -101,8 +102,8 @@ function blockMistakes(
   });
   const scenes = new Set(block.scenes.map(({ id }) => id));
   block.answers.forEach((answer, index) => {
-    for (const end of ["opensWith", "closesWith"] as const)
-      if (!scenes.has(answer[end]))
+    for (const end of ["opensWith", "closesWith", "countsFrom"] as const)
+      if (answer[end] !== undefined && !scenes.has(answer[end]))
         add(`${at}.answers[${index}].${end}`, `names the scene “${answer[end]}”, which the block does not have`);
   });
 }

@@ -1,12 +1,14 @@
-import { currentVersion } from "./schema";
+import { currentVersion } from "./version";
 import type {
   AnswerSpec,
   Block,
+  ElementLook,
   FormattedText,
   Id,
   ImageItem,
   Item,
   ItemKind,
+  KeyDevice,
   Page,
   Scene,
   ShapeItem,
@@ -32,17 +34,22 @@ export function newPage(newId: NewId, name: string): Page {
   };
 }
 
+const placed = { at: { x: 0, y: 0 }, turned: 0, locked: false };
+
 export function newTextItem(newId: NewId, name: string, text: string): TextItem {
   return {
     kind: "text",
     id: newId("item"),
     name,
-    at: { x: 0, y: 0 },
+    ...placed,
     text: plainText(text),
+    font: "Atkinson Hyperlegible Next",
     fontSize: 6,
     color: "#17211e",
     weight: "regular",
     align: "center",
+    lineSpacing: 1.3,
+    direction: "auto",
     width: 80,
   };
 }
@@ -52,10 +59,12 @@ export function newImageItem(newId: NewId, name: string, picture: string): Image
     kind: "image",
     id: newId("item"),
     name,
-    at: { x: 0, y: 0 },
+    ...placed,
     picture,
+    fit: "inside",
     size: { w: 20, h: 20 },
     faces: "right",
+    upsideDown: false,
     opacity: 100,
   };
 }
@@ -65,19 +74,121 @@ export function newShapeItem(newId: NewId, name: string): ShapeItem {
     kind: "shape",
     id: newId("item"),
     name,
-    at: { x: 0, y: 0 },
+    ...placed,
     form: "rectangle",
     size: { w: 20, h: 20 },
     fill: "#2e7d8c",
     line: "transparent",
     lineWidth: 0.5,
+    corners: 5,
+    gap: 29,
+    opacity: 100,
   };
 }
 
-const makers: Record<ItemKind, (newId: NewId, name: string) => Item> = {
+const newLook = (color: string): ElementLook => ({ form: "ellipse", color, picture: "", text: "", turned: 0 });
+const control = { fontSize: 4, fill: "#0e5a4e", color: "#ffffff" };
+
+const makers: { [K in ItemKind]: (newId: NewId, name: string) => Extract<Item, { kind: K }> } = {
   text: (newId, name) => newTextItem(newId, name, "Text"),
   image: (newId, name) => newImageItem(newId, name, ""),
   shape: newShapeItem,
+  grating: (newId, name) => ({
+    kind: "grating",
+    id: newId("item"),
+    name,
+    ...placed,
+    size: { w: 30, h: 30 },
+    wave: "sine",
+    envelope: "gaussian",
+    frequency: 0.3,
+    phase: 0,
+    contrast: 80,
+    mean: 50,
+    drift: 0,
+  }),
+  array: (newId, name) => ({
+    kind: "array",
+    id: newId("item"),
+    name,
+    ...placed,
+    size: { w: 70, h: 70 },
+    arrangement: "ring",
+    count: 8,
+    element: 6,
+    across: 6,
+    upright: 6,
+    distance: 9,
+    present: true,
+    targetIn: "anywhere",
+    target: newLook("#a3460f"),
+    others: newLook("#2e7d8c"),
+  }),
+  sound: (newId, name) => ({
+    kind: "sound",
+    id: newId("item"),
+    name,
+    source: { from: "tone", hertz: 440, ms: 200, rampMs: 10 },
+    volume: 50,
+    balance: 0,
+    loop: false,
+  }),
+  video: (newId, name) => ({
+    kind: "video",
+    id: newId("item"),
+    name,
+    ...placed,
+    size: { w: 60, h: 45 },
+    file: "",
+    startMs: 0,
+    stopMs: null,
+    fit: "inside",
+    volume: 100,
+    atEnd: "hold",
+  }),
+  web: (newId, name) => ({
+    kind: "web",
+    id: newId("item"),
+    name,
+    ...placed,
+    size: { w: 80, h: 60 },
+    page: { from: "address", address: "" },
+  }),
+  button: (newId, name) => ({
+    kind: "button",
+    id: newId("item"),
+    name,
+    ...placed,
+    size: { w: 24, h: 9 },
+    label: name,
+    ...control,
+  }),
+  entry: (newId, name) => ({
+    kind: "entry",
+    id: newId("item"),
+    name,
+    ...placed,
+    size: { w: 40, h: 8 },
+    lines: "one",
+    takes: "text",
+    longest: 200,
+    hint: "",
+    fontSize: control.fontSize,
+  }),
+  slider: (newId, name) => ({
+    kind: "slider",
+    id: newId("item"),
+    name,
+    ...placed,
+    size: { w: 70, h: 12 },
+    from: 0,
+    to: 100,
+    step: 1,
+    leftLabel: "not at all",
+    rightLabel: "very much",
+    start: null,
+    fontSize: control.fontSize,
+  }),
 };
 export const newItem = (newId: NewId, kind: ItemKind, name: string): Item => makers[kind](newId, name);
 
@@ -88,15 +199,25 @@ export const newScene = (newId: NewId, name: string): Scene => ({
   items: [],
 });
 
+export const newKeys = (keys: KeyDevice["keys"]): KeyDevice => ({
+  device: "keys",
+  keys,
+  by: "letter",
+  act: "press",
+  holdMs: 0,
+});
+
 export function newAnswer(opensWith: Id, closesWith: Id, newId: NewId): AnswerSpec {
   return {
     id: newId("answer"),
     name: "answer",
     opensWith,
     closesWith,
-    by: [{ device: "keys", keys: ["f", "j"] }],
+    by: [newKeys(["f", "j"])],
     match: "exact",
+    counts: "first",
     onAnswer: "move-on",
+    onEarly: "go-on",
   };
 }
 

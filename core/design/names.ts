@@ -5,13 +5,15 @@ export const builtInNames = {
   "participant.number": { type: "number", means: "number of this participant in the study" },
   "participant.group": { type: "text", means: "name of this participant's group" },
   "session.trials_done": { type: "number", means: "trials finished so far in the session" },
+  "session.accuracy": { type: "number", means: "share of right answers so far in the session, 0 to 1" },
+  "block.right_answers": { type: "number", means: "right answers so far in this block" },
   "block.trials_done": { type: "number", means: "trials finished so far in this block" },
   "block.accuracy": { type: "number", means: "share of right answers so far in this block, 0 to 1" },
   "block.mean_rt_ms": { type: "number", means: "mean reaction time of right answers so far in this block" },
   "last.answer": { type: "text", means: "the latest answer" },
   "last.right": { type: "yes-no", means: "whether the latest answer was right; no value when there was none" },
   "last.rt_ms": { type: "number", means: "reaction time of the latest answer" },
-  "last.outcome": { type: "text", means: "right, wrong, none, too late or answered, for the latest trial" },
+  "last.outcome": { type: "text", means: "right, wrong, none, too early, too late or answered, for the latest answer" },
 } as const satisfies Record<string, { type: string; means: string }>;
 
 export type BuiltInName = keyof typeof builtInNames;
@@ -49,7 +51,7 @@ export function nameProblem(name: string, taken: Iterable<string>): string | nul
   if (!shape.test(name)) return "A name starts with a letter and has only letters, digits and underscores.";
   if (families.includes(name))
     return `“${name}” is a family of built-in names. Choose another, for example “my_${name}”.`;
-  if (recordColumns.includes(name) || /_(onset|lasted|planned)_ms$/.test(name))
+  if (recordColumns.includes(name) || /_(onset|lasted|planned|began|ended)_ms$/.test(name))
     return `“${name}” is a column every record has already. Choose another, for example “my_${name}”.`;
   for (const other of taken)
     if (other.toLowerCase() === name.toLowerCase()) return `“${other}” is used already. Each name is used once.`;

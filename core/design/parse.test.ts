@@ -3,7 +3,7 @@ import { firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
 import { newImageItem } from "./defaults";
 import { migrate, migrations } from "./migrations/registry";
 import { parseStudy, parseStudyText } from "./parse";
-import { currentVersion } from "./schema";
+import { currentVersion } from "./version";
 import type { StudyDocument } from "./types";
 
 const mistakesOf = (value: unknown): string[] => {

@@ -1,8 +1,9 @@
 import { consistencyMistakes } from "./consistency";
 import { migrate } from "./migrations/registry";
 import { placeInWords } from "./places";
-import { currentVersion, shapeMistakes } from "./schema";
+import { shapeMistakes } from "./schema";
 import type { StudyDocument } from "./types";
+import { currentVersion } from "./version";
 
 export type Parsed = { ok: true; document: StudyDocument } | { ok: false; mistakes: string[] };
 
@@ -39,6 +40,12 @@ export function parseStudy(value: unknown): Parsed {
   const inconsistent = consistencyMistakes(document);
   if (inconsistent.length > 0) return refuse(...inWords(document, inconsistent));
   return { ok: true, document };
+}
+
+/** A document that was checked when it was stored, brought up to date. Throws when the text is no document. */
+export function storedDocument(text: string): StudyDocument {
+  const value = JSON.parse(text) as Record<string, unknown> & { version: number };
+  return migrate(value, value.version) as StudyDocument;
 }
 
 const inWords = (document: unknown, mistakes: { path: string; message: string }[]) => [

@@ -1,8 +1,8 @@
 import * as yup from "yup";
+import { mediaTypes } from "./media-types";
 import { builtInNames, nameProblem } from "./names";
-
-/** The version of the document format this code reads and writes. */
-export const currentVersion = 1;
+import type { AnswerDevice, ItemKind } from "./types";
+import { currentVersion } from "./version";
 
 const colorShape = /^(#[0-9a-f]{3}|#[0-9a-f]{6}|#[0-9a-f]{8}|transparent)$/i;
 const idShape = /^[A-Za-z0-9][A-Za-z0-9-]{0,39}$/;
@@ -137,30 +137,138 @@ const valueName = () =>
       return problem === null || context.createError({ message: `is “${value}”. ${problem}` });
     });
 
-const itemBase = { id: id(), name: title(), at: closed({ x: number, y: number }), when: optionalCondition };
-const size = closed({ w: positive, h: positive });
-const itemKinds: Record<string, () => yup.Schema> = {
+const optional = (schema: yup.Schema | yup.Lazy<unknown>) =>
+  yup.lazy((input: unknown) =>
+    input === undefined ? yup.mixed().optional() : (schema.resolve({ value: input }) as yup.Schema),
+  );
+const nullable = (schema: yup.Schema | yup.Lazy<unknown>) =>
+  yup.lazy((input: unknown) =>
+    input === null ? yup.mixed().nullable() : (schema.resolve({ value: input }) as yup.Schema),
+  );
+const itemBase = (kind: string) => ({
+  kind: oneOf([kind]),
+  id: id(),
+  name: title(),
+  when: optionalCondition,
+  begins: optional(duration),
+  ends: optional(duration),
+});
+const placed = (kind: string) => ({
+  ...itemBase(kind),
+  at: closed({ x: number, y: number }),
+  turned: number,
+  locked: yesNo(),
+});
+const sized = (kind: string) => ({ ...placed(kind), size: closed({ w: positive, h: positive }) });
+const percent = bindable(finite().min(0, "must be 0 or more").max(100, "must be at most 100"));
+const time = () => finite().min(0, "must be 0 or more").max(3_600_000, "must be at most an hour");
+const fit = () => oneOf(["inside", "cover", "stretch", "stretch-across", "stretch-upright"]);
+const forms = ["rectangle", "ellipse", "line", "arrow", "cross", "polygon", "star", "ring"];
+const look = () => closed({ form: oneOf([...forms, "picture", "text"]), color, picture: text, text, turned: number });
+const excerpt = { startMs: time(), stopMs: nullable(time()) };
+const itemKinds: Record<ItemKind, () => yup.Schema> = {
   text: () =>
     closed({
-      ...itemBase,
-      kind: oneOf(["text"]),
+      ...placed("text"),
       text: formattedText,
+      font: oneOf(["Atkinson Hyperlegible Next", "Newsreader", "JetBrains Mono", "sans-serif", "serif", "monospace"]),
       fontSize: positive,
       color,
       width: positive,
       weight: oneOf(["regular", "bold"]),
       align: oneOf(["left", "center", "right"]),
+      lineSpacing: finite().min(0.5, "must be 0.5 or more").max(5, "must be at most 5"),
+      direction: oneOf(["auto", "left-to-right", "right-to-left"]),
     }),
-  image: () => closed({ ...itemBase, kind: oneOf(["image"]), picture: text, size, faces: text, opacity: notNegative }),
+  image: () =>
+    closed({ ...sized("image"), picture: text, fit: fit(), faces: text, upsideDown: yesNo(), opacity: percent }),
   shape: () =>
     closed({
-      ...itemBase,
-      kind: oneOf(["shape"]),
-      form: oneOf(["rectangle", "ellipse", "line", "cross"]),
-      size,
+      ...sized("shape"),
+      form: oneOf(forms),
       fill: color,
       line: color,
       lineWidth: notNegative,
+      corners: number,
+      gap: number,
+      opacity: percent,
+    }),
+  grating: () =>
+    closed({
+      ...sized("grating"),
+      wave: oneOf(["sine", "square"]),
+      envelope: oneOf(["gaussian", "circle", "none"]),
+      frequency: positive,
+      phase: number,
+      contrast: percent,
+      mean: percent,
+      drift: number,
+    }),
+  array: () =>
+    closed({
+      ...sized("array"),
+      arrangement: oneOf(["ring", "grid", "scattered"]),
+      count: bindable(whole(0).max(500, "must be at most 500")),
+      element: positive,
+      across: whole(1).max(50, "must be at most 50"),
+      upright: whole(1).max(50, "must be at most 50"),
+      distance: finite().min(0, "must be 0 or more"),
+      present: bindable(yesNo()),
+      targetIn: oneOf(["anywhere", "left", "right", "upper", "lower"]),
+      target: look(),
+      others: look(),
+    }),
+  sound: () =>
+    closed({
+      ...itemBase("sound"),
+      source: byField("from", {
+        file: () => closed({ from: oneOf(["file"]), file: text, ...excerpt }),
+        tone: () => closed({ from: oneOf(["tone"]), hertz: positive, ms: duration, rampMs: time() }),
+        noise: () => closed({ from: oneOf(["noise"]), ms: duration, rampMs: time() }),
+      }),
+      volume: percent,
+      balance: bindable(finite().min(-100, "must be −100 or more").max(100, "must be at most 100")),
+      loop: yesNo(),
+    }),
+  video: () =>
+    closed({
+      ...sized("video"),
+      file: text,
+      ...excerpt,
+      fit: fit(),
+      volume: percent,
+      atEnd: oneOf(["hold", "vanish", "loop"]),
+    }),
+  web: () =>
+    closed({
+      ...sized("web"),
+      page: byField("from", {
+        address: () => closed({ from: oneOf(["address"]), address: text }),
+        file: () => closed({ from: oneOf(["file"]), file: text }),
+      }),
+    }),
+  button: () => closed({ ...sized("button"), label: text, fontSize: positive, fill: color, color }),
+  entry: () =>
+    closed({
+      ...sized("entry"),
+      lines: oneOf(["one", "several"]),
+      takes: oneOf(["text", "number"]),
+      longest: whole(1).max(10_000, "must be at most 10000"),
+      hint: anyText(200),
+      fontSize: positive,
+    }),
+  slider: () =>
+    closed({
+      ...sized("slider"),
+      from: finite(),
+      to: finite().when("from", ([from], schema) =>
+        typeof from === "number" ? schema.moreThan(from, "must be greater than where it starts from") : schema,
+      ),
+      step: finite().moreThan(0, "must be greater than 0"),
+      leftLabel: text,
+      rightLabel: text,
+      start: nullable(finite()),
+      fontSize: positive,
     }),
 };
 
@@ -177,13 +285,11 @@ const lasts = byField("kind", {
           typeof from === "number" ? schema.min(from, "must not be smaller than where it starts from") : schema,
         ),
     }),
-  "until-answer": () =>
-    closed({
-      kind: oneOf(["until-answer"]),
-      atMostMs: yup.lazy((v: unknown) => (v === undefined ? yup.mixed().optional() : duration.resolve({ value: v }))),
-    }),
+  "until-answer": () => closed({ kind: oneOf(["until-answer"]), atMostMs: optional(duration) }),
+  "media-end": () => closed({ kind: oneOf(["media-end"]) }),
 });
 
+const notes = yup.string().optional().max(20_000, "must have at most 20000 characters");
 const scene = closed({
   id: id(),
   name: title(60),
@@ -191,19 +297,50 @@ const scene = closed({
   items: list(byField("kind", itemKinds), 0, 500),
   when: optionalCondition,
   marker: yup.string().optional(),
+  notes,
 });
 
+const value = nullable(bindable(scalar()));
+const target = yup.lazy((input: unknown) =>
+  typeof input === "object" && input !== null && "region" in input
+    ? closed({
+        region: title(60),
+        at: closed({ x: finite(), y: finite() }),
+        size: closed({ w: finite().moreThan(0), h: finite().moreThan(0) }),
+        value,
+      })
+    : closed({ item: id(), value }),
+);
+const confirmed = (device: string) => closed({ device: oneOf([device]), item: id(), confirm: nullable(id()) });
+const devices: Record<AnswerDevice["device"], () => yup.Schema> = {
+  keys: () =>
+    closed({
+      device: oneOf(["keys"]),
+      keys: list(bindable(yup.string().required("is missing")), 0, 100),
+      by: oneOf(["letter", "place"]),
+      act: oneOf(["press", "release", "hold"]),
+      holdMs: time(),
+    }),
+  pointer: () => closed({ device: oneOf(["pointer"]), targets: list(target, 0, 200) }),
+  typed: () => confirmed("typed"),
+  slider: () => confirmed("slider"),
+  web: () => closed({ device: oneOf(["web"]), item: id() }),
+};
 const answer = closed({
   id: id(),
   name: title(40),
   opensWith: id(),
   closesWith: id(),
-  by: list(closed({ device: oneOf(["keys"]), keys: list(bindable(yup.string().required("is missing")), 0, 100) })),
+  countsFrom: optional(id()),
+  by: list(byField("device", devices), 0, 20),
   right: yup.lazy((input: unknown) =>
     input === undefined ? yup.mixed().optional() : typeof input === "object" ? closed({ from: ref() }) : scalar(),
   ),
-  match: oneOf(["exact", "ignore-case", "number"]),
+  match: oneOf(["exact", "ignore-case", "number", "one-of"]),
+  tolerance: yup.number().optional().min(0, "must be 0 or more"),
+  counts: oneOf(["first", "last"]),
   onAnswer: oneOf(["move-on", "stay"]),
+  onEarly: oneOf(["go-on", "end-window"]),
 });
 
 const cellsTest = (cells: unknown, context: yup.TestContext) => {
@@ -219,26 +356,24 @@ const row = closed({
   id: id(),
   copies: whole(0).max(10_000, "must be at most 10000"),
   cells: yup.mixed().required("is missing").test("cells", cellsTest),
+  note: notes,
 });
 
-const cases = yup.lazy((input: unknown) =>
-  input === undefined
-    ? yup.mixed().optional()
-    : closed({
-        by: id(),
-        when: list(closed({ value: scalar(), gives: bindable(scalar()) })),
-        otherwise: yup.lazy((value: unknown) =>
-          value === null ? yup.mixed().nullable() : bindable(scalar()).resolve({ value }),
+const caseOf = closed({
+  is: yup.lazy((input: unknown) =>
+    typeof input === "string"
+      ? oneOf(["same", "different"])
+      : list(
+          yup.lazy((each: unknown) => (each === null ? yup.mixed().nullable() : scalar())),
+          1,
+          6,
         ),
-      }),
-);
-const column = closed({
-  id: id(),
-  name: valueName(),
-  type: oneOf(["text", "number", "image", "color", "yes-no"]),
-  factor: yesNo(),
-  cases,
+  ),
+  gives: bindable(scalar()),
 });
+const cases = optional(closed({ by: list(id(), 1, 6), when: list(caseOf), otherwise: value }));
+const columnTypes = ["text", "number", "image", "sound", "video", "color", "yes-no"];
+const column = closed({ id: id(), name: valueName(), type: oneOf(columnTypes), factor: yesNo(), cases });
 
 const limit = byField("kind", {
   "longest-run": () => closed({ kind: oneOf(["longest-run"]), column: id(), most: whole(1) }),
@@ -306,10 +441,11 @@ const mediaFile = closed({
     .string()
     .required("is missing")
     .matches(/^[0-9a-f]{64}$/, "must be a SHA-256 in hexadecimal"),
-  mime: oneOf(["image/png", "image/jpeg", "image/webp", "image/svg+xml"]),
+  mime: oneOf(mediaTypes),
   bytes: whole(1),
-  width: finite().moreThan(0, "must be greater than 0"),
-  height: finite().moreThan(0, "must be greater than 0"),
+  width: yup.number().optional().moreThan(0, "must be greater than 0"),
+  height: yup.number().optional().moreThan(0, "must be greater than 0"),
+  ms: yup.number().optional().min(0, "must be 0 or more"),
 });
 
 export const studySchema = closed({
@@ -347,7 +483,14 @@ export const studySchema = closed({
     textColor: yup.string().required("is missing").matches(colorShape, "must be a colour such as #17211e"),
     fullScreen: yesNo(),
     progressBar: yesNo(),
+    viewing: optional(
+      closed({
+        distanceCm: finite().moreThan(0, "must be greater than 0"),
+        shorterSideCm: finite().moreThan(0, "must be greater than 0"),
+      }),
+    ),
   }),
+  notes,
 });
 
 export type Mistake = { path: string; message: string };

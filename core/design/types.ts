@@ -42,11 +42,15 @@ export type RunningNode =
 
 export type Page = { kind: "page"; id: Id; name: string; body: FormattedText; continueLabel: string; notes: string };
 
-export type ColumnType = "text" | "number" | "image" | "color" | "yes-no";
-/** A column whose cells follow from another column of the same table by a small table of cases. */
-export type Cases = { by: Id; when: { value: Scalar; gives: Bindable<Scalar> }[]; otherwise: Bindable<Scalar> | null };
+export type ColumnType = "text" | "number" | "image" | "sound" | "video" | "color" | "yes-no";
+/**
+ * A column whose cells follow from others of the same table by a small table of cases. A case holds when every source
+ * column has its value, or when two source columns are the same or differ; the first that holds counts.
+ */
+export type Case = { is: (Scalar | null)[] | "same" | "different"; gives: Bindable<Scalar> };
+export type Cases = { by: Id[]; when: Case[]; otherwise: Bindable<Scalar> | null };
 export type Column = { id: Id; name: string; type: ColumnType; factor: boolean; cases?: Cases | undefined };
-export type Row = { id: Id; copies: number; cells: Record<Id, Scalar | null> };
+export type Row = { id: Id; copies: number; cells: Record<Id, Scalar | null>; note?: string | undefined };
 export type TrialTable = { columns: Column[]; rows: Row[] };
 
 export type Limit =
@@ -67,47 +71,183 @@ export type TrialOrder = {
 export type Lasts =
   | { kind: "ms"; ms: Bindable<number> }
   | { kind: "random-ms"; from: number; to: number; step: number }
-  | { kind: "until-answer"; atMostMs?: Bindable<number> | undefined };
+  | { kind: "until-answer"; atMostMs?: Bindable<number> | undefined }
+  /** Until the longest of its sounds and videos has ended. */
+  | { kind: "media-end" };
 
+export type Size = { w: Bindable<number>; h: Bindable<number> };
 /** Positions and sizes are in stage units: origin at the centre, y upwards, 100 units are the shorter side. */
 type ItemBase = {
   id: Id;
   name: string;
-  at: { x: Bindable<number>; y: Bindable<number> };
   when?: Condition | undefined;
+  /** Milliseconds after its scene's onset at which it comes on and goes; with the scene where they are absent. */
+  begins?: Bindable<number> | undefined;
+  ends?: Bindable<number> | undefined;
 };
-export type TextItem = ItemBase & {
+/** What has a place on the stage. */
+type Placed = ItemBase & {
+  at: { x: Bindable<number>; y: Bindable<number> };
+  /** Degrees, clockwise. */
+  turned: Bindable<number>;
+  /** Not moved by the mouse or the arrow keys while composing. */
+  locked: boolean;
+};
+type Sized = Placed & { size: Size };
+
+export type Font =
+  "Atkinson Hyperlegible Next" | "Newsreader" | "JetBrains Mono" | "sans-serif" | "serif" | "monospace";
+export type TextItem = Placed & {
   kind: "text";
   text: FormattedText;
+  font: Font;
   /** Height of the letters' em box, in stage units. */
   fontSize: Bindable<number>;
   color: Bindable<string>;
   weight: "regular" | "bold";
   align: "left" | "center" | "right";
+  /** Distance of lines as a multiple of the letter size. */
+  lineSpacing: number;
+  direction: "auto" | "left-to-right" | "right-to-left";
   /** Lines wrap at this width, in stage units. */
   width: Bindable<number>;
 };
-export type ImageItem = ItemBase & {
+/** How a picture or video fills its box: whole, cropped, or distorted in one or both directions. */
+export type Fit = "inside" | "cover" | "stretch" | "stretch-across" | "stretch-upright";
+export type ImageItem = Sized & {
   kind: "image";
   picture: Bindable<string>;
-  size: { w: Bindable<number>; h: Bindable<number> };
+  fit: Fit;
   /** Pictures are drawn facing right; "left" mirrors them. */
   faces: Bindable<string>;
+  upsideDown: boolean;
   /** 0 to 100. */
   opacity: Bindable<number>;
 };
-export type ShapeForm = "rectangle" | "ellipse" | "line" | "cross";
-export type ShapeItem = ItemBase & {
+export type ShapeForm = "rectangle" | "ellipse" | "line" | "arrow" | "cross" | "polygon" | "star" | "ring";
+export type ShapeItem = Sized & {
   kind: "shape";
   form: ShapeForm;
-  size: { w: Bindable<number>; h: Bindable<number> };
   fill: Bindable<string>;
   line: Bindable<string>;
-  /** Width of the outline or of the strokes, in stage units. */
+  /** Width of the outline or of the strokes, in stage units; for a ring, the width of the ring. */
   lineWidth: Bindable<number>;
+  /** Corners of a polygon, points of a star. */
+  corners: Bindable<number>;
+  /** Opening of a ring to the right, in degrees of its circle; 29° for an acuity ring, stroke and gap a fifth of its diameter (ISO 8596). */
+  gap: Bindable<number>;
+  opacity: Bindable<number>;
 };
-export type Item = TextItem | ImageItem | ShapeItem;
+/** A luminance grating in a patch. The envelope fades it into what lies behind. */
+export type GratingItem = Sized & {
+  kind: "grating";
+  wave: "sine" | "square";
+  envelope: "gaussian" | "circle" | "none";
+  /** Cycles per stage unit. */
+  frequency: Bindable<number>;
+  /** Degrees of a cycle at the patch's centre. */
+  phase: Bindable<number>;
+  /** Michelson contrast, 0 to 100 per cent. */
+  contrast: Bindable<number>;
+  /** Grey level between black (0) and white (100), in per cent of the display's code range. */
+  mean: Bindable<number>;
+  /** Cycles per second; 0 stands still. */
+  drift: Bindable<number>;
+};
+export type ElementLook = {
+  form: ShapeForm | "picture" | "text";
+  color: Bindable<string>;
+  picture: Bindable<string>;
+  text: Bindable<string>;
+  turned: Bindable<number>;
+};
+/** Many elements at places drawn for each trial from the session's seed. Its size is that of the field they lie in. */
+export type ArrayItem = Sized & {
+  kind: "array";
+  arrangement: "ring" | "grid" | "scattered";
+  count: Bindable<number>;
+  /** Side of an element, in stage units. */
+  element: Bindable<number>;
+  /** Cells of the grid across and upright. */
+  across: number;
+  upright: number;
+  /** Least distance between the centres of scattered elements, in stage units. */
+  distance: number;
+  /** Whether one of the elements is the target. */
+  present: Bindable<boolean>;
+  targetIn: "anywhere" | "left" | "right" | "upper" | "lower";
+  target: ElementLook;
+  others: ElementLook;
+};
+/** A file or a generated tone or noise; lengths in milliseconds, volume 0 to 100, balance −100 (left) to 100 (right). */
+export type SoundSource =
+  | { from: "file"; file: Bindable<string>; startMs: number; stopMs: number | null }
+  | { from: "tone"; hertz: Bindable<number>; ms: Bindable<number>; rampMs: number }
+  | { from: "noise"; ms: Bindable<number>; rampMs: number };
+export type SoundItem = ItemBase & {
+  kind: "sound";
+  source: SoundSource;
+  volume: Bindable<number>;
+  balance: Bindable<number>;
+  loop: boolean;
+};
+export type VideoItem = Sized & {
+  kind: "video";
+  file: Bindable<string>;
+  startMs: number;
+  stopMs: number | null;
+  fit: Fit;
+  volume: Bindable<number>;
+  /** What happens when it has come to its end. */
+  atEnd: "hold" | "vanish" | "loop";
+};
+/** A page of its own in a sandboxed frame: an address, or a self-contained HTML file of the study. */
+export type WebItem = Sized & {
+  kind: "web";
+  page: { from: "address"; address: Bindable<string> } | { from: "file"; file: Bindable<string> };
+};
+export type ButtonItem = Sized & {
+  kind: "button";
+  label: Bindable<string>;
+  fontSize: Bindable<number>;
+  fill: Bindable<string>;
+  color: Bindable<string>;
+};
+export type EntryItem = Sized & {
+  kind: "entry";
+  lines: "one" | "several";
+  takes: "text" | "number";
+  /** Longest text, in characters. */
+  longest: number;
+  hint: string;
+  fontSize: Bindable<number>;
+};
+export type SliderItem = Sized & {
+  kind: "slider";
+  from: number;
+  to: number;
+  step: number;
+  leftLabel: Bindable<string>;
+  rightLabel: Bindable<string>;
+  /** Where the mark stands at first; null shows none before the first touch. */
+  start: number | null;
+  fontSize: Bindable<number>;
+};
+export type Item =
+  | TextItem
+  | ImageItem
+  | ShapeItem
+  | GratingItem
+  | ArrayItem
+  | SoundItem
+  | VideoItem
+  | WebItem
+  | ButtonItem
+  | EntryItem
+  | SliderItem;
 export type ItemKind = Item["kind"];
+export type PlacedItem = Extract<Item, { at: unknown }>;
+export type SizedItem = Extract<Item, { size: unknown }>;
 
 export type Scene = {
   id: Id;
@@ -116,21 +256,51 @@ export type Scene = {
   items: Item[];
   when?: Condition | undefined;
   marker?: string | undefined;
+  notes?: string | undefined;
 };
 
-/** A key by the value of the keyboard event's `key`, lower case for letters; `Space` for the space bar. */
-export type KeyDevice = { device: "keys"; keys: Bindable<string>[] };
+/**
+ * Keys by the letter they type (the event's `key`, lower case) or by their place on the keyboard (the letter a US
+ * keyboard has there); `Space` for the space bar. Held: the answer is the press, once it has lasted `holdMs`.
+ */
+export type KeyDevice = {
+  device: "keys";
+  keys: Bindable<string>[];
+  by: "letter" | "place";
+  act: "press" | "release" | "hold";
+  holdMs: number;
+};
+/** Mouse, pen or touch on an item (a button also by keyboard) or in a region; the value it stands for, or its name. */
+export type Target = { value: Bindable<Scalar> | null } & (
+  { item: Id } | { region: string; at: { x: number; y: number }; size: { w: number; h: number } }
+);
+export type PointerDevice = { device: "pointer"; targets: Target[] };
+/** What was typed into an entry, when Enter is pressed or the button chosen here. */
+export type TypedDevice = { device: "typed"; item: Id; confirm: Id | null };
+/** Where a slider was left, when it is let go or the button chosen here is pressed. */
+export type SliderDevice = { device: "slider"; item: Id; confirm: Id | null };
+/** A value that a web page sends. */
+export type PageDevice = { device: "web"; item: Id };
+export type AnswerDevice = KeyDevice | PointerDevice | TypedDevice | SliderDevice | PageDevice;
 export type AnswerSpec = {
   id: Id;
   name: string;
-  /** Scene whose onset opens the window; the reaction time counts from it. */
+  /** Scene whose onset opens the window. */
   opensWith: Id;
   /** Scene whose end closes the window. */
   closesWith: Id;
-  by: KeyDevice[];
+  /** Scene whose onset the reaction time counts from, where that is not the opening one. */
+  countsFrom?: Id | undefined;
+  by: AnswerDevice[];
   right?: Bindable<string | number> | undefined;
-  match: "exact" | "ignore-case" | "number";
+  /** `one-of`: the right answer lists several, separated by semicolons; spelling as with `ignore-case`. */
+  match: "exact" | "ignore-case" | "number" | "one-of";
+  /** Largest distance from a right number. */
+  tolerance?: number | undefined;
+  counts: "first" | "last";
   onAnswer: "move-on" | "stay";
+  /** What an answer before the window does; it is recorded in both cases. */
+  onEarly: "go-on" | "end-window";
 };
 
 export type Criterion = { rightShare: number; overTrials: number; atMostPasses: number };
@@ -158,9 +328,11 @@ export type MediaFile = {
   sha256: string;
   mime: string;
   bytes: number;
-  /** Pixel size; an SVG's comes from its view box. */
-  width: number;
-  height: number;
+  /** Pixel size of a picture or video; an SVG's comes from its view box. */
+  width?: number | undefined;
+  height?: number | undefined;
+  /** Length of a sound or video, in milliseconds. */
+  ms?: number | undefined;
 };
 
 export type Allocation = { groups: "equal" };
@@ -172,6 +344,8 @@ export type Settings = {
   textColor: string;
   fullScreen: boolean;
   progressBar: boolean;
+  /** For sizes in degrees of visual angle: how far the eyes are from a stage whose shorter side is so long, in cm. */
+  viewing?: { distanceCm: number; shorterSideCm: number } | undefined;
 };
 
 export type StudyDocument = {
@@ -189,6 +363,7 @@ export type StudyDocument = {
   media: MediaFile[];
   allocation: Allocation;
   settings: Settings;
+  notes?: string | undefined;
 };
 
 export const isBinding = (value: unknown): value is Binding =>

@@ -2,8 +2,8 @@ import { cellAsText } from "../design/cells";
 import { blocksInOrder } from "../design/lookup";
 import { columnStem } from "../design/names";
 import { rowValues } from "../compile/values";
-import type { Block, Id, Row, StudyDocument } from "../design/types";
-import type { TrialRecord } from "../run/records";
+import type { Block, Id, Item, Row, Scene, StudyDocument } from "../design/types";
+import { outcomes, type AnswerRecord, type Observation, type TrialRecord } from "../run/records";
 
 export type Cell = string | number | null;
 /** What a trial's record does not say itself. `release` is the number of the frozen version it was played on. */
@@ -34,7 +34,7 @@ const joined = (values: Iterable<string>) => [...new Set(values)].slice(0, 30).j
 
 /**
  * The columns of the trials table, in the order of the format: who and where, the trial table's columns, the answer, the
- * scenes, then late frames and pilot, then the outcome in one word. Made from all releases that have data, newest first:
+ * scenes, then late frames and pilot, then the outcome in one word and what items did. Made from all releases that have data, newest first:
  * blocks share a column where its name is the same.
  */
 export function trialColumns(documents: readonly StudyDocument[]): ExportColumn[] {
@@ -45,6 +45,8 @@ export function trialColumns(documents: readonly StudyDocument[]): ExportColumn[
     ...answerColumns(blocks.map(({ block }) => block)),
     ...sceneColumns(blocks.map(({ block }) => block)),
     ...closing,
+    ...answerFates(blocks.map(({ block }) => block)),
+    ...itemColumns(blocks.map(({ block }) => block)),
   ];
 }
 
@@ -158,33 +160,166 @@ function tableColumns(blocks: { document: StudyDocument; block: Block }[]): Expo
   });
 }
 
-/** Blocks have one answer each for now, so its columns need no suffix. */
-const answerColumns = (blocks: Block[]): ExportColumn[] =>
-  blocks.every(({ answers }) => answers.length === 0)
-    ? []
-    : [
-        column(
-          "answer",
-          "text",
-          "Key the participant pressed within the answer window; empty when there was none",
-          ({ record }) => record.answer?.value ?? null,
-        ),
-        column(
-          "right",
-          "yes/no",
-          "Whether the answer was the right one; empty without an answer or without a right answer",
-          ({ record }) => (record.right === null ? null : yesNo(record.right)),
-          "",
-          "yes, no",
-        ),
-        column(
-          "rt_ms",
-          "number",
-          "Reaction time: from the onset of the scene that opens the answer window to the input event",
-          ({ record }) => (record.answer ? tenth(record.answer.rt) : null),
-          "milliseconds",
-        ),
-      ];
+type AnswerRead = (given: AnswerRecord, source: Source) => Cell;
+
+/**
+ * For each answer what was given, whether it was right, and how fast. Where a block has several answers, all columns
+ * carry the answer's name (`answer_choice`); else they have none, and blocks share them.
+ */
+function answerColumns(blocks: Block[]): ExportColumn[] {
+  return eachAnswer(blocks, (suffix, of, called) => [
+    column(
+      `answer${suffix}`,
+      "text",
+      `What the participant answered${called} within the answer window; empty when there was none`,
+      of(({ given }) => given?.value ?? null),
+    ),
+    column(
+      `right${suffix}`,
+      "yes/no",
+      `Whether the answer${called} was the right one; empty without an answer or without a right answer`,
+      of(({ right }) => (right === null ? null : yesNo(right))),
+      "",
+      "yes, no",
+    ),
+    column(
+      `rt_ms${suffix}`,
+      "number",
+      `Reaction time${called}: from the onset from which it counts to the input event`,
+      of(({ given }) => (given ? tenth(given.rt) : null)),
+      "milliseconds",
+    ),
+  ]);
+}
+
+/** How each answer ended, and what is known of it beside the answer: behind the columns of the format. */
+function answerFates(blocks: Block[]): ExportColumn[] {
+  const devices = new Set(blocks.flatMap(({ answers }) => answers.flatMap(({ by }) => by.map(({ device }) => device))));
+  const revised = blocks.some(({ answers }) => answers.some(({ counts }) => counts === "last"));
+  const columns = eachAnswer(blocks, (suffix, of, called) => [
+    column(
+      `outcome${suffix}`,
+      "text",
+      `How the answer${called} ended, in one word; “too early” and “too late” are answers outside the window`,
+      of(({ outcome }) => outcome),
+      "",
+      outcomes.join(", "),
+    ),
+    column(
+      `early_answers${suffix}`,
+      "whole number",
+      `Answers${called} given before the window opened (anticipations)`,
+      of(({ early }) => early.length),
+    ),
+    ...(revised
+      ? [
+          column(
+            `changes${suffix}`,
+            "whole number",
+            `How often the answer${called} was changed, where the last one counts`,
+            of(({ revised }) => revised.length),
+          ),
+        ]
+      : []),
+    ...(devices.has("pointer")
+      ? (["x", "y"] as const).map((axis) =>
+          column(
+            `answer_${axis}${suffix}`,
+            "number",
+            `Where the answer${called} was pointed at: ${axis}, from the centre of the stage`,
+            of(({ given }) => (given?.input[axis] === undefined ? null : tenth(given.input[axis]))),
+            "stage units",
+          ),
+        )
+      : []),
+  ]);
+  return columns.length > 0
+    ? columns
+    : [column("outcome", "text", "How the trial ended; no answer is taken", () => "none")];
+}
+
+/** Columns for each of the answers' names, read from the answer of that name in the trial's own block. */
+function eachAnswer(
+  blocks: Block[],
+  make: (suffix: string, of: (read: AnswerRead) => ExportColumn["read"], called: string) => ExportColumn[],
+): ExportColumn[] {
+  if (blocks.every(({ answers }) => answers.length === 0)) return [];
+  if (blocks.every(({ answers }) => answers.length <= 1))
+    return make(
+      "",
+      (read) => (source) => (source.record.answers[0] ? read(source.record.answers[0], source) : null),
+      "",
+    );
+  const stems = new Map(blocks.flatMap(({ answers }) => answers.map(({ name }) => [columnStem(name), name] as const)));
+  return [...stems].flatMap(([stem, name]) =>
+    make(
+      `_${stem}`,
+      (read) => (source) => {
+        const spec = source.block.answers.find((each) => columnStem(each.name) === stem);
+        const found = source.record.answers.find(({ answer }) => answer === spec?.id);
+        return found ? read(found, source) : null;
+      },
+      ` “${name}”`,
+    ),
+  );
+}
+
+/** What items of their own time or of drawn places did: columns by scene and item, for the kinds and settings that have them. */
+function itemColumns(blocks: Block[]): ExportColumn[] {
+  const made = new Map<string, ExportColumn>();
+  const stemOf = (scene: Scene, item: Item) => `${columnStem(scene.name)}_${columnStem(item.name)}`;
+  for (const block of blocks)
+    for (const scene of block.scenes)
+      for (const item of scene.items) {
+        const stem = stemOf(scene, item);
+        const find = (source: Source) =>
+          source.block.scenes.flatMap((each) => each.items.filter((one) => stemOf(each, one) === stem))[0]?.id;
+        const seen = (what: Observation["what"], source: Source) => {
+          const id = find(source);
+          return source.record.observed.filter((each) => each.item === id && each.what === what);
+        };
+        const called = `Item “${item.name}” in scene “${scene.name}”`;
+        const add = (each: ExportColumn) => made.has(each.name) || made.set(each.name, each);
+        const hasOwnTime = item.begins !== undefined || item.ends !== undefined;
+        if (hasOwnTime || item.kind === "sound" || item.kind === "video")
+          for (const what of ["began", "ended"] as const)
+            add(
+              column(
+                `${stem}_${what}_ms`,
+                "number",
+                `${called}: when it ${what === "began" ? "came on or began to play" : "went or came to its end"}, from the session's start`,
+                (source) => {
+                  const [first] = seen(what, source);
+                  return first ? tenth(first.at) : null;
+                },
+                "milliseconds",
+              ),
+            );
+        if (item.kind === "web")
+          add(
+            column(`${stem}_sent`, "text", `${called}: values its page sent, in order`, (source) => {
+              const values = seen("value", source).map(({ value }) => value ?? "");
+              return values.length > 0 ? values.join("; ") : null;
+            }),
+          );
+        if (item.kind === "array")
+          add(
+            column(
+              `${stem}_places`,
+              "text",
+              `${called}: where its elements were drawn, each as x y, the target marked with *, from the array's centre`,
+              (source) => {
+                const elements = source.record.placed[find(source) ?? ""];
+                return elements
+                  ? elements.map(({ x, y, isTarget }) => `${x} ${y}${isTarget ? "*" : ""}`).join("; ")
+                  : null;
+              },
+              "stage units",
+            ),
+          );
+      }
+  return [...made.values()];
+}
 
 function sceneColumns(blocks: Block[]): ExportColumn[] {
   const stems = new Map<string, string>();
@@ -241,14 +376,6 @@ const closing: ExportColumn[] = [
     ({ facts }) => yesNo(facts.pilot),
     "",
     "yes, no",
-  ),
-  column(
-    "outcome",
-    "text",
-    "The trial in one word; “too late” is an answer after the window had closed",
-    ({ record }) => record.outcome,
-    "",
-    "right, wrong, answered, none, too late",
   ),
 ];
 

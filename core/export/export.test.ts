@@ -82,6 +82,7 @@ describe("the trials table", () => {
       "late_frames",
       "pilot",
       "outcome",
+      "early_answers",
     ]);
   });
 
@@ -112,7 +113,7 @@ describe("the trials table", () => {
       pilot: "no",
       outcome: "right",
     });
-    expect(row["rt_ms"]).toBe(Math.round(record.answer!.rt * 10) / 10);
+    expect(row["rt_ms"]).toBe(Math.round(record.answers[0]!.given!.rt * 10) / 10);
   });
 
   it("leaves a missing answer empty", () => {

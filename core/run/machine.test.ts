@@ -3,7 +3,7 @@ import { firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
 import { compile } from "../compile/compile";
 import type { Block, StudyDocument } from "../design/types";
 import { sessionMachine, type Command, type SessionEvent } from "./machine";
-import type { TrialRecord } from "./records";
+import type { Input, TrialRecord } from "./records";
 
 /** One block only, rows as listed: fixation 500 ms, then target until F or J, at most 2000 ms. Row 1 wants F, row 2 J. */
 const study = (change: (block: Block, document: StudyDocument) => void = () => undefined): StudyDocument =>
@@ -13,6 +13,8 @@ const study = (change: (block: Block, document: StudyDocument) => void = () => u
     change(block, document);
   });
 
+const key = (value: string): Input => ({ device: "keys", value, place: value, act: "press" });
+
 /** Plays events through the machine; flips and answers are written as `flip 100`, `f 512.3`. */
 function play(document: StudyDocument, ...lines: string[]) {
   const machine = sessionMachine(document, compile(document, 1, "s", document.groups[0]!.id));
@@ -21,7 +23,7 @@ function play(document: StudyDocument, ...lines: string[]) {
   for (const line of lines) {
     const [what = "", at = "0"] = line.split(" ");
     const event: SessionEvent =
-      what === "flip" ? { kind: "flip", at: Number(at), late: 0 } : { kind: "answer", at: Number(at), value: what };
+      what === "flip" ? { kind: "flip", at: Number(at), late: 0 } : { kind: "input", at: Number(at), input: key(what) };
     step = machine.next(step.state, event);
     commands.push(...step.commands);
   }
@@ -41,9 +43,7 @@ describe("a trial", () => {
     expect(first(records)).toMatchObject({
       number: 1,
       trial: 1,
-      outcome: "right",
-      right: true,
-      answer: { value: "f", rt: 412.29999999999995 },
+      answers: [{ outcome: "right", right: true, given: { value: "f", rt: 412.29999999999995 } }],
       scenes: [
         { onset: 100, end: 600, planned: 500 },
         { onset: 600, end: 1016.7, planned: 2000 },
@@ -53,26 +53,25 @@ describe("a trial", () => {
 
   it("knows a wrong answer", () => {
     expect(first(play(study(), "flip 0", "flip 500", "j 900", "flip 910").records)).toMatchObject({
-      outcome: "wrong",
-      right: false,
+      answers: [{ outcome: "wrong", right: false }],
     });
   });
 
   it("knows no answer, which is empty and not zero", () => {
     expect(first(play(study(), "flip 0", "flip 500", "flip 2500").records)).toMatchObject({
-      outcome: "none",
-      answer: null,
-      right: null,
+      answers: [{ outcome: "none", given: null, right: null }],
     });
   });
 
   it("takes no key before the window opens, and none that is not allowed", () => {
     const { records } = play(study(), "flip 0", "f 300", "flip 500", "x 700", "j 900", "flip 910");
-    expect(first(records).answer).toMatchObject({ value: "j", rt: 400 });
+    expect(first(records).answers[0]?.given).toMatchObject({ value: "j", rt: 400 });
   });
 
   it("counts the first answer only", () => {
-    expect(first(play(study(), "flip 0", "flip 500", "j 900", "f 905", "flip 910").records).answer?.value).toBe("j");
+    expect(
+      first(play(study(), "flip 0", "flip 500", "j 900", "f 905", "flip 910").records).answers[0]?.given?.value,
+    ).toBe("j");
   });
 
   it("asks for the next frame when an answer moves on, and not when it stays", () => {
@@ -96,7 +95,7 @@ describe("a trial", () => {
   it("keeps the window open over several scenes and counts from the first", () => {
     const { records } = play(withMud(), "flip 0", "flip 500", "flip 650", "f 1000", "flip 1010", "flip 1310");
     expect(first(records)).toMatchObject({
-      answer: { rt: 500 },
+      answers: [{ given: { rt: 500 } }],
       scenes: [{}, { end: 650 }, { end: 1010 }, { scene: "word", onset: 1010, end: 1310 }],
     });
   });
@@ -114,16 +113,13 @@ describe("a trial", () => {
   it("calls an answer after the window too late, and keeps when it came", () => {
     const { records } = play(withMud(), "flip 0", "flip 500", "flip 650", "flip 1650", "f 1800", "flip 1950");
     expect(first(records)).toMatchObject({
-      outcome: "too late",
-      answer: null,
-      right: null,
-      tooLate: { value: "f", rt: 1300 },
+      answers: [{ outcome: "too late", given: null, right: null, tooLate: { value: "f", rt: 1300 } }],
     });
   });
 
   it("goes by an answer's own time: one stamped before the window closed counts although the flip was told first", () => {
     const { records } = play(withMud(), "flip 0", "flip 500", "flip 650", "flip 1650", "f 1649", "flip 1950");
-    expect(first(records)).toMatchObject({ outcome: "right", answer: { rt: 1149 } });
+    expect(first(records)).toMatchObject({ answers: [{ outcome: "right", given: { rt: 1149 } }] });
   });
 
   it("shows a scene only when its condition holds, after this trial's own answer", () => {
@@ -212,7 +208,7 @@ describe("a session", () => {
     const document = plainStudy();
     const machine = sessionMachine(document, compile(document, 1, "s", document.groups[0]!.id));
     const { state } = machine.begin();
-    expect(machine.next(state, { kind: "answer", at: 5, value: "f" })).toEqual({ state, commands: [] });
+    expect(machine.next(state, { kind: "input", at: 5, input: key("f") })).toEqual({ state, commands: [] });
     expect(machine.next(state, { kind: "continue", at: 5 }).state).toBe(state);
   });
 });

@@ -1,8 +1,10 @@
 import type { Plan, PlannedTrial } from "../compile/compile";
 import { blockOf } from "../design/lookup";
 import type { AnswerSpec, Block, Id, Scene, StudyDocument } from "../design/types";
-import type { GivenAnswer, Outcome, SceneRecord, SessionRecord } from "./records";
-import { emptyBlockTally, emptyTally, holds, resolve, resolveNumber, type Context, type Tally } from "./resolve";
+import { acceptedBy } from "./devices/registry";
+import type { AnswerRecord, GivenAnswer, Input, Observation, SceneRecord, SessionRecord } from "./records";
+import { emptyBlockTally, emptyTally, holds, resolveNumber, type Context, type Tally } from "./resolve";
+import { isRight, outcomeOf } from "./scoring";
 
 /** What the driver tells the machine. `at` is in milliseconds from the session's start. */
 export type SessionEvent =
@@ -10,8 +12,10 @@ export type SessionEvent =
   | { kind: "continue"; at: number }
   /** The next scene (or the end of the trial) took effect in the frame at `at`; `late` counts frames it came too late. */
   | { kind: "flip"; at: number; late: number }
-  /** An input, stamped with its own time. */
-  | { kind: "answer"; at: number; value: string };
+  /** Something the participant did, stamped with its own time. */
+  | { kind: "input"; at: number; input: Input }
+  /** Something an item was seen to do. It is recorded and changes nothing else. */
+  | { kind: "observed"; observation: Observation };
 
 /** What the machine asks of the driver. */
 export type Command =
@@ -34,12 +38,17 @@ type InTrial = {
   /** Index of the scene on show; -1 while the trial is prepared. */
   scene: number;
   scenes: SceneRecord[];
+  /** One for each of the block's answers, in its order. */
+  answers: AnswerProgress[];
+  /** The answer that `last` stands for: the one opened or given most recently, of those that can be right or wrong. */
+  latest: number;
+  lateFrames: number;
+  observed: Observation[];
+};
+/** How far one answer of a trial is. */
+export type AnswerProgress = Omit<AnswerRecord, "answer" | "outcome"> & {
   openedAt: number | null;
   closedAt: number | null;
-  answer: GivenAnswer | null;
-  tooLate: GivenAnswer | null;
-  right: boolean | null;
-  lateFrames: number;
 };
 type Phase = { kind: "page"; part: number; shown: number | null } | InTrial | { kind: "done" };
 export type SessionState = { phase: Phase; nextRecord: number; tally: Tally };
@@ -64,6 +73,7 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
     participant: plan.participant,
     tally: state.tally,
     values: state.phase.kind === "trial" ? plannedTrial(plan, state.phase).values : {},
+    placed: state.phase.kind === "trial" ? plannedTrial(plan, state.phase).placed : {},
   });
 
   const enterPart = (state: SessionState, part: number): Step => {
@@ -88,12 +98,10 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
       trial,
       scene: -1,
       scenes: [],
-      openedAt: null,
-      closedAt: null,
-      answer: null,
-      tooLate: null,
-      right: null,
+      answers: blockOf(document, planned.part).answers.map(() => noProgress),
+      latest: 0,
       lateFrames: 0,
+      observed: [],
     };
     return { state: { ...state, phase }, commands: [{ kind: "prepare-trial", part: planned.part, trial: next }] };
   };
@@ -120,36 +128,40 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
 
   const flip = (state: SessionState, phase: InTrial, at: number, late: number): Step => {
     const block = blockOf(document, plannedPart(plan, phase).part);
-    const spec = block.answers[0];
-    const opens = indexOf(block, spec?.opensWith);
-    const closes = indexOf(block, spec?.closesWith);
-    // A move-on answer leaves out what remains of the window.
-    const skipping = phase.answer !== null && spec?.onAnswer === "move-on" && phase.scene <= closes;
     const now = context(state);
-    let index = skipping ? closes + 1 : phase.scene + 1;
+    let index = phase.scene + 1;
     for (; index < block.scenes.length; index++) {
       const when = block.scenes[index]?.when;
-      if (!when || holds(when, now)) break;
+      if (!isLeftOut(block, phase, index) && (!when || holds(when, now))) break;
     }
     const scenes = phase.scenes.map((scene, place) =>
       place === phase.scenes.length - 1 ? { ...scene, end: at } : scene,
     );
-    const closedAt = phase.openedAt !== null && index > closes ? (phase.closedAt ?? at) : phase.closedAt;
-    const left: InTrial = { ...phase, scenes, closedAt, lateFrames: phase.lateFrames + late };
     const scene = block.scenes[index];
+    const opening = block.answers.map((spec, each) => {
+      const { openedAt } = phase.answers[each] as AnswerProgress;
+      return scene !== undefined && openedAt === null && covers(block, spec, index) && !isOver(block, phase, each);
+    });
+    const answers = phase.answers.map((progress, each): AnswerProgress => {
+      const { closes } = windowOf(block, block.answers[each] as AnswerSpec);
+      if (opening[each]) return { ...progress, openedAt: at };
+      return progress.openedAt !== null && index > closes && progress.closedAt === null
+        ? { ...progress, closedAt: at }
+        : progress;
+    });
+    const left: InTrial = { ...phase, scenes, answers, lateFrames: phase.lateFrames + late };
     if (!scene) return endTrial(state, left, block, at);
     const planned = plannedMs(scene, plannedTrial(plan, phase), now);
-    const isOpening = phase.openedAt === null && index >= opens && index <= closes;
     const shown: InTrial = {
       ...left,
       scene: index,
-      openedAt: isOpening ? at : left.openedAt,
       scenes: [...scenes, { scene: scene.id, onset: at, end: at, planned }],
     };
     const show: Command = { kind: "show-scene", scene: scene.id, planned };
+    const opened = opening.findIndex((isOpening, each) => isOpening && isTold(block, each));
     // From the opening of its window on, what was "last" is this trial's, and what shows it must be drawn anew.
-    return isOpening
-      ? { state: withLast(state, shown), commands: [{ kind: "refresh" }, show] }
+    return opened >= 0
+      ? { state: withLast(state, { ...shown, latest: opened }, block), commands: [{ kind: "refresh" }, show] }
       : { state: { ...state, phase: shown }, commands: [show] };
   };
 
@@ -164,11 +176,14 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
       pass: planned.pass,
       row: planned.row,
       scenes: phase.scenes,
-      answer: phase.answer,
-      tooLate: phase.answer ? null : phase.tooLate,
-      right: phase.right,
-      outcome: outcomeOf(phase),
+      answers: block.answers.map((spec, index): AnswerRecord => {
+        const { given, right, early, tooLate, revised } = phase.answers[index] as AnswerProgress;
+        const outcome = outcomeIn(block, phase, index);
+        return { answer: spec.id, given, right, outcome, early, tooLate: given ? null : tooLate, revised };
+      }),
       lateFrames: phase.lateFrames,
+      observed: phase.observed,
+      placed: planned.placed,
     };
     const after = { ...state, tally };
     const isLast = phase.trial + 1 >= plannedPart(plan, phase).trials.length;
@@ -176,25 +191,53 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
     return record(enterTrial(after, phase.part, phase.trial + 1), entry);
   };
 
-  const answer = (state: SessionState, phase: InTrial, value: string, at: number): Step => {
+  const input = (state: SessionState, phase: InTrial, made: Input, at: number): Step => {
     const block = blockOf(document, plannedPart(plan, phase).part);
-    const spec = block.answers[0];
-    const unchanged: Step = { state, commands: [] };
-    if (!spec || phase.openedAt === null || phase.answer || at < phase.openedAt) return unchanged;
     const now = context(state);
-    const allowed = spec.by.flatMap(({ keys }) => keys.map((key) => String(resolve(key, now) ?? "")));
-    if (!allowed.some((key) => sameKey(key, value))) return unchanged;
-    const given: GivenAnswer = { value, at, rt: at - phase.openedAt, scenesShown: phase.scenes.length };
-    if (phase.closedAt !== null && at > phase.closedAt) {
-      if (phase.tooLate) return unchanged;
-      return { state: withLast(state, { ...phase, tooLate: given }), commands: [{ kind: "refresh" }] };
-    }
-    const right = isRight(spec, value, now);
-    const answered: InTrial = { ...phase, answer: given, tooLate: null, right };
-    const stillOpen = phase.closedAt === null;
+    const accepted = block.answers.map((spec) => acceptedBy(spec, made, now));
+    const takes = (fits: (progress: AnswerProgress, spec: AnswerSpec) => boolean) =>
+      block.answers.findIndex(
+        (spec, index) => accepted[index] !== null && fits(phase.answers[index] as AnswerProgress, spec),
+      );
+    const inTime = takes(
+      ({ openedAt, closedAt, given }, { counts }) =>
+        openedAt !== null && at >= openedAt && (closedAt === null || at <= closedAt) && (!given || counts === "last"),
+    );
+    const late = takes(
+      ({ closedAt, given, tooLate }) => closedAt !== null && at > closedAt && given === null && tooLate === null,
+    );
+    const early = takes(
+      ({ openedAt, given, early }) =>
+        phase.scene >= 0 && (openedAt === null || at < openedAt) && given === null && early.length < mostEarly,
+    );
+    const index = [inTime, late, early].find((each) => each >= 0);
+    if (index === undefined || (index === early && inTime < 0 && late < 0 && isOver(block, phase, index)))
+      return { state, commands: [] };
+    const spec = block.answers[index] as AnswerSpec;
+    const progress = phase.answers[index] as AnswerProgress;
+    const value = accepted[index] as string;
+    const taken = { value, at, scenesShown: phase.scenes.length, order: takenSoFar(phase) + 1, input: made };
+    const given = (): GivenAnswer => ({ ...taken, rt: at - countedFrom(phase, spec, progress) });
+    const changed: AnswerProgress =
+      index === inTime
+        ? {
+            ...progress,
+            given: given(),
+            right: isRight(spec, value, made, now),
+            revised: progress.given ? [...progress.revised, progress.given] : progress.revised,
+          }
+        : index === late
+          ? { ...progress, tooLate: given() }
+          : { ...progress, early: [...progress.early, taken] };
+    const after: InTrial = {
+      ...phase,
+      answers: phase.answers.map((each, place) => (place === index ? changed : each)),
+      latest: isTold(block, index) ? index : phase.latest,
+    };
     const commands: Command[] = [{ kind: "refresh" }];
-    if (stillOpen && spec.onAnswer === "move-on") commands.push({ kind: "flip-now" });
-    return { state: withLast(state, answered), commands };
+    if (!isLeftOut(block, phase, phase.scene) && isLeftOut(block, after, phase.scene))
+      commands.push({ kind: "flip-now" });
+    return { state: withLast(state, after, block), commands };
   };
 
   const next = (state: SessionState, event: SessionEvent): Step => {
@@ -212,7 +255,12 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
       });
     }
     if (phase.kind === "trial" && event.kind === "flip") return flip(state, phase, event.at, event.late);
-    if (phase.kind === "trial" && event.kind === "answer") return answer(state, phase, event.value, event.at);
+    if (phase.kind === "trial" && event.kind === "input") return input(state, phase, event.input, event.at);
+    if (phase.kind === "trial" && event.kind === "observed" && phase.observed.length < mostObserved)
+      return {
+        state: { ...state, phase: { ...phase, observed: [...phase.observed, event.observation] } },
+        commands: [],
+      };
     return { state, commands: [] };
   };
 
@@ -222,7 +270,70 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
 const plannedPart = (plan: Plan, phase: InTrial) =>
   plan.parts[phase.part] as Extract<Plan["parts"][number], { kind: "block" }>;
 const plannedTrial = (plan: Plan, phase: InTrial) => plannedPart(plan, phase).trials[phase.trial] as PlannedTrial;
-const indexOf = (block: Block, scene: Id | undefined) => block.scenes.findIndex(({ id }) => id === scene);
+
+/** More than these in one trial are not kept: a key held down by a book, a page that sends without end. */
+const [mostEarly, mostObserved] = [50, 1000];
+const noProgress: AnswerProgress = {
+  openedAt: null,
+  closedAt: null,
+  given: null,
+  right: null,
+  early: [],
+  tooLate: null,
+  revised: [],
+};
+
+/** The scenes of an answer window by their places, from 0. */
+export function windowOf({ scenes }: Block, spec: AnswerSpec): { opens: number; closes: number } {
+  const [opens, closes] = [spec.opensWith, spec.closesWith].map((id) => scenes.findIndex((each) => each.id === id));
+  return { opens: opens as number, closes: closes as number };
+}
+const covers = (block: Block, spec: AnswerSpec, scene: number): boolean => {
+  const { opens, closes } = windowOf(block, spec);
+  return opens <= scene && scene <= closes;
+};
+
+const isCutShort = (block: Block, phase: InTrial, index: number) =>
+  block.answers[index]?.onEarly === "end-window" && (phase.answers[index]?.early.length ?? 0) > 0;
+/** Nothing more is awaited from this answer: it was given and moves on, or an early one ended its window. */
+function isOver(block: Block, phase: InTrial, index: number): boolean {
+  const spec = block.answers[index];
+  const moved = spec?.onAnswer === "move-on" && spec.counts === "first" && phase.answers[index]?.given !== null;
+  return moved || isCutShort(block, phase, index);
+}
+
+/**
+ * Whether a scene is left out because of what was answered: it lies in the window of an answer that is over (or, when
+ * an early answer ended it, anywhere before that window's end) and no other answer is still awaited there.
+ */
+function isLeftOut(block: Block, phase: InTrial, scene: number): boolean {
+  let isPast = false;
+  for (const [index, spec] of block.answers.entries()) {
+    if (!isOver(block, phase, index)) {
+      if (covers(block, spec, scene)) return false;
+    } else if (isCutShort(block, phase, index) ? scene <= windowOf(block, spec).closes : covers(block, spec, scene))
+      isPast = true;
+  }
+  return isPast;
+}
+
+const takenSoFar = ({ answers }: InTrial): number =>
+  answers.reduce(
+    (sum, { given, early, tooLate, revised }) =>
+      sum + early.length + revised.length + (given ? 1 : 0) + (tooLate ? 1 : 0),
+    0,
+  );
+
+const outcomeIn = (block: Block, phase: InTrial, index: number) =>
+  outcomeOf(phase.answers[index] as AnswerProgress, isCutShort(block, phase, index));
+
+/** The onset from which the reaction time counts, in session time. */
+const countedFrom = (phase: InTrial, spec: AnswerSpec, { openedAt }: AnswerProgress): number =>
+  phase.scenes.find(({ scene }) => scene === spec.countsFrom)?.onset ?? openedAt ?? 0;
+
+/** Whether `last` follows this answer: all that can be right or wrong, and where there is none such, all. */
+const isTold = (block: Block, index: number): boolean =>
+  block.answers[index]?.right !== undefined || block.answers.every(({ right }) => right === undefined);
 
 /** How long a scene is planned to stay, in milliseconds; null when only an answer ends it. */
 export function plannedMs(scene: Scene, trial: PlannedTrial, context: Context): number | null {
@@ -231,60 +342,47 @@ export function plannedMs(scene: Scene, trial: PlannedTrial, context: Context): 
       return Math.max(0, resolveNumber(scene.lasts.ms, context) ?? 0);
     case "random-ms":
       return trial.drawn[scene.id] ?? scene.lasts.from;
+    case "media-end":
+      return null;
     case "until-answer":
       return scene.lasts.atMostMs === undefined ? null : Math.max(0, resolveNumber(scene.lasts.atMostMs, context) ?? 0);
   }
 }
 
-/** Keys are compared without case, since caps lock is not an answer. */
-export const sameKey = (a: string, b: string): boolean => a.toLowerCase() === b.toLowerCase();
-
-function isRight(spec: AnswerSpec, value: string, context: Context): boolean | null {
-  if (spec.right === undefined) return null;
-  const wanted = resolve(spec.right, context);
-  if (wanted === null) return null;
-  if (spec.match === "number") return Number(value) === Number(wanted);
-  return spec.match === "ignore-case" || value.length === 1 ? sameKey(value, String(wanted)) : value === String(wanted);
-}
-
-function outcomeOf(phase: InTrial): Outcome {
-  if (phase.answer) return phase.right === null ? "answered" : phase.right ? "right" : "wrong";
-  return phase.tooLate ? "too late" : "none";
-}
-
-const withLast = (state: SessionState, phase: InTrial): SessionState => ({
+const lastOf = (phase: InTrial, block: Block): Tally["last"] => {
+  const progress = phase.answers[phase.latest];
+  return {
+    answer: progress?.given?.value ?? null,
+    right: progress?.right ?? null,
+    rt: progress?.given?.rt ?? null,
+    outcome: progress ? outcomeIn(block, phase, phase.latest) : "none",
+  };
+};
+const withLast = (state: SessionState, phase: InTrial, block: Block): SessionState => ({
   ...state,
   phase,
-  tally: {
-    ...state.tally,
-    last: {
-      answer: phase.answer?.value ?? null,
-      right: phase.right,
-      rt: phase.answer?.rt ?? null,
-      outcome: outcomeOf(phase),
-    },
-  },
+  tally: { ...state.tally, last: lastOf(phase, block) },
 });
 
-/** Accuracy counts every trial that has a right answer, also those without any; reaction times count right answers only. */
+/**
+ * Accuracy counts every trial that has a right answer, also those without any; with several such answers a trial is
+ * right when all of them are. Reaction times are those of the first of them, in right trials only.
+ */
 function tallied(tally: Tally, phase: InTrial, block: Block): Tally {
-  const scored = block.answers[0]?.right !== undefined;
-  const right = phase.right === true;
-  const timed = right && phase.answer !== null;
+  const scored = block.answers.flatMap((spec, index) => (spec.right === undefined ? [] : [phase.answers[index]]));
+  const right = scored.length > 0 && scored.every((each) => each?.right === true);
+  const rt = right ? scored[0]?.given?.rt : undefined;
+  const [addScored, addRight] = [scored.length > 0 ? 1 : 0, right ? 1 : 0];
   return {
     trialsDone: tally.trialsDone + 1,
+    session: { scored: tally.session.scored + addScored, right: tally.session.right + addRight },
     block: {
       done: tally.block.done + 1,
-      scored: tally.block.scored + (scored ? 1 : 0),
-      right: tally.block.right + (right ? 1 : 0),
-      rtSum: tally.block.rtSum + (timed ? (phase.answer?.rt ?? 0) : 0),
-      rtCount: tally.block.rtCount + (timed ? 1 : 0),
+      scored: tally.block.scored + addScored,
+      right: tally.block.right + addRight,
+      rtSum: tally.block.rtSum + (rt ?? 0),
+      rtCount: tally.block.rtCount + (rt === undefined ? 0 : 1),
     },
-    last: {
-      answer: phase.answer?.value ?? null,
-      right: phase.right,
-      rt: phase.answer?.rt ?? null,
-      outcome: outcomeOf(phase),
-    },
+    last: lastOf(phase, block),
   };
 }

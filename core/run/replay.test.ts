@@ -33,9 +33,9 @@ function unruly(
       send({ kind: "continue", at: clock + 10 });
     } else if (chance.whole(0, 2) === 0)
       send({
-        kind: "answer",
+        kind: "input",
         at: clock - (chance.whole(0, 1) === 0 ? 0 : chance.whole(0, 40)),
-        value: chance.whole(0, 1) === 0 ? "f" : "j",
+        input: { device: "keys", value: chance.whole(0, 1) === 0 ? "f" : "j", act: "press" },
       });
     else send({ kind: "flip", at: clock, late: chance.whole(0, 1) });
   }

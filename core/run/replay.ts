@@ -16,10 +16,20 @@ export function eventsOf(record: SessionRecord): SessionEvent[] {
   }));
   const last = record.scenes.at(-1);
   if (last) flips.push({ kind: "flip", at: last.end, late: 0 });
-  const input = record.answer ?? record.tooLate;
-  if (!input) return flips;
-  const answer: SessionEvent = { kind: "answer", at: input.at, value: input.value };
-  return [...flips.slice(0, input.scenesShown), answer, ...flips.slice(input.scenesShown)];
+  const taken = record.answers
+    .flatMap(({ given, early, tooLate, revised }) => [...early, ...revised, given ?? [], tooLate ?? []].flat())
+    .sort((a, b) => a.order - b.order);
+  const observed = record.observed.map((observation): SessionEvent => ({ kind: "observed", observation }));
+  return [
+    ...flips.slice(0, 1),
+    ...observed,
+    ...flips.flatMap((flip, index): SessionEvent[] => [
+      ...taken
+        .filter(({ scenesShown }) => scenesShown === index)
+        .map(({ at, input }): SessionEvent => ({ kind: "input", at, input })),
+      ...(index === 0 ? [] : [flip]),
+    ]),
+  ];
 }
 
 /**

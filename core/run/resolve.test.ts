@@ -15,9 +15,11 @@ const context: Context = {
   values: { gap: 6, word: "gull", empty: null, on: true, size: "4.5" },
   tally: {
     trialsDone: 7,
+    session: { scored: 10, right: 9 },
     block: { done: 4, scored: 4, right: 3, rtSum: 1230, rtCount: 3 },
     last: { answer: "f", right: true, rt: 412.34, outcome: "right" },
   },
+  placed: {},
 };
 const builtIn = (name: string) => valueOf({ builtIn: name }, context);
 

@@ -9,17 +9,21 @@ import {
   type Scalar,
   type StudyDocument,
 } from "../design/types";
+import type { PlacedElement } from "../compile/arrays";
 import type { Outcome } from "./records";
 
 /** What has happened so far, as far as bindings and conditions can see it. */
 export type Tally = {
   trialsDone: number;
+  /** Over the whole session, as `block` is over the present block. */
+  session: { scored: number; right: number };
   block: { done: number; scored: number; right: number; rtSum: number; rtCount: number };
   last: { answer: string | null; right: boolean | null; rt: number | null; outcome: Outcome | null };
 };
 export const emptyBlockTally: Tally["block"] = { done: 0, scored: 0, right: 0, rtSum: 0, rtCount: 0 };
 export const emptyTally: Tally = {
   trialsDone: 0,
+  session: { scored: 0, right: 0 },
   block: emptyBlockTally,
   last: { answer: null, right: null, rt: null, outcome: null },
 };
@@ -31,12 +35,16 @@ export type Context = {
   participant: number;
   values: Record<Id, Scalar | null>;
   tally: Tally;
+  /** Where the elements of arrays were drawn in this trial, by item. */
+  placed: Record<Id, PlacedElement[]>;
 };
 
 const builtIns: Record<BuiltInName, (context: Context) => Scalar | null> = {
   "participant.number": ({ participant }) => participant,
   "participant.group": ({ document, group }) => document.groups.find(({ id }) => id === group)?.name ?? null,
   "session.trials_done": ({ tally }) => tally.trialsDone,
+  "session.accuracy": ({ tally }) => (tally.session.scored > 0 ? tally.session.right / tally.session.scored : null),
+  "block.right_answers": ({ tally }) => tally.block.right,
   "block.trials_done": ({ tally }) => tally.block.done,
   "block.accuracy": ({ tally }) => (tally.block.scored > 0 ? tally.block.right / tally.block.scored : null),
   "block.mean_rt_ms": ({ tally }) => (tally.block.rtCount > 0 ? tally.block.rtSum / tally.block.rtCount : null),
@@ -72,7 +80,7 @@ export function valueAsText(ref: Ref, context: Context): string {
   const value = valueOf(ref, context);
   if (value === null) return "";
   if ("builtIn" in ref && typeof value === "number") {
-    if (ref.builtIn === "block.accuracy") return `${Math.round(value * 100)} %`;
+    if (ref.builtIn.endsWith(".accuracy")) return `${Math.round(value * 100)} %`;
     if (ref.builtIn.endsWith("rt_ms")) return String(Math.round(value));
   }
   if (

@@ -55,11 +55,11 @@ describe("a simulated participant", () => {
       records.flatMap((record) => (record.kind === "trial" && record.row === row ? [record] : []));
     const [gull, ferry] = firstBlock(document).table.rows.map(({ id }) => of(id));
     const average = (list: typeof gull = []) =>
-      list.reduce((sum, { answer }) => sum + (answer?.rt ?? 0), 0) / list.length;
+      list.reduce((sum, { answers }) => sum + (answers[0]?.given?.rt ?? 0), 0) / list.length;
     expect(average(ferry) - average(gull)).toBeGreaterThan(60);
     expect(average(ferry) - average(gull)).toBeLessThan(100);
-    expect(gull?.every(({ right }) => right === true)).toBe(true);
-    expect((ferry?.filter(({ right }) => right === false).length ?? 0) / 200).toBeCloseTo(0.3, 1);
+    expect(gull?.every(({ answers }) => answers[0]?.right === true)).toBe(true);
+    expect((ferry?.filter(({ answers }) => answers[0]?.right === false).length ?? 0) / 200).toBeCloseTo(0.3, 1);
   });
 
   it("breaks off where it is told to", () => {

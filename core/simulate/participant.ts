@@ -1,10 +1,12 @@
 import { compile, type PlannedTrial } from "../compile/compile";
-import { blockOf } from "../design/lookup";
-import type { Block, Id, StudyDocument } from "../design/types";
+import type { AnswerSpec, Block, Id, Scene, StudyDocument } from "../design/types";
 import { streamFor, type Stream } from "../order/random";
-import { resolve } from "../run/resolve";
-import { sameKey, sessionMachine, type SessionState } from "../run/machine";
-import type { SessionRecord } from "../run/records";
+import { acceptedBy, possibleInputs } from "../run/devices/registry";
+import { sessionMachine, type SessionState } from "../run/machine";
+import type { Input, SessionRecord } from "../run/records";
+import { resolve, type Context } from "../run/resolve";
+import { matches } from "../run/scoring";
+import { mediaMs } from "../compile/media-length";
 import { exGaussian, normal } from "./distributions";
 
 /** What a level of a factor does: adds to the reaction time and to the share of wrong answers. */
@@ -58,7 +60,8 @@ export function simulateSession(
   let clock = 0;
   let trials = 0;
   let step = machine.begin();
-  let pending: { at: number; value: string } | null = null;
+  let pending: Pending[] = [];
+  let opened = new Set<number>();
 
   const send = (event: Parameters<typeof machine.next>[1]) => {
     step = machine.next(step.state, event);
@@ -73,71 +76,105 @@ export function simulateSession(
       send({ kind: "continue", at: clock });
       continue;
     }
+    const answerWhatOpened = () => {
+      const { phase: now } = step.state;
+      if (now.kind !== "trial") return;
+      now.answers.forEach(({ openedAt }, index) => {
+        if (openedAt === null || opened.has(index)) return;
+        opened.add(index);
+        const drawn = answerFrom(step.state, index, machine.context(step.state), document, model, person, stream);
+        if (drawn) pending = [...pending, drawn].sort((a, b) => a.at - b.at);
+      });
+    };
     if (phase.scene === -1) {
       if (trials++ >= stopAfterTrials) return { participant, group, records, finished: false };
-      pending = null;
+      [pending, opened] = [[], new Set()];
       clock = onFrame(clock + 1.5 * frame);
       send({ kind: "flip", at: clock, late: 0 });
-      pending ??= answerFrom(step.state, machine.context(step.state), document, model, person, stream);
+      answerWhatOpened();
       continue;
     }
-    const planned = phase.scenes.at(-1)?.planned ?? null;
+    const planned = phase.scenes.at(-1)?.planned ?? mediaLength(document, phase, machine.context(step.state));
     const due = planned === null ? Infinity : clock + Math.max(1, Math.round(planned / frame)) * frame;
-    if (pending && pending.at < due) {
-      const at = pending.at;
-      send({ kind: "answer", at, value: pending.value });
-      pending = null;
+    const [first] = pending;
+    if (first && first.at < due) {
+      pending = pending.slice(1);
+      send({ kind: "input", at: first.at, input: first.input });
       if (step.commands.some(({ kind }) => kind === "flip-now")) {
-        clock = onFrame(at + frame);
+        clock = onFrame(first.at + frame);
         send({ kind: "flip", at: clock, late: 0 });
+        answerWhatOpened();
       }
       continue;
     }
     if (due === Infinity) return { participant, group, records, finished: false };
     clock = rounded(due);
-    const wasOpen = phase.openedAt !== null;
     send({ kind: "flip", at: clock, late: 0 });
-    if (!wasOpen) pending = answerFrom(step.state, machine.context(step.state), document, model, person, stream);
+    answerWhatOpened();
   }
 }
 
+type Pending = { at: number; input: Input };
 const rounded = (ms: number) => Math.round(ms * 1000) / 1000;
 const onFrame = (ms: number) => rounded(Math.floor(ms / frame) * frame);
 
-/** Draws the answer when the window has just opened; null where none has, or in a lapse. */
+/** Draws one answer when its window has just opened; null in a lapse, or where it cannot be given. */
 function answerFrom(
   state: SessionState,
-  context: Parameters<typeof resolve>[1],
+  index: number,
+  context: Context,
   document: StudyDocument,
   model: AnswerModel,
   person: { base: number; effects: number[] },
   stream: Stream,
-): { at: number; value: string } | null {
+): Pending | null {
   const { phase } = state;
-  if (phase.kind !== "trial" || phase.openedAt === null || phase.answer) return null;
-  const partId = phase.scenes.length > 0 ? blockWithScene(document, phase.scenes[0]?.scene) : null;
-  const spec = partId?.answers[0];
-  if (!partId || !spec) return null;
-  const keys = spec.by.flatMap((device) => device.keys.map((key) => String(resolve(key, context) ?? "")));
+  if (phase.kind !== "trial") return null;
+  const block = blockWithScene(document, phase.scenes[0]?.scene);
+  const spec = block?.answers[index];
+  const openedAt = phase.answers[index]?.openedAt ?? null;
+  if (!block || !spec || openedAt === null) return null;
   const lapse = stream.unit() < model.lapses;
   let [addMs, errors] = [person.base, model.errors];
-  model.effects.forEach((effect, index) => {
-    if (levelOf(partId, effect.column, context.values) !== effect.level) return;
-    addMs += person.effects[index] ?? 0;
+  model.effects.forEach((effect, each) => {
+    if (levelOf(block, effect.column, context.values) !== effect.level) return;
+    addMs += person.effects[each] ?? 0;
     errors += effect.addErrors;
   });
   const rt = Math.max(120, exGaussian(model.mu + addMs, model.sigma, model.tau, stream));
   const wrong = stream.unit() < errors;
+  const input = inputFor(spec, block, context, wrong, stream);
+  return lapse || !input ? null : { at: rounded(openedAt + rt), input };
+}
+
+/** An input that gives the right answer, or any other when it is to be wrong or none is right. */
+function inputFor(spec: AnswerSpec, block: Block, context: Context, wrong: boolean, stream: Stream): Input | null {
   const wanted = spec.right === undefined ? null : resolve(spec.right, context);
-  const others = keys.filter((key) => wanted === null || !sameKey(key, String(wanted)));
-  const pick = others.length > 0 ? others[stream.whole(0, others.length - 1)] : undefined;
-  const value = wanted === null || wrong ? pick : String(wanted);
-  return lapse || value === undefined ? null : { at: rounded(phase.openedAt + rt), value };
+  const possible = possibleInputs(spec, context, block);
+  if (!possible) {
+    const [device] = spec.by;
+    if (!device || device.device === "keys" || device.device === "pointer") return null;
+    return { device: device.device, on: device.item, value: wanted === null || wrong ? "none" : String(wanted) };
+  }
+  const isWanted = (input: Input) =>
+    wanted !== null &&
+    matches(spec, acceptedBy(spec, input, context) ?? input.value, String(wanted), input.device === "keys");
+  const right = possible.find(isWanted);
+  const others = possible.filter((input) => !isWanted(input));
+  const other = others.length > 0 ? others[stream.whole(0, others.length - 1)] : undefined;
+  return (right && !wrong ? right : other) ?? null;
+}
+
+function mediaLength(document: StudyDocument, phase: SessionState["phase"], context: Context): number | null {
+  if (phase.kind !== "trial") return null;
+  const id = phase.scenes.at(-1)?.scene;
+  const scene: Scene | undefined = blockWithScene(document, id)?.scenes.find((each) => each.id === id);
+  return scene?.lasts.kind === "media-end" ? mediaMs(scene, context) : null;
 }
 
 const blockWithScene = (document: StudyDocument, scene: Id | undefined): Block | null => {
   for (const part of Object.values(document.parts))
-    if (part.kind === "block" && part.scenes.some(({ id }) => id === scene)) return blockOf(document, part.id);
+    if (part.kind === "block" && part.scenes.some(({ id }) => id === scene)) return part;
   return null;
 };
 

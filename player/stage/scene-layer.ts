@@ -1,7 +1,8 @@
 import type { Id, Item, Scene } from "~/core/design/types";
 import { usesIn } from "~/core/design/uses";
-import { changesInTrial, holds } from "~/core/run/resolve";
+import { changesInTrial, holds, resolveNumber } from "~/core/run/resolve";
 import type { Drawing } from "./context";
+import type { LiveItem, Tell } from "./items/kind";
 import { drawerOf } from "./items/registry";
 
 /** A scene built on the stage. It is there from the start and only made visible when its frame comes. */
@@ -24,16 +25,21 @@ export function buildScene(document: Document, scene: Scene, drawing: Drawing): 
   const changing: Item[] = [];
   for (const item of scene.items) {
     const made = drawerOf(item).create(document);
+    made.dataset.item = item.id;
     items.set(item.id, made);
     element.append(made);
     update(item, made, drawing);
     if (usesIn(item).some(({ ref }) => changesInTrial(ref))) changing.push(item);
   }
   const pictures = [...element.querySelectorAll("img")].filter(({ src }) => src);
+  const waits = [
+    ...pictures.map((picture) => picture.decode()),
+    ...scene.items.map((item) => drawerOf(item).ready?.(items.get(item.id) as HTMLElement, item, drawing)),
+  ];
   return {
     element,
     items,
-    ready: Promise.all(pictures.map((picture) => picture.decode().catch(() => undefined))).then(() => undefined),
+    ready: Promise.allSettled(waits).then(() => undefined),
     show: (visible) => element.classList.toggle("shown", visible),
     refresh: (now) => {
       for (const item of changing) {
@@ -47,4 +53,81 @@ export function buildScene(document: Document, scene: Scene, drawing: Drawing): 
 function update(item: Item, element: HTMLElement, drawing: Drawing) {
   element.hidden = item.when !== undefined && !holds(item.when, drawing.context);
   drawerOf(item).update(element, item, drawing);
+}
+
+/** A scene while a trial is played: what comes, goes and plays within it. Times in ms of the page's frames. */
+export type ScenePlay = {
+  begin: (stamp: number) => void;
+  frame: (stamp: number) => void;
+  end: (stamp: number) => void;
+  /** True when every sound and video of the scene has come to its end. */
+  isOver: () => boolean;
+};
+
+type Timed = {
+  item: Item;
+  element: HTMLElement;
+  begins: number;
+  ends: number;
+  live: LiveItem | null;
+  state: "waiting" | "on" | "gone";
+};
+
+/** Prepares what plays in a scene. `frameMs` is the display's frame length: an item comes on in the frame nearest to its time. */
+export async function scenePlay(
+  { items }: SceneLayer,
+  scene: Scene,
+  drawing: Drawing,
+  frameMs: number,
+  tellOf: (item: Item) => Tell,
+): Promise<ScenePlay> {
+  const timed = await Promise.all(
+    scene.items.flatMap((item): Promise<Timed>[] => {
+      const { live } = drawerOf(item);
+      const element = items.get(item.id);
+      if (!element || (!live && item.begins === undefined && item.ends === undefined)) return [];
+      const at = (value: Item["begins"], otherwise: number) =>
+        value === undefined ? otherwise : (resolveNumber(value, drawing.context) ?? otherwise);
+      const [begins, ends] = [at(item.begins, 0), at(item.ends, Infinity)];
+      const made = live?.(element, item, drawing, tellOf(item)) ?? Promise.resolve(null);
+      return [made.then((each) => ({ item, element, begins, ends, live: each, state: "waiting" }))];
+    }),
+  );
+  for (const { element, begins } of timed) if (begins > 0) element.classList.add("waiting");
+  let onset = 0;
+  const advance = (stamp: number) => {
+    const elapsed = stamp - onset + frameMs / 2;
+    for (const each of timed) {
+      if (each.element.hidden) continue;
+      const isTimed = each.item.begins !== undefined || each.item.ends !== undefined;
+      if (each.state === "waiting" && elapsed >= each.begins && elapsed < each.ends) {
+        each.state = "on";
+        each.element.classList.remove("waiting");
+        if (isTimed && !each.live) tellOf(each.item).observed("began", stamp);
+        each.live?.begin();
+      }
+      if (each.state === "on" && elapsed >= each.ends) {
+        each.state = "gone";
+        each.element.classList.add("waiting");
+        if (isTimed) tellOf(each.item).observed("ended", stamp);
+        each.live?.end();
+      }
+      if (each.state === "on") each.live?.frame?.(stamp - onset - each.begins);
+    }
+  };
+  return {
+    begin: (stamp) => {
+      onset = stamp;
+      advance(stamp);
+    },
+    frame: advance,
+    end: () => {
+      for (const each of timed) {
+        if (each.state === "on") each.live?.end();
+        each.state = "gone";
+      }
+    },
+    isOver: () =>
+      timed.every(({ live, state, element }) => !live?.isOver || element.hidden || state === "gone" || live.isOver()),
+  };
 }

@@ -6,7 +6,8 @@ import { join } from "node:path";
 import type { ServerBuild } from "react-router";
 import type { Store } from "../database/open";
 import type { PlayerAssets, ServerContext } from "./context";
-import { knownLength, ownOrigin, securityHeaders } from "./headers";
+import { readPage } from "../media";
+import { knownLength, ownOrigin, pageHeaders, securityHeaders } from "./headers";
 
 export type Parts = { store: Store; version: string; buildFolder: string; build: ServerBuild };
 
@@ -18,6 +19,11 @@ export function application({ store, version, buildFolder, build }: Parts): Expr
   // A proxy on this machine may say for whom and by which protocol it asks.
   app.set("trust proxy", "loopback");
   app.get("/healthz", (_, response) => void response.set("Cache-Control", "no-store").json({ status: "ok", version }));
+  app.get("/pages/:sha256", (request, response, next) => {
+    readPage(store, request.params.sha256)
+      .then((page) => (page ? response.set(pageHeaders).type("text/html").send(page) : response.sendStatus(404)))
+      .catch(next);
+  });
   app.use(securityHeaders, ownOrigin, knownLength, compression());
   const hashed = { immutable: true, maxAge: "1y", index: false, fallthrough: false } as const;
   app.use("/assets", express.static(join(buildFolder, "client", "assets"), hashed));

@@ -9,6 +9,21 @@ const common = {
   "Permissions-Policy": "camera=(), microphone=(), geolocation=()",
 };
 
+/**
+ * Headers of a web page that is an item: it runs its own scripts and styles, in an origin of its own, reaches nothing
+ * outside itself, and stands in our frames only.
+ */
+export const pageHeaders = {
+  "X-Content-Type-Options": "nosniff",
+  "Referrer-Policy": "no-referrer",
+  "Cross-Origin-Resource-Policy": "same-origin",
+  "Cross-Origin-Embedder-Policy": "require-corp",
+  "Cache-Control": "private, max-age=31536000, immutable",
+  "Content-Security-Policy":
+    "sandbox allow-scripts allow-forms; default-src 'none'; script-src 'unsafe-inline'; style-src 'unsafe-inline'; " +
+    "img-src data: blob:; font-src data:; media-src data: blob:; frame-ancestors 'self'",
+};
+
 /** Headers of every answer; participant pages are isolated, so that their timers have full resolution. */
 export function securityHeaders(request: Request, response: Response, next: NextFunction): void {
   const nonce = newSecret();
@@ -22,7 +37,11 @@ export function securityHeaders(request: Request, response: Response, next: Next
       "style-src 'self' 'unsafe-inline'",
       "img-src 'self' data: blob:",
       "font-src 'self' data:",
-      "connect-src 'self'",
+      // Media are kept as blobs while a session is played; sounds are decoded from them.
+      "connect-src 'self' blob:",
+      "media-src 'self' blob:",
+      // Web pages as items: their frames are sandboxed and of an origin of their own.
+      "frame-src 'self' https: http:",
       "worker-src 'self'",
       "object-src 'none'",
       "base-uri 'none'",

@@ -49,7 +49,11 @@ export const moveScene = (block: Id, scene: Id, to: number): Edit =>
     if (moved) scenes.splice(Math.max(0, Math.min(to, scenes.length)), 0, moved);
   });
 
-export const setScene = (block: Id, scene: Id, change: Partial<Pick<Scene, "name" | "lasts" | "when">>): Edit =>
+export const setScene = (
+  block: Id,
+  scene: Id,
+  change: Partial<Pick<Scene, "name" | "lasts" | "when" | "notes">>,
+): Edit =>
   inBlock(block, ({ scenes }) => {
     const found = scenes.find(({ id }) => id === scene);
     if (found) assign(found, change);
@@ -58,10 +62,10 @@ export const setScene = (block: Id, scene: Id, change: Partial<Pick<Scene, "name
 export const addItem = (block: Id, scene: Id, item: Item): Edit =>
   inBlock(block, ({ scenes }) => void scenes.find(({ id }) => id === scene)?.items.push(item));
 
-export const removeItem = (block: Id, scene: Id, item: Id): Edit =>
+export const removeItems = (block: Id, scene: Id, items: Id[]): Edit =>
   inBlock(block, ({ scenes }) => {
     const found = scenes.find(({ id }) => id === scene);
-    if (found) found.items = found.items.filter(({ id }) => id !== item);
+    if (found) found.items = found.items.filter(({ id }) => !items.includes(id));
   });
 
 /** Changes properties of an item; nested ones (`at`, `size`) are given whole. */
@@ -71,14 +75,61 @@ export const setItem = (block: Id, scene: Id, item: Id, change: Record<string, u
     if (found) assign(found, change);
   });
 
-/** Moves an item in the layer order: +1 one step to the front, −1 one step to the back. */
-export const layerItem = (block: Id, scene: Id, item: Id, by: 1 | -1): Edit =>
+/** Copies of items behind the originals in the layer order, shifted a little, with ids and names of their own. */
+export const copyItems = (block: Id, scene: Id, items: Id[], newIds: Id[]): Edit =>
   inBlock(block, ({ scenes }) => {
-    const items = scenes.find(({ id }) => id === scene)?.items;
-    const at = items?.findIndex(({ id }) => id === item) ?? -1;
-    if (!items || at < 0 || at + by < 0 || at + by >= items.length) return;
-    const [moved] = items.splice(at, 1);
-    if (moved) items.splice(at + by, 0, moved);
+    const found = scenes.find(({ id }) => id === scene);
+    if (!found) return;
+    items.forEach((item, index) => {
+      const original = found.items.find(({ id }) => id === item);
+      const id = newIds[index];
+      if (!original || !id) return;
+      const copy = JSON.parse(JSON.stringify(original)) as Item;
+      const names = found.items.map(({ name }) => name);
+      found.items.push({ ...shifted(copy, 3), id, name: freeTitle(original.name, names) });
+    });
+  });
+
+/** An item a little to the lower right, where its place is a constant. */
+export const shifted = (item: Item, by: number): Item =>
+  "at" in item
+    ? {
+        ...item,
+        at: {
+          x: typeof item.at.x === "number" ? item.at.x + by : item.at.x,
+          y: typeof item.at.y === "number" ? item.at.y - by : item.at.y,
+        },
+      }
+    : item;
+
+/** Moves items in the layer order: one step to the front or back, or all the way. */
+export const layerItems = (block: Id, scene: Id, items: Id[], to: "forward" | "back" | "front" | "bottom"): Edit =>
+  inBlock(block, ({ scenes }) => {
+    const found = scenes.find(({ id }) => id === scene);
+    if (!found) return;
+    const isMoved = (item: { id: Id }) => items.includes(item.id);
+    if (to === "front" || to === "bottom") {
+      const [moved, others] = [found.items.filter(isMoved), found.items.filter((item) => !isMoved(item))];
+      found.items = to === "front" ? [...others, ...moved] : [...moved, ...others];
+      return;
+    }
+    const order = [...found.items];
+    const step = to === "forward" ? -1 : 1;
+    // From the end they move towards, so that neighbours move together.
+    for (let at = to === "forward" ? order.length - 1 : 0; at >= 0 && at < order.length; at += step) {
+      const [here, next] = [order[at], order[at - step]];
+      if (here && next && isMoved(here) && !isMoved(next)) [order[at], order[at - step]] = [next, here];
+    }
+    found.items = order;
+  });
+
+/** Puts an item to a place in the layer order, counted from the back from 0. */
+export const moveItem = (block: Id, scene: Id, item: Id, to: number): Edit =>
+  inBlock(block, ({ scenes }) => {
+    const found = scenes.find(({ id }) => id === scene);
+    const at = found?.items.findIndex(({ id }) => id === item) ?? -1;
+    const [moved] = at < 0 ? [] : (found?.items.splice(at, 1) ?? []);
+    if (moved) found?.items.splice(Math.max(0, Math.min(to, found.items.length)), 0, moved);
   });
 
 export const addAnswer = (block: Id, answer: AnswerSpec): Edit =>

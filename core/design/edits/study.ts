@@ -1,5 +1,5 @@
-import type { Group, GroupValue, Id, MediaFile, Scalar, Settings, ValueType } from "../types";
-import type { Edit } from "./edit";
+import type { Group, GroupValue, Id, Scalar, Settings, ValueType } from "../types";
+import { assign, type Edit } from "./edit";
 
 export const setTitle =
   (title: string): Edit =>
@@ -15,7 +15,7 @@ export const setAbout =
 export const setSettings =
   (settings: Partial<Settings>): Edit =>
   (draft) =>
-    void Object.assign(draft.settings, settings);
+    assign(draft.settings, settings);
 
 /** Adds a group; its group values start as those of the first group. */
 export const addGroup =
@@ -72,11 +72,4 @@ export const removeGroupValue =
   (id: Id): Edit =>
   (draft) => {
     draft.groupValues = draft.groupValues.filter((each) => each.id !== id);
-  };
-
-/** Adds a media file; one of the same content is kept once. */
-export const addMedia =
-  (file: MediaFile): Edit =>
-  (draft) => {
-    if (!draft.media.some(({ sha256 }) => sha256 === file.sha256)) draft.media.push(file);
   };

@@ -60,6 +60,6 @@ export const setColumnType =
 export const removeColumn = (block: Id, column: Id): Edit =>
   inBlock(block, ({ table }) => {
     table.columns = table.columns.filter(({ id }) => id !== column);
-    for (const other of table.columns) if (other.cases?.by === column) delete other.cases;
+    for (const other of table.columns) if (other.cases?.by.includes(column)) delete other.cases;
     for (const row of table.rows) delete row.cells[column];
   });

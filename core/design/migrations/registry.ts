@@ -1,4 +1,5 @@
-import { currentVersion } from "../schema";
+import { currentVersion } from "../version";
+import { to2 } from "./to-2";
 
 /** Takes a document of version `from` to the next version. Documents are plain parsed JSON here, not yet checked. */
 export type Migration = {
@@ -7,8 +8,8 @@ export type Migration = {
   up: (document: Record<string, unknown>) => Record<string, unknown>;
 };
 
-/** One entry for each version ever left behind, in order. Version 1 is the first, so there is none yet. */
-export const migrations: Migration[] = [];
+/** One entry for each version ever left behind, in order. */
+export const migrations: Migration[] = [to2];
 
 /**
  * Brings a parsed document to `target` by applying the steps in order.

@@ -1,26 +1,51 @@
-import type { ImageItem } from "~/core/design/types";
-import { numberOr, place, textOr, units, type ItemDrawer } from "./kind";
+import type { Fit, ImageItem, MediaFile } from "~/core/design/types";
+import { holding, numberOr, place, sized, textOr, type ItemDrawer } from "./kind";
 
 export const image: ItemDrawer<ImageItem> = {
   create: (document) => {
-    const element = document.createElement("div");
-    element.className = "item image";
-    const picture = document.createElement("img");
+    const element = holding("image", "img")(document);
+    const picture = element.firstElementChild as HTMLImageElement;
     picture.alt = "";
     picture.draggable = false;
-    element.append(picture);
     return element;
   },
   update: (element, item, { context, mediaUrl }) => {
     place(element, item, context);
-    element.style.width = units(numberOr(item.size.w, context, 10));
-    element.style.height = units(numberOr(item.size.h, context, 10));
+    const box = sized(element, item.size, context);
     element.style.opacity = String(numberOr(item.opacity, context, 100) / 100);
-    element.style.scale = textOr(item.faces, context, "right") === "left" ? "-1 1" : "1 1";
-    const url = mediaUrl(textOr(item.picture, context, ""));
+    const mirrored = textOr(item.faces, context, "right") === "left";
+    element.style.scale = `${mirrored ? -1 : 1} ${item.upsideDown ? -1 : 1}`;
+    const id = textOr(item.picture, context, "");
+    const url = mediaUrl(id);
     const picture = element.firstElementChild as HTMLImageElement;
+    fitInto(
+      picture,
+      item.fit,
+      box,
+      context.document.media.find((file) => file.id === id),
+    );
     element.classList.toggle("missing", url === null);
     if (url === null) picture.removeAttribute("src");
     else if (picture.getAttribute("src") !== url) picture.src = url;
   },
 };
+
+/** Fits a picture or video into its box: whole, cropped, or distorted in both or in one direction. */
+export function fitInto(
+  element: HTMLElement,
+  fit: Fit,
+  box: { w: number; h: number },
+  file: MediaFile | undefined,
+): void {
+  element.style.objectFit = fit === "inside" ? "contain" : fit === "cover" ? "cover" : "fill";
+  const scale = file?.width && file.height ? Math.min(box.w / file.width, box.h / file.height) : null;
+  const share = (side: number | undefined, of: number) =>
+    scale === null || side === undefined ? 100 : ((side * scale) / of) * 100;
+  const [w, h] = [
+    fit === "stretch-upright" ? share(file?.width, box.w) : 100,
+    fit === "stretch-across" ? share(file?.height, box.h) : 100,
+  ];
+  element.style.width = `${w}%`;
+  element.style.height = `${h}%`;
+  element.style.margin = `${((100 - h) / 2) * (box.h / box.w)}% ${(100 - w) / 2}%`;
+}

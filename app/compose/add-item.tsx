@@ -1,0 +1,51 @@
+import { toast } from "sonner";
+import { newId, useStudy } from "~/app/editing/use-study";
+import { newItem } from "~/core/design/defaults";
+import { addItem } from "~/core/design/edits/scenes";
+import { mediaKind, type MediaKind } from "~/core/design/media-types";
+import { freeTitle } from "~/core/design/names";
+import type { Block, Id, Item, ItemKind, Scene } from "~/core/design/types";
+import { itemKinds, kindOf } from "./items/registry";
+
+/** Adds an item of a kind to a scene and selects it. A picture or video is the study's first of its kind. */
+export function useAddItem(block: Block, scene: Scene | undefined): (kind: ItemKind) => void {
+  const { document, edit, look } = useStudy();
+  const first = (kind: MediaKind): Id => document.media.find(({ mime }) => mediaKind(mime) === kind)?.id ?? "";
+  return (kind) => {
+    if (!scene) return void toast("Choose a scene first: the item is put into it.");
+    const names = scene.items.map(({ name }) => name);
+    const made = newItem(newId, kind, freeTitle(kindOf(kind).title, names));
+    const item: Item =
+      made.kind === "image"
+        ? { ...made, picture: first("picture") }
+        : made.kind === "video"
+          ? { ...made, file: first("video") }
+          : made;
+    edit(addItem(block.id, scene.id, item));
+    look({ selected: { kind: "item", scene: scene.id, item: item.id } });
+  };
+}
+
+/** A row of signs, one for each kind of item, that add one to the scene. */
+export function AddItems({ block, scene }: { block: Block; scene: Scene | undefined }) {
+  const add = useAddItem(block, scene);
+  return (
+    <div role="toolbar" aria-label="Add an item to the scene" className="flex flex-wrap gap-0.5">
+      {itemKinds.map((kind) => {
+        const { icon: Icon, title } = kindOf(kind);
+        return (
+          <button
+            key={kind}
+            type="button"
+            aria-label={`Add ${title}`}
+            title={`Add ${title}`}
+            onClick={() => add(kind)}
+            className="grid size-7 place-items-center rounded-md text-muted hover:bg-plumage-tint hover:text-ink"
+          >
+            <Icon size={16} aria-hidden="true" />
+          </button>
+        );
+      })}
+    </div>
+  );
+}

@@ -1,0 +1,32 @@
+import type { VideoItem } from "~/core/design/types";
+import { BoundMedia, BoundNumber, ChoiceLine, type Fields } from "./fields";
+import { fits } from "./image";
+import { Excerpt } from "./sound";
+
+export const VideoFields: Fields<VideoItem> = ({ item, set, ...near }) => (
+  <>
+    <BoundMedia near={near} kind="video" value={item.file} onChange={(file) => set({ file })} />
+    <Excerpt excerpt={item} onChange={(change) => set(change, "excerpt")} />
+    <ChoiceLine says="Fit" value={item.fit} options={fits} onChange={(fit) => set({ fit })} />
+    <BoundNumber
+      near={near}
+      says="Volume"
+      label="volume in per cent"
+      value={item.volume}
+      onChange={(volume) => set({ volume }, "volume")}
+      constant={100}
+      least={0}
+      suffix="%"
+    />
+    <ChoiceLine
+      says="At its end"
+      value={item.atEnd}
+      options={[
+        ["hold", "its last frame stays"],
+        ["vanish", "it vanishes"],
+        ["loop", "it begins again"],
+      ]}
+      onChange={(atEnd) => set({ atEnd })}
+    />
+  </>
+);

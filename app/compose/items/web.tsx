@@ -1,0 +1,36 @@
+import type { WebItem } from "~/core/design/types";
+import { BoundMedia, BoundText, ChoiceLine, type Fields } from "./fields";
+
+export const WebFields: Fields<WebItem> = ({ item, set, ...near }) => {
+  const { page } = item;
+  return (
+    <>
+      <ChoiceLine
+        says="Page"
+        value={page.from}
+        options={[
+          ["address", "at an address"],
+          ["file", "an HTML file of the study"],
+        ]}
+        onChange={(from) => set({ page: from === "file" ? { from, file: "" } : { from, address: "" } })}
+      />
+      {page.from === "file" ? (
+        <BoundMedia near={near} kind="page" value={page.file} onChange={(file) => set({ page: { ...page, file } })} />
+      ) : (
+        <BoundText
+          near={near}
+          says="Address"
+          value={page.address}
+          onChange={(address) => set({ page: { ...page, address } }, "address")}
+          constant=""
+        />
+      )}
+      <p className="text-xs text-muted">
+        {page.from === "address"
+          ? "A page elsewhere cannot be loaded beforehand, and when it appears cannot be measured. "
+          : "The file has to hold its pictures and scripts itself. "}
+        It sends a value with postMessage(&#123; lapwing: value &#125;); every value is recorded and can be the answer.
+      </p>
+    </>
+  );
+};

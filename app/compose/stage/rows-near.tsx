@@ -1,0 +1,76 @@
+import { ArrowDown, ArrowUp } from "lucide-react";
+import { IconButton } from "~/app/components/button";
+import { useStudy } from "~/app/editing/use-study";
+import { cellValue } from "~/core/compile/values";
+import { cellAsText } from "~/core/design/cells";
+import type { Block, Id } from "~/core/design/types";
+
+/** The shown row of Table 1 with its neighbours, while a scene is opened above it. */
+export function RowsNear({
+  block,
+  group,
+  row,
+  onStep,
+}: {
+  block: Block;
+  group: Id;
+  row: Id | null;
+  onStep: (by: 1 | -1) => void;
+}) {
+  const { document, look } = useStudy();
+  const { columns, rows } = block.table;
+  const at = Math.max(
+    0,
+    rows.findIndex(({ id }) => id === row),
+  );
+  const from = Math.max(0, Math.min(at - 1, rows.length - 3));
+  const shown = rows.slice(from, from + 3);
+  return (
+    <div className="border-t border-hairline bg-sheet">
+      <div className="flex h-9 items-center gap-1 px-4 text-sm text-muted">
+        <h2 className="caption mr-auto text-ink">
+          <b>Table 1.</b>{" "}
+          <em>
+            rows {from + 1} to {from + shown.length} of {rows.length}
+          </em>
+        </h2>
+        <IconButton icon={ArrowUp} label="Row before (Page Up)" onClick={() => onStep(-1)} />
+        <IconButton icon={ArrowDown} label="Next row (Page Down)" onClick={() => onStep(1)} />
+        other rows
+      </div>
+      <table className="w-full table-fixed border-collapse font-mono text-xs">
+        <thead className="sr-only">
+          <tr>
+            <th scope="col">row</th>
+            {columns.map(({ id, name }) => (
+              <th key={id} scope="col">
+                {name}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {shown.map((each, index) => (
+            <tr
+              key={each.id}
+              aria-current={each.id === row ? "true" : undefined}
+              onClick={() => look({ row: each.id })}
+              className={`h-[26px] cursor-default border-t border-hairline ${each.id === row ? "bg-plumage-tint" : ""}`}
+            >
+              <td className="w-10 px-3 text-right text-muted">{from + index + 1}</td>
+              {columns.map((column) => (
+                <td
+                  key={column.id}
+                  title={column.name}
+                  className={`truncate border-l border-hairline px-2.5 ${column.cases ? "text-sheen" : ""}`}
+                >
+                  {cellAsText(document, column, cellValue(document, each, column, group))}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}

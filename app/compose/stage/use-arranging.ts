@@ -1,0 +1,118 @@
+import { toast } from "sonner";
+import { uploadMedia } from "~/app/media/upload";
+import { newId, selectedItems, useStudy } from "~/app/editing/use-study";
+import { aligned, distributed, tenth, type Alignment, type Box } from "~/core/design/arrange";
+import { carriedFrom, packed, unpacked } from "~/core/design/edits/carry";
+import { together } from "~/core/design/edits/edit";
+import { placeItem, type Measured, type PlacingNote } from "~/core/design/edits/placing";
+import { copyItems, layerItems, removeItems, setItem } from "~/core/design/edits/scenes";
+import type { Block, Id, Scene } from "~/core/design/types";
+
+export type Placed = { id: Id; change: Measured };
+
+/** Everything that can be done to the selected items of an opened scene; mouse, keys and menu all come here. */
+export function useArranging(block: Block, scene: Scene, row: Id | null) {
+  const { code, document, edit, look, view } = useStudy();
+  const chosen = view.selected.kind === "item" && view.selected.scene === scene.id ? selectedItems(view.selected) : [];
+  const select = (items: Id[]) => {
+    const [item, ...also] = items;
+    look({ selected: item ? { kind: "item", scene: scene.id, item, also } : { kind: "scene", scene: scene.id } });
+  };
+  /** Sets measures of items as one step; gives what was told, for the bubble. */
+  const place = (placed: Placed[], merge: string): PlacingNote[] => {
+    const notes: PlacingNote[] = [];
+    const edits = placed.flatMap(({ id, change }) => {
+      const item = scene.items.find((each) => each.id === id);
+      if (!item) return [];
+      const made = placeItem(document, block, scene.id, item, change, row);
+      notes.push(...made.notes);
+      return made.edits;
+    });
+    if (edits.length > 0) edit(together(...edits), merge);
+    return notes;
+  };
+  const isFree = (id: Id) => {
+    const item = scene.items.find((each) => each.id === id);
+    return item !== undefined && "at" in item && !item.locked;
+  };
+  const moveBy = (boxes: ReadonlyMap<Id, Box>, moves: { id: Id; dx: number; dy: number }[], merge: string) =>
+    place(
+      moves.flatMap(({ id, dx, dy }) => {
+        const box = boxes.get(id);
+        if (!box || !isFree(id)) return [];
+        const change: Measured = {
+          ...(dx === 0 ? {} : { x: tenth(box.x + dx) }),
+          ...(dy === 0 ? {} : { y: tenth(box.y + dy) }),
+        };
+        return [{ id, change }];
+      }),
+      merge,
+    );
+  const together_ = (boxes: ReadonlyMap<Id, Box>, how: (all: Box[]) => { dx: number; dy: number }[], word: string) => {
+    const free = chosen.filter((id) => boxes.has(id) && isFree(id));
+    const moves = how(free.flatMap((id) => boxes.get(id) ?? []));
+    return moveBy(
+      boxes,
+      free.map((id, index) => ({ id, dx: moves[index]?.dx ?? 0, dy: moves[index]?.dy ?? 0 })),
+      `${word} ${Date.now()}`,
+    );
+  };
+  const paste = async (text: string): Promise<boolean> => {
+    const carried = carriedFrom(text);
+    if (!carried) return false;
+    const media = carried.media.filter(({ sha256 }) => !document.media.some((each) => each.sha256 === sha256));
+    if (carried.study !== code && media.length > 0) {
+      for (const { sha256, name, mime } of media) {
+        const response = await fetch(`/studies/${carried.study}/media/${sha256}`).catch(() => null);
+        const bytes = response?.ok ? await response.blob() : null;
+        const sent = bytes && (await uploadMedia(code, new File([bytes], name, { type: mime })));
+        if (!sent?.ok) toast.error(`${name} could not be brought along from ${carried.study}. Add it in Media.`);
+      }
+    }
+    const put = unpacked(document, block, scene.id, carried, newId);
+    edit(put.edit);
+    if (put.scene !== scene.id && put.scene) look({ opened: put.scene, selected: { kind: "scene", scene: put.scene } });
+    else select(put.items);
+    return true;
+  };
+  return {
+    chosen,
+    select,
+    isFree,
+    place,
+    moveBy,
+    align: (boxes: ReadonlyMap<Id, Box>, to: Alignment) => together_(boxes, (all) => aligned(all, to), `align ${to}`),
+    distribute: (boxes: ReadonlyMap<Id, Box>, along: "x" | "y") =>
+      together_(boxes, (all) => distributed(all, along), `distribute ${along}`),
+    remove: () => {
+      edit(removeItems(block.id, scene.id, chosen));
+      select([]);
+    },
+    duplicate: () => {
+      const ids = chosen.map(() => newId("item"));
+      edit(copyItems(block.id, scene.id, chosen, ids));
+      select(ids);
+    },
+    layer: (to: Parameters<typeof layerItems>[3]) => edit(layerItems(block.id, scene.id, chosen, to)),
+    lock: () => {
+      const lock = chosen.some(isFree);
+      const placed = scene.items.filter((item) => chosen.includes(item.id) && "at" in item);
+      edit(together(...placed.map(({ id }) => setItem(block.id, scene.id, id, { locked: lock }))));
+    },
+    /** The selected items as text for the clipboard; the whole scene where none is selected. */
+    copied: (): string =>
+      JSON.stringify(
+        chosen.length > 0
+          ? packed(
+              document,
+              code,
+              block,
+              scene.items.filter(({ id }) => chosen.includes(id)),
+              null,
+            )
+          : packed(document, code, block, scene.items, scene),
+      ),
+    paste,
+  };
+}
+export type Arranging = ReturnType<typeof useArranging>;

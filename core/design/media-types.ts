@@ -1,0 +1,26 @@
+/** What the media of a study can be, found from the content. */
+export const mediaTypes = [
+  "image/png",
+  "image/jpeg",
+  "image/webp",
+  "image/avif",
+  "image/svg+xml",
+  "audio/wav",
+  "audio/mpeg",
+  "audio/ogg",
+  "audio/flac",
+  "audio/mp4",
+  "video/mp4",
+  "video/webm",
+  "text/html",
+] as const;
+export type MediaType = (typeof mediaTypes)[number];
+
+export type MediaKind = "picture" | "sound" | "video" | "page";
+
+/** The kind of a media type, as people call it. */
+export function mediaKind(mime: string): MediaKind {
+  if (mime.startsWith("image/")) return "picture";
+  if (mime.startsWith("audio/")) return "sound";
+  return mime.startsWith("video/") ? "video" : "page";
+}

@@ -1,0 +1,26 @@
+/** The one sound device of this page. It starts suspended until the participant has pressed something. */
+let device: AudioContext | null = null;
+const decoded = new Map<string, Promise<AudioBuffer>>();
+
+export function audio(): AudioContext {
+  device ??= new AudioContext({ latencyHint: "interactive" });
+  if (device.state === "suspended") void device.resume().catch(() => undefined);
+  return device;
+}
+
+/** A sound file, decoded once for all trials. Rejects where this browser cannot play it. */
+export function decodedSound(url: string): Promise<AudioBuffer> {
+  const known = decoded.get(url);
+  if (known) return known;
+  const made = fetch(url)
+    .then((response) => response.arrayBuffer())
+    .then((bytes) => audio().decodeAudioData(bytes));
+  decoded.set(url, made);
+  return made;
+}
+
+/** Milliseconds from a sound's start until it leaves the loudspeaker, as far as the browser knows. */
+export const outputDelayMs = (): number => {
+  const { baseLatency, outputLatency } = audio();
+  return ((baseLatency || 0) + (outputLatency || 0)) * 1000;
+};

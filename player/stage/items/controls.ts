@@ -1,0 +1,82 @@
+import type { ButtonItem, EntryItem, SliderItem } from "~/core/design/types";
+import { numberOr, place, sized, textOr, units, type ItemDrawer } from "./kind";
+
+/** A button: what it stands for is said by the answer it belongs to. */
+export const button: ItemDrawer<ButtonItem> = {
+  create: (document) => {
+    const element = document.createElement("button");
+    element.type = "button";
+    element.className = "item button";
+    return element;
+  },
+  update: (element, item, { context }) => {
+    place(element, item, context);
+    sized(element, item.size, context);
+    element.textContent = textOr(item.label, context, "");
+    element.style.fontSize = units(numberOr(item.fontSize, context, 4));
+    element.style.background = textOr(item.fill, context, "#0e5a4e");
+    element.style.color = textOr(item.color, context, "#ffffff");
+  },
+};
+
+export const entry: ItemDrawer<EntryItem> = {
+  create: (document) => {
+    const element = document.createElement("div");
+    element.className = "item entry";
+    return element;
+  },
+  update: (element, item, { context }) => {
+    place(element, item, context);
+    sized(element, item.size, context);
+    const tag = item.lines === "several" ? "textarea" : "input";
+    let field = element.firstElementChild as HTMLInputElement | HTMLTextAreaElement | null;
+    if (field?.localName !== tag) {
+      field = element.ownerDocument.createElement(tag);
+      element.replaceChildren(field);
+    }
+    field.maxLength = item.longest;
+    field.placeholder = item.hint;
+    field.setAttribute("aria-label", item.hint || item.name);
+    field.setAttribute("autocomplete", "off");
+    field.spellcheck = false;
+    if (item.takes === "number") field.inputMode = "decimal";
+    field.dataset.takes = item.takes;
+    field.style.fontSize = units(numberOr(item.fontSize, context, 4));
+  },
+};
+
+/** A slider whose mark, where none is wanted at first, appears with the first touch. */
+export const slider: ItemDrawer<SliderItem> = {
+  create: (document) => {
+    const element = document.createElement("div");
+    element.className = "item slider";
+    const range = document.createElement("input");
+    range.type = "range";
+    const ends = document.createElement("div");
+    ends.className = "ends";
+    ends.append(document.createElement("span"), document.createElement("span"));
+    element.append(range, ends);
+    const touched = () => range.classList.remove("untouched");
+    range.addEventListener("input", touched);
+    range.addEventListener("pointerdown", touched);
+    return element;
+  },
+  update: (element, item, { context }) => {
+    place(element, item, context);
+    sized(element, item.size, context);
+    const range = element.firstElementChild as HTMLInputElement;
+    const isNew = range.dataset.range !== `${item.from} ${item.to} ${item.step} ${item.start}`;
+    if (isNew) {
+      range.dataset.range = `${item.from} ${item.to} ${item.step} ${item.start}`;
+      Object.assign(range, { min: String(item.from), max: String(item.to), step: String(item.step) });
+      range.value = String(item.start ?? (item.from + item.to) / 2);
+      range.classList.toggle("untouched", item.start === null);
+    }
+    const [left, right] = [textOr(item.leftLabel, context, ""), textOr(item.rightLabel, context, "")];
+    range.setAttribute("aria-label", `${item.name}, from ${left || item.from} to ${right || item.to}`);
+    const [first, last] = element.querySelectorAll("span");
+    if (first) first.textContent = left;
+    if (last) last.textContent = right;
+    element.style.fontSize = units(numberOr(item.fontSize, context, 4));
+  },
+};

@@ -1,0 +1,84 @@
+import { streamFor } from "~/core/order/random";
+import type { SoundItem } from "~/core/design/types";
+import { audio, decodedSound } from "../audio";
+import type { Drawing } from "../context";
+import { numberOr, textOr, type ItemDrawer } from "./kind";
+
+/** Heard, not seen: its element takes no room. */
+export const sound: ItemDrawer<SoundItem> = {
+  create: (document) => {
+    const element = document.createElement("div");
+    element.className = "item sound";
+    return element;
+  },
+  update: () => undefined,
+  live: async (_, item, drawing, tell) => {
+    const { context } = drawing;
+    const device = audio();
+    const buffer = await samples(item, drawing, device).catch(() => null);
+    let source: AudioBufferSourceNode | null = null;
+    let isOver = buffer === null || item.loop;
+    return {
+      begin: () => {
+        if (!buffer) return;
+        const gain = new GainNode(device, { gain: numberOr(item.volume, context, 100) / 100 });
+        const pan = new StereoPannerNode(device, { pan: numberOr(item.balance, context, 0) / 100 });
+        const { offset, seconds } = excerpt(item, buffer);
+        source = new AudioBufferSourceNode(device, {
+          buffer,
+          loop: item.loop,
+          loopStart: offset,
+          loopEnd: offset + seconds,
+        });
+        source.connect(gain).connect(pan).connect(device.destination);
+        source.onended = () => {
+          if (!isOver) tell.observed("ended", performance.now());
+          isOver = true;
+        };
+        if (item.loop) source.start(0, offset);
+        else source.start(0, offset, seconds);
+        tell.observed("began", performance.now());
+      },
+      end: () => {
+        if (source) source.onended = null;
+        source?.stop();
+        source = null;
+      },
+      isOver: () => isOver,
+    };
+  },
+};
+
+function excerpt({ source }: SoundItem, { duration }: AudioBuffer): { offset: number; seconds: number } {
+  if (source.from !== "file") return { offset: 0, seconds: duration };
+  const offset = Math.min(duration, source.startMs / 1000);
+  return { offset, seconds: Math.max(0, Math.min(duration, (source.stopMs ?? Infinity) / 1000) - offset) };
+}
+
+/** The samples to play: of the file, or of the tone or noise with its ramps, a raised cosine at both ends. */
+async function samples(item: SoundItem, { context, mediaUrl }: Drawing, device: AudioContext): Promise<AudioBuffer> {
+  const { source } = item;
+  if (source.from === "file") {
+    const url = mediaUrl(textOr(source.file, context, ""));
+    if (!url) throw new Error("The sound is missing");
+    return decodedSound(url);
+  }
+  const rate = device.sampleRate;
+  const count = Math.max(1, Math.round((numberOr(source.ms, context, 200) / 1000) * rate));
+  const buffer = device.createBuffer(1, count, rate);
+  const data = buffer.getChannelData(0);
+  if (source.from === "tone") {
+    const step = (2 * Math.PI * numberOr(source.hertz, context, 440)) / rate;
+    for (let index = 0; index < count; index++) data[index] = Math.sin(step * index);
+  } else {
+    const stream = streamFor("noise", item.id);
+    for (let index = 0; index < count; index++) data[index] = 2 * stream.unit() - 1;
+  }
+  const ramp = Math.min(Math.floor(count / 2), Math.round((source.rampMs / 1000) * rate));
+  for (let index = 0; index < ramp; index++) {
+    const share = (1 - Math.cos((Math.PI * index) / ramp)) / 2;
+    data[index] = (data[index] ?? 0) * share;
+    data[count - 1 - index] = (data[count - 1 - index] ?? 0) * share;
+  }
+  return buffer;
+}
