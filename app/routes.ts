@@ -16,6 +16,7 @@ export default [
     route("results", "routes/results.tsx"),
   ]),
   route("studies/:code/edits", "routes/study-edits.ts"),
+  route("studies/:code/history", "routes/study-history.ts"),
   route("studies/:code/rehearsals", "routes/study-rehearsals.ts"),
   route("studies/:code/media", "routes/study-media-add.ts"),
   route("studies/:code/media/:sha256", "routes/study-media.ts"),

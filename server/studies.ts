@@ -58,6 +58,42 @@ export async function findStudy({ db }: Store, ownerId: string, code: string): P
   return row ? asStudy(row) : null;
 }
 
+/** The revision a study of this owner stands at, without reading it; null where there is none such. */
+export async function revisionOf({ db }: Store, ownerId: string, code: string): Promise<number | null> {
+  const row = await db
+    .selectFrom("study")
+    .select("revision")
+    .where("code", "=", code)
+    .where("owner_id", "=", ownerId)
+    .executeTakeFirst();
+  return row?.revision ?? null;
+}
+
+/** The study as it was at an earlier revision, by taking back what was saved since; null where that is not possible. */
+export async function documentAt({ db }: Store, study: Study, revision: number): Promise<StudyDocument | null> {
+  if (revision === study.revision) return study.document;
+  if (!(revision >= 1 && revision < study.revision)) return null;
+  const later = await db
+    .selectFrom("study_revision")
+    .select(["revision", "inverse"])
+    .where("study_id", "=", study.id)
+    .where("revision", ">", revision)
+    .where("revision", "<=", study.revision)
+    .orderBy("revision", "desc")
+    .execute();
+  if (later.length !== study.revision - revision) return null;
+  try {
+    const document = later.reduce(
+      (after: StudyDocument, { inverse }) => patched(after, JSON.parse(inverse) as Patch[]),
+      study.document,
+    );
+    const parsed = parseStudy(document);
+    return parsed.ok ? parsed.document : null;
+  } catch {
+    return null;
+  }
+}
+
 /** A study by its code whoever owns it: for the command line. */
 export async function findStudyByCode({ db }: Store, code: string): Promise<Study | null> {
   const row = await db.selectFrom("study").selectAll().where("code", "=", code).executeTakeFirst();

@@ -25,8 +25,10 @@ export function whenInWords(iso: string, now: number, offset: number): string {
 }
 
 /** A moment in words by this computer's clock; by UTC until the page runs in the browser, as the server wrote it. */
-export function When({ iso, form = "words" }: { iso: string; form?: "words" | "time" }) {
+export function When({ iso, form = "words" }: { iso: string; form?: "words" | "time" | "moment" }) {
   const offset = useInBrowser() ? new Date().getTimezoneOffset() : 0;
-  const text = form === "time" ? timeOfDay(iso, offset) : whenInWords(iso, Date.now(), offset);
+  const day = whenInWords(iso, Date.now(), offset);
+  const moment = day.includes(":") ? day : `${day}, ${timeOfDay(iso, offset)}`;
+  const text = form === "moment" ? moment : form === "time" ? timeOfDay(iso, offset) : day;
   return createElement("time", { dateTime: iso, suppressHydrationWarning: true }, text);
 }

@@ -10,16 +10,18 @@ type Props = {
   description?: string;
   /** Leaves out the close button: one of the buttons inside has to be pressed. */
   mustChoose?: boolean;
+  /** For what needs more room than a question does. */
+  wide?: boolean;
   children: ReactNode;
 };
 
-export function Dialog({ open, onOpenChange, title, description, mustChoose = false, children }: Props) {
+export function Dialog({ open, onOpenChange, title, description, mustChoose = false, wide = false, children }: Props) {
   return (
     <Radix.Root open={open} onOpenChange={onOpenChange}>
       <Radix.Portal>
         <Radix.Overlay className="fixed inset-0 z-40 bg-black/35" />
         <Radix.Content
-          className="fixed left-1/2 top-[18vh] z-50 grid max-h-[70vh] w-[min(520px,92vw)] -translate-x-1/2 gap-3 overflow-auto rounded-md border border-hairline bg-sheet p-5"
+          className={`fixed left-1/2 z-50 grid ${wide ? "top-[8vh] max-h-[84vh] w-[min(860px,94vw)]" : "top-[18vh] max-h-[70vh] w-[min(520px,92vw)]"} -translate-x-1/2 gap-3 overflow-auto rounded-md border border-hairline bg-sheet p-5`}
           {...(description ? {} : { "aria-describedby": undefined })}
         >
           <div className="flex items-start justify-between gap-4">

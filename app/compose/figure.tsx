@@ -5,7 +5,7 @@ import { isBinding, type AnswerSpec, type Block } from "~/core/design/types";
 import type { MediaUrl } from "~/player/stage/context";
 import { Chip } from "./chip";
 import { Miniature } from "./miniature";
-import { answerInWords, conditionInWords, durationInWords, keyLabel, refName } from "./words";
+import { answerInWords, conditionInWords, durationInWords, keyLabel, refName } from "~/core/describe/words";
 
 const [wide, high] = [170, 106];
 const [left, top] = [118, 8];

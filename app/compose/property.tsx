@@ -7,7 +7,7 @@ import { builtInNames } from "~/core/design/names";
 import { isBinding, type Bindable, type Block, type Ref, type Scalar } from "~/core/design/types";
 import { valueAsText, type Context } from "~/core/run/resolve";
 import { Chip } from "./chip";
-import { refName } from "./words";
+import { refName } from "~/core/describe/words";
 
 /** A line in the margin: what it is, and what it is set to. */
 export const Property = ({ label, children, htmlFor }: { label: string; children: ReactNode; htmlFor?: string }) => (

@@ -1,4 +1,4 @@
-import { conditionInWords } from "./words";
+import { conditionInWords } from "~/core/describe/words";
 import { useStudy } from "~/app/editing/use-study";
 import type { Block, Condition, Scalar } from "~/core/design/types";
 import { Choice, Property, TextField } from "./property";

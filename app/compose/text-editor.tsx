@@ -8,7 +8,7 @@ import { useStudy } from "~/app/editing/use-study";
 import type { Block, FormattedText, Ref } from "~/core/design/types";
 import { useNames } from "./property";
 import { fromEditor, nameContent, nameNode, textKey, toEditor } from "./written-text";
-import { refName } from "./words";
+import { refName } from "~/core/describe/words";
 
 type Props = {
   value: FormattedText;

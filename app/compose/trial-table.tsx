@@ -11,7 +11,7 @@ import { addColumn, addRows, removeRows, setCells, setCopies, type CellChange } 
 import { freeName, namesInReach } from "~/core/design/names";
 import type { Block, Column, Id, Row, StudyDocument } from "~/core/design/types";
 import { textCells } from "./grid-cell";
-import { keyLabel } from "./words";
+import { keyLabel } from "~/core/describe/words";
 
 /** A row as the grid edits it: every cell as text, by column id, and the copies. */
 type Line = { id: Id; copies: string; cells: Record<Id, string>; isShown?: boolean };

@@ -2,19 +2,28 @@ import { useState } from "react";
 import { Button } from "~/app/components/button";
 import { When } from "~/app/components/dates";
 import { Dialog } from "~/app/components/dialog";
-import { differencesInWords } from "~/core/design/differences";
-import type { StudyDocument } from "~/core/design/types";
+import { placeOfPath, valueInWords } from "~/core/describe/differences";
 import { useStudy } from "./use-study";
 
 /** Whether the work is saved, in a few words; opens what needs a decision. */
 export function SaveNote() {
-  const { save, editor, document } = useStudy();
+  const { save, conflicts } = useStudy();
   const [showMistakes, setShowMistakes] = useState(false);
+  const [showConflicts, setShowConflicts] = useState(false);
   const note = "text-sm whitespace-nowrap";
   return (
     <>
+      {conflicts.length > 0 && (
+        <button
+          type="button"
+          className={`${note} font-semibold text-chestnut underline`}
+          onClick={() => setShowConflicts(true)}
+        >
+          Also changed elsewhere: {conflicts.length} to look at
+        </button>
+      )}
       <span role="status" data-save={save.kind}>
-        {save.kind === "saved" && (
+        {save.kind === "saved" && conflicts.length === 0 && (
           <span className={`${note} text-muted`}>
             Saved <When iso={save.at} form="time" />
           </span>
@@ -23,9 +32,9 @@ export function SaveNote() {
         {save.kind === "waiting" && (
           <span
             className={`${note} font-semibold text-chestnut`}
-            title="The server cannot be reached. Your edits are kept in this window and sent again; leave it open."
+            title="The server cannot be reached. Your edits are kept on this computer and sent as soon as it is back."
           >
-            Not saved yet, trying again
+            Kept here, trying again
           </span>
         )}
         {save.kind === "refused" && (
@@ -37,7 +46,6 @@ export function SaveNote() {
             Not saved: see why
           </button>
         )}
-        {save.kind === "conflict" && <span className={`${note} font-semibold text-alarm`}>Changed elsewhere</span>}
       </span>
       <Dialog
         open={showMistakes && save.kind === "refused"}
@@ -49,61 +57,40 @@ export function SaveNote() {
           {save.kind === "refused" && save.mistakes.map((mistake) => <li key={mistake}>{mistake}</li>)}
         </ul>
       </Dialog>
-      <Dialog
-        open={save.kind === "conflict"}
-        onOpenChange={() => undefined}
-        title="This study was changed elsewhere"
-        mustChoose
-        description="Another tab or person saved it since you opened it here. Nothing has been overwritten: choose which version goes on. The other can be brought back with undo."
-      >
-        {save.kind === "conflict" && (
-          <div className="grid grid-cols-2 gap-3">
-            <Version
-              title="In this window"
-              document={document}
-              other={save.theirs}
-              button="Go on with this one"
-              onTake={() => editor.settle("mine")}
-            />
-            <Version
-              title="Saved elsewhere"
-              document={save.theirs}
-              other={document}
-              button="Take this one"
-              onTake={() => editor.settle("theirs")}
-            />
-          </div>
-        )}
-      </Dialog>
+      <Conflicts open={showConflicts && conflicts.length > 0} onOpenChange={setShowConflicts} />
     </>
   );
 }
 
-function Version({
-  title,
-  document,
-  other,
-  button,
-  onTake,
-}: {
-  title: string;
-  document: StudyDocument;
-  other: StudyDocument;
-  button: string;
-  onTake: () => void;
-}) {
-  const beyondTitle = differencesInWords({ ...other, title: document.title }, document);
-  const same = other.title === document.title ? "Nothing differs." : "Only the title differs.";
+/** The values that were set here and elsewhere at the same time, to take either. */
+function Conflicts({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
+  const { conflicts, document, editor } = useStudy();
   return (
-    <section className="grid content-start gap-2 rounded-md border border-hairline p-3">
-      <h3 className="font-semibold">{title}</h3>
-      <p className="font-serif text-[16px]">{document.title}</p>
-      <p className="text-sm text-muted">
-        {beyondTitle.length === 0 ? same : `Against the other one: ${beyondTitle.join(" ")}`}
-      </p>
-      <Button look="primary" onClick={onTake}>
-        {button}
-      </Button>
-    </section>
+    <Dialog
+      open={open}
+      onOpenChange={onOpenChange}
+      title="Changed here and elsewhere"
+      description="Another tab or person set the same while you did. What you set holds until you take the other; both can be brought back with undo and in the history."
+    >
+      <ul className="grid gap-3">
+        {conflicts.map((conflict) => (
+          <li key={conflict.path.join(" ")} className="grid gap-1 border-t border-hairline pt-2">
+            <b>{placeOfPath(document, conflict.path)}</b>
+            <span className="flex items-center justify-between gap-3">
+              <span>
+                here: <q>{valueInWords(conflict.mine)}</q>
+              </span>
+              <Button onClick={() => editor.settle(conflict, "mine")}>Keep this</Button>
+            </span>
+            <span className="flex items-center justify-between gap-3">
+              <span>
+                elsewhere: <q>{valueInWords(conflict.theirs)}</q>
+              </span>
+              <Button onClick={() => editor.settle(conflict, "theirs")}>Take this</Button>
+            </span>
+          </li>
+        ))}
+      </ul>
+    </Dialog>
   );
 }

@@ -1,8 +1,11 @@
+import fc from "fast-check";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { patched, type Patch } from "~/core/design/edits/edit";
+import { applyEdit, patched, type Patch } from "~/core/design/edits/edit";
 import { setSettings, setTitle } from "~/core/design/edits/study";
+import { addRows } from "~/core/design/edits/table";
 import type { StudyDocument } from "~/core/design/types";
-import { plainStudy } from "~/tests/support/studies";
+import { firstBlock, plainStudy } from "~/tests/support/studies";
+import type { EditorState, EditStore, LogEntry } from "./edit-store";
 import { StudyEditor } from "./study-editor";
 
 /** A server of one study: takes patches on its present revision, as the real one does. */
@@ -13,23 +16,74 @@ class FakeServer {
   isAway = false;
   refuses: string[] | null = null;
 
-  fetch = (_: string, init: { body: string }): Promise<Response> => {
+  history: StudyDocument[] = [];
+
+  fetch = (path: string, init?: { body: string }): Promise<Response> => {
     this.requests++;
     if (this.isAway) return Promise.reject(new TypeError("no network"));
+    const asked = new URLSearchParams(path.split("?")[1] ?? "");
+    if (!init && asked.has("at")) return Promise.resolve(Response.json({ document: this.at(Number(asked.get("at"))) }));
+    if (!init)
+      return Promise.resolve(
+        Number(asked.get("since")) === this.revision
+          ? new Response(null, { status: 204 })
+          : Response.json({ revision: this.revision, document: this.document }),
+      );
     const { base, patches } = JSON.parse(init.body) as { base: number; patches: Patch[] };
     if (this.refuses) return Promise.resolve(Response.json({ mistakes: this.refuses }, { status: 422 }));
     if (base !== this.revision)
       return Promise.resolve(Response.json({ revision: this.revision, document: this.document }, { status: 409 }));
-    this.document = patched(this.document, patches);
-    this.revision++;
+    this.save(patched(this.document, patches));
+    if (this.losesAnswers) return Promise.reject(new TypeError("the answer got lost"));
     return Promise.resolve(Response.json({ revision: this.revision, savedAt: "2026-11-23T10:00:00Z" }));
   };
+  losesAnswers = false;
+  at = (revision: number) => [...this.history, this.document][revision - 1] as StudyDocument;
+  /** As another tab or person saves. */
+  save(document: StudyDocument): void {
+    this.history.push(this.document);
+    this.document = document;
+    this.revision++;
+  }
+}
+
+/** A disk of this computer that outlives windows. */
+class Disk {
+  kept = new Map<string, { state: EditorState | null; log: LogEntry[] }>();
+  open(window: string): EditStore {
+    const own = () => this.kept.get(window) ?? { state: null, log: [] };
+    return {
+      recall: () => {
+        const { state, log } = structuredClone(own());
+        return Promise.resolve(state ? { state, log } : null);
+      },
+      leftBehind: () => {
+        const others = [...this.kept].filter(([name]) => name !== window);
+        for (const [name] of others) this.kept.delete(name);
+        return Promise.resolve(
+          others.flatMap(([, { state, log }]) => (state && state.unsent.length > 0 ? [{ state, log }] : [])),
+        );
+      },
+      append: (entry) => {
+        const { state, log } = own();
+        this.kept.set(window, { state, log: [...log, structuredClone(entry)] });
+        return Promise.resolve();
+      },
+      save: (state) => {
+        this.kept.set(window, { ...own(), state: structuredClone(state) });
+        return Promise.resolve();
+      },
+      forget: () => Promise.resolve(void this.kept.delete(window)),
+      close: () => undefined,
+    };
+  }
 }
 
 let server: FakeServer;
 let editor: StudyEditor;
 const title = () => editor.snapshot().document.title;
 const save = () => editor.snapshot().save.kind;
+const addRow = (id: string) => addRows(firstBlock(plainStudy()).id, [{ id, copies: 1, cells: {} }], 99);
 /** Lets timers run and what they start come to its end. */
 const pass = (ms: number) => vi.advanceTimersByTimeAsync(ms);
 
@@ -110,7 +164,7 @@ describe("the study editor", () => {
     server.isAway = true;
     editor.apply(setTitle("A"));
     await pass(900);
-    expect([save(), editor.hasUnsent]).toEqual(["waiting", true]);
+    expect([save(), editor.wouldLose]).toEqual(["waiting", true]);
     editor.apply(setSettings({ seed: "FOG" }));
     server.isAway = false;
     await pass(5000);
@@ -136,48 +190,177 @@ describe("the study editor", () => {
     expect(await editor.saveNow()).toBe(false);
   });
 
-  describe("when the study was changed elsewhere", () => {
-    const theirs = () => ({ ...plainStudy(), title: "Theirs" });
-    beforeEach(async () => {
-      server.document = theirs();
-      server.revision = 2;
+  describe("when others edit too", () => {
+    const elsewhere = (change: (document: StudyDocument) => void) => {
+      const theirs = structuredClone(server.document);
+      change(theirs);
+      server.save(theirs);
+    };
+
+    it("shows what they saved within two seconds", async () => {
+      const stop = editor.watch();
+      elsewhere((document) => (document.title = "Theirs"));
+      await pass(2000);
+      stop();
+      expect([title(), save(), editor.snapshot().canUndo]).toEqual(["Theirs", "saved", false]);
+    });
+
+    it("merges with what is being edited here, and saves both", async () => {
+      elsewhere((document) => (document.description = "Dusk"));
+      editor.apply(setTitle("Mine"));
+      await pass(2000);
+      expect([server.document.title, server.document.description, save()]).toEqual(["Mine", "Dusk", "saved"]);
+      expect(editor.snapshot().conflicts).toEqual([]);
+    });
+
+    it("tells of what both set, keeps what was set here, and takes the other when asked", async () => {
+      elsewhere((document) => (document.title = "Theirs"));
+      editor.apply(setTitle("Mine"));
+      await pass(2000);
+      const [conflict] = editor.snapshot().conflicts;
+      expect([title(), server.document.title, conflict]).toEqual([
+        "Mine",
+        "Mine",
+        { path: ["title"], mine: "Mine", theirs: "Theirs" },
+      ]);
+      editor.settle(conflict!, "theirs");
+      await pass(900);
+      expect([server.document.title, editor.snapshot().conflicts]).toEqual(["Theirs", []]);
+      editor.undo();
+      expect(title()).toBe("Mine");
+    });
+
+    it("takes back own steps only, whatever others did since", async () => {
+      const stop = editor.watch();
+      const before = title();
       editor.apply(setTitle("Mine"));
       await pass(900);
-    });
-
-    it("sends nothing more until one is chosen, and has both at hand", async () => {
-      editor.apply(setSettings({ seed: "LATER" }));
-      await pass(5000);
-      expect(editor.snapshot().save).toEqual({ kind: "conflict", theirs: theirs(), revision: 2 });
-      expect([title(), server.document.title]).toEqual(["Mine", "Theirs"]);
-    });
-
-    it("takes theirs, and undo brings mine back as a new edit", async () => {
-      editor.settle("theirs");
-      expect([title(), save()]).toEqual(["Theirs", "saved"]);
+      elsewhere((document) => (document.description = "Dusk"));
+      await pass(2000);
       editor.undo();
+      expect([title(), editor.snapshot().document.description]).toEqual([before, "Dusk"]);
+      editor.redo();
       await pass(900);
-      expect([title(), server.document.title, server.revision]).toEqual(["Mine", "Mine", 3]);
+      stop();
+      expect([server.document.title, server.document.description]).toEqual(["Mine", "Dusk"]);
+    });
+  });
+
+  describe("over a reload", () => {
+    const disk = () => new Disk();
+    const reopen = async (on: Disk, window = "w") => {
+      editor = new StudyEditor("amber-quay", server.document, server.revision, "2026-11-23T09:00:00Z");
+      await editor.recall(on.open(window));
+    };
+
+    it("undoes and redoes what was done before", async () => {
+      const on = disk();
+      const before = title();
+      await reopen(on);
+      for (const each of ["A", "B"]) editor.apply(setTitle(each));
+      await pass(900);
+      await reopen(on);
+      editor.undo();
+      editor.undo();
+      expect([title(), editor.snapshot().canUndo]).toEqual([before, false]);
+      editor.redo();
+      editor.redo();
+      await pass(900);
+      expect([title(), server.document.title]).toEqual(["B", "B"]);
     });
 
-    it("puts mine on top of theirs as a new edit", async () => {
-      editor.settle("mine");
+    it("sends what it could not send before", async () => {
+      const on = disk();
+      await reopen(on);
+      server.isAway = true;
+      editor.apply(setTitle("A"));
       await pass(900);
-      expect([save(), server.document.title, server.revision]).toEqual(["saved", "Mine", 3]);
+      expect(editor.wouldLose).toBe(false);
+      server.isAway = false;
+      const [document, revision] = [server.document, server.revision];
+      editor = new StudyEditor("amber-quay", document, revision, "2026-11-23T09:00:00Z");
+      await editor.recall(on.open("w"));
+      expect(title()).toBe("A");
+      await pass(900);
+      expect([server.document.title, save()]).toEqual(["A", "saved"]);
     });
 
-    it("leads with undo over theirs and back through this window's own history, whichever was chosen", async () => {
-      const own = plainStudy().title;
-      editor.settle("mine");
-      const titles: string[] = [];
-      while (editor.snapshot().canUndo) {
-        editor.undo();
-        titles.push(title());
-      }
-      expect(titles).toEqual(["Theirs", "Mine", own]);
-      while (editor.snapshot().canRedo) editor.redo();
-      await pass(900);
-      expect([title(), save(), server.document.title]).toEqual(["Mine", "saved", "Mine"]);
+    it("does nothing twice where the server had saved and only its answer got lost", async () => {
+      const on = disk();
+      await reopen(on);
+      server.losesAnswers = true;
+      editor.apply(addRow("r-new"));
+      await pass(400);
+      server.losesAnswers = false;
+      await reopen(on);
+      await pass(3000);
+      const rows = firstBlock(server.document).table.rows.map(({ id }) => id);
+      expect([rows.filter((id) => id === "r-new"), editor.snapshot().conflicts, save()]).toEqual([
+        ["r-new"],
+        [],
+        "saved",
+      ]);
     });
+
+    it("takes over what a window that was closed had not sent", async () => {
+      const on = disk();
+      await reopen(on, "closed");
+      server.isAway = true;
+      editor.apply(setTitle("A"));
+      await pass(900);
+      server.isAway = false;
+      const left = editor;
+      await reopen(on, "new");
+      await pass(900);
+      expect([server.document.title, title()]).toEqual(["A", "A"]);
+      expect(left.snapshot().document.title).toBe("A");
+    });
+
+    it("merges what was kept here with what others saved meanwhile", async () => {
+      const on = disk();
+      await reopen(on);
+      server.isAway = true;
+      editor.apply(setTitle("A"));
+      await pass(900);
+      server.isAway = false;
+      server.save({ ...structuredClone(server.document), description: "Dusk" });
+      await reopen(on);
+      await pass(900);
+      expect([server.document.title, server.document.description]).toEqual(["A", "Dusk"]);
+    });
+  });
+
+  it("follows any doing, undoing and others' doing: undoing all own steps leaves only what others did", async () => {
+    await fc.assert(
+      fc.asyncProperty(
+        fc.array(fc.constantFrom("edit", "undo", "redo", "theirs", "wait"), { maxLength: 25 }),
+        async (steps) => {
+          server = new FakeServer();
+          vi.stubGlobal("fetch", server.fetch);
+          editor = new StudyEditor("amber-quay", server.document, 1, "2026-11-23T09:00:00Z");
+          let count = 0;
+          const theirs: string[] = [];
+          for (const step of steps) {
+            if (step === "edit") editor.apply(addRow(`own-${++count}`));
+            else if (step === "undo") editor.undo();
+            else if (step === "redo") editor.redo();
+            else if (step === "wait") await pass(600);
+            else {
+              const id = `their-${++count}`;
+              theirs.push(id);
+              server.save(applyEdit(server.document, addRow(id)).document);
+              await editor.lookForChanges();
+            }
+          }
+          while (editor.snapshot().canUndo) editor.undo();
+          await pass(6000);
+          const rows = firstBlock(server.document).table.rows.map(({ id }) => id);
+          expect(rows.slice(0, 2)).toEqual(firstBlock(plainStudy()).table.rows.map(({ id }) => id));
+          expect(rows.slice(2).toSorted()).toEqual(theirs.toSorted());
+          expect(editor.snapshot().document).toEqual(server.document);
+        },
+      ),
+      { numRuns: 60 },
+    );
   });
 });

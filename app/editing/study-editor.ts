@@ -1,31 +1,47 @@
-import { applyEdit, patched, type Edit, type Patch } from "~/core/design/edits/edit";
+import { patchesBetween } from "~/core/design/edits/between";
+import { applyEdit, patched, type Edit } from "~/core/design/edits/edit";
+import { merge, transplanted, type Conflict } from "~/core/design/merge";
 import type { StudyDocument } from "~/core/design/types";
+import type { Change, EditorState, EditStore, LogEntry, Remembered, Span } from "./edit-store";
 
 export type SaveState =
   | { kind: "saved"; at: string }
   | { kind: "saving" }
-  /** The server cannot be reached; the edits are kept in this window and sent again. */
+  /** The server cannot be reached; the edits are kept on this computer and sent again. */
   | { kind: "waiting" }
-  | { kind: "refused"; mistakes: string[] }
-  /** The study was changed elsewhere since: both versions are there, and the person chooses. */
-  | { kind: "conflict"; theirs: StudyDocument; revision: number };
+  | { kind: "refused"; mistakes: string[] };
 
-type Change = { patches: Patch[]; inverse: Patch[] };
-type Undoable = Change & { merge: string | null; at: number };
-export type EditorSnapshot = { document: StudyDocument; save: SaveState; canUndo: boolean; canRedo: boolean };
+export type EditorSnapshot = {
+  document: StudyDocument;
+  save: SaveState;
+  canUndo: boolean;
+  canRedo: boolean;
+  /** Values that were changed here and elsewhere; what was set here holds until the other is taken. */
+  conflicts: Conflict[];
+};
 
 const mergeWithinMs = 1500;
 const sendAfterMs = 350;
+const lookEveryMs = 1200;
 
-/** The study being edited in this window: every change goes through `apply`; saving, undo and redo come from its patches. */
+/**
+ * The study being edited in this window: every change goes through `apply`. All changes, also those that come from
+ * other windows, make one log, kept on disk; undo and redo take spans of it back, also when others have edited since.
+ * What the server has not yet acknowledged is sent until it has, and merged with what was saved elsewhere meanwhile.
+ */
 export class StudyEditor {
   #document: StudyDocument;
-  #revision: number;
-  #undo: Undoable[] = [];
-  #redo: Undoable[] = [];
+  #server: { document: StudyDocument; revision: number };
+  #log: LogEntry[] = [];
+  #undo: Span[] = [];
+  #redo: EditorState["redo"] = [];
   #unsent: Change[] = [];
+  #conflicts: Conflict[] = [];
+  #store: EditStore | null = null;
+  #isKept = true;
   #sending = false;
   #timer: ReturnType<typeof setTimeout> | null = null;
+  #watch: ReturnType<typeof setInterval> | null = null;
   #listeners = new Set<() => void>();
   #snapshot: EditorSnapshot;
   #save: SaveState;
@@ -37,7 +53,7 @@ export class StudyEditor {
     savedAt: string,
   ) {
     this.#document = document;
-    this.#revision = revision;
+    this.#server = { document, revision };
     this.#save = { kind: "saved", at: savedAt };
     this.#snapshot = this.#take();
   }
@@ -48,33 +64,68 @@ export class StudyEditor {
   };
   snapshot = (): EditorSnapshot => this.#snapshot;
 
+  /** Brings back what this window, or one that was closed, had on disk; from now on everything is kept there. */
+  async recall(store: EditStore): Promise<void> {
+    const remembered = await store.recall().catch(() => null);
+    const others = await store.leftBehind().catch((): Remembered[] => []);
+    if (remembered && this.#log.length === 0) await this.#resume(remembered).catch(() => store.forget());
+    else await store.forget().catch(() => undefined);
+    this.#store = store;
+    for (const entry of this.#log) void store.append(entry).catch(() => (this.#isKept = false));
+    for (const { state } of others) await this.#adopt(state).catch(() => undefined);
+    this.#persist();
+    this.#tell();
+  }
+
+  /** Looks for what others save, until what it gives is called. */
+  watch(): () => void {
+    this.#watch ??= setInterval(() => void this.lookForChanges(), lookEveryMs);
+    return () => {
+      if (this.#watch) clearInterval(this.#watch);
+      this.#watch = null;
+    };
+  }
+
   /** Carries out an edit. Edits with the same `merge` word shortly after each other are one step of undo; one that begins with `drag ` however long it takes. */
   apply(edit: Edit, merge: string | null = null): void {
     const { document, patches, inverse } = applyEdit(this.#document, edit);
     if (patches.length === 0) return;
     const last = this.#undo.at(-1);
-    const at = Date.now();
-    if (merge !== null && last?.merge === merge && (at - last.at < mergeWithinMs || merge.startsWith("drag "))) {
-      last.patches.push(...patches);
-      last.inverse = [...inverse, ...last.inverse];
-      last.at = at;
-    } else this.#undo.push({ patches: [...patches], inverse, merge, at });
+    const [at, number] = [Date.now(), this.#log.length];
+    const goesOn =
+      last !== undefined &&
+      merge !== null &&
+      last.merge === merge &&
+      last.to === number - 1 &&
+      (at - last.at < mergeWithinMs || merge.startsWith("drag "));
+    if (goesOn) this.#undo[this.#undo.length - 1] = { ...last, to: number, at };
+    else this.#undo.push({ from: number, to: number, merge, at });
     this.#redo = [];
     this.#moveTo(document, { patches, inverse });
   }
 
   undo(): void {
-    const step = this.#undo.pop();
-    if (!step) return;
-    this.#redo.push(step);
-    this.#moveTo(patched(this.#document, step.inverse), { patches: step.inverse, inverse: step.patches });
+    const span = this.#undo.pop();
+    if (!span) return;
+    const number = this.#log.length;
+    const entries = this.#log.slice(span.from, span.to + 1);
+    if (span.to === number - 1) this.#moveBack(entries);
+    else this.#carryOver(this.#after(span.to), this.#after(span.from - 1));
+    this.#redo.push({ span, undoneBy: number });
+    this.#persist();
+    this.#tell();
   }
 
   redo(): void {
     const step = this.#redo.pop();
     if (!step) return;
-    this.#undo.push({ ...step, merge: null });
-    this.#moveTo(patched(this.#document, step.patches), step);
+    const number = this.#log.length;
+    const undone = this.#log[step.undoneBy];
+    if (undone && step.undoneBy === number - 1) this.#moveBack([undone]);
+    else this.#carryOver(this.#after(step.span.from - 1), this.#after(step.span.to));
+    this.#undo.push({ from: number, to: number, merge: null, at: Date.now() });
+    this.#persist();
+    this.#tell();
   }
 
   /** Settled when nothing is left to send, or it cannot be sent now; true when all is saved. */
@@ -85,44 +136,131 @@ export class StudyEditor {
     return this.#unsent.length === 0 && this.#save.kind === "saved";
   }
 
-  get hasUnsent(): boolean {
-    return this.#unsent.length > 0;
+  /** Whether leaving now would lose something: there are edits that are neither saved nor on disk. */
+  get wouldLose(): boolean {
+    return this.#unsent.length > 0 && (this.#store === null || !this.#isKept);
   }
 
-  /** Ends a conflict: takes the version saved elsewhere, or puts this window's on top of it as a new edit. */
-  settle(take: "theirs" | "mine"): void {
-    if (this.#save.kind !== "conflict") return;
-    const { theirs, revision } = this.#save;
-    const mine = this.#document;
-    this.#revision = revision;
-    this.#unsent = [];
-    this.#save = { kind: "saving" };
-    const whole = (value: StudyDocument): Patch[] => [{ op: "replace", path: [], value }];
-    const step = (from: StudyDocument, to: StudyDocument): Undoable => ({
-      patches: whole(to),
-      inverse: whole(from),
-      merge: null,
-      at: Date.now(),
-    });
-    // Undo leads over theirs in both cases, and from there back into this window's own history.
-    this.#undo.push(step(mine, theirs));
-    this.#redo = [];
-    if (take === "theirs") {
-      this.#document = theirs;
-      this.#save = { kind: "saved", at: new Date().toISOString() };
-      this.#tell();
-    } else {
-      this.#undo.push(step(theirs, mine));
-      this.#moveTo(mine, step(theirs, mine));
+  /** Ends a conflict: takes what was set elsewhere, as an edit of its own, or leaves what was set here. */
+  settle(conflict: Conflict, take: "mine" | "theirs"): void {
+    this.#conflicts = this.#conflicts.filter((each) => each !== conflict);
+    if (take === "theirs") this.apply((draft) => setAt(draft, conflict.path, conflict.theirs));
+    this.#tell();
+  }
+
+  /** Asks the server whether others have saved since, and takes it in. */
+  async lookForChanges(): Promise<void> {
+    if (this.#sending) return;
+    const { revision } = this.#server;
+    try {
+      const response = await fetch(`/studies/${this.code}/edits?since=${revision}`);
+      if (response.status !== 200) return;
+      const newer = (await response.json()) as { revision: number; document: StudyDocument };
+      if (!this.#sending && this.#server.revision === revision) this.#receive(newer.document, newer.revision);
+    } catch {
+      // Away just now; sending says so where it matters.
     }
   }
 
+  /** The document as it was after an entry of the log; −1 is before the first. */
+  #after(number: number): StudyDocument {
+    let document = this.#document;
+    for (let at = this.#log.length - 1; at > number; at--)
+      document = patched(document, (this.#log[at] as LogEntry).inverse);
+    return document;
+  }
+
+  #moveBack(entries: LogEntry[]): void {
+    const inverse = entries.flatMap(({ patches }) => patches);
+    const patches = entries.toReversed().flatMap((entry) => entry.inverse);
+    this.#moveTo(patched(this.#document, patches), { patches, inverse });
+  }
+
+  /** Carries the change from one version to another over to the present one. */
+  #carryOver(from: StudyDocument, to: StudyDocument): void {
+    const document = transplanted(from, to, this.#document);
+    this.#moveTo(document, between(this.#document, document));
+  }
+
   #moveTo(document: StudyDocument, change: Change): void {
-    this.#document = document;
-    this.#unsent.push(change);
+    this.#record(document, change);
+    if (change.patches.length > 0) this.#unsent.push(change);
     if (this.#save.kind === "saved" || this.#save.kind === "refused") this.#save = { kind: "saving" };
-    if (this.#save.kind !== "conflict") this.#sendSoon(sendAfterMs);
+    this.#sendSoon(sendAfterMs);
+    this.#persist();
     this.#tell();
+  }
+
+  #record(document: StudyDocument, change: Change): void {
+    this.#document = document;
+    const entry = { ...change, number: this.#log.length };
+    this.#log.push(entry);
+    void this.#store?.append(entry).catch(() => (this.#isKept = false));
+  }
+
+  #persist(): void {
+    const state = { revision: this.#server.revision, unsent: this.#unsent, undo: this.#undo, redo: this.#redo };
+    void this.#store?.save(state).then(
+      () => (this.#isKept = true),
+      () => (this.#isKept = false),
+    );
+  }
+
+  /** Takes in a version saved elsewhere: at once where nothing is unsent here, else merged with what is. */
+  #receive(theirs: StudyDocument, revision: number): void {
+    const mine = this.#document;
+    const { document, conflicts } =
+      this.#unsent.length === 0 ? { document: theirs, conflicts: [] } : merge(this.#server.document, mine, theirs);
+    this.#server = { document: theirs, revision };
+    const change = between(mine, document);
+    if (change.patches.length > 0) this.#record(document, change);
+    const rest = between(theirs, document);
+    this.#unsent = rest.patches.length > 0 ? [rest] : [];
+    this.#conflicts = [...this.#conflicts, ...conflicts];
+    if (this.#unsent.length > 0) this.#sendSoon(0);
+    else if (this.#save.kind !== "refused") this.#save = { kind: "saved", at: new Date().toISOString() };
+    this.#persist();
+    this.#tell();
+  }
+
+  async #resume({ state, log }: Remembered): Promise<void> {
+    const now = this.#server;
+    const base = state.revision === now.revision ? now.document : await this.#documentAt(state.revision);
+    const document = patched(
+      base,
+      state.unsent.flatMap(({ patches }) => patches),
+    );
+    this.#log = log;
+    this.#document = document;
+    this.#server = { document: base, revision: state.revision };
+    this.#undo = state.undo.filter(({ to }) => to < log.length);
+    this.#redo = state.redo.filter(({ span, undoneBy }) => span.to < log.length && undoneBy < log.length);
+    this.#unsent = state.unsent;
+    if (state.unsent.length > 0) {
+      this.#save = { kind: "saving" };
+      this.#sendSoon(0);
+    }
+    if (state.revision !== now.revision) this.#receive(now.document, now.revision);
+  }
+
+  /** Takes over what a closed window had not sent, as an edit of this one. */
+  async #adopt({ revision, unsent }: EditorState): Promise<void> {
+    const base = revision === this.#server.revision ? this.#server.document : await this.#documentAt(revision);
+    const theirs = patched(
+      base,
+      unsent.flatMap(({ patches }) => patches),
+    );
+    const number = this.#log.length;
+    const { document, conflicts } = merge(base, theirs, this.#document);
+    this.#moveTo(document, between(this.#document, document));
+    this.#undo.push({ from: number, to: number, merge: null, at: Date.now() });
+    this.#conflicts = [...this.#conflicts, ...conflicts];
+  }
+
+  async #documentAt(revision: number): Promise<StudyDocument> {
+    const response = await fetch(`/studies/${this.code}/edits?at=${revision}`);
+    if (!response.ok) throw new Error(`No revision ${revision} of this study`);
+    return ((await response.json()) as { document: StudyDocument }).document;
   }
 
   #sendSoon(ms: number): void {
@@ -133,16 +271,17 @@ export class StudyEditor {
   }
 
   async #send(): Promise<void> {
-    if (this.#sending || this.#unsent.length === 0 || this.#save.kind === "conflict") return;
+    if (this.#sending || this.#unsent.length === 0) return;
     this.#sending = true;
     const sent = this.#unsent.length;
+    const document = this.#document;
     const patches = this.#unsent.flatMap((change) => change.patches);
     const inverse = this.#unsent.toReversed().flatMap((change) => change.inverse);
     try {
       const response = await fetch(`/studies/${this.code}/edits`, {
         method: "POST",
         headers: { "Content-Type": "application/json" },
-        body: JSON.stringify({ base: this.#revision, patches, inverse }),
+        body: JSON.stringify({ base: this.#server.revision, patches, inverse }),
       });
       const answer = (await response.json()) as {
         revision: number;
@@ -151,12 +290,14 @@ export class StudyEditor {
         mistakes?: string[];
       };
       if (response.ok) {
-        this.#revision = answer.revision;
+        this.#server = { document, revision: answer.revision };
         this.#unsent.splice(0, sent);
         this.#save = this.#unsent.length > 0 ? { kind: "saving" } : { kind: "saved", at: answer.savedAt };
-      } else if (response.status === 409)
-        this.#save = { kind: "conflict", theirs: answer.document, revision: answer.revision };
-      else this.#save = { kind: "refused", mistakes: answer.mistakes ?? ["The server refused the change."] };
+        this.#persist();
+      } else if (response.status === 409) this.#receive(answer.document, answer.revision);
+      else if (response.status < 500)
+        this.#save = { kind: "refused", mistakes: answer.mistakes ?? ["The server refused the change."] };
+      else throw new Error("The server failed");
     } catch {
       this.#save = { kind: "waiting" };
     }
@@ -171,10 +312,35 @@ export class StudyEditor {
     save: this.#save,
     canUndo: this.#undo.length > 0,
     canRedo: this.#redo.length > 0,
+    conflicts: this.#conflicts,
   });
 
   #tell(): void {
     this.#snapshot = this.#take();
     for (const listener of this.#listeners) listener();
   }
+}
+
+const between = (from: StudyDocument, to: StudyDocument): Change => ({
+  patches: patchesBetween(from, to),
+  inverse: patchesBetween(to, from),
+});
+
+/** Sets the value at a path that leads through ids where a list has them; undefined takes it away. */
+function setAt(draft: unknown, path: string[], value: unknown): void {
+  let here = draft as Record<string, unknown> | { id?: string; part?: string }[];
+  const step = (into: typeof here, key: string): string | number =>
+    Array.isArray(into) ? into.findIndex((entry) => entry.id === key || entry.part === key) : key;
+  for (const key of path.slice(0, -1)) {
+    const next = (here as Record<string | number, unknown>)[step(here, key)];
+    if (typeof next !== "object" || next === null) return;
+    here = next as typeof here;
+  }
+  const last = step(here, path.at(-1) ?? "");
+  if (Array.isArray(here)) {
+    if (value === undefined && Number(last) >= 0) here.splice(Number(last), 1);
+    else if (Number(last) >= 0) here[Number(last)] = value as { id?: string };
+    else if (value !== undefined) here.push(value as { id?: string });
+  } else if (value === undefined) delete here[last];
+  else here[last] = value;
 }

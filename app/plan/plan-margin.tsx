@@ -4,7 +4,7 @@ import { useNavigate } from "react-router";
 import { BlockSettings } from "~/app/compose/block-settings";
 import { Margin } from "~/app/compose/margin";
 import { Choice, Property, Section, TextField } from "~/app/compose/property";
-import { keyLabel } from "~/app/compose/words";
+import { keyLabel } from "~/core/describe/words";
 import { Button, IconButton } from "~/app/components/button";
 import { Dialog } from "~/app/components/dialog";
 import { newId, useStudy } from "~/app/editing/use-study";

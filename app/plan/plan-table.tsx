@@ -16,7 +16,7 @@ import {
 import { CSS } from "@dnd-kit/utilities";
 import { FileText, GripVertical, LayoutGrid, Repeat2 } from "lucide-react";
 import { useInBrowser } from "~/app/components/use-in-browser";
-import { keyLabel } from "~/app/compose/words";
+import { keyLabel } from "~/core/describe/words";
 import { useStudy } from "~/app/editing/use-study";
 import { conditionColor } from "~/app/ribbon/palette";
 import { movePart } from "~/core/design/edits/parts";

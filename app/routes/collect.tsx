@@ -8,7 +8,7 @@ import { When } from "~/app/components/dates";
 import { useStudy } from "~/app/editing/use-study";
 import { conditionColor } from "~/app/ribbon/palette";
 import { preflight } from "~/core/check/preflight";
-import { differencesInWords } from "~/core/design/differences";
+import { differencesInWords } from "~/core/describe/differences";
 import { partsInOrder, trialsInBlock } from "~/core/design/lookup";
 import type { StudyDocument } from "~/core/design/types";
 import { freezeRelease, linksOf, listReleases } from "~/server/releases";

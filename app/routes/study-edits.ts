@@ -1,7 +1,7 @@
 import * as yup from "yup";
-import { requireStudy } from "~/app/account.server";
+import { requireAccount, requireStudy } from "~/app/account.server";
 import type { Patch } from "~/core/design/edits/edit";
-import { saveEdit } from "~/server/studies";
+import { documentAt, revisionOf, saveEdit } from "~/server/studies";
 import type { Route } from "./+types/study-edits";
 
 const patches = () =>
@@ -27,8 +27,22 @@ export async function action({ request, context, params }: Route.ActionArgs) {
   return saved.kind === "newer" ? Response.json(saved, { status: 409 }) : Response.json(saved, { status: 422 });
 }
 
-/** The study as it is saved, for a tab that has fallen behind. */
+/**
+ * What a tab asks that may have fallen behind: with `since` the newer version, or 204 where there is none; with `at` the
+ * study as it was at a revision.
+ */
 export async function loader({ request, context, params }: Route.LoaderArgs) {
-  const { revision, document } = await requireStudy(request, context, params.code);
-  return Response.json({ revision, document });
+  const asked = new URL(request.url).searchParams;
+  const since = asked.get("since");
+  if (since !== null) {
+    const account = await requireAccount(request, context);
+    if ((await revisionOf(context.store, account.id, params.code)) === Number(since))
+      return new Response(null, { status: 204 });
+  }
+  const study = await requireStudy(request, context, params.code);
+  const at = asked.get("at");
+  const document = at === null ? study.document : await documentAt(context.store, study, Number(at));
+  return document
+    ? Response.json({ revision: at === null ? study.revision : Number(at), document })
+    : Response.json({ reason: "That version can no longer be put together." }, { status: 404 });
 }

@@ -1,9 +1,11 @@
-import { Redo2, Undo2 } from "lucide-react";
+import { History as HistoryIcon, Redo2, Undo2 } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
 import { NavLink, Outlet, useLocation } from "react-router";
 import { requireStudy } from "~/app/account.server";
 import { IconButton } from "~/app/components/button";
 import { Strip } from "~/app/components/strip";
+import { openEditStore, type EditStore } from "~/app/editing/edit-store";
+import { History } from "~/app/editing/history";
 import { SaveNote } from "~/app/editing/save-note";
 import { StudyEditor } from "~/app/editing/study-editor";
 import { StudyContext, useStudy, type View } from "~/app/editing/use-study";
@@ -61,7 +63,7 @@ function StudyWindow({ code, document, revision, editedAt }: Route.ComponentProp
 
   useEffect(() => {
     const leaving = (event: BeforeUnloadEvent) => {
-      if (editor.hasUnsent) event.preventDefault();
+      if (editor.wouldLose) event.preventDefault();
     };
     const keys = (event: KeyboardEvent) => {
       const isField =
@@ -73,12 +75,23 @@ function StudyWindow({ code, document, revision, editedAt }: Route.ComponentProp
     };
     addEventListener("beforeunload", leaving);
     addEventListener("keydown", keys);
+    let [store, isOver]: [EditStore | null, boolean] = [null, false];
+    void openEditStore(code)
+      .then((opened) => {
+        if (isOver) return opened.close();
+        store = opened;
+        return editor.recall(opened);
+      })
+      .catch(() => undefined);
+    const stopWatching = editor.watch();
     return () => {
+      isOver = true;
+      stopWatching();
       removeEventListener("beforeunload", leaving);
       removeEventListener("keydown", keys);
-      void editor.saveNow();
+      void editor.saveNow().finally(() => store?.close());
     };
-  }, [editor]);
+  }, [editor, code]);
 
   return (
     <StudyContext value={study}>
@@ -95,6 +108,7 @@ function StudyWindow({ code, document, revision, editedAt }: Route.ComponentProp
 
 function StudyStrip() {
   const { code, document, editor, canUndo, canRedo, edit } = useStudy();
+  const [showHistory, setShowHistory] = useState(false);
   return (
     <Strip
       beside={
@@ -129,6 +143,8 @@ function StudyStrip() {
       <SaveNote />
       <IconButton icon={Undo2} label="Undo (Ctrl Z)" disabled={!canUndo} onClick={() => editor.undo()} />
       <IconButton icon={Redo2} label="Redo (Ctrl Shift Z)" disabled={!canRedo} onClick={() => editor.redo()} />
+      <IconButton icon={HistoryIcon} label="History" onClick={() => setShowHistory(true)} />
+      <History open={showHistory} onOpenChange={setShowHistory} />
     </Strip>
   );
 }

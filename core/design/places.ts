@@ -61,7 +61,24 @@ const propertyWords: Record<string, string> = {
   color: "colour",
   sha256: "content hash",
   mime: "kind of file",
+  turned: "turn",
+  right: "right answer",
+  match: "comparison",
+  onAnswer: "what an answer does",
+  onEarly: "what an early answer does",
+  counts: "which answer counts",
+  countsFrom: "onset it counts from",
+  when: "condition",
+  begins: "appearance",
+  ends: "going",
+  upsideDown: "flip",
+  lineSpacing: "line spacing",
+  cases: "cases",
+  factor: "factor mark",
 };
+
+/** A property of the document as people call it. */
+export const propertyInWords = (property: string): string => propertyWords[property] ?? property;
 
 function entryInWords(list: string, step: string, entry: unknown): string {
   const named = typeof entry === "object" && entry !== null ? (entry as { name?: unknown; kind?: unknown }) : {};

@@ -123,4 +123,17 @@ export const migrations: Record<string, Migration> = {
         .execute();
     },
   },
+  "0002_named_versions": {
+    up: async (db: Any) => {
+      await db.schema
+        .createTable("study_version")
+        .addColumn("study_id", "text", (c) => c.notNull().references("study.id"))
+        .addColumn("revision", "integer", (c) => c.notNull())
+        .addColumn("name", "text", (c) => c.notNull())
+        .addColumn("named_at", "text", (c) => c.notNull())
+        .addPrimaryKeyConstraint("study_version_key", ["study_id", "revision"])
+        .execute();
+      await db.schema.createIndex("study_media_hash").on("study_media").column("sha256").execute();
+    },
+  },
 };

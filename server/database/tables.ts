@@ -27,6 +27,8 @@ type StudyTable = {
 };
 /** One row an accepted edit: the patches that lead from the revision before to this one, and back. */
 type StudyRevisionTable = { study_id: string; revision: number; patches: string; inverse: string; saved_at: Time };
+/** A revision that was given a name. */
+type StudyVersionTable = { study_id: string; revision: number; name: string; named_at: Time };
 type StudyMediaTable = { study_id: string; sha256: string; mime: string; bytes: number; added_at: Time };
 /** `number` is null for the snapshot a rehearsal plays. */
 type ReleaseTable = {
@@ -82,6 +84,7 @@ export type Tables = {
   sign_in_try: SignInTryTable;
   study: StudyTable;
   study_revision: StudyRevisionTable;
+  study_version: StudyVersionTable;
   study_media: StudyMediaTable;
   release: ReleaseTable;
   entry_link: EntryLinkTable;

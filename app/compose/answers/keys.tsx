@@ -9,7 +9,7 @@ import { resolve } from "~/core/run/resolve";
 import { keyName } from "~/player/inputs";
 import { Chip } from "../chip";
 import { Choice, NumberField, Property, useNames } from "../property";
-import { keyLabel, refName } from "../words";
+import { keyLabel, refName } from "~/core/describe/words";
 import type { DeviceFields } from "./device";
 
 export const KeyFields: DeviceFields<KeyDevice> = ({ device, onChange, block, context }) => {

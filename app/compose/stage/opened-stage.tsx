@@ -9,7 +9,7 @@ import type { MediaUrl } from "~/player/stage/context";
 import { AddItems } from "../add-item";
 import { Miniature } from "../miniature";
 import type { ShownTrial } from "../shown-trial";
-import { shortDuration } from "../words";
+import { shortDuration } from "~/core/describe/words";
 import { boxesOf } from "./boxes";
 import { screens } from "./screens";
 import { StageCanvas } from "./stage-canvas";

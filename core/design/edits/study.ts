@@ -42,10 +42,14 @@ export const removeGroup =
     for (const value of draft.groupValues) delete value.perGroup[id];
   };
 
+/** Adds a group value; a group it says nothing of gets the first of its values. */
 export const addGroupValue =
   (value: GroupValue): Edit =>
-  (draft) =>
-    void draft.groupValues.push(value);
+  (draft) => {
+    const known = Object.values(value.perGroup)[0] ?? "";
+    const perGroup = Object.fromEntries(draft.groups.map(({ id }) => [id, value.perGroup[id] ?? known]));
+    draft.groupValues.push({ ...value, perGroup });
+  };
 
 export const setGroupValue =
   (id: Id, group: Id, value: Scalar): Edit =>

@@ -1,5 +1,5 @@
-import { builtInNames } from "~/core/design/names";
-import { resolve, type Context } from "~/core/run/resolve";
+import { builtInNames } from "../design/names";
+import { resolve, type Context } from "../run/resolve";
 import {
   isBinding,
   type AnswerSpec,
@@ -10,7 +10,7 @@ import {
   type Ref,
   type Scalar,
   type StudyDocument,
-} from "~/core/design/types";
+} from "../design/types";
 
 /** The name a reference has at present; null when what it names is gone. */
 export function refName(ref: Ref, document: StudyDocument, block: Block | null): string | null {

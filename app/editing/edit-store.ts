@@ -1,0 +1,94 @@
+import { openDB, type DBSchema, type IDBPDatabase } from "idb";
+import type { Patch } from "~/core/design/edits/edit";
+
+export type Change = { patches: Patch[]; inverse: Patch[] };
+/** One change the document of a window went through, its own or one that came from elsewhere, numbered from 0. */
+export type LogEntry = Change & { number: number };
+/** Entries of the log that are one step of undo. */
+export type Span = { from: number; to: number; merge: string | null; at: number };
+export type EditorState = {
+  /** The revision on the server from which the unsent changes lead on. */
+  revision: number;
+  unsent: Change[];
+  undo: Span[];
+  redo: { span: Span; undoneBy: number }[];
+};
+export type Remembered = { state: EditorState; log: LogEntry[] };
+
+/** What a window keeps of its editing on this computer's disk, so that a reload or an absent server loses nothing. */
+export type EditStore = {
+  recall: () => Promise<Remembered | null>;
+  /** Unsent changes left by windows that are closed now; they are handed on once. */
+  leftBehind: () => Promise<Remembered[]>;
+  append: (entry: LogEntry) => Promise<void>;
+  save: (state: EditorState) => Promise<void>;
+  forget: () => Promise<void>;
+  close: () => void;
+};
+
+type Shape = DBSchema & {
+  state: { key: [string, string]; value: { code: string; window: string; state: EditorState } };
+  log: { key: [string, string, number]; value: LogEntry & { code: string; window: string } };
+};
+
+/** The store of one study in this window. A window keeps its name over reloads; a copy of a tab gets one of its own. */
+export async function openEditStore(code: string): Promise<EditStore> {
+  const db = await openDB<Shape>("lapwing-editing", 1, {
+    upgrade: (fresh) => {
+      fresh.createObjectStore("state", { keyPath: ["code", "window"] });
+      fresh.createObjectStore("log", { keyPath: ["code", "window", "number"] });
+    },
+  });
+  const key = `lapwing-window:${code}`;
+  const known = sessionStorage.getItem(key);
+  const held = known === null ? null : await hold(lockName(code, known), 400);
+  const name = known !== null && held ? known : crypto.randomUUID();
+  sessionStorage.setItem(key, name);
+  const release = held ?? (await hold(lockName(code, name), 400));
+  return onDisk(db, code, name, release ?? (() => undefined));
+}
+
+const lockName = (code: string, window: string) => `lapwing-editing:${code}:${window}`;
+
+/** Holds a lock until what it gives is called; null when another window has it. Where locks are not to be had, all are free. */
+async function hold(name: string, waitMs: number): Promise<(() => void) | null> {
+  const locks = (navigator as { locks?: LockManager }).locks;
+  if (!locks) return () => undefined;
+  return new Promise((resolve) => {
+    locks
+      .request(name, { signal: AbortSignal.timeout(waitMs) }, () => new Promise<void>((release) => resolve(release)))
+      .catch(() => resolve(null));
+  });
+}
+
+function onDisk(db: IDBPDatabase<Shape>, code: string, window: string, release: () => void): EditStore {
+  const all = (name: string) => IDBKeyRange.bound([code, name, 0], [code, name, Infinity]);
+  const read = async (name: string): Promise<Remembered | null> => {
+    const state = await db.get("state", [code, name]);
+    return state ? { state: state.state, log: await db.getAll("log", all(name)) } : null;
+  };
+  const remove = async (name: string) => {
+    await db.delete("state", [code, name]);
+    await db.delete("log", all(name));
+  };
+  return {
+    recall: () => read(window),
+    leftBehind: async () => {
+      const found: Remembered[] = [];
+      for (const { code: of, window: name, state } of await db.getAll("state")) {
+        if (of !== code || name === window) continue;
+        const free = await hold(lockName(code, name), 50);
+        if (!free) continue;
+        const whole = state.unsent.length > 0 ? await read(name) : null;
+        if (whole) found.push(whole);
+        await remove(name);
+        free();
+      }
+      return found;
+    },
+    append: async (entry) => void (await db.put("log", { ...entry, code, window })),
+    save: async (state) => void (await db.put("state", { code, window, state })),
+    forget: () => remove(window),
+    close: release,
+  };
+}

@@ -1,0 +1,21 @@
+import * as yup from "yup";
+import { requireStudy } from "~/app/account.server";
+import { historyOf, nameVersion } from "~/server/history";
+import type { Route } from "./+types/study-history";
+
+/** The points in time of a study, newest first. */
+export async function loader({ request, context, params }: Route.LoaderArgs) {
+  const study = await requireStudy(request, context, params.code);
+  return Response.json(await historyOf(context.store, study));
+}
+
+const schema = yup.object({ revision: yup.number().integer().min(1).required(), name: yup.string().defined() });
+
+/** Names a revision. */
+export async function action({ request, context, params }: Route.ActionArgs) {
+  const study = await requireStudy(request, context, params.code);
+  const sent = await schema.validate(await request.json(), { strict: true }).catch(() => null);
+  if (!sent) return Response.json({ reason: "Say which version and its name." }, { status: 400 });
+  await nameVersion(context.store, study, sent.revision, sent.name);
+  return Response.json(await historyOf(context.store, study));
+}

@@ -1,0 +1,85 @@
+import { expect, it } from "vitest";
+import { countedIds, firstBlock, plainStudy } from "~/tests/support/studies";
+import { newPage, newScene } from "../design/defaults";
+import { differencesInWords, placeOfPath, valueInWords } from "./differences";
+import { applyEdit, type Edit } from "../design/edits/edit";
+import { addPart, movePart, removePart, setOrder, setPart } from "../design/edits/parts";
+import { addScene, removeItems, setAnswer, setItem, setScene } from "../design/edits/scenes";
+import { removeRows, setCells, setColumn, setCopies } from "../design/edits/table";
+import { addGroup, setAbout, setSettings, setTitle } from "../design/edits/study";
+import { placeInWords } from "../design/places";
+
+const whole = firstBlock(plainStudy());
+const { id: block } = whole;
+const [fixation, target] = whole.scenes;
+const [word] = whole.table.columns;
+const [first, second] = whole.table.rows;
+const cross = fixation!.items[0]!.id;
+it.each<[string, Edit, string[]]>([
+  ["nothing", () => undefined, []],
+  ["the title", setTitle("Lights"), ["Title: “Lights”."]],
+  ["a part", setOrder(block, { passes: 2 }), ["Block 1: 1 → 2 passes."]],
+  ["a name", setPart(block, { name: "Boats" }), ["Block 1 renamed to Boats."]],
+  ["the order", movePart(block, 0), ["Order of parts changed."]],
+  ["a new part", addPart({ ...newPage(countedIds(), "Tea"), id: "tea" }, null), ["Tea added."]],
+  ["a part gone", removePart(block), ["Block 1 removed."]],
+  ["groups", addGroup({ id: "late", name: "Late" }), ["Groups changed."]],
+  ["the seed", setSettings({ seed: "ZZ" }), ["Seed drawn anew."]],
+  ["the description", setAbout({ description: "Which light?" }), ["Description changed."]],
+  ["the language", setAbout({ language: "de" }), ["Language changed."]],
+  [
+    "a duration",
+    setScene(block, fixation!.id, { lasts: { kind: "ms", ms: 400 } }),
+    ["Block 1, fixation: 500 ms → 400 ms."],
+  ],
+  ["a scene's name", setScene(block, target!.id, { name: "boat" }), ["Block 1: scene target renamed to boat."]],
+  ["a scene more", addScene(block, newScene(countedIds(), "mud"), target!.id), ["Block 1: scene mud added."]],
+  [
+    "an item's place",
+    setItem(block, fixation!.id, cross, { at: { x: 4, y: 0 } }),
+    ["Block 1, fixation: cross, position x 0 → 4."],
+  ],
+  [
+    "a binding",
+    setItem(block, fixation!.id, cross, { fill: { from: { column: word!.id } } }),
+    ["Block 1, fixation: cross, fill transparent → word."],
+  ],
+  ["an item gone", removeItems(block, fixation!.id, [cross]), ["Block 1, fixation: cross removed."]],
+  [
+    "a cell",
+    setCells(block, [{ row: first!.id, column: word!.id, value: "tern" }]),
+    ["Block 1: row 1: word gull → tern."],
+  ],
+  ["copies", setCopies(block, [{ row: second!.id, copies: 3 }]), ["Block 1: row 2: copies 1 → 3."]],
+  ["rows", removeRows(block, [first!.id]), ["Block 1: 1 row removed."]],
+  ["a column's name", setColumn(block, word!.id, { name: "boat" }), ["Block 1: column word renamed to boat."]],
+  [
+    "the answer",
+    setAnswer(block, whole.answers[0]!.id, { counts: "last" }),
+    ["Block 1, answer: which answer counts changed."],
+  ],
+  ["settings", setSettings({ fullScreen: true }), ["Settings changed."]],
+])("what differs after a change of %s is said in words", (_, edit, sentences) => {
+  expect(differencesInWords(plainStudy(), applyEdit(plainStudy(), edit).document)).toEqual(sentences);
+});
+
+it.each([
+  [`parts.${block}.scenes[1].items[0].size.w`, "block “Block 1”, scene 2, item “word”: size, width"],
+  [`parts.${block}.table.rows[1].copies`, "block “Block 1”, row 2: copies"],
+  [`parts.${block}.table.columns[0]`, "block “Block 1”, column “word”"],
+  ["groups[0].name", "group “Everyone”: name"],
+  ["settings.stageColor", "settings, stage colour"],
+  ["parts.gone.body", "part “gone”: text"],
+  ["", "the study"],
+])("the path %s is %s", (path, words) => expect(placeInWords(plainStudy(), path)).toBe(words));
+
+it("says where a place two people changed is, and what each set", () => {
+  expect(placeOfPath(plainStudy(), ["parts", block, "scenes", fixation!.id, "lasts", "ms"])).toBe(
+    "Block 1, fixation: duration milliseconds",
+  );
+  expect([valueInWords(undefined), valueInWords({ kind: "ms", ms: 500 }), valueInWords(true)]).toEqual([
+    "removed",
+    "500",
+    "yes",
+  ]);
+});

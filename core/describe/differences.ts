@@ -1,0 +1,205 @@
+import { partsInOrder } from "../design/lookup";
+import { propertyInWords } from "../design/places";
+import { same } from "../design/same";
+import { isBinding, type Block, type Lasts, type Ref, type Scene, type StudyDocument } from "../design/types";
+import { durationInWords, refName } from "./words";
+
+/** What differs between two versions of a study, a sentence each, for example `Near waders, flock: 150 ms → 120 ms.` */
+export function differencesInWords(before: StudyDocument, after: StudyDocument): string[] {
+  const sentences: string[] = [];
+  if (before.title !== after.title) sentences.push(`Title: “${after.title}”.`);
+  for (const part of partsInOrder(after)) {
+    const old = before.parts[part.id];
+    if (!old) sentences.push(`${part.name} added.`);
+    else if (old !== part) {
+      if (old.name !== part.name) sentences.push(`${old.name} renamed to ${part.name}.`);
+      if (old.kind === "block" && part.kind === "block") sentences.push(...blockDifferences(before, old, after, part));
+      else if (!same({ ...old, name: "" }, { ...part, name: "" })) sentences.push(`${part.name}: text changed.`);
+    }
+  }
+  for (const part of partsInOrder(before)) if (!after.parts[part.id]) sentences.push(`${part.name} removed.`);
+  if (!same(before.runningOrder, after.runningOrder) && !sentences.some((each) => /(added|removed)\.$/.test(each)))
+    sentences.push("Order of parts changed.");
+  if (before.description !== after.description) sentences.push("Description changed.");
+  if (before.notes !== after.notes) sentences.push("Notes changed.");
+  if (before.language !== after.language) sentences.push("Language changed.");
+  if (!same(before.media, after.media)) sentences.push("Media changed.");
+  if (!same(before.groups, after.groups)) sentences.push("Groups changed.");
+  if (!same(before.groupValues, after.groupValues)) sentences.push("Group values changed.");
+  if (!same(before.settings, after.settings))
+    sentences.push(before.settings.seed === after.settings.seed ? "Settings changed." : "Seed drawn anew.");
+  return sentences;
+}
+
+/** More cells than these are counted and not told one by one. */
+const mostCells = 4;
+
+function blockDifferences(before: StudyDocument, old: Block, after: StudyDocument, block: Block): string[] {
+  const sentences: string[] = [];
+  const say = (what: string) => sentences.push(`${block.name}${what}.`);
+  each(old.scenes, block.scenes, (was, scene) => {
+    if (!was) return say(`: scene ${scene?.name} added`);
+    if (!scene) return say(`: scene ${was.name} removed`);
+    if (was.name !== scene.name) say(`: scene ${was.name} renamed to ${scene.name}`);
+    const [from, to] = [lasting(was.lasts, before, old), lasting(scene.lasts, after, block)];
+    if (from !== to) say(`, ${scene.name}: ${from} → ${to}`);
+    if (!same(was.when, scene.when)) say(`, ${scene.name}: condition changed`);
+    sentences.push(...itemDifferences(before, old, was, after, block, scene));
+    if (was.notes !== scene.notes) say(`, ${scene.name}: notes changed`);
+  });
+  if (isReordered(old.scenes, block.scenes)) say(": order of scenes changed");
+  each(old.answers, block.answers, (was, answer) => {
+    if (!was) return say(`: answer ${answer?.name} added`);
+    if (!answer) return say(`: answer ${was.name} removed`);
+    if (was.name !== answer.name) say(`: answer ${was.name} renamed to ${answer.name}`);
+    const changed = changedFields(was, answer).filter((field) => field !== "name");
+    if (changed.length > 0) say(`, ${answer.name}: ${changed.map(propertyInWords).join(", ")} changed`);
+  });
+  sentences.push(...tableDifferences(old, block));
+  if (old.order.passes !== block.order.passes) say(`: ${old.order.passes} → ${block.order.passes} passes`);
+  if (!same({ ...old.order, passes: 0 }, { ...block.order, passes: 0 })) say(": order of trials changed");
+  if (old.practice !== block.practice) say(block.practice ? ": now practice" : ": no longer practice");
+  if (old.notes !== block.notes) say(": notes changed");
+  return sentences;
+}
+
+function itemDifferences(
+  before: StudyDocument,
+  old: Block,
+  was: Scene,
+  after: StudyDocument,
+  block: Block,
+  scene: Scene,
+): string[] {
+  const sentences: string[] = [];
+  const say = (what: string) => sentences.push(`${block.name}, ${scene.name}: ${what}.`);
+  each(was.items, scene.items, (one, item) => {
+    if (!one) return say(`${item?.name} added`);
+    if (!item) return say(`${one.name} removed`);
+    if (one.name !== item.name) say(`${one.name} renamed to ${item.name}`);
+    for (const { path, from, to } of leaves(one, item, [])) {
+      if (path[0] === "name" || path[0] === "id") continue;
+      const what = path.map(propertyInWords).join(" ");
+      const [a, b] = [shortValue(from, before, old), shortValue(to, after, block)];
+      say(a !== null && b !== null ? `${item.name}, ${what} ${a} → ${b}` : `${item.name}, ${what} changed`);
+    }
+  });
+  if (isReordered(was.items, scene.items)) say("layers changed");
+  return sentences;
+}
+
+function tableDifferences(old: Block, block: Block): string[] {
+  const sentences: string[] = [];
+  const say = (what: string) => sentences.push(`${block.name}: ${what}.`);
+  each(old.table.columns, block.table.columns, (was, column) => {
+    if (!was) return say(`column ${column?.name} added`);
+    if (!column) return say(`column ${was.name} removed`);
+    if (was.name !== column.name) say(`column ${was.name} renamed to ${column.name}`);
+    const changed = changedFields(was, column).filter((field) => field !== "name");
+    if (changed.length > 0) say(`column ${column.name}: ${changed.map(propertyInWords).join(", ")} changed`);
+  });
+  const [rows, there] = [
+    new Map(old.table.rows.map((row) => [row.id, row])),
+    new Set(block.table.rows.map(({ id }) => id)),
+  ];
+  const added = block.table.rows.filter(({ id }) => !rows.has(id)).length;
+  const removed = old.table.rows.filter(({ id }) => !there.has(id)).length;
+  if (added > 0) say(`${added} ${added === 1 ? "row" : "rows"} added`);
+  if (removed > 0) say(`${removed} ${removed === 1 ? "row" : "rows"} removed`);
+  const cells: string[] = [];
+  block.table.rows.forEach((row, index) => {
+    const was = rows.get(row.id);
+    if (!was || was === row) return;
+    if (was.copies !== row.copies) cells.push(`row ${index + 1}: copies ${was.copies} → ${row.copies}`);
+    if (was.note !== row.note) cells.push(`row ${index + 1}: note changed`);
+    for (const { id, name } of block.table.columns) {
+      const [from, to] = [was.cells[id] ?? null, row.cells[id] ?? null];
+      if (from !== to) cells.push(`row ${index + 1}: ${name} ${from ?? "empty"} → ${to ?? "empty"}`);
+    }
+  });
+  if (cells.length > mostCells) say(`${cells.length} cells of the table changed`);
+  else cells.forEach(say);
+  if (added + removed === 0 && isReordered(old.table.rows, block.table.rows)) say("order of rows changed");
+  return sentences;
+}
+
+const lasting = (lasts: Lasts, document: StudyDocument, block: Block) => durationInWords(lasts, document, block);
+
+/** Pairs of two lists by id: first those of the later list, then what is gone. */
+function each<T extends { id: string }>(
+  before: readonly T[],
+  after: readonly T[],
+  pair: (was: T | undefined, is: T | undefined) => void,
+): void {
+  const old = new Map(before.map((entry) => [entry.id, entry]));
+  for (const entry of after) if (!same(old.get(entry.id), entry)) pair(old.get(entry.id), entry);
+  for (const entry of before) if (!after.some(({ id }) => id === entry.id)) pair(entry, undefined);
+}
+
+function isReordered(before: readonly { id: string }[], after: readonly { id: string }[]): boolean {
+  const [old, now] = [new Set(before.map(({ id }) => id)), new Set(after.map(({ id }) => id))];
+  const kept = before.filter(({ id }) => now.has(id)).map(({ id }) => id);
+  return after.filter(({ id }) => old.has(id)).some(({ id }, index) => id !== kept[index]);
+}
+
+const changedFields = (before: object, after: object): string[] =>
+  [...new Set([...Object.keys(before), ...Object.keys(after)])].filter(
+    (field) => !same((before as Record<string, unknown>)[field], (after as Record<string, unknown>)[field]),
+  );
+
+/** The innermost fields that differ, with both values; a binding is one value. */
+function leaves(before: unknown, after: unknown, path: string[]): { path: string[]; from: unknown; to: unknown }[] {
+  if (same(before, after)) return [];
+  const isPlain = (value: unknown): value is Record<string, unknown> =>
+    typeof value === "object" && value !== null && !Array.isArray(value) && !isBinding(value);
+  if (isPlain(before) && isPlain(after))
+    return changedFields(before, after).flatMap((field) => leaves(before[field], after[field], [...path, field]));
+  return [{ path, from: before, to: after }];
+}
+
+/** A value in a word or two, or null where it takes more. */
+function shortValue(value: unknown, document: StudyDocument, block: Block): string | null {
+  if (value === undefined) return "none";
+  if (isBinding(value)) return refName(value.from as Ref, document, block) ?? "something gone";
+  if (typeof value === "string")
+    return document.media.find(({ id }) => id === value)?.name ?? (value.length <= 40 ? value || "empty" : null);
+  return typeof value === "number" || typeof value === "boolean" ? String(value) : null;
+}
+
+/** Any value of a document in a few words, for showing what was set. */
+export function valueInWords(value: unknown): string {
+  if (value === undefined || value === null) return "removed";
+  if (typeof value === "string" || typeof value === "number") return String(value) || "empty";
+  if (typeof value === "boolean") return value ? "yes" : "no";
+  const named = (value as { name?: unknown }).name;
+  if (typeof named === "string") return named;
+  const words = textsIn(value).join(" ");
+  return words.length > 0 ? `${words.slice(0, 120)}${words.length > 120 ? "…" : ""}` : "another setting";
+}
+
+function textsIn(value: unknown): string[] {
+  if (typeof value === "number") return [String(value)];
+  if (typeof value !== "object" || value === null) return typeof value === "string" ? [value] : [];
+  return Object.entries(value).flatMap(([field, inner]) =>
+    ["id", "kind", "as"].includes(field) ? [] : textsIn(inner),
+  );
+}
+
+/** Where a path through ids leads, in words: `Near waders, flock, middle bird: size width`. */
+export function placeOfPath(document: unknown, path: readonly string[]): string {
+  const names: string[] = [];
+  let fields: string[] = [];
+  let here: unknown = document;
+  for (const key of path) {
+    here = Array.isArray(here)
+      ? here.find((entry: { id?: string; part?: string }) => entry.id === key || entry.part === key)
+      : (here as Record<string, unknown> | undefined)?.[key];
+    const name = (here as { name?: unknown } | undefined)?.name;
+    if (typeof name === "string") {
+      names.push(name);
+      fields = [];
+    } else fields.push(key);
+  }
+  const words = fields.filter((field) => !/^[a-z]+-[a-z0-9-]+$/i.test(field)).map(propertyInWords);
+  return [names.join(", "), words.join(" ")].filter(Boolean).join(": ") || "the study";
+}
