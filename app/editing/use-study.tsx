@@ -55,7 +55,7 @@ export const newId = (prefix: string): Id =>
   `${prefix}-${[...crypto.getRandomValues(new Uint8Array(6))].map((byte) => (byte % 36).toString(36)).join("")}`;
 
 export const mediaUrlIn =
-  (code: string, document: StudyDocument) =>
+  (code: string, document: Pick<StudyDocument, "media">) =>
   (id: Id): string | null => {
     const file = document.media.find((each) => each.id === id);
     return file ? `/studies/${code}/media/${file.sha256}` : null;

@@ -12,7 +12,7 @@ import { SceneSettings } from "~/app/compose/scene-settings";
 import { shownTrial } from "~/app/compose/shown-trial";
 import { OpenedStage } from "~/app/compose/stage/opened-stage";
 import { RowsNear } from "~/app/compose/stage/rows-near";
-import { TrialTable } from "~/app/compose/trial-table";
+import { TrialTable } from "~/app/compose/table/trial-table";
 import { Button, buttonClass } from "~/app/components/button";
 import { Menu, MenuItem } from "~/app/components/menu";
 import { mediaUrlIn, newId, useStudy } from "~/app/editing/use-study";

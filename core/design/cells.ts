@@ -1,6 +1,9 @@
 import { mediaKind } from "./media-types";
 import type { Column, MediaFile, Scalar, StudyDocument } from "./types";
 
+/** What of a study cells are read by: its media. */
+type Known = Pick<StudyDocument, "media">;
+
 /** The kind of media a column holds; null for columns that hold none. */
 export const mediaOfColumn = { image: "picture", sound: "sound", video: "video" } as const;
 const isMedia = (column: Column): column is Column & { type: keyof typeof mediaOfColumn } =>
@@ -16,7 +19,7 @@ const no = ["no", "false", "0"];
  * What was typed or pasted, as the value its column keeps. A value that does not fit stays as typed, so that it can be
  * seen and mended: decimal commas become numbers, a media file's name becomes its id, yes/no words become true or false.
  */
-export function cellFromText(document: StudyDocument, column: Column, text: string): Scalar | null {
+export function cellFromText(document: Known, column: Column, text: string): Scalar | null {
   const typed = text.trim();
   if (typed === "") return null;
   if (column.type === "number") {
@@ -33,14 +36,14 @@ export function cellFromText(document: StudyDocument, column: Column, text: stri
 }
 
 /** A cell as a person reads and types it: a picture by its name, true as yes. */
-export function cellAsText(document: StudyDocument, column: Column, value: Scalar | null): string {
+export function cellAsText(document: Known, column: Column, value: Scalar | null): string {
   if (value === null) return "";
   if (isMedia(column)) return document.media.find(({ id }) => id === value)?.name ?? String(value);
   return typeof value === "boolean" ? (value ? "yes" : "no") : String(value);
 }
 
 /** Why a cell's value does not fit its column, or null. An empty cell always fits. */
-export function cellProblem(document: StudyDocument, column: Column, value: Scalar | null): string | null {
+export function cellProblem(document: Known, column: Column, value: Scalar | null): string | null {
   if (value === null) return null;
   switch (column.type) {
     case "text":

@@ -42,7 +42,8 @@ export function securityHeaders(request: Request, response: Response, next: Next
       "media-src 'self' blob:",
       // Web pages as items: their frames are sandboxed and of an origin of their own.
       "frame-src 'self' https: http:",
-      "worker-src 'self'",
+      // Spreadsheet files are packed in workers that are made from blobs.
+      "worker-src 'self' blob:",
       "object-src 'none'",
       "base-uri 'none'",
       "form-action 'self'",

@@ -63,3 +63,50 @@ export const removeColumn = (block: Id, column: Id): Edit =>
     for (const other of table.columns) if (other.cases?.by.includes(column)) delete other.cases;
     for (const row of table.rows) delete row.cells[column];
   });
+
+/** Moves a column to another place, counted from 0. */
+export const moveColumn = (block: Id, column: Id, to: number): Edit =>
+  inBlock(block, ({ table }) => {
+    const at = table.columns.findIndex(({ id }) => id === column);
+    const [moved] = at < 0 ? [] : table.columns.splice(at, 1);
+    if (moved) table.columns.splice(Math.max(0, Math.min(to, table.columns.length)), 0, moved);
+  });
+
+/** Puts rows into the order of a column's values: numbers by size before texts by the alphabet, empty cells last. Equal rows keep their order. */
+export const sortRows = (block: Id, column: Id, direction: "up" | "down"): Edit =>
+  inBlock(block, ({ table }) => {
+    const sign = direction === "up" ? 1 : -1;
+    const compared = (a: Scalar | null, b: Scalar | null): number => {
+      if (a === null || b === null) return a === b ? 0 : a === null ? 1 : -1;
+      if (typeof a === "number" && typeof b === "number") return sign * (a - b);
+      if (typeof a === "number" || typeof b === "number") return sign * (typeof a === "number" ? -1 : 1);
+      return sign * String(a).localeCompare(String(b), "en", { numeric: true });
+    };
+    table.rows = [...table.rows].sort((a, b) => compared(a.cells[column] ?? null, b.cells[column] ?? null));
+  });
+
+export const setNote = (block: Id, row: Id, note: string): Edit =>
+  inBlock(block, ({ table }) => {
+    const found = table.rows.find(({ id }) => id === row);
+    if (found) assign(found, { note: note.trim() === "" ? undefined : note });
+  });
+
+/** Adds columns and rows as one, as crossing and reading from files make them. With `anew`, the rows there go. */
+export const extendTable = (block: Id, columns: Column[], rows: Row[], anew = false): Edit =>
+  inBlock(block, ({ table }) => {
+    table.columns.push(...columns);
+    if (anew) table.rows = rows;
+    else table.rows.push(...rows);
+  });
+
+export type Search = { find: string; matchCase: boolean; wholeCell: boolean };
+
+/** Whether a cell's text is found, and what it becomes with every occurrence replaced. */
+export function replacedText(text: string, { find, matchCase, wholeCell }: Search, replacement: string): string | null {
+  if (find === "") return null;
+  const [a, b] = matchCase ? [text, find] : [text.toLowerCase(), find.toLowerCase()];
+  if (wholeCell) return a === b ? replacement : null;
+  if (!a.includes(b)) return null;
+  const pattern = new RegExp(find.replace(/[.*+?^${}()|[\]\\]/g, "\\$&"), matchCase ? "gu" : "giu");
+  return text.replace(pattern, () => replacement);
+}

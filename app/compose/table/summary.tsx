@@ -1,0 +1,72 @@
+import { Popover } from "radix-ui";
+import { useStudy } from "~/app/editing/use-study";
+import { cellAsText } from "~/core/design/cells";
+import { combinationCounts } from "~/core/order/crossing";
+import type { Block } from "~/core/design/types";
+
+/** What the table comes to: rows, trials, factors, and whether every combination is played equally often. */
+export function TableSummary({ block }: { block: Block }) {
+  const { document } = useStudy();
+  const { columns, rows } = block.table;
+  const trials = rows.reduce((sum, { copies }) => sum + copies, 0) * block.order.passes;
+  const factors = columns.filter(({ factor, cases }) => factor && !cases);
+  const counts = combinationCounts(
+    rows,
+    factors.map(({ id }) => id),
+    block.order.passes,
+  );
+  const levels = factors.map(({ id, name }) => `${new Set(rows.map(({ cells }) => cells[id] ?? "")).size} ${name}`);
+  const isBalanced = new Set(counts.map(({ trials: each }) => each)).size <= 1;
+  return (
+    <h2 className="caption flex min-w-0 items-baseline gap-1.5">
+      <span className="truncate">
+        <b>Table 1.</b> {rows.length} {rows.length === 1 ? "row" : "rows"}, {trials} trials{" "}
+        <em>{levels.join(" × ")}</em>
+      </span>
+      {factors.length > 0 && rows.length > 0 && (
+        <Popover.Root>
+          <Popover.Trigger
+            className={`shrink-0 font-sans text-sm font-semibold underline ${isBalanced ? "text-plumage" : "text-chestnut"}`}
+          >
+            {isBalanced ? "balanced" : "not balanced"}
+          </Popover.Trigger>
+          <Popover.Portal>
+            <Popover.Content
+              align="start"
+              sideOffset={6}
+              className="z-50 max-h-[50vh] overflow-auto rounded-md border border-hairline bg-sheet p-3 text-ink"
+            >
+              <table className="text-sm">
+                <caption className="pb-1 text-left font-semibold">Trials of each combination</caption>
+                <thead>
+                  <tr className="text-left text-xs text-muted">
+                    {factors.map(({ id, name }) => (
+                      <th key={id} scope="col" className="pr-4 font-normal">
+                        {name}
+                      </th>
+                    ))}
+                    <th scope="col" className="text-right font-normal">
+                      trials
+                    </th>
+                  </tr>
+                </thead>
+                <tbody className="font-mono text-xs">
+                  {counts.slice(0, 200).map(({ values, trials: each }) => (
+                    <tr key={JSON.stringify(values)} className="border-t border-hairline">
+                      {factors.map((column, index) => (
+                        <td key={column.id} className="py-0.5 pr-4">
+                          {cellAsText(document, column, values[index] ?? null) || "empty"}
+                        </td>
+                      ))}
+                      <td className="text-right">{each}</td>
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            </Popover.Content>
+          </Popover.Portal>
+        </Popover.Root>
+      )}
+    </h2>
+  );
+}
