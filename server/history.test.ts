@@ -31,19 +31,20 @@ async function edited(...minutes: number[]): Promise<{ store: Store; study: Stud
   return { store, study: (await findStudy(store, owner, made.code)) as Study };
 }
 
-it("has a point before each pause of ten minutes, and the newest", async () => {
+it("has a point at the beginning, before each pause of ten minutes, and the newest", async () => {
   const { store, study } = await edited(0, 1, 2, 20, 21);
   const points = await historyOf(store, study);
   expect(points.map(({ revision, saves }) => [revision, saves])).toEqual([
     [6, 2],
-    [4, 4],
+    [4, 3],
+    [1, 1],
   ]);
 });
 
 it("has a point after an hour without a pause", async () => {
   const { store, study } = await edited(...Array.from({ length: 12 }, (_, index) => index * 8));
   const points = await historyOf(store, study);
-  expect(points.length).toBe(2);
+  expect(points.length).toBe(3);
 });
 
 it("gives names, changes and takes them away, and puts together what a version was", async () => {
@@ -52,10 +53,11 @@ it("gives names, changes and takes them away, and puts together what a version w
   expect((await historyOf(store, study)).map(({ revision, name }) => [revision, name])).toEqual([
     [4, null],
     [2, "Before the pilot"],
+    [1, null],
   ]);
   expect((await documentAt(store, study, 2))?.title).toBe("Title 2");
   expect((await documentAt(store, study, 1))?.title).toBe("Title 1");
   expect(await documentAt(store, study, 9)).toBe(null);
   await nameVersion(store, study, 2, " ");
-  expect((await historyOf(store, study)).map(({ revision }) => revision)).toEqual([4]);
+  expect((await historyOf(store, study)).map(({ revision }) => revision)).toEqual([4, 1]);
 });

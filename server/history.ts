@@ -11,7 +11,7 @@ export type HistoryPoint = {
   saves: number;
 };
 
-/** A pause in editing this long makes a point; without a pause, so does this much time. */
+/** The beginning is a point. A pause in editing this long makes one; without a pause, so does this much time. */
 const pauseMs = 10 * 60_000;
 const longestMs = 60 * 60_000;
 
@@ -35,7 +35,8 @@ export async function historyOf({ db }: Store, study: Study): Promise<HistoryPoi
     saves++;
     const [at, next] = [Date.parse(saved_at), all[index + 1]];
     const name = names.get(revision) ?? null;
-    const isPoint = name !== null || !next || Date.parse(next.saved_at) - at >= pauseMs || at - since >= longestMs;
+    const isPoint =
+      revision === 1 || name !== null || !next || Date.parse(next.saved_at) - at >= pauseMs || at - since >= longestMs;
     if (!isPoint) return;
     points.push({ revision, savedAt: saved_at, name, saves });
     [saves, since] = [0, next ? Date.parse(next.saved_at) : at];

@@ -1,10 +1,11 @@
-import { Trash2 } from "lucide-react";
-import { IconButton } from "~/app/components/button";
+import { ArrowLeft, ArrowRight, Trash2 } from "lucide-react";
+import { useState } from "react";
+import { Button, IconButton } from "~/app/components/button";
 import { useStudy } from "~/app/editing/use-study";
 import { plannedGroup } from "~/core/allocate/groups";
 import { rowValues } from "~/core/compile/values";
 import { cellAsText } from "~/core/design/cells";
-import { removeColumn, setColumn, setColumnType } from "~/core/design/edits/table";
+import { moveColumn, removeColumn, setColumn, setColumnType, sortRows } from "~/core/design/edits/table";
 import { nameProblem, namesInReach } from "~/core/design/names";
 import { placeInWords } from "~/core/design/places";
 import { usesIn } from "~/core/design/uses";
@@ -25,6 +26,12 @@ const types: readonly (readonly [ColumnType, string])[] = [
 
 export function ColumnSettings({ block, column }: { block: Block; column: Column }) {
   const { document, edit, look, view } = useStudy();
+  const [isRemoving, setIsRemoving] = useState(false);
+  const place = block.table.columns.indexOf(column);
+  const remove = () => {
+    edit(removeColumn(block.id, column.id));
+    look({ selected: { kind: "nothing" } });
+  };
   const set = (change: Partial<Column>) => edit(setColumn(block.id, column.id, change), `column ${column.id}`);
   const uses = usesIn(block, `parts.${block.id}`).filter(({ ref }) => "column" in ref && ref.column === column.id);
   const others = block.table.columns.filter((each) => each.id !== column.id && !each.cases);
@@ -39,16 +46,38 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
       title={<span className="font-mono text-sm">{column.name}</span>}
       kind="column of the table"
       actions={
-        <IconButton
-          icon={Trash2}
-          label={uses.length > 0 ? `Remove the column (used in ${uses.length} places)` : "Remove the column"}
-          onClick={() => {
-            edit(removeColumn(block.id, column.id));
-            look({ selected: { kind: "nothing" } });
-          }}
-        />
+        <>
+          <IconButton
+            icon={ArrowLeft}
+            label="Move the column to the left"
+            disabled={place === 0}
+            onClick={() => edit(moveColumn(block.id, column.id, place - 1))}
+          />
+          <IconButton
+            icon={ArrowRight}
+            label="Move the column to the right"
+            disabled={place === block.table.columns.length - 1}
+            onClick={() => edit(moveColumn(block.id, column.id, place + 1))}
+          />
+          <IconButton
+            icon={Trash2}
+            label={uses.length > 0 ? `Remove the column (used in ${uses.length} places)` : "Remove the column"}
+            onClick={() => (uses.length > 0 ? setIsRemoving(true) : remove())}
+          />
+        </>
       }
     >
+      {isRemoving && (
+        <div role="alert" className="mt-2 grid gap-2 rounded-md bg-alarm-tint p-2 text-sm">
+          It is used in {where.join("; ")}. What takes its value from it would have none.
+          <span className="flex gap-2">
+            <Button look="alarm" onClick={remove}>
+              Remove it all the same
+            </Button>
+            <Button onClick={() => setIsRemoving(false)}>Keep it</Button>
+          </span>
+        </div>
+      )}
       <Section title="What">
         <Property label="Name" htmlFor="column-name">
           <TextField
@@ -73,6 +102,12 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
           onChange={(on) => set({ factor: on })}
         />
       </Section>
+      {!column.cases && (
+        <Property label="Sort rows">
+          <Button onClick={() => edit(sortRows(block.id, column.id, "up"))}>smallest first</Button>
+          <Button onClick={() => edit(sortRows(block.id, column.id, "down"))}>largest first</Button>
+        </Property>
+      )}
       <Section title="Filled">
         <Property label="From" htmlFor="column-by">
           <Choice

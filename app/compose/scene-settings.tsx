@@ -104,7 +104,7 @@ export function SceneSettings({ block, scene, context }: { block: Block; scene: 
         <ShownIf when={scene.when} block={block} onChange={(when) => set({ when })} />
       </Section>
       <ItemList block={block} scene={scene} context={context} />
-      <AddItems block={block} scene={scene} />
+      {view.opened === null && <AddItems block={block} scene={scene} />}
       <ScreenChoice />
       <Section title="Notes">
         <NotesField

@@ -17,6 +17,8 @@ export type View = {
   opened: Id | null;
   /** The shape of display it is looked at in, and whether rings of visual angle are drawn. */
   screen: ScreenName;
+  /** The dialog that is open, of those every design screen has. */
+  asked: "history" | "media" | "commands" | "shortcuts" | null;
   rings: boolean;
 };
 export type Selected =

@@ -1,4 +1,4 @@
-import { ChevronDown, CornerDownLeft, FileText, LayoutGrid, Plus } from "lucide-react";
+import { ChevronDown, CornerDownLeft, FileText, Images, LayoutGrid, Plus } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { AnswerSettings } from "~/app/compose/answers/answer-settings";
 import { BlockSettings } from "~/app/compose/block-settings";
@@ -127,6 +127,9 @@ function BlockComposer({ block, parts }: { block: Block; parts: Part[] }) {
                   Scene
                 </Button>
                 <AnswerMenu block={block} />
+                <Button icon={Images} look="quiet" onClick={() => look({ asked: "media" })}>
+                  Media
+                </Button>
               </span>
             </div>
             <Figure block={block} context={shown.context} mediaUrl={mediaUrl} height={figureHeight} />

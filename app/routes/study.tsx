@@ -9,6 +9,7 @@ import { History } from "~/app/editing/history";
 import { SaveNote } from "~/app/editing/save-note";
 import { StudyEditor } from "~/app/editing/study-editor";
 import { StudyContext, useStudy, type View } from "~/app/editing/use-study";
+import { MediaLibrary } from "~/app/media/media-library";
 import { RibbonBar } from "~/app/ribbon/ribbon-bar";
 import { ribbonColumns } from "~/core/compile/ribbon";
 import { blocksInOrder } from "~/core/design/lookup";
@@ -56,6 +57,7 @@ function StudyWindow({ code, document, revision, editedAt }: Route.ComponentProp
       opened: null,
       screen: "16:10",
       rings: false,
+      asked: null,
     };
   });
   const study = useMemo(() => ({ code, editor, view, setView }), [code, editor, view]);
@@ -107,8 +109,7 @@ function StudyWindow({ code, document, revision, editedAt }: Route.ComponentProp
 }
 
 function StudyStrip() {
-  const { code, document, editor, canUndo, canRedo, edit } = useStudy();
-  const [showHistory, setShowHistory] = useState(false);
+  const { code, document, editor, canUndo, canRedo, edit, look, view } = useStudy();
   return (
     <Strip
       beside={
@@ -143,8 +144,9 @@ function StudyStrip() {
       <SaveNote />
       <IconButton icon={Undo2} label="Undo (Ctrl Z)" disabled={!canUndo} onClick={() => editor.undo()} />
       <IconButton icon={Redo2} label="Redo (Ctrl Shift Z)" disabled={!canRedo} onClick={() => editor.redo()} />
-      <IconButton icon={HistoryIcon} label="History" onClick={() => setShowHistory(true)} />
-      <History open={showHistory} onOpenChange={setShowHistory} />
+      <IconButton icon={HistoryIcon} label="History" onClick={() => look({ asked: "history" })} />
+      <History open={view.asked === "history"} onOpenChange={(open) => look({ asked: open ? "history" : null })} />
+      <MediaLibrary open={view.asked === "media"} onOpenChange={(open) => look({ asked: open ? "media" : null })} />
     </Strip>
   );
 }

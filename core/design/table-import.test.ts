@@ -28,7 +28,7 @@ describe("bringing a sheet into the table", () => {
     expect(told).toMatchObject({
       rowsAdded: 1,
       rowsRemoved: 0,
-      cellsChanged: 5,
+      cellsChanged: 1,
       newColumns: [
         { name: "gap", type: "number" },
         { name: "seen", type: "yes-no" },

@@ -12,6 +12,7 @@ export type TableImport = {
   edit: Edit;
   rowsAdded: number;
   rowsRemoved: number;
+  /** Cells of columns that were there whose value becomes another. */
   cellsChanged: number;
   newColumns: { name: string; type: ColumnType }[];
   /** Headers that could not be names as they stood, and what they became. */
@@ -91,7 +92,7 @@ export function tableImport(
       if (column === "copies") copies = /^\d{1,4}$/.test(text.trim()) ? Number(text.trim()) : copies;
       else if (column) {
         const value = cellFromText(document, column, text);
-        if (before && (before.cells[column.id] ?? null) !== value) cellsChanged++;
+        if (before && !added.includes(column) && (before.cells[column.id] ?? null) !== value) cellsChanged++;
         if (value === null) delete cells[column.id];
         else cells[column.id] = value;
       }

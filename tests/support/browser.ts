@@ -1,3 +1,4 @@
+import type { StudyDocument } from "~/core/design/types";
 import { chromium, type Browser, type BrowserContext, type Page } from "playwright-core";
 
 const flags = [
@@ -23,6 +24,7 @@ export async function openWindow(
     ...options,
   });
   const page = await context.newPage();
+  page.setDefaultTimeout(10_000);
   const complaints: string[] = [];
   page.on("pageerror", (error) => complaints.push(error.message));
   page.on("console", (message) => {
@@ -60,4 +62,20 @@ export async function downloaded(page: Page, press: () => Promise<void>): Promis
   const pieces: Buffer[] = [];
   for await (const piece of stream) pieces.push(piece as Buffer);
   return new Uint8Array(Buffer.concat(pieces));
+}
+
+/** Makes a study from the screens and opens Compose; gives its code. */
+export async function newStudyInCompose(page: Page, address: string, title: string): Promise<string> {
+  await page.goto(`${address}/studies`);
+  await page.getByRole("button", { name: "New study" }).click();
+  await page.getByLabel("Title").fill(title);
+  await page.getByRole("button", { name: "Create study" }).click();
+  await page.waitForURL("**/compose");
+  return page.url().split("/")[4] ?? "";
+}
+
+/** The document of a study as it is saved. */
+export async function storedStudy(page: Page, address: string, code: string): Promise<StudyDocument> {
+  const answer = await page.request.get(`${address}/studies/${code}/edits`);
+  return ((await answer.json()) as { document: StudyDocument }).document;
 }

@@ -3,6 +3,7 @@ import { IconButton } from "~/app/components/button";
 import { useStudy } from "~/app/editing/use-study";
 import { cellValue } from "~/core/compile/values";
 import { cellAsText } from "~/core/design/cells";
+import { keyLabel } from "~/core/describe/words";
 import type { Block, Id } from "~/core/design/types";
 
 /** The shown row of Table 1 with its neighbours, while a scene is opened above it. */
@@ -39,11 +40,16 @@ export function RowsNear({
         other rows
       </div>
       <table className="w-full table-fixed border-collapse font-mono text-xs">
-        <thead className="sr-only">
-          <tr>
-            <th scope="col">row</th>
+        <colgroup>
+          <col className="w-10" />
+        </colgroup>
+        <thead>
+          <tr className="h-6 text-left font-sans text-2xs text-muted">
+            <th scope="col">
+              <span className="sr-only">row</span>
+            </th>
             {columns.map(({ id, name }) => (
-              <th key={id} scope="col">
+              <th key={id} scope="col" className="border-l border-hairline px-2.5 font-normal">
                 {name}
               </th>
             ))}
@@ -64,7 +70,9 @@ export function RowsNear({
                   title={column.name}
                   className={`truncate border-l border-hairline px-2.5 ${column.cases ? "text-sheen" : ""}`}
                 >
-                  {cellAsText(document, column, cellValue(document, each, column, group))}
+                  {column.cases
+                    ? keyLabel(cellAsText(document, column, cellValue(document, each, column, group)))
+                    : cellAsText(document, column, cellValue(document, each, column, group))}
                 </td>
               ))}
             </tr>

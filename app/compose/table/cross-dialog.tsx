@@ -188,12 +188,13 @@ function factorOf(document: StudyDocument, block: Block, column: Column): Factor
   return { key: column.id, name: column.name, levels: [...new Set(texts.filter(Boolean))].join(", ") };
 }
 
-const startingFactors = (document: StudyDocument, block: Block): Factor[] => {
-  const marked = block.table.columns.filter(({ factor, cases }) => factor && !cases);
-  return marked.length > 0
-    ? marked.map((column) => factorOf(document, block, column))
-    : [{ key: "first", name: "", levels: "" }];
-};
+function startingFactors(document: StudyDocument, block: Block): Factor[] {
+  const marked = block.table.columns
+    .filter(({ factor, cases }) => factor && !cases)
+    .map((column) => factorOf(document, block, column))
+    .filter(({ levels }) => levels !== "");
+  return marked.length > 0 ? marked : [{ key: "first", name: "", levels: "" }];
+}
 
 /** What was typed as factors: columns of the table or new ones, and their levels as values. */
 function crossed(document: StudyDocument, block: Block, typed: Factor[]) {

@@ -7,7 +7,7 @@ import type { Block, Id, Row, StudyDocument } from "~/core/design/types";
 /** A row as the grid edits it: every cell as text, by column id, the copies and the note. */
 export type Line = { id: Id; copies: string; cells: Record<Id, string>; note: string; isShown?: boolean };
 
-export const asLine = (document: StudyDocument, block: Block, row: Row, group: Id): Line => ({
+const asLine = (document: StudyDocument, block: Block, row: Row, group: Id): Line => ({
   id: row.id,
   copies: String(row.copies),
   note: row.note ?? "",

@@ -1,6 +1,6 @@
 import { Columns3, Ellipsis, Grid2x2Plus, Images, Play, Plus, Trash2 } from "lucide-react";
-import { useMemo, useRef, useState } from "react";
-import { DataSheetGrid, type Column as GridColumn, type DataSheetGridRef } from "react-datasheet-grid";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { DynamicDataSheetGrid, type Column as GridColumn, type DataSheetGridRef } from "react-datasheet-grid";
 import "react-datasheet-grid/dist/style.css";
 import { Button, IconButton } from "~/app/components/button";
 import { Menu, MenuItem, MenuLabel } from "~/app/components/menu";
@@ -18,7 +18,7 @@ import { FilesDialog } from "./files-dialog";
 import { FindBar } from "./find-bar";
 import { textCells } from "./grid-cell";
 import { ImportDialog } from "./import-dialog";
-import { asLine, changesBetween, lineMaker, type Line } from "./lines";
+import { changesBetween, lineMaker, type Line } from "./lines";
 import { download, sheetAsCsv, sheetAsExcel } from "./sheets";
 import { TableSummary } from "./summary";
 
@@ -36,7 +36,7 @@ export function TrialTable({
   shownRow: Id | null;
   height: number;
 }) {
-  const { code, document, edit, look, view, setView } = useStudy();
+  const { code, document, edit, look, setView } = useStudy();
   const grid = useRef<DataSheetGridRef>(null);
   const [picked, setPicked] = useState<{ from: number; to: number } | null>(null);
   const [asked, setAsked] = useState<Asked>(null);
@@ -68,6 +68,24 @@ export function TrialTable({
     const edits = changesBetween(document, block, marked, next);
     if (edits.length > 0) edit(together(...edits));
   };
+  // The grid is handed the same functions at every draw, so that a keystroke draws one row and not all.
+  const latest = useRef({ change, rows, shownRow, look });
+  useEffect(() => {
+    latest.current = { change, rows, shownRow, look };
+  });
+  const onChange = useCallback((next: Line[]) => latest.current.change(next), []);
+  const onActiveCellChange = useCallback(({ cell }: { cell: { row: number } | null }) => {
+    const row = cell ? latest.current.rows[cell.row]?.id : undefined;
+    if (row && row !== latest.current.shownRow) latest.current.look({ row });
+  }, []);
+  const onSelectionChange = useCallback(
+    ({ selection }: { selection: { min: { row: number }; max: { row: number } } | null }) => {
+      const count = latest.current.rows.length;
+      const isSome = selection && (count === 1 || selection.max.row - selection.min.row < count - 1);
+      setPicked(isSome ? { from: selection.min.row, to: selection.max.row } : null);
+    },
+    [],
+  );
   const removePicked = () => {
     if (!picked) return;
     edit(
@@ -161,31 +179,22 @@ export function TrialTable({
         />
       )}
       <div className="min-h-0 flex-1" data-trial-table>
-        <DataSheetGrid<Line>
+        <DynamicDataSheetGrid<Line>
           ref={grid}
           value={marked}
-          onChange={change}
+          onChange={onChange}
           columns={gridColumns}
           rowHeight={27}
           headerRowHeight={28}
           height={height - 42 - (isFinding ? 42 : 0)}
           addRowsComponent={false}
-          rowKey={({ rowData }) => rowData.id}
-          gutterColumn={{ component: ({ rowIndex }) => <>{rowIndex + 1}</>, basis: 34, minWidth: 34 }}
-          createRow={() => asLine(document, block, emptyRow(), group)}
-          duplicateRow={({ rowData }) => ({ ...rowData, id: newId("row") })}
-          rowClassName={({ rowData }) => (rowData.isShown ? "dsg-row-shown" : undefined)}
-          onSelectionChange={({ selection }) =>
-            setPicked(
-              selection && (rows.length === 1 || selection.max.row - selection.min.row < rows.length - 1)
-                ? { from: selection.min.row, to: selection.max.row }
-                : null,
-            )
-          }
-          onActiveCellChange={({ cell }) => {
-            const row = cell ? rows[cell.row]?.id : undefined;
-            if (row && (row !== view.row || row !== shownRow)) look({ row });
-          }}
+          rowKey={rowKey}
+          gutterColumn={gutter}
+          createRow={createRow}
+          duplicateRow={duplicateRow}
+          rowClassName={rowClass}
+          onSelectionChange={onSelectionChange}
+          onActiveCellChange={onActiveCellChange}
         />
         {rows.length === 0 && (
           <p className="px-4 py-3 text-muted">
@@ -207,6 +216,18 @@ export function TrialTable({
     </div>
   );
 }
+
+const rowKey = ({ rowData }: { rowData: Line }) => rowData.id;
+const rowClass = ({ rowData }: { rowData: Line }) => (rowData.isShown ? "dsg-row-shown" : undefined);
+const gutter = {
+  component: ({ rowIndex }: { rowIndex: number }) => <>{rowIndex + 1}</>,
+  basis: 34,
+  minWidth: 34,
+};
+const createRow = (): Line => ({ id: newId("row"), copies: "1", cells: {}, note: "" });
+const duplicateRow = ({ rowData }: { rowData: Line }): Line => {
+  return { ...rowData, id: newId("row"), isShown: false };
+};
 
 const emptyRow = (like?: Row): Row => ({ id: newId("row"), copies: like?.copies ?? 1, cells: {} });
 

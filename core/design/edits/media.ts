@@ -17,10 +17,10 @@ export const renameMedia =
 
 /** Puts another file's content in a file's place, everywhere it is used; its id stays. */
 export const replaceMedia =
-  (id: Id, content: Omit<MediaFile, "id" | "name">, name: string): Edit =>
+  (id: Id, by: MediaFile): Edit =>
   (draft) => {
     const at = draft.media.findIndex((each) => each.id === id);
-    if (at >= 0) draft.media[at] = { ...content, id, name };
+    if (at >= 0) draft.media[at] = { ...by, id };
   };
 
 /** Takes a file out of the study. What used it keeps its id and is told by preflight. */
