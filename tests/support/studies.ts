@@ -25,7 +25,7 @@ export function withBlock(document: StudyDocument, change: (block: Block, copy: 
   return copy;
 }
 
-/** Playable studies of many forms: groups, passes, copies, one to four scenes of every duration kind, any answer window. */
+/** Playable studies of many forms: groups, passes, copies, one to four scenes of every duration kind, one or two answers in any windows. */
 export const anyStudy: fc.Arbitrary<StudyDocument> = fc
   .record({
     groups: fc.integer({ min: 1, max: 4 }),
@@ -47,6 +47,9 @@ export const anyStudy: fc.Arbitrary<StudyDocument> = fc
     ),
     window: fc.tuple(fc.nat(3), fc.nat(3)),
     onAnswer: fc.constantFrom("move-on" as const, "stay" as const),
+    counts: fc.constantFrom("first" as const, "last" as const),
+    onEarly: fc.constantFrom("go-on" as const, "end-window" as const),
+    second: fc.boolean(),
     practice: fc.boolean(),
     conditional: fc.boolean(),
     blocks: fc.integer({ min: 1, max: 3 }),
@@ -77,10 +80,19 @@ export const anyStudy: fc.Arbitrary<StudyDocument> = fc
           ? { when: { left: { from: { builtIn: "last.outcome" } }, is: "=" as const, right: "right" } }
           : {}),
       })),
-      answers: original.answers.map((answer) => {
-        const [a, b] = form.window.map((place) => Math.min(place, form.lasts.length - 1)) as [number, number];
+      answers: (form.second ? [0, 1] : [0]).map((number) => {
+        const [a, b] = form.window.map((place) => Math.min((place + number) % 4, form.lasts.length - 1)) as [
+          number,
+          number,
+        ];
+        const [answer] = original.answers;
+        if (!answer) throw new Error("no answer");
         return {
           ...answer,
+          id: `a${number}`,
+          name: `answer ${number}`,
+          counts: form.counts,
+          onEarly: number === 0 ? form.onEarly : "go-on",
           opensWith: `s${Math.min(a, b)}`,
           closesWith: `s${Math.max(a, b)}`,
           onAnswer: form.onAnswer,
