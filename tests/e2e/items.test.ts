@@ -1,0 +1,494 @@
+import { unzipSync } from "fflate";
+import Papa from "papaparse";
+import type { Browser, BrowserContext, Page } from "playwright-core";
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from "vitest";
+import { blocksInOrder } from "~/core/design/lookup";
+import { launch, lookAround, newStudyInCompose, openWindow, saved, storedStudy } from "../support/browser";
+import { scene } from "../support/participant";
+import { startServer, type Running } from "../support/server";
+
+let browser: Browser;
+let server: Running;
+let page: Page;
+let context: BrowserContext;
+let complaints: string[];
+beforeAll(async () => {
+  [browser, server] = await Promise.all([launch(), startServer({ demo: true })]);
+});
+afterAll(async () => {
+  await browser.close();
+  await server.stop();
+});
+beforeEach(async () => {
+  ({ page, context, complaints } = await openWindow(browser));
+  await lookAround(page, server.address);
+});
+afterEach(async () => {
+  expect(complaints).toEqual([]);
+  await page.context().close();
+});
+
+/** A study whose target waits 20 s at most and asks for what the test sets; its scene is opened. */
+async function make(title: string): Promise<string> {
+  const code = await newStudyInCompose(page, server.address, title);
+  await page.locator('[data-scene-button="target"]').dblclick();
+  await page.getByLabel("Longest wait in milliseconds").fill("20000");
+  return code;
+}
+const add = (kind: string) => page.getByRole("button", { name: `Add ${kind}`, exact: true }).click();
+const bind = async (what: string, column: string) => {
+  await page.getByRole("button", { name: `Take ${what} from the table or a group value` }).click();
+  await page.getByRole("menuitem", { name: column, exact: true }).click();
+};
+/** Sets the answer: takes its keys away and gives another way. */
+async function answerBy(way: string) {
+  await page.getByRole("button", { name: "Figure 1" }).click();
+  await page.getByRole("button", { name: "Answer", exact: true }).click();
+  await page.getByRole("menuitem", { name: "answer", exact: true }).click();
+  await page.getByRole("button", { name: "Another way to answer" }).click();
+  await page.getByRole("menuitem", { name: way }).click();
+  await page.getByRole("button", { name: "Not by keys" }).click();
+}
+const columnNamed = async (name: string, values: string[]) => {
+  await page.getByRole("button", { name: "Column", exact: true }).click();
+  await page.getByLabel("Name", { exact: true }).fill(name);
+  const header = await page.locator(".dsg-row").first().locator(".dsg-cell").allInnerTexts();
+  const at = header.findIndex((text) => text.trim() === name);
+  for (const [index, value] of values.entries()) {
+    await page
+      .locator(".dsg-row")
+      .nth(index + 1)
+      .locator(".dsg-cell")
+      .nth(at)
+      .click();
+    await page.keyboard.type(value);
+    await page.keyboard.press("Enter");
+  }
+};
+const svg = (color: string) => ({
+  name: `${color}.svg`,
+  mimeType: "image/svg+xml",
+  buffer: Buffer.from(
+    `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10"><rect width="10" height="10" fill="${color}"/></svg>`,
+  ),
+});
+/** A quarter of a second of a tone, 16 bits, 8 kHz. */
+const wav = () => {
+  const samples = 2000;
+  const bytes = Buffer.alloc(44 + samples * 2);
+  bytes.write("RIFF", 0);
+  bytes.writeUInt32LE(36 + samples * 2, 4);
+  bytes.write("WAVEfmt ", 8);
+  bytes.writeUInt32LE(16, 16);
+  bytes.writeUInt16LE(1, 20);
+  bytes.writeUInt16LE(1, 22);
+  bytes.writeUInt32LE(8000, 24);
+  bytes.writeUInt32LE(16000, 28);
+  bytes.writeUInt16LE(2, 32);
+  bytes.writeUInt16LE(16, 34);
+  bytes.write("data", 36);
+  bytes.writeUInt32LE(samples * 2, 40);
+  for (let index = 0; index < samples; index++)
+    bytes.writeInt16LE(Math.round(9000 * Math.sin(index / 3)), 44 + index * 2);
+  return { name: "bell.wav", mimeType: "audio/wav", buffer: bytes };
+};
+/** Half a second of moving colour, made by the browser itself. */
+async function webm() {
+  const bytes = await page.evaluate(
+    () =>
+      new Promise<number[]>((resolve) => {
+        const canvas = document.createElement("canvas");
+        canvas.width = 64;
+        canvas.height = 48;
+        const surface = canvas.getContext("2d");
+        const recorder = new MediaRecorder(canvas.captureStream(25), { mimeType: "video/webm;codecs=vp8" });
+        const pieces: Blob[] = [];
+        recorder.ondataavailable = ({ data }) => pieces.push(data);
+        recorder.onstop = () =>
+          void new Blob(pieces).arrayBuffer().then((buffer) => resolve([...new Uint8Array(buffer)]));
+        let count = 0;
+        const timer = setInterval(() => {
+          if (surface) {
+            surface.fillStyle = `rgb(${(count * 20) % 255} 90 80)`;
+            surface.fillRect(0, 0, 64, 48);
+          }
+          if (++count > 15) {
+            clearInterval(timer);
+            recorder.stop();
+          }
+        }, 40);
+        recorder.start();
+      }),
+  );
+  return { name: "tide.webm", mimeType: "video/webm", buffer: Buffer.from(bytes) };
+}
+
+/** Rehearses the study in a new tab, up to its first trial's target. */
+async function play(code: string): Promise<{ played: Page; problems: string[] }> {
+  await saved(page);
+  await page.goto(`${server.address}/studies/${code}/rehearse`);
+  const [played] = await Promise.all([
+    context.waitForEvent("page"),
+    page.getByRole("button", { name: "Play in a new tab" }).click(),
+  ]);
+  const problems: string[] = [];
+  played.on("pageerror", (error) => problems.push(error.message));
+  await played.getByRole("button", { name: "Continue" }).click();
+  await scene(played, "target");
+  return { played, problems };
+}
+const item = (played: Page, name: string, code: string) =>
+  storedStudy(page, server.address, code).then((document) => {
+    const found = blocksInOrder(document)
+      .flatMap(({ scenes }) => scenes.flatMap(({ items }) => items))
+      .find((each) => each.name === name);
+    return played.locator(`#stage .scene.shown [data-item="${found?.id}"]`);
+  });
+/** The rehearsal's trials as they are exported. */
+async function records(code: string): Promise<Record<string, string>[]> {
+  const answer = await page.request.get(`${server.address}/studies/${code}/data?pilots=yes`);
+  const files = unzipSync(new Uint8Array(await answer.body()));
+  const name = Object.keys(files).find((each) => each.endsWith("trials.csv")) ?? "";
+  const text = new TextDecoder().decode(files[name]).replace(/^\uFEFF/, "");
+  return Papa.parse<Record<string, string>>(text.trimEnd(), { header: true }).data;
+}
+const recorded = (code: string, count: number) => expect.poll(async () => (await records(code)).length).toBe(count);
+
+it("text, picture, shape, grating and array are placed, bound, shown, and their draws recorded", async () => {
+  const code = await newStudyInCompose(page, server.address, "Seen things");
+  await columnNamed("size", ["12", "12"]);
+  await page.getByLabel("Holds").selectOption("number");
+  await page.locator('[data-scene-button="target"]').dblclick();
+  await add("text");
+  await page.getByRole("textbox", { name: "Text of text" }).click();
+  await page.keyboard.press("Control+a");
+  await page.keyboard.type("شاطئ {{word}} ");
+  await page.getByLabel("Font").selectOption("Newsreader");
+  await page.getByLabel("Letter size in stage units").fill("8");
+  await bind("letter size", "size");
+  await add("image");
+  await page.getByLabel("picture file").setInputFiles(svg("teal"));
+  await page.getByLabel("Fit").selectOption("stretch");
+  await bind("width", "size");
+  await add("shape");
+  await page.getByLabel("Form").selectOption("ring");
+  await bind("gap", "size");
+  await add("grating");
+  await page.getByLabel("Envelope").selectOption("circle");
+  await page.getByLabel("Drift in cycles per second").fill("2");
+  await bind("width", "size");
+  await add("array");
+  await page.getByLabel("Arranged").selectOption("scattered");
+  await bind("number of elements", "size");
+  const { played, problems } = await play(code);
+  const text = await item(played, "text", code);
+  expect(await text.innerText()).toMatch(/^شاطئ (gull|ferry)/);
+  const sizes = await text.evaluate((element) => {
+    const unit = Math.min(innerWidth, innerHeight) / 100;
+    const style = getComputedStyle(element);
+    return {
+      letters: parseFloat(style.fontSize) / unit,
+      family: style.fontFamily,
+      dir: getComputedStyle(element.firstElementChild as Element).direction,
+    };
+  });
+  expect(sizes.letters).toBeCloseTo(12, 1);
+  expect(sizes).toMatchObject({ family: expect.stringContaining("Newsreader") as string, dir: "rtl" });
+  expect(
+    await (await item(played, "image", code)).locator("img").evaluate((img: HTMLImageElement) => img.naturalWidth),
+  ).toBeGreaterThan(0);
+  expect(await (await item(played, "shape", code)).locator("path").count()).toBe(1);
+  const strip = (await item(played, "grating", code)).locator("canvas");
+  const at = () => strip.evaluate((canvas) => canvas.getBoundingClientRect().left);
+  const before = await at();
+  await expect.poll(at).not.toBe(before);
+  expect(await (await item(played, "array", code)).locator("[data-element]").count()).toBe(12);
+  const drawn = await (await item(played, "array", code)).locator("[data-element]").evaluateAll((elements) =>
+    elements.map((element) => {
+      const unit = Math.min(innerWidth, innerHeight) / 100;
+      const box = element.getBoundingClientRect();
+      return [(box.left + box.width / 2 - innerWidth / 2) / unit, (innerHeight / 2 - box.top - box.height / 2) / unit];
+    }),
+  );
+  await played.keyboard.press("f");
+  await scene(played, "target", 1);
+  await played.keyboard.press("j");
+  await recorded(code, 2);
+  const [first] = await records(code);
+  const places = (first?.["target_array_places"] ?? "")
+    .split("; ")
+    .map((each) => each.replace("*", "").split(" ").map(Number));
+  expect(places).toHaveLength(12);
+  places.forEach(([x, y], index) => {
+    expect(x).toBeCloseTo(drawn[index]![0]!, 0);
+    expect(y).toBeCloseTo(drawn[index]![1]!, 0);
+  });
+  expect((first?.["target_array_places"]?.match(/\*/g) ?? []).length).toBe(1);
+  expect(problems).toEqual([]);
+});
+
+it("an item comes on and goes at its offsets, in frames, and that is recorded", async () => {
+  const code = await make("Offsets");
+  await page.getByRole("button", { name: "word", exact: true }).click();
+  await page.getByRole("button", { name: "Change when it appears" }).click();
+  await page.getByLabel("Appears, in milliseconds after its scene").fill("300");
+  await page.getByRole("button", { name: "Change when it goes" }).click();
+  await page.getByLabel("Goes, in milliseconds after its scene").fill("700");
+  const { played } = await play(code);
+  const word = await item(played, "word", code);
+  expect(await word.isVisible()).toBe(false);
+  await expect.poll(() => word.isVisible(), { interval: 20 }).toBe(true);
+  await expect.poll(() => word.isVisible(), { interval: 20 }).toBe(false);
+  await played.keyboard.press("f");
+  await scene(played, "target", 1);
+  await played.keyboard.press("f");
+  await recorded(code, 2);
+  const [first] = await records(code);
+  const from = Number(first?.["target_onset_ms"]);
+  expect(Math.abs(Number(first?.["target_word_began_ms"]) - from - 300)).toBeLessThan(17.5);
+  expect(Math.abs(Number(first?.["target_word_ended_ms"]) - from - 700)).toBeLessThan(17.5);
+  // The second trial was answered before the item came.
+  expect((await records(code))[1]?.["target_word_began_ms"]).toBe("");
+});
+
+it("sounds and a video play, a scene lasts until they end, and when they began and ended is recorded", async () => {
+  const code = await newStudyInCompose(page, server.address, "Heard things");
+  await columnNamed("loud", ["40", "60"]);
+  await page.getByLabel("Holds").selectOption("number");
+  await page.locator('[data-scene-button="fixation"]').dblclick();
+  await add("sound");
+  await page.getByLabel("Plays").selectOption("file");
+  await page.getByLabel("sound file").setInputFiles(wav());
+  await bind("volume", "loud");
+  await add("sound");
+  await page.getByLabel("Length in milliseconds").fill("300");
+  await add("video");
+  await page.getByLabel("video file").setInputFiles(await webm());
+  await bind("volume", "loud");
+  await page.getByRole("button", { name: "Back to scene fixation" }).click();
+  await page.getByLabel("Lasts").selectOption("media-end");
+  const { played, problems } = await play(code);
+  await played.keyboard.press("f");
+  await scene(played, "target", 1);
+  await played.keyboard.press("f");
+  await recorded(code, 2);
+  for (const row of await records(code)) {
+    const onset = Number(row["fixation_onset_ms"]);
+    const lasted = Number(row["fixation_lasted_ms"]);
+    expect(lasted).toBeGreaterThan(280);
+    expect(lasted).toBeLessThan(4000);
+    for (const name of ["sound", "sound_2", "video"]) {
+      const [began, ended] = ["began", "ended"].map((what) => Number(row[`fixation_${name}_${what}_ms`]));
+      expect(Math.abs(began! - onset)).toBeLessThan(400);
+      expect(ended).toBeGreaterThan(began!);
+      expect(ended! - onset).toBeLessThanOrEqual(lasted + 20);
+    }
+    expect(Number(row["fixation_sound_ended_ms"]) - Number(row["fixation_sound_began_ms"])).toBeGreaterThan(200);
+  }
+  expect(problems).toEqual([]);
+});
+
+describe("answers are given", () => {
+  const finish = async (code: string, played: Page, again: () => Promise<void>) => {
+    await scene(played, "target", 1);
+    await again();
+    await recorded(code, 2);
+    return records(code);
+  };
+
+  it("with buttons, by mouse and by keyboard, each standing for a value", async () => {
+    const code = await make("Buttons");
+    await add("button");
+    await page.getByRole("textbox", { name: "Label of the button" }).fill("Near");
+    await page.getByLabel("x", { exact: true }).fill("-20");
+    await page.getByLabel("y", { exact: true }).fill("-30");
+    await add("button");
+    await bind("label of the button", "word");
+    await page.getByLabel("x", { exact: true }).fill("20");
+    await page.getByLabel("y", { exact: true }).fill("-30");
+    await answerBy("Pointing at items, buttons or regions");
+    await page
+      .getByRole("button", { name: /stands for its name/ })
+      .first()
+      .click();
+    await page.getByLabel("button stands for").fill("n");
+    await page.getByRole("button", { name: "right answer is taken from key: change" }).click();
+    await page.getByRole("menuitem", { name: "Use a constant" }).click();
+    await page.getByRole("textbox", { name: "Right answer" }).fill("n");
+    const { played } = await play(code);
+    await (await item(played, "button", code)).click();
+    const rows = await finish(code, played, async () => {
+      await played.keyboard.press("Tab");
+      await played.keyboard.press("Tab");
+      await played.keyboard.press("Enter");
+    });
+    expect(rows.map(({ answer, right }) => [answer, right])).toEqual([
+      ["n", "yes"],
+      ["button 2", "no"],
+    ]);
+    expect(Number(rows[0]?.["answer_x"])).toBeCloseTo(-20, -1);
+    expect(Number(rows[0]?.["rt_ms"])).toBeGreaterThan(20);
+  });
+
+  it("by pointing at the target of an array, and at a region", async () => {
+    const code = await make("Pointing");
+    await page.getByRole("button", { name: "word", exact: true }).click();
+    await page.getByRole("button", { name: "Remove item" }).click();
+    await add("array");
+    await answerBy("Pointing at items, buttons or regions");
+    for (const what of [/^array/, "A region of the stage"]) {
+      await page.getByRole("button", { name: "Add an item or region" }).click();
+      await page.getByRole("menuitem", { name: what }).click();
+    }
+    await page.getByRole("button", { name: "No right answer" }).click();
+    await page.getByLabel("region: x").fill("-70");
+    await page.getByLabel("region: w").fill("10");
+    const { played } = await play(code);
+    const boats = await item(played, "array", code);
+    await boats.locator('[data-element="target"]').click();
+    const rows = await finish(code, played, async () => {
+      const size = played.viewportSize() ?? { width: 1280, height: 800 };
+      const unit = Math.min(size.width, size.height) / 100;
+      await played.mouse.click(size.width / 2, size.height / 2);
+      await played.mouse.click(size.width / 2 - 70 * unit, size.height / 2);
+    });
+    expect(rows.map(({ answer }) => answer)).toEqual(["target", "region"]);
+  });
+
+  it("by typing, taken with Enter, compared as a number with a tolerance", async () => {
+    const code = await make("Typing");
+    await add("entry");
+    await page.getByLabel("Takes", { exact: true }).selectOption("number");
+    await bind("letter size", "word");
+    await page.getByRole("button", { name: "letter size is taken from word: change" }).click();
+    await page.getByRole("menuitem", { name: "Use a constant" }).click();
+    await answerBy("Text typed into an entry");
+    await page.getByRole("button", { name: "right answer is taken from key: change" }).click();
+    await page.getByRole("menuitem", { name: "Use a constant" }).click();
+    await page.getByRole("textbox", { name: "Right answer" }).fill("42");
+    await page.getByLabel("Compared").selectOption("number");
+    await page.getByLabel("Off by up to").fill("0.5");
+    const { played } = await play(code);
+    await played.keyboard.type("many");
+    await played.keyboard.press("Enter");
+    await played.waitForTimeout(150);
+    expect(await played.locator("#stage").getAttribute("data-scene")).toBe("target");
+    await played.keyboard.press("Control+a");
+    await played.keyboard.type("41,6");
+    await played.keyboard.press("Enter");
+    const rows = await finish(code, played, async () => {
+      await played.keyboard.type("40");
+      await played.keyboard.press("Enter");
+    });
+    expect(rows.map(({ answer, right }) => [answer, right])).toEqual([
+      ["41,6", "yes"],
+      ["40", "no"],
+    ]);
+  });
+
+  it("with a slider that shows no mark before the first touch, taken with a button", async () => {
+    const code = await make("Judging");
+    await add("slider");
+    await page.getByLabel("y", { exact: true }).fill("-20");
+    await bind("left end", "word");
+    await add("button");
+    await page.getByRole("textbox", { name: "Label of the button" }).fill("Go on");
+    await page.getByLabel("y", { exact: true }).fill("-40");
+    await answerBy("A slider");
+    await page.getByLabel("Taken when").selectOption({ label: "with button in target" });
+    await page.getByRole("button", { name: "No right answer" }).click();
+    const { played } = await play(code);
+    const range = (await item(played, "slider", code)).locator("input");
+    expect(await range.evaluate((input) => input.classList.contains("untouched"))).toBe(true);
+    const button = await item(played, "button", code);
+    // Nothing is taken before the slider was touched.
+    await button.click();
+    await played.waitForTimeout(100);
+    const box = await range.boundingBox();
+    await played.mouse.click((box?.x ?? 0) + (box?.width ?? 0) * 0.75, (box?.y ?? 0) + (box?.height ?? 0) / 2);
+    expect(await range.evaluate((input) => input.classList.contains("untouched"))).toBe(false);
+    await button.click();
+    const rows = await finish(code, played, async () => {
+      await (await item(played, "slider", code)).locator("input").press("ArrowRight");
+      await (await item(played, "button", code)).click();
+    });
+    expect(Number(rows[0]?.["answer"])).toBeGreaterThan(70);
+    expect(Number(rows[0]?.["answer"])).toBeLessThan(80);
+    expect(rows[1]?.["answer"]).toBe("51");
+  });
+
+  it("by a web page of its own, in a frame that can reach nothing of the study", async () => {
+    const code = await make("A page of its own");
+    await add("web page");
+    await page.getByLabel("Page", { exact: true }).selectOption("file");
+    await page.getByLabel("page file").setInputFiles({
+      name: "dial.html",
+      mimeType: "text/html",
+      buffer: Buffer.from(
+        `<!doctype html><title>Dial</title><button style="width:100%;height:100%" onclick="let reach='nothing';try{reach=String(parent.document.title)}catch{};parent.postMessage({lapwing:'turned '+reach},'*')">Turn</button>`,
+      ),
+    });
+    await bind("width", "word");
+    await page.getByRole("button", { name: "width is taken from word: change" }).click();
+    await page.getByRole("menuitem", { name: "Use a constant" }).click();
+    await page.getByLabel("width", { exact: true }).fill("40");
+    await answerBy("A value that a web page sends");
+    const { played, problems } = await play(code);
+    const press = () => played.frameLocator("#stage iframe >> visible=true").getByRole("button").click();
+    await press();
+    const rows = await finish(code, played, press);
+    expect(rows.map((row) => [row["answer"], row["target_web_page_sent"]])).toEqual([
+      ["turned nothing", "turned nothing"],
+      ["turned nothing", "turned nothing"],
+    ]);
+    expect(problems).toEqual([]);
+  });
+
+  it("twice in a trial, each with its own time; too early ones are recorded; feedback follows", async () => {
+    const code = await newStudyInCompose(page, server.address, "Choice and confidence");
+    await page.locator('[data-scene-button="target"]').click();
+    await page.getByRole("button", { name: "Scene", exact: true }).click();
+    await page.getByLabel("Name", { exact: true }).fill("sure");
+    await page.getByLabel("Lasts").selectOption("until-answer");
+    await page.getByRole("button", { name: "Add text", exact: true }).click();
+    await page.getByRole("textbox", { name: "Text of text" }).click();
+    await page.keyboard.press("Control+a");
+    await page.keyboard.type("{{last.outcome}} in {{last.rt_ms}} ms ");
+    await page.getByRole("button", { name: "Answer", exact: true }).click();
+    await page.getByRole("menuitem", { name: "Another answer" }).click();
+    await page.getByRole("textbox", { name: "Name" }).fill("sure");
+    for (const key of ["F", "J"]) await page.getByRole("button", { name: `Do not allow ${key}` }).click();
+    for (const key of ["1", "2"]) {
+      await page.getByRole("button", { name: "Add a key by pressing it" }).click();
+      await page.keyboard.press(key);
+    }
+    await saved(page);
+    await page.goto(`${server.address}/studies/${code}/rehearse`);
+    const [played] = await Promise.all([
+      context.waitForEvent("page"),
+      page.getByRole("button", { name: "Play in a new tab" }).click(),
+    ]);
+    await played.getByRole("button", { name: "Continue" }).click();
+    await scene(played, "fixation");
+    await played.keyboard.press("j");
+    for (const [trial, sure] of [
+      [0, "1"],
+      [1, "2"],
+    ] as const) {
+      await scene(played, "target", trial);
+      await played.keyboard.press("f");
+      await scene(played, "sure", trial);
+      const told = await (await item(played, "text", code)).innerText();
+      expect(told).toMatch(/^(right|wrong) in \d+ ms/);
+      await played.keyboard.press(sure);
+    }
+    await recorded(code, 2);
+    const rows = await records(code);
+    expect(rows.map((row) => [row["answer_answer"], row["answer_sure"], row["right_sure"]])).toEqual([
+      ["f", "1", ""],
+      ["f", "2", ""],
+    ]);
+    expect(rows[0]?.["early_answers_answer"]).toBe("1");
+    expect(Number(rows[0]?.["rt_ms_sure"])).toBeGreaterThan(10);
+  });
+});
