@@ -1,7 +1,11 @@
 import { Copy, Maximize2, MoveDown, MoveUp, Trash2 } from "lucide-react";
+import { toast } from "sonner";
 import { IconButton } from "~/app/components/button";
+import { Menu, MenuItem, MenuLabel } from "~/app/components/menu";
 import { newId, useStudy } from "~/app/editing/use-study";
 import { copyScene, moveScene, removeScene, setScene } from "~/core/design/edits/scenes";
+import { copySceneTo } from "~/core/design/edits/carry";
+import { blocksInOrder } from "~/core/design/lookup";
 import { columnStem } from "~/core/design/names";
 import type { Block, Lasts, Scene } from "~/core/design/types";
 import type { Context } from "~/core/run/resolve";
@@ -27,7 +31,7 @@ const freshLasts: Record<Lasts["kind"], Lasts> = {
 };
 
 export function SceneSettings({ block, scene, context }: { block: Block; scene: Scene; context: Context }) {
-  const { edit, look, view } = useStudy();
+  const { document, edit, look, view } = useStudy();
   const index = block.scenes.indexOf(scene);
   const set = (change: Parameters<typeof setScene>[2], merge?: string) =>
     edit(setScene(block.id, scene.id, change), merge && `${merge} ${scene.id}`);
@@ -63,7 +67,24 @@ export function SceneSettings({ block, scene, context }: { block: Block; scene: 
             disabled={index === block.scenes.length - 1}
             onClick={() => edit(moveScene(block.id, scene.id, index + 1))}
           />
-          <IconButton icon={Copy} label="Duplicate scene" onClick={() => edit(copyScene(block.id, scene.id, newId))} />
+          <Menu align="end" trigger={<IconButton icon={Copy} label="Duplicate or copy the scene" />}>
+            <MenuItem onSelect={() => edit(copyScene(block.id, scene.id, newId))}>Duplicate here</MenuItem>
+            {blocksInOrder(document)
+              .filter(({ id }) => id !== block.id)
+              .map((other) => (
+                <MenuItem
+                  key={other.id}
+                  onSelect={() => {
+                    const copied = copySceneTo(document, block.id, scene.id, other.id, newId);
+                    if (copied) edit(copied.edit);
+                    toast(`Copied to ${other.name}, with the columns it uses.`);
+                  }}
+                >
+                  Copy to {other.name}
+                </MenuItem>
+              ))}
+            <MenuLabel>To another study: Ctrl C in the figure, Ctrl V there</MenuLabel>
+          </Menu>
           <IconButton
             icon={Trash2}
             label="Remove scene"

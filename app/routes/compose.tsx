@@ -1,4 +1,4 @@
-import { ChevronDown, CornerDownLeft, FileText, Images, LayoutGrid, Plus } from "lucide-react";
+import { ChevronDown, CornerDownLeft, FileText, ImageDown, Images, LayoutGrid, Play, Plus } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { AnswerSettings } from "~/app/compose/answers/answer-settings";
 import { BlockSettings } from "~/app/compose/block-settings";
@@ -6,6 +6,8 @@ import { ColumnSettings } from "~/app/compose/column-settings";
 import { Figure } from "~/app/compose/figure";
 import { ItemSettings } from "~/app/compose/item-settings";
 import { Margin } from "~/app/compose/margin";
+import { PaperDialog } from "~/app/compose/paper/paper-dialog";
+import { PlayTrial } from "~/app/compose/play-trial";
 import { PageComposer } from "~/app/compose/page-composer";
 import { useInBrowser } from "~/app/components/use-in-browser";
 import { SceneSettings } from "~/app/compose/scene-settings";
@@ -13,7 +15,7 @@ import { shownTrial } from "~/app/compose/shown-trial";
 import { OpenedStage } from "~/app/compose/stage/opened-stage";
 import { RowsNear } from "~/app/compose/stage/rows-near";
 import { TrialTable } from "~/app/compose/table/trial-table";
-import { Button, buttonClass } from "~/app/components/button";
+import { Button, buttonClass, IconButton } from "~/app/components/button";
 import { Menu, MenuItem } from "~/app/components/menu";
 import { mediaUrlIn, newId, useStudy } from "~/app/editing/use-study";
 import { newAnswer, newScene } from "~/core/design/defaults";
@@ -75,6 +77,7 @@ const figureHeight = 296;
 
 function BlockComposer({ block, parts }: { block: Block; parts: Part[] }) {
   const { code, document, edit, look, view } = useStudy();
+  const [asked, setAsked] = useState<"paper" | "play" | null>(null);
   const shown = useMemo(
     () => shownTrial(document, block, view.participant, view.trial, view.row),
     [document, block, view.participant, view.trial, view.row],
@@ -130,9 +133,21 @@ function BlockComposer({ block, parts }: { block: Block; parts: Part[] }) {
                 <Button icon={Images} look="quiet" onClick={() => look({ asked: "media" })}>
                   Media
                 </Button>
+                <IconButton icon={Play} label="Play trial" onClick={() => setAsked("play")} />
+                <IconButton icon={ImageDown} label="For the paper" onClick={() => setAsked("paper")} />
               </span>
             </div>
             <Figure block={block} context={shown.context} mediaUrl={mediaUrl} height={figureHeight} />
+            <PaperDialog
+              block={block}
+              context={shown.context}
+              mediaUrl={mediaUrl}
+              open={asked === "paper"}
+              onOpenChange={(open) => setAsked(open ? "paper" : null)}
+            />
+            {asked === "play" && shown.trial && (
+              <PlayTrial block={block} trial={shown.trial} mediaUrl={mediaUrl} onClose={() => setAsked(null)} />
+            )}
           </>
         )}
         {opened ? (

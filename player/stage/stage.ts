@@ -1,5 +1,5 @@
 /** Everything drawn on a stage is styled from here, inside a shadow root, so that no page around it changes a pixel. */
-const style = `
+export const stageStyle = `
 :host { display: block; position: relative; overflow: hidden; container-type: size; contain: strict; }
 .scene { position: absolute; inset: 0; visibility: hidden; font-family: "Atkinson Hyperlegible Next Variable", system-ui, sans-serif; line-height: 1.3; font-style: normal; letter-spacing: 0; }
 .scene.shown { visibility: visible; }
@@ -41,7 +41,7 @@ const style = `
 export function makeStage(host: HTMLElement, color: string): ShadowRoot {
   const root = host.shadowRoot ?? host.attachShadow({ mode: "open" });
   const sheet = new CSSStyleSheet();
-  sheet.replaceSync(style);
+  sheet.replaceSync(stageStyle);
   root.adoptedStyleSheets = [sheet];
   host.style.backgroundColor = color;
   return root;

@@ -1,8 +1,7 @@
-import { toast } from "sonner";
-import { uploadMedia } from "~/app/media/upload";
+import { usePaste } from "~/app/compose/use-paste";
 import { newId, selectedItems, useStudy } from "~/app/editing/use-study";
 import { aligned, distributed, tenth, type Alignment, type Box } from "~/core/design/arrange";
-import { carriedFrom, packed, unpacked } from "~/core/design/edits/carry";
+import { packed } from "~/core/design/edits/carry";
 import { together } from "~/core/design/edits/edit";
 import { placeItem, type Measured, type PlacingNote } from "~/core/design/edits/placing";
 import { copyItems, layerItems, removeItems, setItem } from "~/core/design/edits/scenes";
@@ -57,24 +56,7 @@ export function useArranging(block: Block, scene: Scene, row: Id | null) {
       `${word} ${Date.now()}`,
     );
   };
-  const paste = async (text: string): Promise<boolean> => {
-    const carried = carriedFrom(text);
-    if (!carried) return false;
-    const media = carried.media.filter(({ sha256 }) => !document.media.some((each) => each.sha256 === sha256));
-    if (carried.study !== code && media.length > 0) {
-      for (const { sha256, name, mime } of media) {
-        const response = await fetch(`/studies/${carried.study}/media/${sha256}`).catch(() => null);
-        const bytes = response?.ok ? await response.blob() : null;
-        const sent = bytes && (await uploadMedia(code, new File([bytes], name, { type: mime })));
-        if (!sent?.ok) toast.error(`${name} could not be brought along from ${carried.study}. Add it in Media.`);
-      }
-    }
-    const put = unpacked(document, block, scene.id, carried, newId);
-    edit(put.edit);
-    if (put.scene !== scene.id && put.scene) look({ opened: put.scene, selected: { kind: "scene", scene: put.scene } });
-    else select(put.items);
-    return true;
-  };
+  const paste = usePaste(block);
   return {
     chosen,
     select,
@@ -112,7 +94,7 @@ export function useArranging(block: Block, scene: Scene, row: Id | null) {
             )
           : packed(document, code, block, scene.items, scene),
       ),
-    paste,
+    paste: (text: string) => paste(text, scene.id),
   };
 }
 export type Arranging = ReturnType<typeof useArranging>;

@@ -1,0 +1,103 @@
+import { useEffect, useRef, useState } from "react";
+import { Button } from "~/app/components/button";
+import { useStudy } from "~/app/editing/use-study";
+import { plannedGroup } from "~/core/allocate/groups";
+import type { PlannedTrial } from "~/core/compile/compile";
+import type { Block } from "~/core/design/types";
+import { sessionMachine } from "~/core/run/machine";
+import type { TrialRecord } from "~/core/run/records";
+import { measureFrame, sessionClock } from "~/player/clock";
+import type { MediaUrl } from "~/player/stage/context";
+import { makeStage } from "~/player/stage/stage";
+import { playTrial } from "~/player/trial-loop";
+
+/** Plays the shown trial once, full window, by the player's own code; nothing of it is kept. */
+export function PlayTrial({
+  block,
+  trial,
+  mediaUrl,
+  onClose,
+}: {
+  block: Block;
+  trial: PlannedTrial;
+  mediaUrl: MediaUrl;
+  onClose: () => void;
+}) {
+  const { document, view } = useStudy();
+  const host = useRef<HTMLDivElement>(null);
+  const [round, setRound] = useState(0);
+  const [record, setRecord] = useState<TrialRecord | null>(null);
+  useEffect(() => {
+    const stage = host.current;
+    if (!stage) return;
+    let isCurrent = true;
+    setRecord(null);
+    const group = plannedGroup(document, view.participant);
+    const machine = sessionMachine(document, {
+      participant: view.participant,
+      group,
+      seed: document.settings.seed,
+      parts: [{ kind: "block", part: block.id, trials: [trial] }],
+      trialCount: 1,
+    });
+    const root = makeStage(stage, document.settings.stageColor);
+    void (async () => {
+      const frameMs = await measureFrame(12);
+      const ended = await playTrial(
+        machine,
+        machine.begin().state,
+        block.id,
+        trial,
+        { host: stage, root },
+        sessionClock(Date.now()),
+        mediaUrl,
+        frameMs,
+      );
+      const made = ended.records.find((each) => each.kind === "trial");
+      if (isCurrent && made?.kind === "trial") setRecord(made);
+    })();
+    return () => {
+      isCurrent = false;
+    };
+  }, [document, view.participant, block, trial, mediaUrl, round]);
+  useEffect(() => {
+    const keys = (event: KeyboardEvent) => {
+      if (event.key === "Escape") onClose();
+    };
+    addEventListener("keydown", keys, true);
+    return () => removeEventListener("keydown", keys, true);
+  }, [onClose]);
+  return (
+    <div role="dialog" aria-modal="true" aria-label="The trial being played" className="fixed inset-0 z-50">
+      <div ref={host} className="absolute inset-0" />
+      {record && (
+        <div
+          className="absolute inset-0 grid place-items-center"
+          style={{ background: document.settings.stageColor, color: document.settings.textColor }}
+        >
+          <div className="grid justify-items-center gap-4 text-[16px]">
+            <p role="status" data-played>
+              {block.answers.length === 0 && "The trial is over."}
+              {record.answers.map(({ answer, given, outcome }) => (
+                <span key={answer} className="block">
+                  {block.answers.length > 1 && `${block.answers.find(({ id }) => id === answer)?.name}: `}
+                  {outcome}
+                  {given && `: ${given.value} after ${Math.round(given.rt)} ms`}
+                </span>
+              ))}
+            </p>
+            <span className="flex gap-2">
+              <Button look="primary" onClick={() => setRound(round + 1)}>
+                Play it again
+              </Button>
+              <Button onClick={onClose}>Back to the figure</Button>
+            </span>
+          </div>
+        </div>
+      )}
+      {!record && (
+        <span className="absolute bottom-2 right-3 text-xs text-[#55635e]">Escape goes back; nothing is recorded</span>
+      )}
+    </div>
+  );
+}
