@@ -4,6 +4,8 @@ import { sql, type Selectable } from "kysely";
 import { newStudy } from "../core/design/defaults";
 import { patched } from "../core/design/edits/edit";
 import { listedParts } from "../core/design/lookup";
+import { starters } from "../core/design/starters/registry";
+import { studyFrom } from "../core/design/starters/starter";
 import type { StudyDocument } from "../core/design/types";
 import { newId, newSeed, newStudyCode } from "./chance";
 import type { Store } from "./database/open";
@@ -133,8 +135,12 @@ export async function addStudy(
   }
 }
 
-export const createStudy = (store: Store, ownerId: string, title: string): Promise<Study> =>
-  addStudy(store, ownerId, newStudy(newId, title, newSeed()));
+/** A new study, blank or from the starter design asked for. */
+export function createStudy(store: Store, ownerId: string, title: string, starterId = ""): Promise<Study> {
+  const starter = starters.find(({ id }) => id === starterId);
+  const document = starter ? studyFrom(starter, newId, title, newSeed()) : newStudy(newId, title, newSeed());
+  return addStudy(store, ownerId, document);
+}
 
 /** A copy with everything but sessions and releases. */
 export async function duplicateStudy(store: Store, study: Study): Promise<Study> {

@@ -12,6 +12,7 @@ import { AccountMenu, Strip } from "~/app/components/strip";
 import { readForm } from "~/app/form.server";
 import { importStudy, mostFileBytes } from "~/server/study-file";
 import { createStudy, duplicateStudy, listStudies, setBinned, type StudyLine } from "~/server/studies";
+import { starters } from "~/core/design/starters/registry";
 import type { Route } from "./+types/studies";
 
 export const meta = () => [{ title: "Studies · Lapwing" }];
@@ -23,6 +24,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
 
 const newSchema = yup.object({
   title: yup.string().trim().required("Give the study a title.").max(200, "A title has at most 200 characters."),
+  starter: yup.string(),
 });
 
 export async function action({ request, context }: Route.ActionArgs) {
@@ -32,7 +34,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   if (intent === "new") {
     const form = await readForm(request, newSchema);
     if (!form.ok) return data({ mistakes: [], problem: form.problems.title ?? null }, { status: 400 });
-    const study = await createStudy(context.store, account.id, form.values.title);
+    const study = await createStudy(context.store, account.id, form.values.title, form.values.starter);
     return redirect(`/studies/${study.code}/compose`);
   }
   if (intent === "import") {
@@ -199,7 +201,8 @@ export default function Studies({ loaderData }: Route.ComponentProps) {
         open={isNew}
         onOpenChange={setIsNew}
         title="New study"
-        description="It starts with a welcome, one small block and an ending, and can be tried at once."
+        description="Whatever it begins with is complete, can be tried at once, and can be changed in everything."
+        wide
       >
         <creating.Form method="post" action="/studies?do=new" className="grid gap-3">
           <Field
@@ -209,6 +212,27 @@ export default function Studies({ loaderData }: Route.ComponentProps) {
             placeholder="Harbour lights after dark"
             problem={creating.data?.problem ?? undefined}
           />
+          <fieldset className="grid grid-cols-2 gap-2">
+            <legend className="pb-1 text-sm font-semibold">Begins with</legend>
+            {[blank, ...starters].map(({ id, title, measures }) => (
+              <label
+                key={id}
+                className="grid cursor-pointer grid-cols-[auto_1fr] items-start gap-x-2 rounded-md border border-hairline p-2.5 has-checked:border-plumage has-checked:bg-plumage-tint"
+              >
+                <input
+                  type="radio"
+                  name="starter"
+                  value={id}
+                  defaultChecked={id === ""}
+                  className="mt-1 accent-(--plumage)"
+                />
+                <span>
+                  <span className="block font-serif text-[15px]">{title}</span>
+                  <span className="block text-xs text-muted">{measures}</span>
+                </span>
+              </label>
+            ))}
+          </fieldset>
           <div className="flex justify-end">
             <Button type="submit" look="primary">
               Create study
@@ -219,6 +243,12 @@ export default function Studies({ loaderData }: Route.ComponentProps) {
     </div>
   );
 }
+
+const blank = {
+  id: "",
+  title: "Blank",
+  measures: "A welcome, one small block with two words and two keys, and an ending.",
+};
 
 function emptyWords(filter: Filter, sought: string, total: number): string {
   if (sought) return `No study has “${sought}” in its title or code. Clear the search to see all.`;

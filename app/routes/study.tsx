@@ -1,10 +1,12 @@
-import { History as HistoryIcon, Redo2, Undo2 } from "lucide-react";
+import { History as HistoryIcon, Redo2, Search, Undo2 } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
 import { NavLink, Outlet, useLocation } from "react-router";
 import { requireStudy } from "~/app/account.server";
-import { IconButton } from "~/app/components/button";
+import { buttonClass, IconButton } from "~/app/components/button";
 import { Strip } from "~/app/components/strip";
+import { CommandPalette } from "~/app/editing/commands";
 import { openEditStore, type EditStore } from "~/app/editing/edit-store";
+import { Shortcuts } from "~/app/editing/shortcuts";
 import { History } from "~/app/editing/history";
 import { SaveNote } from "~/app/editing/save-note";
 import { StudyEditor } from "~/app/editing/study-editor";
@@ -70,6 +72,11 @@ function StudyWindow({ code, document, revision, editedAt }: Route.ComponentProp
     const keys = (event: KeyboardEvent) => {
       const isField =
         event.target instanceof HTMLElement && event.target.closest("input, textarea, select, [contenteditable]");
+      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "k") {
+        event.preventDefault();
+        return setView((before) => ({ ...before, asked: before.asked === "commands" ? null : "commands" }));
+      }
+      if (event.key === "?" && !isField) return setView((before) => ({ ...before, asked: "shortcuts" }));
       if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z" || isField) return;
       event.preventDefault();
       if (event.shiftKey) editor.redo();
@@ -146,6 +153,24 @@ function StudyStrip() {
       <IconButton icon={Redo2} label="Redo (Ctrl Shift Z)" disabled={!canRedo} onClick={() => editor.redo()} />
       <IconButton icon={HistoryIcon} label="History" onClick={() => look({ asked: "history" })} />
       <History open={view.asked === "history"} onOpenChange={(open) => look({ asked: open ? "history" : null })} />
+      <button
+        type="button"
+        className={`${buttonClass("quiet")} !px-1.5`}
+        title="Find a command (Ctrl K)"
+        aria-label="Find a command"
+        onClick={() => look({ asked: "commands" })}
+      >
+        <Search size={16} aria-hidden="true" />
+        <span className="font-mono text-xs">Ctrl K</span>
+      </button>
+      <CommandPalette
+        open={view.asked === "commands"}
+        onOpenChange={(open) => look({ asked: open ? "commands" : null })}
+      />
+      <Shortcuts
+        open={view.asked === "shortcuts"}
+        onOpenChange={(open) => look({ asked: open ? "shortcuts" : null })}
+      />
       <MediaLibrary open={view.asked === "media"} onOpenChange={(open) => look({ asked: open ? "media" : null })} />
     </Strip>
   );

@@ -1,0 +1,146 @@
+import { Command } from "cmdk";
+import { Dialog as Radix } from "radix-ui";
+import { useNavigate } from "react-router";
+import { kindOf, itemKinds } from "~/app/compose/items/registry";
+import { useAddItem } from "~/app/compose/add-item";
+import { newId, useStudy } from "~/app/editing/use-study";
+import { newScene } from "~/core/design/defaults";
+import { addScene } from "~/core/design/edits/scenes";
+import { blockOf, partsInOrder } from "~/core/design/lookup";
+import { freeTitle } from "~/core/design/names";
+import type { Block } from "~/core/design/types";
+
+type Action = { words: string; hint?: string; act: () => void };
+
+/** Everything that can be done from a design screen, found by typing. */
+export function CommandPalette({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
+  const { code, document, editor, canUndo, canRedo, look, view } = useStudy();
+  const navigate = useNavigate();
+  const part = view.part ? document.parts[view.part] : undefined;
+  const block = part?.kind === "block" ? part : null;
+  const run = (act: () => void) => {
+    onOpenChange(false);
+    // Once the palette is gone, so that what is opened can take the focus.
+    setTimeout(act, 0);
+  };
+  const go = (section: string) => () => void navigate(`/studies/${code}/${section}`);
+  const groups: [string, Action[]][] = [
+    [
+      "Go to",
+      [
+        ...["Plan", "Compose", "Rehearse", "Collect", "Results"].map((section) => ({
+          words: section,
+          act: go(section.toLowerCase()),
+        })),
+        ...partsInOrder(document).map(({ id, name, kind }) => ({
+          words: name,
+          hint: kind,
+          act: () => {
+            look({ part: id, trial: null, row: null, opened: null, selected: { kind: "nothing" } });
+            go("compose")();
+          },
+        })),
+        ...(block?.scenes ?? []).map(({ id, name }) => ({
+          words: `Open scene ${name}`,
+          act: () => {
+            look({ opened: id, selected: { kind: "scene", scene: id } });
+            go("compose")();
+          },
+        })),
+      ],
+    ],
+    [
+      "Study",
+      [
+        ...(canUndo ? [{ words: "Undo", hint: "Ctrl Z", act: () => editor.undo() }] : []),
+        ...(canRedo ? [{ words: "Redo", hint: "Ctrl Shift Z", act: () => editor.redo() }] : []),
+        { words: "History and named versions", act: () => look({ asked: "history" }) },
+        { words: "Media", act: () => look({ asked: "media" }) },
+        { words: "Shortcuts", hint: "?", act: () => look({ asked: "shortcuts" }) },
+        { words: "Next participant", act: () => look({ participant: view.participant + 1, trial: null }) },
+        ...(view.participant > 1
+          ? [{ words: "Participant before", act: () => look({ participant: view.participant - 1, trial: null }) }]
+          : []),
+        { words: "Export the study as a file", act: () => location.assign(`/studies/${code}/file`) },
+        { words: "Your studies", act: () => void navigate("/studies") },
+      ],
+    ],
+  ];
+  return (
+    <Command.Dialog
+      open={open}
+      onOpenChange={onOpenChange}
+      label="Commands"
+      filter={(value, search) => (search.toLowerCase().split(/\s+/).every((word) => value.includes(word)) ? 1 : 0)}
+      overlayClassName="fixed inset-0 z-40 bg-black/35"
+      contentClassName="fixed left-1/2 top-[14vh] z-50 w-[min(560px,92vw)] -translate-x-1/2 overflow-hidden rounded-md border border-hairline bg-sheet"
+    >
+      <Radix.Title className="sr-only">Commands</Radix.Title>
+      <Radix.Description className="sr-only">Type what you want to do, choose with the arrows.</Radix.Description>
+      <Command.Input
+        placeholder="What do you want to do?"
+        className="h-11 w-full border-b border-hairline bg-transparent px-4 text-[15px] outline-none"
+      />
+      <Command.List className="max-h-[46vh] overflow-y-auto p-1.5">
+        <Command.Empty className="px-3 py-4 text-muted">Nothing is called like this.</Command.Empty>
+        {groups.map(([heading, actions]) => (
+          <Group key={heading} heading={heading} actions={actions} run={run} />
+        ))}
+        {block && <BlockCommands block={block} run={run} />}
+      </Command.List>
+    </Command.Dialog>
+  );
+}
+
+const Group = ({ heading, actions, run }: { heading: string; actions: Action[]; run: (act: () => void) => void }) => (
+  <Command.Group
+    heading={heading}
+    className="[&_[cmdk-group-heading]]:px-2.5 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:font-semibold [&_[cmdk-group-heading]]:text-muted"
+  >
+    {actions.map(({ words, hint, act }) => (
+      <Command.Item
+        key={words + (hint ?? "")}
+        value={`${words} ${hint ?? ""} ${heading}`.toLowerCase()}
+        onSelect={() => run(act)}
+        className="flex cursor-default items-center justify-between gap-4 rounded-[4px] px-2.5 py-1.5 data-[selected=true]:bg-plumage-tint"
+      >
+        {words}
+        {hint && <span className="font-mono text-xs text-muted">{hint}</span>}
+      </Command.Item>
+    ))}
+  </Command.Group>
+);
+
+function BlockCommands({ block, run }: { block: Block; run: (act: () => void) => void }) {
+  const { document, edit, look, view } = useStudy();
+  const { selected } = view;
+  const chosen = selected.kind === "scene" || selected.kind === "item" ? selected.scene : (view.opened ?? null);
+  const scene = blockOf(document, block.id).scenes.find(({ id }) => id === chosen);
+  const add = useAddItem(block, scene);
+  const actions: Action[] = [
+    {
+      words: "Add a scene",
+      act: () => {
+        const names = block.scenes.map(({ name }) => name);
+        const made = newScene(newId, freeTitle("scene", names));
+        edit(addScene(block.id, made, chosen));
+        look({ selected: { kind: "scene", scene: made.id } });
+      },
+    },
+    ...(scene
+      ? itemKinds.map((kind) => ({
+          words: `Add ${kindOf(kind).title} to ${scene.name}`,
+          act: () => add(kind),
+        }))
+      : []),
+    ...block.answers.map(({ id, name }) => ({
+      words: `Answer ${name}`,
+      act: () => look({ selected: { kind: "answer", answer: id } }),
+    })),
+    ...block.table.columns.map(({ id, name }) => ({
+      words: `Column ${name}`,
+      act: () => look({ selected: { kind: "column", column: id } }),
+    })),
+  ];
+  return <Group heading={block.name} actions={actions} run={run} />;
+}

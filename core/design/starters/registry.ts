@@ -1,0 +1,10 @@
+import { choice } from "./choice";
+import { follow } from "./follow";
+import { goOrWait } from "./go-or-wait";
+import { judge } from "./judge";
+import { list } from "./list";
+import { search } from "./search";
+import type { Starter } from "./starter";
+
+/** Small complete studies to begin from, in the order in which they are offered. */
+export const starters: readonly Starter[] = [choice, goOrWait, search, list, judge, follow];

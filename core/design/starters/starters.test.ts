@@ -1,0 +1,42 @@
+import { expect, it } from "vitest";
+import { countedIds } from "~/tests/support/studies";
+import { hasErrors, preflight } from "../../check/preflight";
+import { trialColumns, trialRow } from "../../export/columns";
+import { plainModel, simulateSession } from "../../simulate/participant";
+import { parseStudy } from "../parse";
+import { starters } from "./registry";
+import { studyFrom } from "./starter";
+
+it.each(starters.map((starter) => [starter.title, starter] as const))(
+  "%s is complete: nothing to mend, plays to its end, and its data come out",
+  (title, starter) => {
+    const document = studyFrom(starter, countedIds(), title, "AB12");
+    expect(parseStudy(JSON.parse(JSON.stringify(document)))).toEqual({ ok: true, document });
+    expect(preflight(document).filter(({ level }) => level !== "note")).toEqual([]);
+    expect(hasErrors(preflight(document))).toBe(false);
+    const group = document.groups[0]!.id;
+    const { finished, records } = simulateSession(document, 1, group, "AB12", { ...plainModel, errors: 0, lapses: 0 });
+    expect(finished).toBe(true);
+    const trials = records.flatMap((record) => (record.kind === "trial" ? [record] : []));
+    expect(trials.length).toBeGreaterThanOrEqual(6);
+    const columns = trialColumns([document]);
+    const facts = { study: "a-b", release: 1, wave: "", session: "s", participant: 1, group, pilot: false };
+    const answers = trials.map((trial) => {
+      const row = trialRow(columns, document, facts, trial);
+      return row[columns.findIndex(({ name }) => name === "answer")];
+    });
+    expect(answers.every((answer) => answer !== null)).toBe(true);
+    expect(trials.every(({ answers: [first] }) => first?.right !== false)).toBe(true);
+  },
+);
+
+it("six designs are offered, each saying what it measures", () => {
+  expect(starters.map(({ measures }) => measures.split(":")[0])).toEqual([
+    "Choice between two",
+    "Go or wait",
+    "Search among others",
+    "Remember a list",
+    "Judge on a scale",
+    "Follow a moving thing",
+  ]);
+});
