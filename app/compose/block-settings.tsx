@@ -1,7 +1,6 @@
-import { useStudy } from "~/app/editing/use-study";
+import { useFindings, useStudy } from "~/app/editing/use-study";
 import { setBlock, setOrder, setPart } from "~/core/design/edits/parts";
 import type { Block } from "~/core/design/types";
-import { preflight } from "~/core/check/preflight";
 import { Choice, NumberField, Property, Section, TextField, Switch } from "./property";
 
 /** The block's own settings: name, order, passes, practice. */
@@ -55,8 +54,7 @@ export function BlockSettings({ block }: { block: Block }) {
 
 /** What preflight finds in this part, notes left out. */
 function Troubles({ part }: { part: string }) {
-  const { document } = useStudy();
-  const found = preflight(document).filter(({ place, level }) => place.part === part && level !== "note");
+  const found = useFindings().filter(({ place, level }) => place.part === part && level !== "note");
   if (found.length === 0) return null;
   return (
     <section className="mt-5 border-t border-hairline pt-3">

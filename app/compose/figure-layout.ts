@@ -25,7 +25,10 @@ export function figureLayout(block: Block, frame: { width: number; height: numbe
   const wide = Math.round(high * 1.6);
   const dx = Math.max(wide * 0.42, Math.min(150, (frame.width - left - wide - labelWidth) / steps));
   const dy = Math.max(labelHeight, Math.min(58, (frame.height - high - top - 10) / steps));
-  const spots = block.scenes.map((_, index) => ({ x: left + index * dx, y: top + index * dy }));
+  const spots = block.scenes.map((_, index) => ({
+    x: Math.round(left + index * dx),
+    y: Math.round(top + index * dy),
+  }));
   const width = Math.max(frame.width, left + steps * dx + wide + labelWidth);
   const height = Math.max(frame.height, top + steps * dy + high + 14);
   const labels = new Map<number, number>();

@@ -1,5 +1,5 @@
 import { plannedGroup } from "~/core/allocate/groups";
-import { compile, type PlannedTrial } from "~/core/compile/compile";
+import { compileBlock, type PlannedTrial } from "~/core/compile/compile";
 import { rowValues } from "~/core/compile/values";
 import { cellAsText } from "~/core/design/cells";
 import type { Block, Id, StudyDocument } from "~/core/design/types";
@@ -29,10 +29,7 @@ export function shownTrial(
   wantedRow: Id | null,
 ): ShownTrial {
   const group = plannedGroup(document, participant);
-  const part = compile(document, participant, document.settings.seed, group).parts.find(
-    (each) => each.part === block.id,
-  );
-  const trials = part?.kind === "block" ? part.trials : [];
+  const trials = compileBlock(document, block, participant, document.settings.seed, group);
   const asked = trials.find(({ trial }) => trial === wantedTrial);
   const trial =
     (asked && (wantedRow === null || asked.row === wantedRow) ? asked : undefined) ??

@@ -20,8 +20,14 @@ export function CommandPalette({ open, onOpenChange }: { open: boolean; onOpenCh
   const block = part?.kind === "block" ? part : null;
   const run = (act: () => void) => {
     onOpenChange(false);
-    // Once the palette is gone, so that what is opened can take the focus.
-    setTimeout(act, 0);
+    // Once the palette is gone, so that what is opened can take the focus; else the settings of what was chosen do.
+    setTimeout(() => {
+      act();
+      setTimeout(() => {
+        const isTaken = globalThis.document.activeElement?.closest("[role=dialog], [role=application]");
+        if (!isTaken) globalThis.document.querySelector<HTMLElement>("aside input, aside select")?.focus();
+      }, 150);
+    }, 0);
   };
   const go = (section: string) => () => void navigate(`/studies/${code}/${section}`);
   const groups: [string, Action[]][] = [
@@ -71,7 +77,14 @@ export function CommandPalette({ open, onOpenChange }: { open: boolean; onOpenCh
       open={open}
       onOpenChange={onOpenChange}
       label="Commands"
-      filter={(value, search) => (search.toLowerCase().split(/\s+/).every((word) => value.includes(word)) ? 1 : 0)}
+      filter={(value, search) =>
+        search
+          .toLowerCase()
+          .split(/\s+/)
+          .every((word) => value.includes(word))
+          ? 1
+          : 0
+      }
       overlayClassName="fixed inset-0 z-40 bg-black/35"
       contentClassName="fixed left-1/2 top-[14vh] z-50 w-[min(560px,92vw)] -translate-x-1/2 overflow-hidden rounded-md border border-hairline bg-sheet"
     >

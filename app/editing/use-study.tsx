@@ -1,7 +1,10 @@
-import { createContext, useContext, useSyncExternalStore, type Dispatch, type SetStateAction } from "react";
+import { createContext, useContext, useEffect, useSyncExternalStore, type Dispatch, type SetStateAction } from "react";
+import type { Finding } from "~/core/check/finding";
+import type { Ribbon } from "~/core/compile/ribbon";
 import type { Edit } from "~/core/design/edits/edit";
 import type { Id, StudyDocument } from "~/core/design/types";
 import type { ScreenName } from "~/app/compose/stage/screens";
+import type { Background } from "./background";
 import type { EditorSnapshot, StudyEditor } from "./study-editor";
 
 /** What is looked at in the design screens: the same participant and trial in the ribbon, the figure and the table. */
@@ -32,7 +35,13 @@ export type Selected =
   | { kind: "answer"; answer: Id }
   | { kind: "column"; column: Id };
 
-export type Study = { code: string; editor: StudyEditor; view: View; setView: Dispatch<SetStateAction<View>> };
+export type Study = {
+  code: string;
+  editor: StudyEditor;
+  background: Background;
+  view: View;
+  setView: Dispatch<SetStateAction<View>>;
+};
 export const StudyContext = createContext<Study | null>(null);
 
 export function useStudy(): Study &
@@ -46,6 +55,25 @@ export function useStudy(): Study &
     edit: (edit, merge) => study.editor.apply(edit, merge ?? null),
     look: (change) => study.setView((view) => ({ ...view, ...change })),
   };
+}
+
+const nothingFound: Finding[] = [];
+
+/** What preflight finds in the study, a moment behind the edits. */
+export function useFindings(): Finding[] {
+  const { background } = useStudy();
+  return useSyncExternalStore(background.subscribe, background.findings, () => nothingFound);
+}
+
+/** The ribbon of the participant that is looked at; the one before stays until the next is worked out. */
+export function useRibbon(): Ribbon | null {
+  const { background, document, view } = useStudy();
+  const { participant, color, height } = view;
+  useEffect(
+    () => background.ask(document, { participant, color, height }),
+    [background, document, participant, color, height],
+  );
+  return useSyncExternalStore(background.subscribe, background.ribbon, () => null);
 }
 
 /** The items that are selected, the one whose settings are shown first. */

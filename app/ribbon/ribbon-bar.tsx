@@ -2,16 +2,15 @@ import { ChevronLeft, ChevronRight, Dices, FileText } from "lucide-react";
 import { useMemo, useRef, useState, useEffect, type KeyboardEvent } from "react";
 import { IconButton, Button } from "~/app/components/button";
 import { Menu, MenuItem } from "~/app/components/menu";
-import { newId, useStudy, type View } from "~/app/editing/use-study";
+import { newId, useRibbon, useStudy, type View } from "~/app/editing/use-study";
 import { ribbonColumns, type Ribbon, type RibbonPart } from "~/core/compile/ribbon";
 import { setSettings } from "~/core/design/edits/study";
 import { conditionColor } from "./palette";
-import { useRibbon } from "./use-ribbon";
 
 /** The complete sequence of one participant, under every design screen. */
 export function RibbonBar() {
   const { document, view, look, edit } = useStudy();
-  const ribbon = useRibbon(document, view.participant, view.color, view.height);
+  const ribbon = useRibbon();
   const columns = useMemo(() => ribbonColumns(document), [document]);
   const go = (trial: number) => {
     const part = ribbon?.parts.find(({ ticks }) => ticks.some((tick) => tick.trial === trial));
@@ -133,6 +132,38 @@ const pageWidth = 15;
 const gap = 8;
 const height = 26;
 
+/** More ticks than these are drawn as one path a colour: thousands of elements would take longer to draw than to work out. */
+const mostSingleTicks = 600;
+type Layout = ReturnType<typeof place>;
+
+const SingleTicks = ({ layout }: { layout: Layout }) =>
+  layout.ticks.map((tick) => (
+    <rect
+      key={tick.trial}
+      data-tick={tick.trial}
+      x={tick.x}
+      y={17 + height - tick.h}
+      width={Math.max(1, layout.step - layout.slack)}
+      height={tick.h}
+      fill={conditionColor(tick.color)}
+    >
+      <title>{`trial ${tick.trial}, row ${tick.rowNumber}`}</title>
+    </rect>
+  ));
+
+function TickPaths({ layout }: { layout: Layout }) {
+  const paths = new Map<number, string[]>();
+  const width = Math.max(0.25, layout.step - layout.slack);
+  for (const { x, h, color } of layout.ticks) {
+    const path = paths.get(color) ?? [];
+    path.push(`M${x.toFixed(2)} ${17 + height}v${-h}h${width.toFixed(2)}v${h}z`);
+    paths.set(color, path);
+  }
+  return [...paths].map(([color, path]) => (
+    <path key={color} data-ticks={path.length} d={path.join("")} fill={conditionColor(color)} />
+  ));
+}
+
 function Ticks({ ribbon, current, onGo }: { ribbon: Ribbon; current: number | null; onGo: (trial: number) => void }) {
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1248);
@@ -142,6 +173,10 @@ function Ticks({ ribbon, current, onGo }: { ribbon: Ribbon; current: number | nu
     return () => observer.disconnect();
   }, []);
   const layout = useMemo(() => place(ribbon.parts, ribbon.trials, width), [ribbon, width]);
+  const ticks = useMemo(
+    () => (layout.ticks.length > mostSingleTicks ? <TickPaths layout={layout} /> : <SingleTicks layout={layout} />),
+    [layout],
+  );
   const step = (event: KeyboardEvent) => {
     const by = { ArrowRight: 1, ArrowLeft: -1, PageDown: 10, PageUp: -10, Home: -Infinity, End: Infinity }[event.key];
     if (by === undefined || ribbon.trials === 0) return;
@@ -192,19 +227,7 @@ function Ticks({ ribbon, current, onGo }: { ribbon: Ribbon; current: number | nu
             </text>
           ),
         )}
-        {layout.ticks.map((tick) => (
-          <rect
-            key={tick.trial}
-            data-tick={tick.trial}
-            x={tick.x}
-            y={17 + height - tick.h}
-            width={Math.max(1, layout.step - layout.slack)}
-            height={tick.h}
-            fill={conditionColor(tick.color)}
-          >
-            <title>{`trial ${tick.trial}, row ${tick.rowNumber}`}</title>
-          </rect>
-        ))}
+        {ticks}
         {marked && (
           <path
             d={`M${marked.x + layout.step / 2 - 5} 9h8l-4 6z M${marked.x + layout.step / 2 - 1.5} 14v${height + 6}`}

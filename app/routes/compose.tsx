@@ -1,5 +1,5 @@
 import { ChevronDown, CornerDownLeft, FileText, ImageDown, Images, LayoutGrid, Play, Plus } from "lucide-react";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import { AnswerSettings } from "~/app/compose/answers/answer-settings";
 import { BlockSettings } from "~/app/compose/block-settings";
 import { ColumnSettings } from "~/app/compose/column-settings";
@@ -31,7 +31,7 @@ export default function Compose() {
   const part = parts.find(({ id }) => id === view.part) ?? parts[0];
   if (!part) return <p className="p-6 text-muted">The study has no parts yet. Add a page or a block in Plan.</p>;
   if (!inBrowser) return null;
-  if (part.kind === "block") return <BlockComposer block={part} parts={parts} />;
+  if (part.kind === "block") return <BlockComposer key={part.id} block={part} parts={parts} />;
   return (
     <div className="flex h-full flex-col">
       <div className="flex h-11 shrink-0 items-center gap-4 px-4">
@@ -78,9 +78,11 @@ const figureHeight = 296;
 function BlockComposer({ block, parts }: { block: Block; parts: Part[] }) {
   const { code, document, edit, look, view } = useStudy();
   const [asked, setAsked] = useState<"paper" | "play" | null>(null);
+  // The trial is found anew behind the keystroke, so that typing among thousands of rows does not wait for it.
+  const late = useDeferredValue(useMemo(() => ({ document, block }), [document, block]));
   const shown = useMemo(
-    () => shownTrial(document, block, view.participant, view.trial, view.row),
-    [document, block, view.participant, view.trial, view.row],
+    () => shownTrial(late.document, late.block, view.participant, view.trial, view.row),
+    [late, view.participant, view.trial, view.row],
   );
   const mediaUrl = useMemo(() => mediaUrlIn(code, document), [code, document]);
   const addNewScene = () => {

@@ -1,9 +1,10 @@
 import { History as HistoryIcon, Redo2, Search, Undo2 } from "lucide-react";
-import { useEffect, useMemo, useState } from "react";
+import { useEffect, useLayoutEffect, useMemo, useState } from "react";
 import { NavLink, Outlet, useLocation } from "react-router";
 import { requireStudy } from "~/app/account.server";
 import { buttonClass, IconButton } from "~/app/components/button";
 import { Strip } from "~/app/components/strip";
+import { Background } from "~/app/editing/background";
 import { CommandPalette } from "~/app/editing/commands";
 import { openEditStore, type EditStore } from "~/app/editing/edit-store";
 import { Shortcuts } from "~/app/editing/shortcuts";
@@ -62,7 +63,9 @@ function StudyWindow({ code, document, revision, editedAt }: Route.ComponentProp
       asked: null,
     };
   });
-  const study = useMemo(() => ({ code, editor, view, setView }), [code, editor, view]);
+  const [background] = useState(() => new Background());
+  useLayoutEffect(() => background.start(), [background]);
+  const study = useMemo(() => ({ code, editor, background, view, setView }), [code, editor, background, view]);
   const section = useLocation().pathname.split("/")[3] ?? "plan";
 
   useEffect(() => {

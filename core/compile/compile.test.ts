@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { anyStudy, firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
 import { plannedGroup } from "../allocate/groups";
 import { blocksInOrder } from "../design/lookup";
-import { compile, type Plan } from "./compile";
+import { compile, compileBlock, type Plan } from "./compile";
 
 const planOf = (document: Parameters<typeof compile>[0], participant = 1): Plan =>
   compile(document, participant, document.settings.seed, plannedGroup(document, participant));
@@ -129,4 +129,17 @@ describe("compile", () => {
     expect(answers("g1")).toEqual(["1a", "2x"]);
     expect(answers("g2")).toEqual(["1l", "2x"]);
   });
+});
+
+it("plans one block alone as it is in the whole", () => {
+  fc.assert(
+    fc.property(anyStudy, fc.nat(20), (document, participant) => {
+      const group = plannedGroup(document, participant);
+      for (const part of compile(document, participant, "s", group).parts) {
+        const block = document.parts[part.part];
+        if (part.kind === "block" && block?.kind === "block")
+          expect(compileBlock(document, block, participant, "s", group)).toEqual(part.trials);
+      }
+    }),
+  );
 });

@@ -1,4 +1,4 @@
-import { listedParts } from "../design/lookup";
+import { listedParts, trialsInBlock } from "../design/lookup";
 import type { ArrayItem, Bindable, Block, Id, RunningNode, Scalar, StudyDocument } from "../design/types";
 import { streamFor, type Stream } from "../order/random";
 import { rowsOfPass } from "../order/rows";
@@ -43,6 +43,23 @@ export function compile(document: StudyDocument, participant: number, seed: stri
   return { participant, group, seed, parts, trialCount: trial };
 }
 
+/** The trials of one block alone, as they are in the whole plan. */
+export function compileBlock(
+  document: StudyDocument,
+  block: Block,
+  participant: number,
+  seed: string,
+  group: Id,
+): PlannedTrial[] {
+  let before = 0;
+  for (const id of partsFor(document.runningOrder, group)) {
+    if (id === block.id) return blockTrials(document, block, participant, seed, group, before);
+    const part = document.parts[id];
+    if (part?.kind === "block") before += trialsInBlock(part);
+  }
+  return [];
+}
+
 function partsFor(nodes: RunningNode[], group: Id): Id[] {
   return nodes.flatMap((node) => {
     if (node.kind === "bracket") return listedParts(node.nodes);
@@ -65,6 +82,12 @@ function blockTrials(
   );
   const arrays = block.scenes.flatMap(({ items }) => items.filter((item) => item.kind === "array"));
   const trials: PlannedTrial[] = [];
+  const placedIn = (row: Id, key: readonly (string | number)[], place: number) => {
+    const context = { document, group, participant, values: values.get(row) ?? {}, tally: emptyTally, placed: {} };
+    return Object.fromEntries(
+      arrays.map((item) => [item.id, drawnElements(item, context, streamFor(...key, "array", item.id, place))]),
+    );
+  };
   for (let pass = 1; pass <= block.order.passes; pass++) {
     const key = [seed, participant, block.id, pass] as const;
     const durations = random.map(({ id, lasts }) => ({ id, lasts, stream: streamFor(...key, "duration", id) }));
@@ -72,7 +95,6 @@ function blockTrials(
       const drawn: Record<Id, number> = {};
       for (const { id, lasts, stream } of durations)
         drawn[id] = lasts.from + lasts.step * stream.whole(0, Math.floor((lasts.to - lasts.from) / lasts.step + 1e-9));
-      const context = { document, group, participant, values: values.get(row.id) ?? {}, tally: emptyTally, placed: {} };
       trials.push({
         trial: before + trials.length + 1,
         pass,
@@ -80,17 +102,14 @@ function blockTrials(
         rowNumber: numbers.get(row.id) as number,
         values: values.get(row.id) as Record<Id, Scalar | null>,
         drawn,
-        placed: Object.fromEntries(
-          arrays.map((item) => [
-            item.id,
-            drawnElements(item, context, streamFor(...key, "array", item.id, trials.length)),
-          ]),
-        ),
+        placed: arrays.length === 0 ? nothingPlaced : placedIn(row.id, key, trials.length),
       });
     }
   }
   return trials;
 }
+
+const nothingPlaced: PlannedTrial["placed"] = {};
 
 /** The elements of an array in one trial, as drawn from the stream; its numbers come from the trial's row. */
 function drawnElements(item: ArrayItem, context: Context, stream: Stream): PlacedElement[] {

@@ -48,7 +48,7 @@ describe("reading a study file", () => {
     expect(mistakes.join("\n")).toMatch(/stage colour must be a colour/);
     expect(mistakes.join("\n")).toMatch(/block “Near waders”, row 2: copies must be 0 or more/);
     expect(mistakes.join("\n")).toMatch(/scene 1: duration, to must not be smaller/);
-    expect(mistakes.join("\n")).toMatch(/answer “answer”: match must be one of exact, ignore-case, number/);
+    expect(mistakes.join("\n")).toMatch(/answer “answer”: comparison must be one of exact, ignore-case, number/);
   });
 
   it("names a field it does not know, rather than dropping it", () => {

@@ -27,7 +27,7 @@ export function combinationCounts(
   const counts = new Map<string, { values: (Scalar | null)[]; trials: number }>();
   for (const { cells, copies } of rows) {
     const values = columns.map((id) => cells[id] ?? null);
-    const key = JSON.stringify(values);
+    const key = values.map((value) => `${typeof value} ${value}`).join("\u001f");
     const known = counts.get(key) ?? { values, trials: 0 };
     counts.set(key, { values, trials: known.trials + copies * passes });
   }

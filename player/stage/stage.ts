@@ -1,6 +1,9 @@
-/** Everything drawn on a stage is styled from here, inside a shadow root, so that no page around it changes a pixel. */
+/**
+ * Everything drawn on a stage is styled from here, inside a shadow root, so that no page around it changes a pixel. It is
+ * a layer of its own, so that edges are smoothed the same wherever on a page it stands.
+ */
 export const stageStyle = `
-:host { display: block; position: relative; overflow: hidden; container-type: size; contain: strict; }
+:host { display: block; position: relative; overflow: hidden; container-type: size; contain: strict; will-change: transform; }
 .scene { position: absolute; inset: 0; visibility: hidden; font-family: "Atkinson Hyperlegible Next Variable", system-ui, sans-serif; line-height: 1.3; font-style: normal; letter-spacing: 0; }
 .scene.shown { visibility: visible; }
 .item { position: absolute; translate: -50% -50%; user-select: none; }

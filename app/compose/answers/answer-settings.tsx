@@ -1,8 +1,7 @@
 import { Trash2, X } from "lucide-react";
 import { IconButton } from "~/app/components/button";
 import { Menu, MenuItem } from "~/app/components/menu";
-import { useStudy } from "~/app/editing/use-study";
-import { preflight } from "~/core/check/preflight";
+import { useFindings, useStudy } from "~/app/editing/use-study";
 import { removeAnswer, setAnswer } from "~/core/design/edits/scenes";
 import { columnStem } from "~/core/design/names";
 import { isBinding, type AnswerDevice, type AnswerSpec, type Block } from "~/core/design/types";
@@ -208,8 +207,7 @@ function RightFields({
 
 /** What preflight says of this answer, at once. */
 function Troubles({ block, answer }: { block: Block; answer: AnswerSpec }) {
-  const { document } = useStudy();
-  const troubles = preflight(document).filter(
+  const troubles = useFindings().filter(
     ({ place, where }) => place.part === block.id && where.includes(`answer “${answer.name}”`),
   );
   return troubles.map(({ message, level }) => (

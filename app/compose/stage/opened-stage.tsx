@@ -80,8 +80,11 @@ export function OpenedStage({ block, scene, shown, mediaUrl, row }: Props) {
             </button>
           ))}
         </nav>
-        <div ref={area} className="grid min-w-0 flex-1 place-items-center">
+        <div ref={area} className="min-w-0 flex-1">
           <StageCanvas
+            // On whole pixels, so that its pixels are those of the player.
+            left={Math.floor((room.width - width) / 2)}
+            top={Math.floor((room.height - height) / 2)}
             block={block}
             scene={scene}
             context={shown.context}

@@ -35,6 +35,8 @@ type Props = {
   width: number;
   height: number;
   rings: boolean;
+  left: number;
+  top: number;
   onLeave: () => void;
 };
 type Point = { x: number; y: number };
@@ -52,7 +54,18 @@ const none: Guides = { x: [], y: [] };
 const reachPixels = 6;
 
 /** The opened scene: drawn by the player's own code, with handles and guides above it. */
-export function StageCanvas({ scene, context, mediaUrl, arranging, aspect, width, height, rings, onLeave }: Props) {
+export function StageCanvas({
+  scene,
+  context,
+  mediaUrl,
+  arranging,
+  aspect,
+  width,
+  height,
+  rings,
+  onLeave,
+  ...at
+}: Props) {
   const { document } = useStudy();
   const host = useRef<HTMLDivElement>(null);
   const surface = useRef<HTMLDivElement>(null);
@@ -233,7 +246,7 @@ export function StageCanvas({ scene, context, mediaUrl, arranging, aspect, width
   const around = shown.length > 0 ? boundsAround(shown.map((id) => boundsOf(boxes.get(id) as Box))) : null;
   const bubble = noteInWords(notes) ?? (drag && around && drag.kind !== "marquee" ? placeInWords(boxes, shown) : null);
   return (
-    <div className="relative" style={{ width, height }}>
+    <div className="relative" style={{ width, height, left: at.left, top: at.top }}>
       <div ref={host} aria-hidden="true" data-stage className="absolute inset-0 outline-1 outline-muted outline" />
       <div
         ref={surface}

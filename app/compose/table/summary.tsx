@@ -1,4 +1,5 @@
 import { Popover } from "radix-ui";
+import { useDeferredValue, useMemo } from "react";
 import { useStudy } from "~/app/editing/use-study";
 import { cellAsText } from "~/core/design/cells";
 import { combinationCounts } from "~/core/order/crossing";
@@ -10,12 +11,15 @@ export function TableSummary({ block }: { block: Block }) {
   const { columns, rows } = block.table;
   const trials = rows.reduce((sum, { copies }) => sum + copies, 0) * block.order.passes;
   const factors = columns.filter(({ factor, cases }) => factor && !cases);
-  const counts = combinationCounts(
-    rows,
-    factors.map(({ id }) => id),
-    block.order.passes,
+  // Thousands of rows are counted behind the keystroke that changed one.
+  const counted = useDeferredValue(block);
+  const counts = useMemo(() => {
+    const ids = counted.table.columns.filter(({ factor, cases }) => factor && !cases).map(({ id }) => id);
+    return combinationCounts(counted.table.rows, ids, counted.order.passes);
+  }, [counted]);
+  const levels = factors.map(
+    ({ name }, index) => `${new Set(counts.map(({ values }) => values[index] ?? "")).size} ${name}`,
   );
-  const levels = factors.map(({ id, name }) => `${new Set(rows.map(({ cells }) => cells[id] ?? "")).size} ${name}`);
   const isBalanced = new Set(counts.map(({ trials: each }) => each)).size <= 1;
   return (
     <h2 className="caption flex min-w-0 items-baseline gap-1.5">

@@ -1,0 +1,55 @@
+import type { Finding } from "~/core/check/finding";
+import type { Ribbon } from "~/core/compile/ribbon";
+import { patchesBetween } from "~/core/design/edits/between";
+import type { StudyDocument } from "~/core/design/types";
+import type { FromStudyWorker, ToStudyWorker } from "~/workers/study";
+
+export type RibbonQuestion = { participant: number; color: string | null; height: string | null };
+
+/**
+ * What is worked out of the study beside the window, in a web worker: the ribbon and what preflight finds. The worker is
+ * told the study once and then only what changes. What was worked out before stays until the next is there.
+ */
+export class Background {
+  #worker: Worker | null = null;
+  #told: StudyDocument | null = null;
+  #asked = 0;
+  #ribbon: Ribbon | null = null;
+  #findings: Finding[] = [];
+  #listeners = new Set<() => void>();
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.#listeners.add(listener);
+    return () => this.#listeners.delete(listener);
+  };
+  ribbon = (): Ribbon | null => this.#ribbon;
+  findings = (): Finding[] => this.#findings;
+
+  start(): () => void {
+    const worker = new Worker(new URL("../../workers/study.ts", import.meta.url), { type: "module" });
+    worker.onmessage = ({ data }: MessageEvent<FromStudyWorker>) => {
+      if (data.kind === "findings") this.#findings = data.findings;
+      else if (data.id === this.#asked) this.#ribbon = data.ribbon;
+      for (const listener of this.#listeners) listener();
+    };
+    this.#worker = worker;
+    this.#told = null;
+    return () => {
+      worker.terminate();
+      this.#worker = null;
+    };
+  }
+
+  /** Asks for the ribbon of this version of the study; findings follow by themselves. */
+  ask(document: StudyDocument, question: RibbonQuestion): void {
+    if (!this.#worker) return;
+    if (this.#told === null) this.#post({ kind: "document", document });
+    else if (this.#told !== document) this.#post({ kind: "patches", patches: patchesBetween(this.#told, document) });
+    this.#told = document;
+    this.#post({ kind: "ribbon", id: ++this.#asked, ...question });
+  }
+
+  #post(message: ToStudyWorker): void {
+    this.#worker?.postMessage(message);
+  }
+}

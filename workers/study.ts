@@ -1,0 +1,34 @@
+import type { Patch } from "immer";
+import type { Finding } from "~/core/check/finding";
+import { preflight } from "~/core/check/preflight";
+import { ribbonFor, type Ribbon } from "~/core/compile/ribbon";
+import { patched } from "~/core/design/edits/edit";
+import type { StudyDocument } from "~/core/design/types";
+
+/** What the worker is told: the study, then only what changes in it, and what it is asked for. */
+export type ToStudyWorker =
+  | { kind: "document"; document: StudyDocument }
+  | { kind: "patches"; patches: Patch[] }
+  | { kind: "ribbon"; id: number; participant: number; color: string | null; height: string | null };
+export type FromStudyWorker =
+  { kind: "ribbon"; id: number; ribbon: Ribbon } | { kind: "findings"; findings: Finding[] };
+
+/** Findings come once edits pause, so that the ribbon never waits for them. */
+const findingsAfterMs = 150;
+
+let document: StudyDocument | null = null;
+let timer: ReturnType<typeof setTimeout> | null = null;
+const reply = (message: FromStudyWorker) => postMessage(message);
+
+addEventListener("message", ({ data }: MessageEvent<ToStudyWorker>) => {
+  if (data.kind === "ribbon") {
+    if (document)
+      reply({ kind: "ribbon", id: data.id, ribbon: ribbonFor(document, data.participant, data.color, data.height) });
+    return;
+  }
+  document = data.kind === "document" ? data.document : document && patched(document, data.patches);
+  if (timer) clearTimeout(timer);
+  timer = setTimeout(() => {
+    if (document) reply({ kind: "findings", findings: preflight(document) });
+  }, findingsAfterMs);
+});
