@@ -18,9 +18,3 @@ export function decodedSound(url: string): Promise<AudioBuffer> {
   decoded.set(url, made);
   return made;
 }
-
-/** Milliseconds from a sound's start until it leaves the loudspeaker, as far as the browser knows. */
-export const outputDelayMs = (): number => {
-  const { baseLatency, outputLatency } = audio();
-  return ((baseLatency || 0) + (outputLatency || 0)) * 1000;
-};

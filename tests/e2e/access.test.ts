@@ -36,6 +36,51 @@ const screens: [string, (page: Page) => Promise<unknown>][] = [
       await page.getByRole("button", { name: "middle bird", exact: true }).click();
     },
   ],
+  [
+    "studies/amber-quay/compose#opened-stage",
+    async (page) => {
+      await page.locator('[data-scene-button="flock"]').dblclick();
+      await page.getByRole("application").press(".");
+      await page.locator("[data-selection]").waitFor();
+    },
+  ],
+  ["studies/amber-quay/compose#crossing", (page) => page.getByRole("button", { name: "Cross factors" }).click()],
+  [
+    "studies/amber-quay/compose#answer",
+    (page) => page.getByRole("button", { name: /answer: J or F|answer: F or J/ }).click(),
+  ],
+  ["studies/amber-quay/compose#files", (page) => page.getByRole("button", { name: "Rows from files" }).click()],
+  [
+    "studies/amber-quay/compose#media",
+    async (page) => {
+      await page.getByRole("button", { name: "Media" }).click();
+      await page.getByRole("button", { name: "wader-knot.svg" }).click();
+    },
+  ],
+  [
+    "studies/amber-quay/compose#history",
+    async (page) => {
+      await page.getByRole("button", { name: "History" }).click();
+      await page.getByText("The study began with it.").waitFor();
+    },
+  ],
+  [
+    "studies/amber-quay/compose#commands",
+    async (page) => {
+      await page.locator("[data-scene-button]").first().waitFor();
+      await page.keyboard.press("Control+k");
+      await page.getByPlaceholder("What do you want to do?").waitFor();
+    },
+  ],
+  [
+    "studies/amber-quay/compose#find",
+    async (page) => {
+      await page.getByRole("button", { name: "More for the table" }).click();
+      await page.getByRole("menuitem", { name: "Find and replace" }).click();
+      await page.getByLabel("Find", { exact: true }).fill("left");
+    },
+  ],
+  ["studies#new", (page) => page.getByRole("button", { name: "New study" }).click()],
   ["studies/amber-quay/rehearse", (page) => page.getByRole("tab", { name: /Preflight/ }).click()],
   ["studies/amber-quay/collect", (page) => page.locator("[data-entry-link]").waitFor()],
   ["studies/amber-quay/results", (page) => page.locator("figure svg.recharts-surface").waitFor()],

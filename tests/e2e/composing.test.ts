@@ -517,3 +517,78 @@ describe("nothing is lost", () => {
     await page.getByRole("button", { name: "Keep it" }).click();
   });
 });
+
+describe("starting points, the figure and the paper", () => {
+  it("a new study begins from a starter design and its trial is played in place", async () => {
+    await page.getByRole("button", { name: "New study" }).click();
+    await page.getByLabel("Title").fill("Boats in the harbour");
+    await page.getByRole("radio", { name: /Which way the boat goes/ }).check();
+    await page.getByRole("button", { name: "Create study" }).click();
+    await page.waitForURL("**/compose");
+    await page.locator('[data-scene-button="boat"]').waitFor();
+    await expect.poll(rowCount).toContain("4 rows, 20 trials");
+    await page.getByRole("button", { name: "Play trial" }).click();
+    await page.locator('[data-scene="boat"]').waitFor();
+    await page.keyboard.press("f");
+    await page
+      .locator("[data-played]")
+      .getByText(/^(right|wrong): f after \d+ ms/)
+      .waitFor();
+    await page.getByRole("button", { name: "Back to the figure" }).click();
+  });
+
+  it("scenes are moved by keyboard and mouse, copied to another block, and steps of the figure stay true", async () => {
+    await page.goto(`${server.address}/studies/amber-quay/compose`);
+    const names = async (part: string) => {
+      const found = (await stored("amber-quay")).parts[part];
+      return found?.kind === "block" ? found.scenes.map(({ name }) => name) : [];
+    };
+    const before = await names("near");
+    await page.locator('[data-scene-button="fixation"]').focus();
+    await page.keyboard.press("Control+ArrowDown");
+    await saved(page);
+    await expect.poll(() => names("near")).toEqual([before[1], before[0], before[2]]);
+    await page.locator('[data-scene-button="fixation"]').dragTo(page.locator('[data-scene-button="flock"]'), {
+      sourcePosition: { x: 20, y: 90 },
+      targetPosition: { x: 20, y: 20 },
+    });
+    await saved(page);
+    await expect.poll(() => names("near")).toEqual(before);
+    await page.locator('[data-scene-button="flock"]').click({ position: { x: 20, y: 20 } });
+    await page.getByRole("button", { name: "Duplicate or copy the scene" }).click();
+    await page.getByRole("menuitem", { name: "Copy to Far waders" }).click();
+    await saved(page);
+    await expect.poll(async () => (await names("far")).at(-1)).toBe("flock 2");
+  });
+
+  it("comes out as SVG and as PNG of 300 dpi, with its caption and its fonts", async () => {
+    await page.goto(`${server.address}/studies/amber-quay/compose`);
+    await page.getByRole("button", { name: "For the paper" }).click();
+    await page
+      .getByRole("img", { name: /^Figure 1\. A trial of Near waders\. It shows fixation for 400–800 ms/ })
+      .waitFor();
+    const svg = new TextDecoder().decode(
+      await downloaded(page, () => page.getByRole("button", { name: "SVG", exact: true }).click()),
+    );
+    expect(svg).toContain("<title>Figure 1. A trial of Near waders.");
+    expect(svg.match(/<image /g)).toHaveLength(3);
+    expect(svg).toMatch(/@font-face[^}]*Newsreader Variable[^}]*url\(data:/);
+    expect(svg).not.toMatch(/url\((?!data:)|href="(?!data:)/);
+    const png = await downloaded(page, () => page.getByRole("button", { name: "PNG, 300 dpi" }).click());
+    const view = new DataView(png.buffer, png.byteOffset);
+    const at = new TextDecoder("latin1").decode(png).indexOf("pHYs");
+    expect(view.getUint32(at + 4)).toBe(11811);
+    expect(view.getUint32(16)).toBeGreaterThan(2000);
+  });
+
+  it("commands are found by typing, and shortcuts are listed", async () => {
+    await page.goto(`${server.address}/studies/amber-quay/compose`);
+    await page.locator("[data-scene-button]").first().waitFor();
+    await page.keyboard.press("Control+k");
+    await page.keyboard.type("welcome");
+    await page.keyboard.press("Enter");
+    await page.getByRole("textbox", { name: "Text of Welcome and consent" }).waitFor();
+    await page.locator("body").press("?");
+    await page.getByRole("dialog", { name: "Shortcuts" }).getByText("find a command").waitFor();
+  });
+});

@@ -58,41 +58,23 @@ function Confirm({
   );
 }
 
-export const TypedFields: DeviceFields<TypedDevice> = ({ device, onChange, block }) => (
-  <>
-    <ItemChoice
-      says="Entry"
-      kind="entry"
-      value={device.item}
-      onChange={(item) => onChange({ ...device, item })}
-      block={block}
-    />
-    <Confirm
-      device={device}
-      onChange={(confirm) => onChange({ ...device, confirm })}
-      block={block}
-      alone="with Enter (Ctrl Enter in several lines)"
-    />
-  </>
-);
-
-export const SliderDeviceFields: DeviceFields<SliderDevice> = ({ device, onChange, block }) => (
-  <>
-    <ItemChoice
-      says="Slider"
-      kind="slider"
-      value={device.item}
-      onChange={(item) => onChange({ ...device, item })}
-      block={block}
-    />
-    <Confirm
-      device={device}
-      onChange={(confirm) => onChange({ ...device, confirm })}
-      block={block}
-      alone="when let go, or with Enter"
-    />
-  </>
-);
+/** An item that gives the answer, and what takes it. */
+const confirmed =
+  <D extends TypedDevice | SliderDevice>(says: string, kind: ItemKind, alone: string): DeviceFields<D> =>
+  ({ device, onChange, block }) => (
+    <>
+      <ItemChoice
+        says={says}
+        kind={kind}
+        value={device.item}
+        onChange={(item) => onChange({ ...device, item })}
+        block={block}
+      />
+      <Confirm device={device} onChange={(confirm) => onChange({ ...device, confirm })} block={block} alone={alone} />
+    </>
+  );
+export const TypedFields = confirmed<TypedDevice>("Entry", "entry", "with Enter (Ctrl Enter in several lines)");
+export const SliderDeviceFields = confirmed<SliderDevice>("Slider", "slider", "when let go, or with Enter");
 
 export const PageFields: DeviceFields<PageDevice> = ({ device, onChange, block }) => (
   <ItemChoice

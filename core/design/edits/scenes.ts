@@ -123,15 +123,6 @@ export const layerItems = (block: Id, scene: Id, items: Id[], to: "forward" | "b
     found.items = order;
   });
 
-/** Puts an item to a place in the layer order, counted from the back from 0. */
-export const moveItem = (block: Id, scene: Id, item: Id, to: number): Edit =>
-  inBlock(block, ({ scenes }) => {
-    const found = scenes.find(({ id }) => id === scene);
-    const at = found?.items.findIndex(({ id }) => id === item) ?? -1;
-    const [moved] = at < 0 ? [] : (found?.items.splice(at, 1) ?? []);
-    if (moved) found?.items.splice(Math.max(0, Math.min(to, found.items.length)), 0, moved);
-  });
-
 export const addAnswer = (block: Id, answer: AnswerSpec): Edit =>
   inBlock(block, ({ answers }) => void answers.push(answer));
 
