@@ -43,6 +43,39 @@ const views = {
     await page.locator('[data-scene-button="flock"]').click();
     await page.getByRole("button", { name: "middle bird" }).first().click();
   },
+  stage: async () => {
+    await page.goto(`${study}/compose`);
+    await page.locator('[data-scene-button="flock"]').dblclick();
+    await page.getByRole("button", { name: "middle bird", exact: true }).click();
+    await page.getByRole("application").focus();
+  },
+  crossing: async () => {
+    await page.goto(`${study}/compose`);
+    await page.getByRole("button", { name: "Cross factors" }).click();
+    await page.getByLabel("Levels of neighbours").fill("with, against, none, mixed");
+  },
+  media: async () => {
+    await page.goto(`${study}/compose`);
+    await page.getByRole("button", { name: "Media" }).click();
+    await page.getByRole("button", { name: "wader-knot.svg" }).click();
+  },
+  history: async () => {
+    await page.goto(`${study}/compose`);
+    await page.getByRole("button", { name: "History" }).click();
+    await page.getByLabel("Name of this version").fill("as piloted");
+    await page.keyboard.press("Enter");
+    await page.waitForTimeout(600);
+    await page.keyboard.press("Escape");
+    await page.locator('[data-scene-button="flock"]').click();
+    await page.getByLabel("Duration in milliseconds").fill("120");
+    await page.locator('[data-save="saved"]').waitFor();
+    await page.getByRole("button", { name: "History" }).click();
+    await page.locator("[data-changes]").getByText("150 ms").waitFor();
+    await page.screenshot({ path: `${folder}/history.png` });
+    await page.keyboard.press("Escape");
+    await page.getByRole("button", { name: /^Undo/ }).click();
+    await page.getByRole("button", { name: "History" }).click();
+  },
   page: async () => {
     await page.goto(`${study}/compose`);
     await page.getByRole("button", { name: /^Part:/ }).click();
@@ -86,6 +119,6 @@ for (const [name, go] of Object.entries(views)) {
   if (only.length > 0 && !only.includes(name)) continue;
   await go();
   if (name !== "trial") await settle();
-  await page.screenshot({ path: `${folder}/${name}.png` });
+  if (name !== "history") await page.screenshot({ path: `${folder}/${name}.png` });
 }
 await browser.close();
