@@ -1,6 +1,7 @@
 import { useFindings, useStudy } from "~/app/editing/use-study";
 import { setBlock, setOrder, setPart } from "~/core/design/edits/parts";
 import type { Block } from "~/core/design/types";
+import { NotesField } from "./notes-field";
 import { Choice, NumberField, Property, Section, TextField, Switch } from "./property";
 
 /** The block's own settings: name, order, passes, practice. */
@@ -46,6 +47,13 @@ export function BlockSettings({ block }: { block: Block }) {
             onChange={(passes) => edit(setOrder(block.id, { passes }), "passes")}
           />
         </Property>
+      </Section>
+      <Section title="Notes">
+        <NotesField
+          label={`Notes on ${block.name}`}
+          value={block.notes}
+          onChange={(notes) => edit(setPart(block.id, { notes }), `notes ${block.id}`)}
+        />
       </Section>
       <Troubles part={block.id} />
     </>

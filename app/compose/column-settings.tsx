@@ -1,6 +1,6 @@
-import { ArrowLeft, ArrowRight, Trash2 } from "lucide-react";
-import { useState } from "react";
+import { ArrowLeft, ArrowRight } from "lucide-react";
 import { Button, IconButton } from "~/app/components/button";
+import { RemoveUsed } from "~/app/components/used-first";
 import { useStudy } from "~/app/editing/use-study";
 import { plannedGroup } from "~/core/allocate/groups";
 import { rowValues } from "~/core/compile/values";
@@ -26,7 +26,6 @@ const types: readonly (readonly [ColumnType, string])[] = [
 
 export function ColumnSettings({ block, column }: { block: Block; column: Column }) {
   const { document, edit, look, view } = useStudy();
-  const [isRemoving, setIsRemoving] = useState(false);
   const place = block.table.columns.indexOf(column);
   const remove = () => {
     edit(removeColumn(block.id, column.id));
@@ -59,25 +58,10 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
             disabled={place === block.table.columns.length - 1}
             onClick={() => edit(moveColumn(block.id, column.id, place + 1))}
           />
-          <IconButton
-            icon={Trash2}
-            label={uses.length > 0 ? `Remove the column (used in ${uses.length} places)` : "Remove the column"}
-            onClick={() => (uses.length > 0 ? setIsRemoving(true) : remove())}
-          />
+          <RemoveUsed label="Remove the column" uses={where} onRemove={remove} />
         </>
       }
     >
-      {isRemoving && (
-        <div role="alert" className="mt-2 grid gap-2 rounded-md bg-alarm-tint p-2 text-sm">
-          It is used in {where.join("; ")}. What takes its value from it would have none.
-          <span className="flex gap-2">
-            <Button look="alarm" onClick={remove}>
-              Remove it all the same
-            </Button>
-            <Button onClick={() => setIsRemoving(false)}>Keep it</Button>
-          </span>
-        </div>
-      )}
       <Section title="What">
         <Property label="Name" htmlFor="column-name">
           <TextField

@@ -1,5 +1,6 @@
-import { CornerLeftUp, Lock, LockOpen, Trash2 } from "lucide-react";
+import { CornerLeftUp, Lock, LockOpen } from "lucide-react";
 import { IconButton } from "~/app/components/button";
+import { RemoveUsed } from "~/app/components/used-first";
 import { useStudy } from "~/app/editing/use-study";
 import { removeItems, setItem } from "~/core/design/edits/scenes";
 import { setSettings } from "~/core/design/edits/study";
@@ -48,10 +49,10 @@ export function ItemSettings({
             label={`Back to scene ${scene.name}`}
             onClick={() => look({ selected: { kind: "scene", scene: scene.id } })}
           />
-          <IconButton
-            icon={Trash2}
+          <RemoveUsed
             label="Remove item"
-            onClick={() => {
+            uses={answersWith(block, item.id)}
+            onRemove={() => {
               edit(removeItems(block.id, scene.id, [item.id]));
               look({ selected: { kind: "scene", scene: scene.id } });
             }}
@@ -81,6 +82,12 @@ export function ItemSettings({
     </Margin>
   );
 }
+
+/** The answers that are given by an item. */
+const answersWith = (block: Block, item: string): string[] =>
+  block.answers
+    .filter(({ by }) => JSON.stringify(by).includes(JSON.stringify(item)))
+    .map(({ name }) => `the answer “${name}”`);
 
 function Where({ item, set, ...near }: FieldsProps<PlacedItem>) {
   return (

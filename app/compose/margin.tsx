@@ -14,7 +14,7 @@ export const Margin = ({
 }) => (
   <aside
     aria-label="Settings of what is selected"
-    className="h-full w-[300px] shrink-0 overflow-y-auto border-l border-hairline bg-sheet px-4 pb-6 pt-3"
+    className="relative h-full w-[300px] shrink-0 overflow-y-auto border-l border-hairline bg-sheet px-4 pb-6 pt-3"
   >
     <div className="flex items-center gap-2">
       <h2 className="min-w-0 truncate text-base font-bold">{title}</h2>

@@ -7,6 +7,7 @@ import { Choice, Property, Section, TextField } from "~/app/compose/property";
 import { keyLabel } from "~/core/describe/words";
 import { Button, IconButton } from "~/app/components/button";
 import { Dialog } from "~/app/components/dialog";
+import { RemoveUsed } from "~/app/components/used-first";
 import { newId, useStudy } from "~/app/editing/use-study";
 import { StudySettings } from "~/app/plan/study-settings";
 import { conditionColor } from "~/app/ribbon/palette";
@@ -196,10 +197,10 @@ function GroupValueSettings({ value }: { value: GroupValue }) {
       title={<span className="font-mono text-sm">{value.name}</span>}
       kind="group value"
       actions={
-        <IconButton
-          icon={Trash2}
-          label={uses.length > 0 ? `Remove it (used in ${places.length} places)` : "Remove it"}
-          onClick={() => {
+        <RemoveUsed
+          label="Remove it"
+          uses={places}
+          onRemove={() => {
             edit(removeGroupValue(value.id));
             look({ selected: { kind: "nothing" } });
           }}

@@ -1,4 +1,5 @@
 import { ColorField, Property, Section, TextField, Switch } from "~/app/compose/property";
+import { NotesField } from "~/app/compose/notes-field";
 import { useStudy } from "~/app/editing/use-study";
 import { setAbout, setSettings } from "~/core/design/edits/study";
 
@@ -18,6 +19,13 @@ export function StudySettings() {
           placeholder="The question, the factors, what is compared."
           onChange={({ target }) => edit(setAbout({ description: target.value }), "description")}
           className="field !h-auto resize-y py-1.5"
+        />
+      </Section>
+      <Section title="Notes">
+        <NotesField
+          label="Notes on the study"
+          value={document.notes ?? ""}
+          onChange={(notes) => edit(setAbout({ notes }), "notes")}
         />
       </Section>
       <Section title="For participants">

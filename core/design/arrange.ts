@@ -122,7 +122,7 @@ export function distributed(boxes: readonly Box[], along: "x" | "y"): { dx: numb
     const { left, right, top, bottom } = boundsOf(box);
     return along === "x" ? { index, from: left, to: right } : { index, from: bottom, to: top };
   });
-  const sorted = spans.toSorted((a, b) => a.from + a.to - b.from - b.to);
+  const sorted = spans.toSorted((a, b) => a.from + a.to - (b.from + b.to));
   const [first, last] = [sorted[0], sorted.at(-1)];
   const moves = boxes.map(() => ({ dx: 0, dy: 0 }));
   if (!first || !last || sorted.length < 3) return moves;

@@ -6,11 +6,11 @@ export const setTitle =
   (draft) =>
     void (draft.title = title);
 
-/** Changes what is said of the study as a whole: its description and its language. */
+/** Changes what is said of the study as a whole: its description, its language, the team's notes. */
 export const setAbout =
-  (about: { description?: string; language?: string }): Edit =>
+  (about: { description?: string; language?: string; notes?: string }): Edit =>
   (draft) =>
-    void Object.assign(draft, about);
+    assign(draft, "notes" in about ? { ...about, notes: about.notes || undefined } : about);
 
 export const setSettings =
   (settings: Partial<Settings>): Edit =>

@@ -1,0 +1,40 @@
+import { Trash2 } from "lucide-react";
+import { useState } from "react";
+import { Button, IconButton } from "./button";
+
+/**
+ * A button that takes something out. Where it is used, it says where first and asks again; with nothing using it, it goes
+ * at once. Undo brings it back in both cases.
+ */
+export function RemoveUsed({ label, uses, onRemove }: { label: string; uses: string[]; onRemove: () => void }) {
+  const [isAsking, setIsAsking] = useState(false);
+  return (
+    <>
+      <IconButton
+        icon={Trash2}
+        label={uses.length > 0 ? `${label} (used in ${uses.length} ${uses.length === 1 ? "place" : "places"})` : label}
+        onClick={() => (uses.length > 0 ? setIsAsking(true) : onRemove())}
+      />
+      {isAsking && (
+        <div
+          role="alert"
+          className="absolute inset-x-3 top-11 z-10 grid gap-2 rounded-md border border-alarm bg-alarm-tint p-2 text-sm font-normal"
+        >
+          It is used in {uses.join("; ")}. What takes its value from it would have none.
+          <span className="flex gap-2">
+            <Button
+              look="alarm"
+              onClick={() => {
+                setIsAsking(false);
+                onRemove();
+              }}
+            >
+              Remove it all the same
+            </Button>
+            <Button onClick={() => setIsAsking(false)}>Keep it</Button>
+          </span>
+        </div>
+      )}
+    </>
+  );
+}
