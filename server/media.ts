@@ -4,6 +4,7 @@ import { join } from "node:path";
 import { checkMedia } from "../core/design/media-content";
 import type { MediaFile } from "../core/design/types";
 import { newId, newSecret } from "./chance";
+import { isZip, unzippedPage } from "./zipped-page";
 import type { Store } from "./database/open";
 
 export type StoredMedia = { ok: true; file: MediaFile } | { ok: false; reason: string };
@@ -13,14 +14,17 @@ const pathOf = ({ mediaFolder }: Store, sha256: string) => join(mediaFolder, sha
 /** What a browser found out by playing a file: length in ms, size in pixels. */
 export type Measured = { ms?: number | undefined; width?: number | undefined; height?: number | undefined };
 
-/** Checks a file by its content and keeps it under its hash, on disk before it is known to the database. */
+/** Checks a file by its content (a zip is taken for a page, and kept as one self-contained file) and keeps it under its hash, on disk before it is known to the database. */
 export async function storeMedia(
   store: Store,
   studyId: string,
   name: string,
-  bytes: Uint8Array,
+  given: Uint8Array,
   measured: Measured = {},
 ): Promise<StoredMedia> {
+  const page = isZip(given) ? unzippedPage(given) : null;
+  if (page && !page.ok) return { ok: false, reason: `${name}: ${page.reason}` };
+  const bytes = page ? page.html : given;
   const checked = checkMedia(bytes);
   if (!checked.ok) return { ok: false, reason: `${name}: ${checked.reason}` };
   const { mime } = checked.content;

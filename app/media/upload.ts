@@ -53,6 +53,6 @@ export const acceptedFiles = {
   picture: "image/png,image/jpeg,image/webp,image/avif,image/svg+xml",
   sound: "audio/*,.wav,.mp3,.ogg,.flac,.m4a",
   video: "video/mp4,video/webm",
-  page: "text/html,.html",
+  page: "text/html,.html,.zip",
 } as const;
 export const anyMedia = Object.values(acceptedFiles).join(",");

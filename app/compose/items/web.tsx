@@ -10,7 +10,7 @@ export const WebFields: Fields<WebItem> = ({ item, set, ...near }) => {
         value={page.from}
         options={[
           ["address", "at an address"],
-          ["file", "an HTML file of the study"],
+          ["file", "a page of the study: HTML, or zipped"],
         ]}
         onChange={(from) => set({ page: from === "file" ? { from, file: "" } : { from, address: "" } })}
       />
@@ -28,7 +28,7 @@ export const WebFields: Fields<WebItem> = ({ item, set, ...near }) => {
       <p className="text-xs text-muted">
         {page.from === "address"
           ? "A page elsewhere cannot be loaded beforehand, and when it appears cannot be measured. "
-          : "The file has to hold its pictures and scripts itself. "}
+          : "Of a zipped page, what its index.html refers to is put into one file. "}
         It sends a value with postMessage(&#123; lapwing: value &#125;); every value is recorded and can be the answer.
       </p>
     </>
