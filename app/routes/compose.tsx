@@ -79,10 +79,13 @@ function BlockComposer({ block, parts }: { block: Block; parts: Part[] }) {
   const { code, document, edit, look, view } = useStudy();
   const [asked, setAsked] = useState<"paper" | "play" | null>(null);
   // The trial is found anew behind the keystroke, so that typing among thousands of rows does not wait for it.
-  const late = useDeferredValue(useMemo(() => ({ document, block }), [document, block]));
+  // Not on the opened stage, where the next step of a move counts from where the last one led.
+  const present = useMemo(() => ({ document, block }), [document, block]);
+  const late = useDeferredValue(present);
+  const source = view.opened === null ? late : present;
   const shown = useMemo(
-    () => shownTrial(late.document, late.block, view.participant, view.trial, view.row),
-    [late, view.participant, view.trial, view.row],
+    () => shownTrial(source.document, source.block, view.participant, view.trial, view.row),
+    [source, view.participant, view.trial, view.row],
   );
   const mediaUrl = useMemo(() => mediaUrlIn(code, document), [code, document]);
   const addNewScene = () => {
