@@ -42,7 +42,7 @@ export function TrialTable({
   const [asked, setAsked] = useState<Asked>(null);
   const [dropped, setDropped] = useState<File[]>([]);
   const [isFinding, setIsFinding] = useState(false);
-  const [hidden, setHidden] = useState<ReadonlySet<Id>>(new Set());
+  const [hidden, setHidden] = useState<ReadonlySet<Id>>(() => hiddenColumns(code, block.id));
   const [hasNotes, setHasNotes] = useState(block.table.rows.some(({ note }) => note !== undefined));
   const { columns, rows } = block.table;
   const [makeLines] = useState(lineMaker);
@@ -159,6 +159,7 @@ export function TrialTable({
                 const next = new Set(hidden);
                 if (!next.delete(id)) next.add(id);
                 setHidden(next);
+                localStorage.setItem(hiddenKey(code, block.id), JSON.stringify([...next]));
               }}
             >
               <span className="font-mono text-xs">
@@ -215,6 +216,16 @@ export function TrialTable({
       <ImportDialog block={block} open={asked === "import"} onOpenChange={(open) => setAsked(open ? "import" : null)} />
     </div>
   );
+}
+
+/** Which columns are hidden is kept on this computer: it is how one looks at a table, not part of the study. */
+const hiddenKey = (code: string, block: Id) => `lapwing-hidden:${code}:${block}`;
+function hiddenColumns(code: string, block: Id): Set<Id> {
+  try {
+    return new Set(JSON.parse(localStorage.getItem(hiddenKey(code, block)) ?? "[]") as Id[]);
+  } catch {
+    return new Set();
+  }
 }
 
 const rowKey = ({ rowData }: { rowData: Line }) => rowData.id;
@@ -307,7 +318,16 @@ function ShownCell({ document, column, text, mediaUrl }: ShownCellProps) {
   return (
     <>
       {url && column.type === "image" && (
-        <img src={url} alt="" loading="lazy" className="h-[18px] w-6 object-contain" />
+        <img
+          src={url}
+          alt=""
+          loading="lazy"
+          className="h-[18px] w-6 object-contain"
+          onError={({ currentTarget }) => {
+            currentTarget.alt = "unreadable";
+            currentTarget.title = "This file cannot be read. Replace it in Media.";
+          }}
+        />
       )}
       {url && column.type === "sound" && (
         <button

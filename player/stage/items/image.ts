@@ -7,6 +7,8 @@ export const image: ItemDrawer<ImageItem> = {
     const picture = element.firstElementChild as HTMLImageElement;
     picture.alt = "";
     picture.draggable = false;
+    // A file that is there but cannot be read stands out as one that is missing.
+    picture.onerror = () => element.classList.add("missing");
     return element;
   },
   update: (element, item, { context, mediaUrl }) => {
@@ -24,9 +26,13 @@ export const image: ItemDrawer<ImageItem> = {
       box,
       context.document.media.find((file) => file.id === id),
     );
-    element.classList.toggle("missing", url === null);
-    if (url === null) picture.removeAttribute("src");
-    else if (picture.getAttribute("src") !== url) picture.src = url;
+    if (url === null) {
+      element.classList.add("missing");
+      picture.removeAttribute("src");
+    } else if (picture.getAttribute("src") !== url) {
+      element.classList.remove("missing");
+      picture.src = url;
+    }
   },
 };
 
