@@ -34,7 +34,7 @@ const targetOf = (event: Event): Element | null => {
 const isField = (element: Element | null) =>
   element !== null && ["input", "textarea"].includes(element.localName) && element.getAttribute("type") !== "range";
 
-function listenToKeys(devices: AnswerDevice[], { host }: InputStage, send: Send): () => void {
+function listenToKeys(devices: AnswerDevice[], { root }: InputStage, send: Send): () => void {
   const holds = [
     ...new Set(devices.flatMap((each) => (each.device === "keys" && each.act === "hold" ? [each.holdMs] : []))),
   ];
@@ -50,10 +50,7 @@ function listenToKeys(devices: AnswerDevice[], { host }: InputStage, send: Send)
     const target = targetOf(event);
     if (event.ctrlKey || event.metaKey || event.altKey || isField(target)) return false;
     // A button or slider that has the focus is worked by these keys.
-    const isControl =
-      target !== null &&
-      ["button", "input"].includes(target.localName) &&
-      host.contains(target.getRootNode() instanceof ShadowRoot ? host : target);
+    const isControl = target !== null && ["button", "input"].includes(target.localName) && root.contains(target);
     return !(isControl && (event.key === "Enter" || event.key === " " || event.key.startsWith("Arrow")));
   };
   const down = (event: KeyboardEvent) => {
@@ -159,14 +156,16 @@ function listenToFields(devices: AnswerDevice[], { host, root }: InputStage, sen
     if (event.key !== "Enter" || event.repeat || (isLong && !event.ctrlKey)) return;
     for (const device of of(event)) if (device.confirm === null) give(device, event.timeStamp);
   };
-  let isPointed = false;
-  const pointerdown = () => (isPointed = true);
-  const change = (event: Event) => {
-    // A slider worked by the arrow keys changes with every press and is taken at Enter.
-    if (isPointed)
-      for (const device of of(event))
-        if (device.device === "slider" && device.confirm === null) give(device, event.timeStamp);
-    isPointed = false;
+  // A slider worked by the arrow keys changes with every press and is taken at Enter; by a pointer, when it is let go, also
+  // where that leaves it as it stood.
+  let pointed: typeof fields = [];
+  const pointerdown = (event: Event) => {
+    pointed = of(event).filter(({ device, confirm }) => device === "slider" && confirm === null);
+  };
+  const pointerup = (event: PointerEvent) => {
+    const letGo = pointed;
+    pointed = [];
+    for (const device of letGo) give(device, event.timeStamp);
   };
   const click = (event: MouseEvent) => {
     const item = targetOf(event)?.closest<HTMLElement>(".button")?.dataset.item;
@@ -174,12 +173,12 @@ function listenToFields(devices: AnswerDevice[], { host, root }: InputStage, sen
   };
   root.addEventListener("keydown", keydown as EventListener);
   root.addEventListener("pointerdown", pointerdown);
-  root.addEventListener("change", change);
+  addEventListener("pointerup", pointerup);
   host.addEventListener("click", click);
   return () => {
     root.removeEventListener("keydown", keydown as EventListener);
     root.removeEventListener("pointerdown", pointerdown);
-    root.removeEventListener("change", change);
+    removeEventListener("pointerup", pointerup);
     host.removeEventListener("click", click);
   };
 }

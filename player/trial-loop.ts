@@ -14,7 +14,8 @@ type Ended = { step: Step; records: SessionRecord[] };
 
 /**
  * Plays one trial. All scenes are built and decoded first; then each frame at most flips visibility. Settled with the
- * machine's step after the trial and the records it made. `frameMs` is the display's measured frame length.
+ * machine's step after the trial and the records it made. `frameMs` is the display's measured frame length. With `signal`
+ * a trial that is only tried out can be broken off; it then settles without a record.
  */
 export async function playTrial(
   machine: SessionMachine,
@@ -25,6 +26,7 @@ export async function playTrial(
   clock: Clock,
   mediaUrl: MediaUrl,
   frameMs: number,
+  signal?: AbortSignal,
 ): Promise<Ended> {
   const { document: study } = machine.context(from);
   const block = blockOf(study, part);
@@ -33,6 +35,9 @@ export async function playTrial(
   let state = from;
   const layers = new Map<Id, SceneLayer>(
     block.scenes.map((scene) => [scene.id, buildScene(document, scene, drawing())]),
+  );
+  const fields = new Map(
+    [...layers].map(([id, { element }]) => [id, element.querySelector<HTMLElement>(".entry input, .entry textarea")]),
   );
   const names = new Map(block.scenes.map(({ id, name }) => [id, name]));
   const itemNames = new Map(block.scenes.flatMap(({ items }) => items.map(({ id, name }) => [id, name] as const)));
@@ -84,7 +89,7 @@ export async function playTrial(
           due = command.planned === null ? null : stamp + command.planned;
           stage.host.dataset.scene = names.get(command.scene) ?? "";
           stage.host.dataset.trial = String(trial.trial);
-          layer?.element.querySelector<HTMLElement>(".entry input, .entry textarea")?.focus({ preventScroll: true });
+          fields.get(shown)?.focus({ preventScroll: true });
           return;
         }
         case "flip-now":
@@ -118,7 +123,14 @@ export async function playTrial(
       (input, stamp) => take({ kind: "input", at: clock.at(stamp), input }, stamp),
     );
 
+    const finish = (step: Step, stamp: number) => {
+      leave(stamp);
+      delete stage.host.dataset.scene;
+      stopListening();
+      resolve({ step, records });
+    };
     const onFrame = (stamp: number) => {
+      if (signal?.aborted) return finish({ state, commands: [] }, stamp);
       // A scene ends with the frame nearest to its planned end, counted from its own onset.
       const isDue = due !== null && stamp >= due - frameMs / 2;
       const isPlayed = shown !== null && waitsForMedia.has(shown) && plays.get(shown)?.isOver() === true;
@@ -127,12 +139,7 @@ export async function playTrial(
         flipAtNextFrame = false;
         due = null;
         const step = tell({ kind: "flip", at: clock.at(stamp), late }, stamp);
-        if (isOver()) {
-          leave(stamp);
-          delete stage.host.dataset.scene;
-          stopListening();
-          return resolve({ step, records });
-        }
+        if (isOver()) return finish(step, stamp);
       } else if (shown !== null) plays.get(shown)?.frame(stamp);
       requestAnimationFrame(onFrame);
     };

@@ -30,7 +30,7 @@ export function PlayTrial({
   useEffect(() => {
     const stage = host.current;
     if (!stage) return;
-    let isCurrent = true;
+    const playing = new AbortController();
     setRecord(null);
     const group = plannedGroup(document, view.participant);
     const machine = sessionMachine(document, {
@@ -52,13 +52,12 @@ export function PlayTrial({
         sessionClock(Date.now()),
         mediaUrl,
         frameMs,
+        playing.signal,
       );
       const made = ended.records.find((each) => each.kind === "trial");
-      if (isCurrent && made?.kind === "trial") setRecord(made);
+      if (!playing.signal.aborted && made?.kind === "trial") setRecord(made);
     })();
-    return () => {
-      isCurrent = false;
-    };
+    return () => playing.abort();
   }, [document, view.participant, block, trial, mediaUrl, round]);
   useEffect(() => {
     const keys = (event: KeyboardEvent) => {

@@ -1,5 +1,6 @@
 import { openDB, type DBSchema, type IDBPDatabase } from "idb";
 import type { Patch } from "~/core/design/edits/edit";
+import type { Conflict } from "~/core/design/merge";
 
 export type Change = { patches: Patch[]; inverse: Patch[] };
 /** One change the document of a window went through, its own or one that came from elsewhere, numbered from 0. */
@@ -12,17 +13,20 @@ export type EditorState = {
   unsent: Change[];
   undo: Span[];
   redo: { span: Span; undoneBy: number }[];
+  /** What was set here and elsewhere and not looked at yet. */
+  conflicts?: Conflict[];
 };
 export type Remembered = { state: EditorState; log: LogEntry[] };
 
 /** What a window keeps of its editing on this computer's disk, so that a reload or an absent server loses nothing. */
 export type EditStore = {
   recall: () => Promise<Remembered | null>;
-  /** Unsent changes left by windows that are closed now; they are handed on once. */
-  leftBehind: () => Promise<Remembered[]>;
+  /** Unsent changes left by windows that are closed now. They stay on disk until they are forgotten, one by one. */
+  leftBehind: () => Promise<{ state: EditorState; forget: () => Promise<void> }[]>;
+  /** Goes on under a new name; what was kept under the old one stays, as if left behind by a closed window. */
+  startAnew: () => Promise<void>;
   append: (entry: LogEntry) => Promise<void>;
   save: (state: EditorState) => Promise<void>;
-  forget: () => Promise<void>;
   close: () => void;
 };
 
@@ -39,13 +43,18 @@ export async function openEditStore(code: string): Promise<EditStore> {
       fresh.createObjectStore("log", { keyPath: ["code", "window", "number"] });
     },
   });
-  const key = `lapwing-window:${code}`;
-  const known = sessionStorage.getItem(key);
-  const held = known === null ? null : await hold(lockName(code, known), 400);
-  const name = known !== null && held ? known : crypto.randomUUID();
-  sessionStorage.setItem(key, name);
-  const release = held ?? (await hold(lockName(code, name), 400));
-  return onDisk(db, code, name, release ?? (() => undefined));
+  const known = sessionStorage.getItem(nameKey(code));
+  const release = known === null ? null : await hold(lockName(code, known), 400);
+  return onDisk(db, code, known !== null && release ? { name: known, release } : await newName(code));
+}
+
+type Held = { name: string; release: () => void };
+const nameKey = (code: string) => `lapwing-window:${code}`;
+
+async function newName(code: string): Promise<Held> {
+  const name = crypto.randomUUID();
+  sessionStorage.setItem(nameKey(code), name);
+  return { name, release: (await hold(lockName(code, name), 400)) ?? (() => undefined) };
 }
 
 const lockName = (code: string, window: string) => `lapwing-editing:${code}:${window}`;
@@ -61,7 +70,8 @@ async function hold(name: string, waitMs: number): Promise<(() => void) | null> 
   });
 }
 
-function onDisk(db: IDBPDatabase<Shape>, code: string, window: string, release: () => void): EditStore {
+function onDisk(db: IDBPDatabase<Shape>, code: string, held: Held): EditStore {
+  let { name: window, release } = held;
   const all = (name: string) => IDBKeyRange.bound([code, name, 0], [code, name, Infinity]);
   const read = async (name: string): Promise<Remembered | null> => {
     const state = await db.get("state", [code, name]);
@@ -74,21 +84,24 @@ function onDisk(db: IDBPDatabase<Shape>, code: string, window: string, release: 
   return {
     recall: () => read(window),
     leftBehind: async () => {
-      const found: Remembered[] = [];
+      const found: { state: EditorState; forget: () => Promise<void> }[] = [];
       for (const { code: of, window: name, state } of await db.getAll("state")) {
         if (of !== code || name === window) continue;
         const free = await hold(lockName(code, name), 50);
         if (!free) continue;
-        const whole = state.unsent.length > 0 ? await read(name) : null;
-        if (whole) found.push(whole);
-        await remove(name);
-        free();
+        // The lock is held until it is forgotten, so that no other window takes the same changes over.
+        const forget = () => remove(name).finally(free);
+        if (state.unsent.length > 0) found.push({ state, forget });
+        else await forget();
       }
       return found;
     },
     append: async (entry) => void (await db.put("log", { ...entry, code, window })),
     save: async (state) => void (await db.put("state", { code, window, state })),
-    forget: () => remove(window),
-    close: release,
+    startAnew: async () => {
+      release();
+      ({ name: window, release } = await newName(code));
+    },
+    close: () => release(),
   };
 }

@@ -37,6 +37,16 @@ export function SaveNote() {
             Kept here, trying again
           </span>
         )}
+        {save.kind === "signed-out" && (
+          <a
+            href="/sign-in"
+            target="_blank"
+            rel="noreferrer"
+            className={`${note} font-semibold text-chestnut underline`}
+          >
+            Signed out; edits are kept here. Sign in
+          </a>
+        )}
         {save.kind === "refused" && (
           <button
             type="button"

@@ -22,7 +22,12 @@ class FakeServer {
     this.requests++;
     if (this.isAway) return Promise.reject(new TypeError("no network"));
     const asked = new URLSearchParams(path.split("?")[1] ?? "");
-    if (!init && asked.has("at")) return Promise.resolve(Response.json({ document: this.at(Number(asked.get("at"))) }));
+    if (!init && asked.has("at"))
+      return Promise.resolve(
+        this.forgets
+          ? new Response(null, { status: 404 })
+          : Response.json({ document: this.at(Number(asked.get("at"))) }),
+      );
     if (!init)
       return Promise.resolve(
         Number(asked.get("since")) === this.revision
@@ -38,6 +43,8 @@ class FakeServer {
     return Promise.resolve(Response.json({ revision: this.revision, savedAt: "2026-11-23T10:00:00Z" }));
   };
   losesAnswers = false;
+  /** Versions before the present one can no longer be had. */
+  forgets = false;
   at = (revision: number) => [...this.history, this.document][revision - 1] as StudyDocument;
   /** As another tab or person saves. */
   save(document: StudyDocument): void {
@@ -57,12 +64,17 @@ class Disk {
         const { state, log } = structuredClone(own());
         return Promise.resolve(state ? { state, log } : null);
       },
-      leftBehind: () => {
-        const others = [...this.kept].filter(([name]) => name !== window);
-        for (const [name] of others) this.kept.delete(name);
-        return Promise.resolve(
-          others.flatMap(([, { state, log }]) => (state && state.unsent.length > 0 ? [{ state, log }] : [])),
-        );
+      leftBehind: () =>
+        Promise.resolve(
+          [...this.kept].flatMap(([name, { state }]) =>
+            name !== window && state && state.unsent.length > 0
+              ? [{ state, forget: () => Promise.resolve(void this.kept.delete(name)) }]
+              : [],
+          ),
+        ),
+      startAnew: () => {
+        window = `${window}+`;
+        return Promise.resolve();
       },
       append: (entry) => {
         const { state, log } = own();
@@ -73,7 +85,6 @@ class Disk {
         this.kept.set(window, { ...own(), state: structuredClone(state) });
         return Promise.resolve();
       },
-      forget: () => Promise.resolve(void this.kept.delete(window)),
       close: () => undefined,
     };
   }
@@ -180,6 +191,22 @@ describe("the study editor", () => {
     editor.apply(setTitle("Mended"));
     await pass(900);
     expect([save(), server.document.title]).toEqual(["saved", "Mended"]);
+  });
+
+  it("says when it is signed out, keeps the edits, and saves them once someone signed in again", async () => {
+    const known = server.fetch;
+    vi.stubGlobal("fetch", () => {
+      const page = new Response("<html>Sign in</html>");
+      Object.defineProperty(page, "redirected", { value: true });
+      return Promise.resolve(page);
+    });
+    editor.apply(setTitle("A"));
+    await pass(900);
+    expect([save(), server.document.title]).not.toContain("A");
+    expect(save()).toBe("signed-out");
+    vi.stubGlobal("fetch", known);
+    await pass(3000);
+    expect([save(), server.document.title]).toEqual(["saved", "A"]);
   });
 
   it("says whether all is saved when asked to save now", async () => {
@@ -314,6 +341,47 @@ describe("the study editor", () => {
       await pass(900);
       expect([server.document.title, title()]).toEqual(["A", "A"]);
       expect(left.snapshot().document.title).toBe("A");
+    });
+
+    it("loses nothing of it when someone types before it is read", async () => {
+      const on = disk();
+      await reopen(on);
+      server.isAway = true;
+      editor.apply(setTitle("A"));
+      await pass(900);
+      server.isAway = false;
+      editor = new StudyEditor("amber-quay", server.document, server.revision, "2026-11-23T09:00:00Z");
+      editor.apply(setSettings({ seed: "EARLY" }));
+      await editor.recall(on.open("w"));
+      await pass(900);
+      expect([server.document.title, server.document.settings.seed, save()]).toEqual(["A", "EARLY", "saved"]);
+    });
+
+    it("leaves it on disk for the next visit when its base cannot be had now", async () => {
+      const on = disk();
+      await reopen(on);
+      server.isAway = true;
+      editor.apply(setTitle("A"));
+      await pass(900);
+      server.isAway = false;
+      server.save({ ...structuredClone(server.document), description: "Dusk" });
+      server.forgets = true;
+      await reopen(on);
+      expect(title()).toBe(server.document.title);
+      server.forgets = false;
+      await reopen(on);
+      await pass(2000);
+      expect([server.document.title, server.document.description]).toEqual(["A", "Dusk"]);
+    });
+
+    it("still tells of what others set too", async () => {
+      const on = disk();
+      await reopen(on);
+      server.save({ ...structuredClone(server.document), title: "Theirs" });
+      editor.apply(setTitle("Mine"));
+      await pass(2000);
+      await reopen(on);
+      expect(editor.snapshot().conflicts).toEqual([{ path: ["title"], mine: "Mine", theirs: "Theirs" }]);
     });
 
     it("merges what was kept here with what others saved meanwhile", async () => {

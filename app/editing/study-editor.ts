@@ -9,6 +9,8 @@ export type SaveState =
   | { kind: "saving" }
   /** The server cannot be reached; the edits are kept on this computer and sent again. */
   | { kind: "waiting" }
+  /** The server no longer knows who this is; the edits are kept on this computer until someone signs in again. */
+  | { kind: "signed-out" }
   | { kind: "refused"; mistakes: string[] };
 
 export type EditorSnapshot = {
@@ -67,13 +69,26 @@ export class StudyEditor {
   /** Brings back what this window, or one that was closed, had on disk; from now on everything is kept there. */
   async recall(store: EditStore): Promise<void> {
     const remembered = await store.recall().catch(() => null);
-    const others = await store.leftBehind().catch((): Remembered[] => []);
-    if (remembered && this.#log.length === 0) await this.#resume(remembered).catch(() => store.forget());
-    else await store.forget().catch(() => undefined);
+    // What cannot be taken up now (someone typed already, or its base cannot be had) is left on disk and merged below, or
+    // at the next visit: nothing kept is thrown away before it stands in the study.
+    const isResumed =
+      remembered !== null &&
+      this.#log.length === 0 &&
+      (await this.#resume(remembered).then(
+        () => true,
+        () => false,
+      ));
+    if (remembered && !isResumed) await store.startAnew().catch(() => undefined);
     this.#store = store;
-    for (const entry of this.#log) void store.append(entry).catch(() => (this.#isKept = false));
-    for (const { state } of others) await this.#adopt(state).catch(() => undefined);
+    if (!isResumed) for (const entry of this.#log) void store.append(entry).catch(() => (this.#isKept = false));
     this.#persist();
+    for (const { state, forget } of await store.leftBehind().catch(() => [])) {
+      const isAdopted = await this.#adopt(state).then(
+        () => true,
+        () => false,
+      );
+      if (isAdopted) await forget().catch(() => undefined);
+    }
     this.#tell();
   }
 
@@ -144,6 +159,7 @@ export class StudyEditor {
   /** Ends a conflict: takes what was set elsewhere, as an edit of its own, or leaves what was set here. */
   settle(conflict: Conflict, take: "mine" | "theirs"): void {
     this.#conflicts = this.#conflicts.filter((each) => each !== conflict);
+    this.#persist();
     if (take === "theirs") this.apply((draft) => setAt(draft, conflict.path, conflict.theirs));
     this.#tell();
   }
@@ -199,7 +215,13 @@ export class StudyEditor {
   }
 
   #persist(): void {
-    const state = { revision: this.#server.revision, unsent: this.#unsent, undo: this.#undo, redo: this.#redo };
+    const state: EditorState = {
+      revision: this.#server.revision,
+      unsent: this.#unsent,
+      undo: this.#undo,
+      redo: this.#redo,
+      conflicts: this.#conflicts,
+    };
     void this.#store?.save(state).then(
       () => (this.#isKept = true),
       () => (this.#isKept = false),
@@ -236,6 +258,7 @@ export class StudyEditor {
     this.#undo = state.undo.filter(({ to }) => to < log.length);
     this.#redo = state.redo.filter(({ span, undoneBy }) => span.to < log.length && undoneBy < log.length);
     this.#unsent = state.unsent;
+    this.#conflicts = state.conflicts ?? [];
     if (state.unsent.length > 0) {
       this.#save = { kind: "saving" };
       this.#sendSoon(0);
@@ -283,6 +306,7 @@ export class StudyEditor {
         headers: { "Content-Type": "application/json" },
         body: JSON.stringify({ base: this.#server.revision, patches, inverse }),
       });
+      if (response.redirected) throw new SignedOut();
       const answer = (await response.json()) as {
         revision: number;
         savedAt: string;
@@ -298,11 +322,11 @@ export class StudyEditor {
       else if (response.status < 500)
         this.#save = { kind: "refused", mistakes: answer.mistakes ?? ["The server refused the change."] };
       else throw new Error("The server failed");
-    } catch {
-      this.#save = { kind: "waiting" };
+    } catch (error) {
+      this.#save = { kind: error instanceof SignedOut ? "signed-out" : "waiting" };
     }
     this.#sending = false;
-    if (this.#save.kind === "waiting") this.#sendSoon(2000);
+    if (this.#save.kind === "waiting" || this.#save.kind === "signed-out") this.#sendSoon(2000);
     else if (this.#unsent.length > 0 && this.#save.kind === "saving") this.#sendSoon(0);
     this.#tell();
   }
@@ -320,6 +344,8 @@ export class StudyEditor {
     for (const listener of this.#listeners) listener();
   }
 }
+
+class SignedOut extends Error {}
 
 const between = (from: StudyDocument, to: StudyDocument): Change => ({
   patches: patchesBetween(from, to),

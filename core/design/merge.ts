@@ -48,7 +48,7 @@ function mergeValues(base: unknown, mine: unknown, theirs: unknown, path: string
     const before = isObject(base) ? base : {};
     // A thing that became another kind of thing is taken whole.
     const isOther = [mine, theirs].some((each) =>
-      ["kind", "device", "from"].some((field) => each[field] !== before[field]),
+      ["kind", "device", "from"].some((field) => typeof each[field] === "string" && each[field] !== before[field]),
     );
     if (!isOther || Object.keys(before).length === 0) {
       const keys = new Set([...Object.keys(theirs), ...Object.keys(mine)]);

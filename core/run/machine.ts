@@ -195,9 +195,9 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
     const block = blockOf(document, plannedPart(plan, phase).part);
     const now = context(state);
     const accepted = block.answers.map((spec) => acceptedBy(spec, made, now));
-    const takes = (fits: (progress: AnswerProgress, spec: AnswerSpec) => boolean) =>
+    const takes = (fits: (progress: AnswerProgress, spec: AnswerSpec, index: number) => boolean) =>
       block.answers.findIndex(
-        (spec, index) => accepted[index] !== null && fits(phase.answers[index] as AnswerProgress, spec),
+        (spec, index) => accepted[index] !== null && fits(phase.answers[index] as AnswerProgress, spec, index),
       );
     const inTime = takes(
       ({ openedAt, closedAt, given }, { counts }) =>
@@ -207,12 +207,15 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
       ({ closedAt, given, tooLate }) => closedAt !== null && at > closedAt && given === null && tooLate === null,
     );
     const early = takes(
-      ({ openedAt, given, early }) =>
-        phase.scene >= 0 && (openedAt === null || at < openedAt) && given === null && early.length < mostEarly,
+      ({ openedAt, given, early }, _, place) =>
+        phase.scene >= 0 &&
+        (openedAt === null || at < openedAt) &&
+        given === null &&
+        early.length < mostEarly &&
+        !isOver(block, phase, place),
     );
     const index = [inTime, late, early].find((each) => each >= 0);
-    if (index === undefined || (index === early && inTime < 0 && late < 0 && isOver(block, phase, index)))
-      return { state, commands: [] };
+    if (index === undefined) return { state, commands: [] };
     const spec = block.answers[index] as AnswerSpec;
     const progress = phase.answers[index] as AnswerProgress;
     const value = accepted[index] as string;
@@ -224,7 +227,10 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
             ...progress,
             given: given(),
             right: isRight(spec, value, made, now),
-            revised: progress.given ? [...progress.revised, progress.given] : progress.revised,
+            revised:
+              progress.given && progress.revised.length < mostRevised
+                ? [...progress.revised, progress.given]
+                : progress.revised,
           }
         : index === late
           ? { ...progress, tooLate: given() }
@@ -272,7 +278,7 @@ const plannedPart = (plan: Plan, phase: InTrial) =>
 const plannedTrial = (plan: Plan, phase: InTrial) => plannedPart(plan, phase).trials[phase.trial] as PlannedTrial;
 
 /** More than these in one trial are not kept: a key held down by a book, a page that sends without end. */
-const [mostEarly, mostObserved] = [50, 1000];
+const [mostEarly, mostRevised, mostObserved] = [50, 500, 1000];
 const noProgress: AnswerProgress = {
   openedAt: null,
   closedAt: null,

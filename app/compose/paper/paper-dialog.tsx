@@ -2,13 +2,13 @@ import { ClipboardCopy, Download } from "lucide-react";
 import { useEffect, useState } from "react";
 import { toast } from "sonner";
 import { Button } from "~/app/components/button";
+import { download } from "~/app/components/download";
 import { Dialog } from "~/app/components/dialog";
 import { useStudy } from "~/app/editing/use-study";
 import { figureCaption } from "~/core/describe/caption";
 import type { Block } from "~/core/design/types";
 import type { Context } from "~/core/run/resolve";
 import type { MediaUrl } from "~/player/stage/context";
-import { download } from "../table/sheets";
 import { figureSvg, svgAsPng } from "./figure-file";
 
 /** Figure 1 with its caption, as files for a paper. */

@@ -127,7 +127,7 @@ export function CrossDialog({
       <div className="flex items-center gap-2">
         <Button
           icon={Plus}
-          onClick={() => setFactors((each) => [...each, { key: newId("factor"), name: "", levels: "" }])}
+          onClick={() => setFactors((each) => [...each, { key: newId("column"), name: "", levels: "" }])}
         >
           New factor
         </Button>
@@ -193,7 +193,7 @@ function startingFactors(document: StudyDocument, block: Block): Factor[] {
     .filter(({ factor, cases }) => factor && !cases)
     .map((column) => factorOf(document, block, column))
     .filter(({ levels }) => levels !== "");
-  return marked.length > 0 ? marked : [{ key: "first", name: "", levels: "" }];
+  return marked.length > 0 ? marked : [{ key: newId("column"), name: "", levels: "" }];
 }
 
 /** What was typed as factors: columns of the table or new ones, and their levels as values. */
@@ -221,7 +221,7 @@ function crossed(document: StudyDocument, block: Block, typed: Factor[]) {
           ? `“${wanted}” has no levels yet.`
           : null;
     const column: Column = there ?? {
-      id: `column-${key}`,
+      id: key,
       name: wanted,
       type: guessedType(document, texts),
       factor: true,

@@ -47,12 +47,3 @@ export async function sheetAsExcel(sheet: string[][]): Promise<Blob> {
   );
   return write(data, { stickyRowsCount: 1 }).toBlob();
 }
-
-/** Hands a file to the person. */
-export function download(blob: Blob, name: string): void {
-  const link = document.createElement("a");
-  link.href = URL.createObjectURL(blob);
-  link.download = name;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
-}

@@ -3,6 +3,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { DynamicDataSheetGrid, type Column as GridColumn, type DataSheetGridRef } from "react-datasheet-grid";
 import "react-datasheet-grid/dist/style.css";
 import { Button, IconButton } from "~/app/components/button";
+import { download } from "~/app/components/download";
 import { Menu, MenuItem, MenuLabel } from "~/app/components/menu";
 import { mediaUrlIn, newId, useStudy } from "~/app/editing/use-study";
 import { cellFromText, cellProblem, mediaOfColumn } from "~/core/design/cells";
@@ -19,7 +20,7 @@ import { FindBar } from "./find-bar";
 import { textCells } from "./grid-cell";
 import { ImportDialog } from "./import-dialog";
 import { changesBetween, lineMaker, type Line } from "./lines";
-import { download, sheetAsCsv, sheetAsExcel } from "./sheets";
+import { sheetAsCsv, sheetAsExcel } from "./sheets";
 import { TableSummary } from "./summary";
 
 type Asked = "cross" | "files" | "import" | null;

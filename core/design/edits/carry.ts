@@ -1,3 +1,4 @@
+import { cellValue } from "../../compile/values";
 import type { NewId } from "../defaults";
 import { blockOf } from "../lookup";
 import { freeTitle } from "../names";
@@ -46,7 +47,8 @@ export function packed(
       name: column.name,
       type: column.type,
       factor: column.factor,
-      values: block.table.rows.map(({ cells }) => cells[column.id] ?? null),
+      // What fills a column stays behind; its values, as the first group has them, come along.
+      values: block.table.rows.map((row) => cellValue(document, row, column, document.groups[0]?.id ?? "")),
     })),
     groupValues: document.groupValues.filter(({ id }) => uses.has(refKey({ groupValue: id }))),
     media: document.media.filter(({ id }) => words.has(id)),

@@ -16,33 +16,31 @@ export const sound: ItemDrawer<SoundItem> = {
     const { context } = drawing;
     const device = audio();
     const buffer = await samples(item, drawing, device).catch(() => null);
-    let source: AudioBufferSourceNode | null = null;
-    let isOver = buffer === null || item.loop;
+    if (!buffer) return { begin: () => undefined, end: () => undefined, isOver: () => true };
+    const gain = new GainNode(device, { gain: numberOr(item.volume, context, 100) / 100 });
+    const pan = new StereoPannerNode(device, { pan: numberOr(item.balance, context, 0) / 100 });
+    const { offset, seconds } = excerpt(item, buffer);
+    const source = new AudioBufferSourceNode(device, {
+      buffer,
+      loop: item.loop,
+      loopStart: offset,
+      loopEnd: offset + seconds,
+    });
+    source.connect(gain).connect(pan).connect(device.destination);
+    let isOver = item.loop;
+    source.onended = () => {
+      tell.observed("ended", performance.now());
+      isOver = true;
+    };
     return {
       begin: () => {
-        if (!buffer) return;
-        const gain = new GainNode(device, { gain: numberOr(item.volume, context, 100) / 100 });
-        const pan = new StereoPannerNode(device, { pan: numberOr(item.balance, context, 0) / 100 });
-        const { offset, seconds } = excerpt(item, buffer);
-        source = new AudioBufferSourceNode(device, {
-          buffer,
-          loop: item.loop,
-          loopStart: offset,
-          loopEnd: offset + seconds,
-        });
-        source.connect(gain).connect(pan).connect(device.destination);
-        source.onended = () => {
-          if (!isOver) tell.observed("ended", performance.now());
-          isOver = true;
-        };
         if (item.loop) source.start(0, offset);
         else source.start(0, offset, seconds);
         tell.observed("began", performance.now());
       },
       end: () => {
-        if (source) source.onended = null;
-        source?.stop();
-        source = null;
+        source.onended = null;
+        source.stop();
       },
       isOver: () => isOver,
     };

@@ -46,7 +46,6 @@ export const video: ItemDrawer<VideoItem> = {
   },
   live: (element, item, { context }, tell) => {
     const player = element.firstElementChild as HTMLVideoElement;
-    const stop = (item.stopMs ?? Infinity) / 1000;
     let isOver = !player.getAttribute("src") || item.atEnd === "loop";
     const atEnd = () => {
       if (item.atEnd === "loop") {
@@ -81,9 +80,13 @@ export const video: ItemDrawer<VideoItem> = {
         player.onended = null;
         player.pause();
       },
-      frame: () => {
-        if (!player.paused && player.currentTime >= stop) atEnd();
-      },
+      ...(item.stopMs === null
+        ? {}
+        : {
+            frame: () => {
+              if (!player.paused && player.currentTime * 1000 >= (item.stopMs ?? 0)) atEnd();
+            },
+          }),
       isOver: () => isOver,
     });
   },
