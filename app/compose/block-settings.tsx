@@ -2,7 +2,7 @@ import { useFindings, useStudy } from "~/app/editing/use-study";
 import { setBlock, setOrder, setPart } from "~/core/design/edits/parts";
 import type { Block } from "~/core/design/types";
 import { NotesField } from "./notes-field";
-import { Choice, NumberField, Property, Section, TextField, Switch } from "./property";
+import { ChoiceLine, NumberField, Property, Section, TextField, Switch } from "./property";
 
 /** The block's own settings: name, order, passes, practice. */
 export function BlockSettings({ block }: { block: Block }) {
@@ -26,18 +26,16 @@ export function BlockSettings({ block }: { block: Block }) {
         />
       </Section>
       <Section title="Order of trials">
-        <Property label="Order" htmlFor="block-order">
-          <Choice
-            id="block-order"
-            value={block.order.method}
-            options={[
-              ["shuffled", "shuffled"],
-              ["as-listed", "as listed"],
-              ["with-replacement", "drawn with replacement"],
-            ]}
-            onChange={(method) => edit(setOrder(block.id, { method }))}
-          />
-        </Property>
+        <ChoiceLine
+          says="Order"
+          value={block.order.method}
+          options={[
+            ["shuffled", "shuffled"],
+            ["as-listed", "as listed"],
+            ["with-replacement", "drawn with replacement"],
+          ]}
+          onChange={(method) => edit(setOrder(block.id, { method }))}
+        />
         <Property label="Passes" htmlFor="block-passes">
           <NumberField
             id="block-passes"

@@ -14,7 +14,7 @@ import { emptyTally } from "~/core/run/resolve";
 import { Margin } from "./margin";
 import { BindableControl, Choice, Property, Section, TextField, Switch } from "./property";
 
-const types: readonly (readonly [ColumnType, string])[] = [
+export const columnTypes: readonly (readonly [ColumnType, string])[] = [
   ["text", "text"],
   ["number", "number"],
   ["image", "picture"],
@@ -75,7 +75,7 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
           <Choice
             id="column-type"
             value={column.type}
-            options={types}
+            options={columnTypes}
             onChange={(type) => edit(setColumnType(block.id, column.id, type))}
           />
         </Property>

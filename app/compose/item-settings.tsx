@@ -2,6 +2,7 @@ import { CornerLeftUp, Lock, LockOpen } from "lucide-react";
 import { IconButton } from "~/app/components/button";
 import { RemoveUsed } from "~/app/components/used-first";
 import { useStudy } from "~/app/editing/use-study";
+import { answersGivenBy } from "~/core/design/answer-items";
 import { removeItems, setItem } from "~/core/design/edits/scenes";
 import { setSettings } from "~/core/design/edits/study";
 import { degreesOf, unitsOf } from "~/core/design/visual-angle";
@@ -51,7 +52,7 @@ export function ItemSettings({
           />
           <RemoveUsed
             label="Remove item"
-            uses={answersWith(block, item.id)}
+            uses={answersGivenBy(block, item.id)}
             onRemove={() => {
               edit(removeItems(block.id, scene.id, [item.id]));
               look({ selected: { kind: "scene", scene: scene.id } });
@@ -82,12 +83,6 @@ export function ItemSettings({
     </Margin>
   );
 }
-
-/** The answers that are given by an item. */
-const answersWith = (block: Block, item: string): string[] =>
-  block.answers
-    .filter(({ by }) => JSON.stringify(by).includes(JSON.stringify(item)))
-    .map(({ name }) => `the answer “${name}”`);
 
 function Where({ item, set, ...near }: FieldsProps<PlacedItem>) {
   return (

@@ -153,6 +153,23 @@ export function Choice<T extends string>({
   );
 }
 
+/** A line whose value is one of several. */
+export const ChoiceLine = <T extends string>({
+  says,
+  value,
+  options,
+  onChange,
+}: {
+  says: string;
+  value: T;
+  options: readonly (readonly [T, string])[];
+  onChange: (value: T) => void;
+}) => (
+  <Property label={says}>
+    <Choice label={says} value={value} options={options} onChange={onChange} />
+  </Property>
+);
+
 /** A property that is on or off, with what on means. */
 export const Switch = ({
   label,

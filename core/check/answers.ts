@@ -1,8 +1,9 @@
+import { itemsOfAnswer } from "../design/answer-items";
 import { blocksInOrder } from "../design/lookup";
 import { resolve } from "../run/resolve";
 import { acceptedBy, possibleInputs } from "../run/devices/registry";
 import { matches } from "../run/scoring";
-import type { AnswerDevice, AnswerSpec, Block } from "../design/types";
+import type { AnswerDevice, Block } from "../design/types";
 import type { Check, Finding } from "./finding";
 import { rowContexts } from "./row-contexts";
 
@@ -45,7 +46,7 @@ export const answerProblems: Check = (document) =>
           },
         ];
       const findings: Finding[] = [];
-      for (const { item, takes } of itemsOf(answer)) {
+      for (const { item, takes } of itemsOfAnswer(answer)) {
         const place = sceneWith(block, item);
         if (place === -1)
           findings.push({
@@ -127,19 +128,6 @@ const isEmptyDevice = (device: AnswerDevice): boolean =>
     : device.device === "pointer"
       ? device.targets.length === 0
       : device.item === "";
-
-/** The items an answer is given by, each called what it takes. */
-const itemsOf = ({ by }: AnswerSpec): { item: string; takes: string }[] =>
-  by.flatMap((device) => {
-    if (device.device === "keys") return [];
-    if (device.device === "pointer")
-      return device.targets.flatMap((target) => ("item" in target ? [{ item: target.item, takes: "an item" }] : []));
-    const takes = { typed: "an entry", slider: "a slider", web: "a web page" }[device.device];
-    return [
-      { item: device.item, takes },
-      ...(device.device !== "web" && device.confirm !== null ? [{ item: device.confirm, takes: "a button" }] : []),
-    ];
-  });
 
 const sceneWith = (block: Block, item: string): number =>
   block.scenes.findIndex(({ items }) => items.some(({ id }) => id === item));

@@ -1,30 +1,17 @@
-import type { Browser, Page } from "playwright-core";
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from "vitest";
+import type { Page } from "playwright-core";
+import { beforeEach, describe, expect, it } from "vitest";
 import type { Block, Item, StudyDocument } from "~/core/design/types";
 import { sheetAsExcel } from "~/app/compose/table/sheets";
 import { blocksInOrder } from "~/core/design/lookup";
-import { downloaded, launch, lookAround, newStudyInCompose, openWindow, saved, storedStudy } from "../support/browser";
-import { startServer, type Running } from "../support/server";
+import { downloaded, lookAround, newStudyInCompose, openWindow, saved, storedStudy } from "../support/browser";
+import { withScreens, type Screens } from "../support/screens";
+import { startServer } from "../support/server";
 
-let browser: Browser;
-let server: Running;
+const screens = withScreens({ permissions: ["clipboard-read", "clipboard-write"] });
+let browser: Screens["browser"];
+let server: Screens["server"];
 let page: Page;
-let complaints: string[];
-beforeAll(async () => {
-  [browser, server] = await Promise.all([launch(), startServer({ demo: true })]);
-});
-afterAll(async () => {
-  await browser.close();
-  await server.stop();
-});
-beforeEach(async () => {
-  ({ page, complaints } = await openWindow(browser, { permissions: ["clipboard-read", "clipboard-write"] }));
-  await lookAround(page, server.address);
-});
-afterEach(async () => {
-  expect(complaints).toEqual([]);
-  await page.context().close();
-});
+beforeEach(() => void ({ browser, server, page } = screens));
 
 const make = (title: string) => newStudyInCompose(page, server.address, title);
 const stored = (code: string): Promise<StudyDocument> => storedStudy(page, server.address, code);
@@ -534,7 +521,17 @@ describe("starting points, the figure and the paper", () => {
       .locator("[data-played]")
       .getByText(/^(right|wrong): f after \d+ ms/)
       .waitFor();
-    await page.getByRole("button", { name: "Back to the figure" }).click();
+    await page.getByRole("button", { name: "Play it again" }).click();
+    await page.locator('[data-scene="boat"]').waitFor();
+    await page.keyboard.press("Escape");
+    // Broken off in the middle: nothing of the trial listens any more, and the space bar is the browser's again.
+    await expect.poll(() => page.locator("[data-scene]").count()).toBe(0);
+    const isFree = await page.evaluate(() =>
+      globalThis.document.body.dispatchEvent(
+        new KeyboardEvent("keydown", { key: " ", bubbles: true, cancelable: true }),
+      ),
+    );
+    expect(isFree).toBe(true);
   });
 
   it("scenes are moved by keyboard and mouse, copied to another block, and steps of the figure stay true", async () => {

@@ -1,29 +1,15 @@
 import { unzipSync } from "fflate";
 import { readFileSync } from "node:fs";
-import type { Browser, Page } from "playwright-core";
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from "vitest";
-import { downloaded, launch, lookAround, openWindow, saved } from "../support/browser";
-import { startServer, type Running } from "../support/server";
+import type { Page } from "playwright-core";
+import { beforeEach, describe, expect, it } from "vitest";
+import { downloaded, openWindow, saved } from "../support/browser";
+import { withScreens, type Screens } from "../support/screens";
 
-let browser: Browser;
-let server: Running;
+const screens = withScreens();
+let browser: Screens["browser"];
+let server: Screens["server"];
 let page: Page;
-let complaints: string[];
-beforeAll(async () => {
-  [browser, server] = await Promise.all([launch(), startServer({ demo: true })]);
-});
-afterAll(async () => {
-  await browser.close();
-  await server.stop();
-});
-beforeEach(async () => {
-  ({ page, complaints } = await openWindow(browser));
-  await lookAround(page, server.address);
-});
-afterEach(async () => {
-  expect(complaints).toEqual([]);
-  await page.context().close();
-});
+beforeEach(() => void ({ browser, server, page } = screens));
 
 const study = (section: string) => page.goto(`${server.address}/studies/amber-quay/${section}`);
 type Saved = {

@@ -1,32 +1,17 @@
 import { unzipSync } from "fflate";
 import Papa from "papaparse";
-import type { Browser, BrowserContext, Page } from "playwright-core";
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from "vitest";
+import type { Page } from "playwright-core";
+import { beforeEach, describe, expect, it } from "vitest";
 import { blocksInOrder } from "~/core/design/lookup";
-import { launch, lookAround, newStudyInCompose, openWindow, saved, storedStudy } from "../support/browser";
+import { newStudyInCompose, saved, storedStudy } from "../support/browser";
+import { withScreens, type Screens } from "../support/screens";
 import { scene } from "../support/participant";
-import { startServer, type Running } from "../support/server";
 
-let browser: Browser;
-let server: Running;
+const screens = withScreens();
+let server: Screens["server"];
 let page: Page;
-let context: BrowserContext;
-let complaints: string[];
-beforeAll(async () => {
-  [browser, server] = await Promise.all([launch(), startServer({ demo: true })]);
-});
-afterAll(async () => {
-  await browser.close();
-  await server.stop();
-});
-beforeEach(async () => {
-  ({ page, context, complaints } = await openWindow(browser));
-  await lookAround(page, server.address);
-});
-afterEach(async () => {
-  expect(complaints).toEqual([]);
-  await page.context().close();
-});
+let context: Screens["context"];
+beforeEach(() => void ({ server, page, context } = screens));
 
 /** A study whose target waits 20 s at most and asks for what the test sets; its scene is opened. */
 async function make(title: string): Promise<string> {
@@ -308,7 +293,7 @@ describe("answers are given", () => {
     await page.getByLabel("y", { exact: true }).fill("-30");
     await answerBy("Pointing at items, buttons or regions");
     await page
-      .getByRole("button", { name: /stands for its name/ })
+      .getByRole("button", { name: /stands for its name: change/ })
       .first()
       .click();
     await page.getByLabel("button stands for").fill("n");

@@ -7,12 +7,17 @@ import { columnStem } from "~/core/design/names";
 import { isBinding, type AnswerDevice, type AnswerSpec, type Block } from "~/core/design/types";
 import type { Context } from "~/core/run/resolve";
 import { Margin } from "../margin";
-import { BindableControl, Choice, NumberField, Property, Section, TextField } from "../property";
+import { BindableControl, ChoiceLine, NumberField, Property, Section, TextField } from "../property";
 import { deviceKinds, freshDevice, kindOfDevice } from "./registry";
 
 export function AnswerSettings({ block, answer, context }: { block: Block; answer: AnswerSpec; context: Context }) {
   const { edit, look } = useStudy();
-  const set = (change: Partial<AnswerSpec>) => edit(setAnswer(block.id, answer.id, change), `answer ${answer.id}`);
+  // What is typed is one step of undo as long as it goes on; every choice is one of its own.
+  const typed = ["name", "right", "tolerance"];
+  const set = (change: Partial<AnswerSpec>) => {
+    const [field = ""] = Object.keys(change);
+    edit(setAnswer(block.id, answer.id, change), typed.includes(field) ? `${field} ${answer.id}` : undefined);
+  };
   const setDevice = (at: number, device: AnswerDevice | null) =>
     set({ by: answer.by.flatMap((each, index) => (index !== at ? [each] : device ? [device] : [])) });
   const nameProblem = (name: string) =>
@@ -41,20 +46,18 @@ export function AnswerSettings({ block, answer, context }: { block: Block; answe
       </Property>
       {answer.by.map((device, index) => {
         const { title, Fields } = kindOfDevice(device.device);
+        const leave = (
+          <IconButton
+            icon={X}
+            label={`Not by ${title.toLowerCase()}`}
+            className="!h-5 !w-6"
+            onClick={() => setDevice(index, null)}
+          />
+        );
         return (
-          <div key={`${device.device} ${index}`} className="relative">
-            <Section title={title}>
-              <Fields device={device} onChange={(next) => setDevice(index, next)} block={block} context={context} />
-            </Section>
-            {answer.by.length > 1 && (
-              <IconButton
-                icon={X}
-                label={`Not by ${title.toLowerCase()}`}
-                className="absolute right-0 top-2 !h-6 !w-6"
-                onClick={() => setDevice(index, null)}
-              />
-            )}
-          </div>
+          <Section key={`${device.device} ${index}`} title={title} aside={answer.by.length > 1 && leave}>
+            <Fields device={device} onChange={(next) => setDevice(index, next)} block={block} context={context} />
+          </Section>
         );
       })}
       <Menu
@@ -83,55 +86,53 @@ function WindowFields({ block, answer, set }: { block: Block; answer: AnswerSpec
   const scenes = block.scenes.map(({ id, name }) => [id, name] as const);
   return (
     <Section title="Window">
-      <Property label="Opens with" htmlFor="opens">
-        <Choice id="opens" value={answer.opensWith} options={scenes} onChange={(opensWith) => set({ opensWith })} />
-      </Property>
-      <Property label="Closes after" htmlFor="closes">
-        <Choice id="closes" value={answer.closesWith} options={scenes} onChange={(closesWith) => set({ closesWith })} />
-      </Property>
-      <Property label="Time from" htmlFor="counts-from">
-        <Choice
-          id="counts-from"
-          value={answer.countsFrom ?? ""}
-          options={[["", "its opening"], ...scenes.map(([id, name]) => [id, `the onset of ${name}`] as const)]}
-          onChange={(scene) => set({ countsFrom: scene || undefined })}
-        />
-      </Property>
-      <Property label="Counts" htmlFor="counts">
-        <Choice
-          id="counts"
-          value={answer.counts}
-          options={[
-            ["first", "the first answer"],
-            ["last", "the last answer"],
-          ]}
-          onChange={(counts) => set({ counts, ...(counts === "last" ? { onAnswer: "stay" as const } : {}) })}
-        />
-      </Property>
+      <ChoiceLine
+        says="Opens with"
+        value={answer.opensWith}
+        options={scenes}
+        onChange={(opensWith) => set({ opensWith })}
+      />
+      <ChoiceLine
+        says="Closes after"
+        value={answer.closesWith}
+        options={scenes}
+        onChange={(closesWith) => set({ closesWith })}
+      />
+      <ChoiceLine
+        says="Time from"
+        value={answer.countsFrom ?? ""}
+        options={[["", "its opening"], ...scenes.map(([id, name]) => [id, `the onset of ${name}`] as const)]}
+        onChange={(scene) => set({ countsFrom: scene || undefined })}
+      />
+      <ChoiceLine
+        says="Counts"
+        value={answer.counts}
+        options={[
+          ["first", "the first answer"],
+          ["last", "the last answer"],
+        ]}
+        onChange={(counts) => set({ counts, ...(counts === "last" ? { onAnswer: "stay" as const } : {}) })}
+      />
       {answer.counts === "first" && (
-        <Property label="On answer" htmlFor="on-answer">
-          <Choice
-            id="on-answer"
-            value={answer.onAnswer}
-            options={[
-              ["move-on", "move on at once"],
-              ["stay", "stay until the time is over"],
-            ]}
-            onChange={(onAnswer) => set({ onAnswer })}
-          />
-        </Property>
-      )}
-      <Property label="Too early" htmlFor="on-early">
-        <Choice
-          id="on-early"
-          value={answer.onEarly}
+        <ChoiceLine
+          says="On answer"
+          value={answer.onAnswer}
           options={[
-            ["go-on", "recorded, and it goes on"],
-            ["end-window", "recorded, and the window ends"],
+            ["move-on", "move on at once"],
+            ["stay", "stay until the time is over"],
           ]}
-          onChange={(onEarly) => set({ onEarly })}
+          onChange={(onAnswer) => set({ onAnswer })}
         />
-      </Property>
+      )}
+      <ChoiceLine
+        says="Too early"
+        value={answer.onEarly}
+        options={[
+          ["go-on", "recorded, and it goes on"],
+          ["end-window", "recorded, and the window ends"],
+        ]}
+        onChange={(onEarly) => set({ onEarly })}
+      />
     </Section>
   );
 }
@@ -177,19 +178,17 @@ function RightFields({
         )}
       </Property>
       {answer.right !== undefined && (
-        <Property label="Compared" htmlFor="match">
-          <Choice
-            id="match"
-            value={answer.match}
-            options={[
-              ["exact", "to the letter"],
-              ["ignore-case", "without case and outer spaces"],
-              ["number", "as a number"],
-              ["one-of", "one of several; by semicolons"],
-            ]}
-            onChange={(match) => set({ match })}
-          />
-        </Property>
+        <ChoiceLine
+          says="Compared"
+          value={answer.match}
+          options={[
+            ["exact", "to the letter"],
+            ["ignore-case", "without case and outer spaces"],
+            ["number", "as a number"],
+            ["one-of", "one of several; by semicolons"],
+          ]}
+          onChange={(match) => set({ match })}
+        />
       )}
       {answer.right !== undefined && answer.match === "number" && (
         <Property label="Off by up to" htmlFor="tolerance">

@@ -28,10 +28,11 @@ export const PointerFields: DeviceFields<PointerDevice> = ({ device, onChange, b
               {target.value === null ? (
                 <button
                   type="button"
-                  className="min-w-0 truncate text-left text-sm"
+                  aria-label={`${name} stands for its name: change`}
+                  className="min-w-0 flex-1 truncate text-left text-sm"
                   onClick={() => setTarget(index, { ...target, value: name })}
                 >
-                  stands for its name <b className="font-semibold text-plumage">change</b>
+                  its name <b className="font-semibold text-plumage">change</b>
                 </button>
               ) : (
                 <BindableControl

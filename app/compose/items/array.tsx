@@ -1,6 +1,6 @@
 import type { ArrayItem, ElementLook } from "~/core/design/types";
-import { BindableControl, Choice, Property, Section } from "../property";
-import { BoundColor, BoundMedia, BoundNumber, BoundText, ChoiceLine, PlainNumber, type Fields } from "./fields";
+import { ChoiceLine, BindableControl, Choice, Property, Section } from "../property";
+import { BoundColor, BoundMedia, BoundNumber, BoundText, PlainNumber, type Fields } from "./fields";
 import { shapeForms } from "./shape";
 
 export const ArrayFields: Fields<ArrayItem> = ({ item, set, ...near }) => (

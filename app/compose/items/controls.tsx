@@ -1,6 +1,6 @@
 import type { ButtonItem, EntryItem, SliderItem } from "~/core/design/types";
-import { Property, Switch, TextField } from "../property";
-import { BoundColor, BoundNumber, BoundText, ChoiceLine, PlainNumber, type Fields } from "./fields";
+import { ChoiceLine, Property, Switch, TextField } from "../property";
+import { BoundColor, BoundNumber, BoundText, PlainNumber, type Fields } from "./fields";
 
 const Letters = ({
   item,

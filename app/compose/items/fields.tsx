@@ -3,7 +3,7 @@ import { MediaPicker } from "~/app/media/media-picker";
 import type { MediaKind } from "~/core/design/media-types";
 import { isBinding, type Bindable, type Block, type Item, type Scalar } from "~/core/design/types";
 import type { Context } from "~/core/run/resolve";
-import { BindableControl, Choice, ColorField, NumberField, Property, TextField } from "../property";
+import { BindableControl, ColorField, NumberField, Property, TextField } from "../property";
 
 /** What the fields of one kind of item are given: the item, where it stands, and how to change it. */
 export type FieldsProps<T extends Item> = {
@@ -90,22 +90,6 @@ export const BoundMedia = ({
     >
       {(file, change) => <MediaPicker kind={kind} value={file} onChange={change} />}
     </BindableControl>
-  </Property>
-);
-
-export const ChoiceLine = <T extends string>({
-  says,
-  value,
-  options,
-  onChange,
-}: {
-  says: string;
-  value: T;
-  options: readonly (readonly [T, string])[];
-  onChange: (value: T) => void;
-}) => (
-  <Property label={says}>
-    <Choice label={says} value={value} options={options} onChange={onChange} />
   </Property>
 );
 

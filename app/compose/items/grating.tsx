@@ -2,8 +2,8 @@ import { useStudy } from "~/app/editing/use-study";
 import type { GratingItem } from "~/core/design/types";
 import { unitsPerDegree } from "~/core/design/visual-angle";
 import { resolveNumber } from "~/core/run/resolve";
-import { NumberField, Property } from "../property";
-import { BoundNumber, ChoiceLine, type Fields } from "./fields";
+import { ChoiceLine, NumberField, Property } from "../property";
+import { BoundNumber, type Fields } from "./fields";
 
 export const GratingFields: Fields<GratingItem> = ({ item, set, ...near }) => {
   const { document } = useStudy();

@@ -1,6 +1,6 @@
 import type { Fit, ImageItem } from "~/core/design/types";
-import { BindableControl, Choice, Property, Switch } from "../property";
-import { BoundMedia, BoundNumber, ChoiceLine, type Fields } from "./fields";
+import { ChoiceLine, BindableControl, Choice, Property, Switch } from "../property";
+import { BoundMedia, BoundNumber, type Fields } from "./fields";
 
 export const fits: readonly (readonly [Fit, string])[] = [
   ["inside", "whole, inside its box"],

@@ -1,5 +1,6 @@
 import type { ShapeForm, ShapeItem } from "~/core/design/types";
-import { BoundColor, BoundNumber, ChoiceLine, type Fields } from "./fields";
+import { ChoiceLine } from "../property";
+import { BoundColor, BoundNumber, type Fields } from "./fields";
 
 export const shapeForms: readonly (readonly [ShapeForm, string])[] = [
   ["rectangle", "rectangle"],

@@ -1,6 +1,6 @@
 import type { SoundItem, SoundSource } from "~/core/design/types";
-import { Switch } from "../property";
-import { BoundMedia, BoundNumber, ChoiceLine, PlainNumber, type Fields } from "./fields";
+import { ChoiceLine, Switch } from "../property";
+import { BoundMedia, BoundNumber, PlainNumber, type Fields } from "./fields";
 
 const fresh: Record<SoundSource["from"], SoundSource> = {
   file: { from: "file", file: "", startMs: 0, stopMs: null },

@@ -1,6 +1,7 @@
 import type { TextItem } from "~/core/design/types";
 import { TextEditor } from "../text-editor";
-import { BoundColor, BoundNumber, ChoiceLine, PlainNumber, type Fields } from "./fields";
+import { ChoiceLine } from "../property";
+import { BoundColor, BoundNumber, PlainNumber, type Fields } from "./fields";
 
 export const TextFields: Fields<TextItem> = ({ item, set, ...near }) => (
   <>

@@ -1,5 +1,6 @@
 import type { VideoItem } from "~/core/design/types";
-import { BoundMedia, BoundNumber, ChoiceLine, type Fields } from "./fields";
+import { ChoiceLine } from "../property";
+import { BoundMedia, BoundNumber, type Fields } from "./fields";
 import { fits } from "./image";
 import { Excerpt } from "./sound";
 

@@ -1,5 +1,6 @@
 import type { WebItem } from "~/core/design/types";
-import { BoundMedia, BoundText, ChoiceLine, type Fields } from "./fields";
+import { ChoiceLine } from "../property";
+import { BoundMedia, BoundText, type Fields } from "./fields";
 
 export const WebFields: Fields<WebItem> = ({ item, set, ...near }) => {
   const { page } = item;

@@ -1,5 +1,7 @@
+import { toast } from "sonner";
 import { usePaste } from "~/app/compose/use-paste";
 import { newId, selectedItems, useStudy } from "~/app/editing/use-study";
+import { answersGivenBy } from "~/core/design/answer-items";
 import { aligned, distributed, tenth, type Alignment, type Box } from "~/core/design/arrange";
 import { packed } from "~/core/design/edits/carry";
 import { together } from "~/core/design/edits/edit";
@@ -66,9 +68,17 @@ export function useArranging(block: Block, scene: Scene, row: Id | null) {
     align: (boxes: ReadonlyMap<Id, Box>, to: Alignment) => together_(boxes, (all) => aligned(all, to), `align ${to}`),
     distribute: (boxes: ReadonlyMap<Id, Box>, along: "x" | "y") =>
       together_(boxes, (all) => distributed(all, along), `distribute ${along}`),
+    /** Removes what is selected; what gives an answer stays, and is told where it is used. */
     remove: () => {
-      edit(removeItems(block.id, scene.id, chosen));
-      select([]);
+      const used = chosen.filter((id) => answersGivenBy(block, id).length > 0);
+      const names = scene.items.flatMap(({ id, name }) => (used.includes(id) ? [name] : []));
+      if (used.length > 0)
+        toast(
+          `${names.join(", ")} gives ${[...new Set(used.flatMap((id) => answersGivenBy(block, id)))].join(", ")}. Remove it in the margin, which asks first.`,
+        );
+      const free = chosen.filter((id) => !used.includes(id));
+      if (free.length > 0) edit(removeItems(block.id, scene.id, free));
+      select(used);
     },
     duplicate: () => {
       const ids = chosen.map(() => newId("item"));

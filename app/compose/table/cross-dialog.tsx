@@ -10,10 +10,11 @@ import { extendTable, setColumn } from "~/core/design/edits/table";
 import { mediaKind } from "~/core/design/media-types";
 import { nameProblem, namesInReach } from "~/core/design/names";
 import { guessedType } from "~/core/design/table-import";
-import type { Block, Column, Row, StudyDocument } from "~/core/design/types";
+import type { Block, Column, Id, Row, StudyDocument } from "~/core/design/types";
 import { combinations, missingCombinations } from "~/core/order/crossing";
 
-type Factor = { key: string; name: string; levels: string };
+/** A line of the dialog. `key` is also the id of its column, where its name turns out to be a new one. */
+type Factor = { key: Id; name: string; levels: string };
 const levelsIn = (text: string) => [
   ...new Set(
     text
@@ -185,7 +186,7 @@ export function CrossDialog({
 /** A column with the levels it has in the table. */
 function factorOf(document: StudyDocument, block: Block, column: Column): Factor {
   const texts = block.table.rows.map(({ cells }) => cellAsText(document, column, cells[column.id] ?? null));
-  return { key: column.id, name: column.name, levels: [...new Set(texts.filter(Boolean))].join(", ") };
+  return { key: newId("column"), name: column.name, levels: [...new Set(texts.filter(Boolean))].join(", ") };
 }
 
 function startingFactors(document: StudyDocument, block: Block): Factor[] {

@@ -1,10 +1,14 @@
-import { useMemo, useState } from "react";
+import { FileUp } from "lucide-react";
+import { useMemo, useRef, useState } from "react";
 import { Button } from "~/app/components/button";
 import { Dialog } from "~/app/components/dialog";
 import { newId, useStudy } from "~/app/editing/use-study";
+import { columnTypes } from "../column-settings";
 import { tableImport, type ImportMode } from "~/core/design/table-import";
 import type { Block } from "~/core/design/types";
 import { sheetFromFile, sheetFromText } from "./sheets";
+
+const typeInWords = Object.fromEntries(columnTypes);
 
 /** Brings a CSV or Excel file, or a pasted piece, into the table, and shows what it changes before it does. */
 export function ImportDialog({
@@ -17,6 +21,7 @@ export function ImportDialog({
   onOpenChange: (open: boolean) => void;
 }) {
   const { document, edit } = useStudy();
+  const picker = useRef<HTMLInputElement>(null);
   const [sheet, setSheet] = useState<string[][]>([]);
   const [mode, setMode] = useState<ImportMode>("replace");
   const [problem, setProblem] = useState<string | null>(null);
@@ -45,7 +50,7 @@ export function ImportDialog({
     plan.rowsRemoved > 0 && `${plan.rowsRemoved} ${plan.rowsRemoved === 1 ? "row goes" : "rows go"}`,
     plan.cellsChanged > 0 && `${plan.cellsChanged} ${plan.cellsChanged === 1 ? "cell changes" : "cells change"}`,
     plan.newColumns.length > 0 &&
-      `new ${plan.newColumns.length === 1 ? "column" : "columns"} ${plan.newColumns.map(({ name, type }) => `${name} (${type})`).join(", ")}`,
+      `new ${plan.newColumns.length === 1 ? "column" : "columns"} ${plan.newColumns.map(({ name, type }) => `${name} (${typeInWords[type]})`).join(", ")}`,
     plan.renamed.length > 0 && plan.renamed.map(({ from, to }) => `“${from}” becomes ${to}`).join(", "),
     plan.untouched.length > 0 && `not in the sheet: ${plan.untouched.join(", ")}`,
   ];
@@ -57,19 +62,29 @@ export function ImportDialog({
       title="Bring in a sheet"
       description="Its first row names the columns; those the table has are matched by name. A column called copies sets copies."
     >
-      <div className="flex items-center gap-4">
+      <div className="flex items-center gap-3">
+        <Button icon={FileUp} onClick={() => picker.current?.click()}>
+          Choose a CSV or Excel file
+        </Button>
+        <span className="text-sm text-muted">or paste below</span>
         <input
+          ref={picker}
           type="file"
+          tabIndex={-1}
+          className="sr-only"
           aria-label="CSV or Excel file"
           accept=".csv,.tsv,.txt,.xlsx,text/csv"
-          onChange={(event) => void take(event.target.files?.[0])}
+          onChange={(event) => {
+            void take(event.target.files?.[0]);
+            event.target.value = "";
+          }}
         />
       </div>
       <textarea
         aria-label="Or paste from a spreadsheet program"
         rows={3}
         className="field !h-auto py-1 font-mono text-xs"
-        placeholder="Or paste here what you copied in a spreadsheet program, with its header"
+        placeholder="Paste here what you copied in a spreadsheet program, with its header"
         onChange={({ target }) => {
           setSheet(sheetFromText(target.value));
           setProblem(null);
@@ -119,7 +134,7 @@ export function ImportDialog({
         </>
       )}
       <div className="flex items-center justify-between gap-4 border-t border-hairline pt-3">
-        <p role="status">
+        <p role="status" className={plan && plan.rowsRemoved > 0 ? "text-chestnut" : ""}>
           {told
             ? `${sheet.length - 1} rows read: ${told.filter(Boolean).join("; ") || "nothing changes"}.`
             : "Choose a file or paste."}
