@@ -18,3 +18,12 @@ export async function readForm<T extends yup.AnyObject>(
     };
   }
 }
+
+/** A request's JSON by its schema; null for anything that is no JSON or does not follow it. */
+export async function readJson<T>(request: Request, schema: yup.Schema<T>): Promise<T | null> {
+  try {
+    return await schema.validate(await request.json(), { strict: true });
+  } catch {
+    return null;
+  }
+}

@@ -1,5 +1,6 @@
 import * as yup from "yup";
 import { requireAccount, requireStudy } from "~/app/account.server";
+import { readJson } from "~/app/form.server";
 import type { Patch } from "~/core/design/edits/edit";
 import { documentAt, revisionOf, saveEdit } from "~/server/studies";
 import type { Route } from "./+types/study-edits";
@@ -19,7 +20,7 @@ const schema = yup.object({ base: yup.number().integer().required(), patches: pa
 /** Takes patches made on a revision; 409 with the newer version where the study has moved on, 422 where the result is no valid study. */
 export async function action({ request, context, params }: Route.ActionArgs) {
   const study = await requireStudy(request, context, params.code);
-  const sent = await schema.validate(await request.json(), { strict: true }).catch(() => null);
+  const sent = await readJson(request, schema);
   if (!sent)
     return Response.json({ mistakes: ["The change could not be read. Load the page again."] }, { status: 400 });
   const saved = await saveEdit(context.store, study.id, sent.base, sent.patches as Patch[], sent.inverse as Patch[]);

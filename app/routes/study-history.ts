@@ -1,5 +1,6 @@
 import * as yup from "yup";
 import { requireStudy } from "~/app/account.server";
+import { readJson } from "~/app/form.server";
 import { historyOf, nameVersion } from "~/server/history";
 import type { Route } from "./+types/study-history";
 
@@ -14,7 +15,7 @@ const schema = yup.object({ revision: yup.number().integer().min(1).required(), 
 /** Names a revision. */
 export async function action({ request, context, params }: Route.ActionArgs) {
   const study = await requireStudy(request, context, params.code);
-  const sent = await schema.validate(await request.json(), { strict: true }).catch(() => null);
+  const sent = await readJson(request, schema);
   if (!sent) return Response.json({ reason: "Say which version and its name." }, { status: 400 });
   await nameVersion(context.store, study, sent.revision, sent.name);
   return Response.json(await historyOf(context.store, study));

@@ -1,5 +1,6 @@
 import * as yup from "yup";
 import { requireStudy } from "~/app/account.server";
+import { readJson } from "~/app/form.server";
 import { startRehearsal } from "~/server/sessions";
 import type { Route } from "./+types/study-rehearsals";
 
@@ -8,7 +9,7 @@ const schema = yup.object({ participant: yup.number().integer().min(1).max(100_0
 /** Starts a rehearsal of the study as it is saved; gives the address at which it is played. */
 export async function action({ request, context, params }: Route.ActionArgs) {
   const study = await requireStudy(request, context, params.code);
-  const sent = await schema.validate(await request.json()).catch(() => null);
+  const sent = await readJson(request, schema);
   if (!sent) return Response.json({ reason: "Say as which participant, with a whole number from 1." }, { status: 400 });
   const { secret } = await startRehearsal(
     context.store,

@@ -132,6 +132,37 @@ describe("serving", () => {
   });
 });
 
+describe("a signed-in window", () => {
+  it("is told in plain words what is wrong with what it sends, and nothing is changed by it", async () => {
+    const entered = await get("/look-around", { method: "POST", redirect: "manual" });
+    const cookie = entered.headers.get("set-cookie")?.split(";")[0] ?? "";
+    const post = (path: string, body: string) =>
+      get(path, { method: "POST", body, headers: { cookie, "content-type": "application/json" } });
+    const study = "/studies/amber-quay";
+    const before = await (await get(`${study}/edits`, { headers: { cookie } })).text();
+    const { revision } = JSON.parse(before) as { revision: number };
+    const hostile = { op: "replace", path: ["__proto__", "polluted"], value: 1 };
+    for (const [path, body] of [
+      ["edits", "not json"],
+      ["edits", JSON.stringify({ base: revision, patches: [hostile], inverse: [] })],
+      [
+        "edits",
+        JSON.stringify({ base: revision, patches: [{ op: "replace", path: ["title"], value: 5 }], inverse: [] }),
+      ],
+      ["history", "{"],
+      ["history", JSON.stringify({ revision: -1, name: "x" })],
+      ["rehearsals", "[]"],
+    ] as const) {
+      const response = await post(`${study}/${path}`, body);
+      const text = await response.text();
+      expect([path, [400, 422].includes(response.status)]).toEqual([path, true]);
+      expect(text).not.toMatch(/at \w+ \(|node_modules/);
+    }
+    expect(await (await get(`${study}/edits`, { headers: { cookie } })).text()).toBe(before);
+    expect((await get("/pages/none")).status).toBe(404);
+  });
+});
+
 describe("starting", () => {
   const failing = async (env: Record<string, string>): Promise<{ code: number; out: string }> => {
     const child = spawn("node", ["build/node/start.js"], { env: { ...process.env, NODE_ENV: "production", ...env } });
