@@ -80,7 +80,7 @@ export function CrossDialog({
       title="Cross factors"
       description="Every combination of the levels becomes a row of the table. Rows that are there keep what you edited; a level added later adds only its own combinations."
     >
-      <ul className="grid max-h-[40vh] gap-2 overflow-y-auto p-px">
+      <ul className="grid max-h-[40vh] gap-2 -m-1 overflow-y-auto p-1">
         {factors.map((factor, index) => {
           const column = block.table.columns.find(
             ({ name }) => name.toLowerCase() === factor.name.trim().toLowerCase(),
