@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { plainStudy } from "~/tests/support/studies";
-import { plannedGroup } from "../core/allocate/groups";
+import { plannedPlace } from "../core/allocate/allocate";
 import { ribbonFor } from "../core/compile/ribbon";
 import { participantNumbers } from "./arguments";
 import { sequenceTable } from "./sequence";
@@ -21,21 +21,32 @@ describe("participant numbers", () => {
 describe("the sequence table", () => {
   const document = plainStudy();
   it("has one row a trial, with the table's columns behind", () => {
-    const { header, rows } = sequenceTable(document, [1, 2], "AB12");
-    expect(header).toEqual(["participant", "group", "part", "pass", "trial", "row", "word", "key"]);
+    const { header, rows } = sequenceTable(document, [1, 2]);
+    expect(header).toEqual([
+      "participant",
+      "group",
+      "place",
+      "part",
+      "pass",
+      "sub_block",
+      "trial",
+      "row",
+      "word",
+      "key",
+    ]);
     expect(rows).toHaveLength(4);
-    expect(rows[0]?.slice(0, 5)).toEqual([1, "Everyone", "Block 1", 1, 1]);
+    expect(rows[0]?.slice(0, 7)).toEqual([1, "Everyone", 2, "Block 1", 1, null, 1]);
   });
   it("is the order the ribbon shows and the simulated participant plays", () => {
     for (const participant of [1, 2, 3, 4, 5]) {
-      const sequence = sequenceTable(document, [participant], document.settings.seed).rows.map((row) => row[5]);
+      const sequence = sequenceTable(document, [participant]).rows.map((row) => row[7]);
       const ticks = ribbonFor(document, participant, "word", null).parts.flatMap((part) =>
         part.ticks.map(({ rowNumber }) => rowNumber),
       );
-      const simulated = simulatedTable(document, [participant], document.settings.seed);
+      const simulated = simulatedTable(document, [participant]);
       expect(ticks).toEqual(sequence);
       expect(simulated.rows.map((row) => row[simulated.header.indexOf("row")])).toEqual(sequence);
-      expect(plannedGroup(document, participant)).toBe(document.groups[0]?.id);
+      expect(plannedPlace(document, participant).group).toBe(document.groups[0]?.id);
     }
   });
 });

@@ -3,6 +3,7 @@ import { writeFile } from "node:fs/promises";
 import { dirname, resolve } from "node:path";
 import { parseArgs } from "node:util";
 import { hasErrors, preflight } from "../core/check/preflight";
+import { balanceOf } from "../core/balance/balance";
 import { csvLine, csvStart } from "../core/export/csv";
 import type { StudyDocument } from "../core/design/types";
 import { accountByEmail } from "../server/accounts";
@@ -12,15 +13,21 @@ import { freezeRelease } from "../server/releases";
 import { findStudyByCode } from "../server/studies";
 import { importStudy, readStudyFile } from "../server/study-file";
 import { participantNumbers, Plain } from "./arguments";
-import { sequenceTable } from "./sequence";
+import { balanceInWords, balanceTable } from "./balance";
+import { partsTable, sequenceTable, type Table } from "./sequence";
 import { simulatedTable } from "./simulate";
 
 const help = `Lapwing on the command line
 
   ./lapwing check FILE
       Lists errors, warnings and notes of a study file. Exit code 1 where there are errors.
-  ./lapwing sequence FILE --participants 1-24 [--seed S] [--out F.csv]
-      The trials of each participant in order: participant, group, part, pass, trial, row, then the table's columns.
+  ./lapwing sequence FILE --participants 1-24 [--seed S] [--parts] [--json] [--out F]
+      The trials of each participant in order: participant, group, place and name of the part, pass, sub-block, trial,
+      row, then the table's columns. With --parts the order of parts only. Exit code 1 and the reason where an order is
+      impossible.
+  ./lapwing balance FILE --participants 1-200 [--seed S] [--json] [--out F]
+      How evenly many participants are spread: cells, parts at places and after each other, rows over the block, runs and
+      transitions of factors; the same in sentences on the error output.
   ./lapwing simulate FILE --participants 100 [--seed S] [--out F.csv]
       Records of simulated participants, in the columns of the export.
   ./lapwing import FILE --owner EMAIL [--release]
@@ -37,6 +44,8 @@ const options = {
   out: { type: "string" },
   owner: { type: "string" },
   release: { type: "boolean" },
+  parts: { type: "boolean" },
+  json: { type: "boolean" },
   help: { type: "boolean", short: "h" },
 } as const;
 type Values = {
@@ -45,6 +54,8 @@ type Values = {
   out?: string | undefined;
   owner?: string | undefined;
   release?: boolean | undefined;
+  parts?: boolean | undefined;
+  json?: boolean | undefined;
 };
 
 function fileBytes(path: string | undefined): Uint8Array {
@@ -94,8 +105,18 @@ function runnable(document: StudyDocument): StudyDocument {
   return document;
 }
 
-const table = (header: string[], rows: (string | number | null)[][]) =>
-  csvStart(header, { forSpreadsheet: false }) + rows.map((row) => csvLine(row, { forSpreadsheet: false })).join("");
+const csv = { forSpreadsheet: false };
+const table = ({ header, rows }: Table, asJson = false) =>
+  asJson
+    ? `${JSON.stringify(
+        rows.map((row) => Object.fromEntries(header.map((name, index) => [name, row[index] ?? null]))),
+        null,
+        1,
+      )}\n`
+    : csvStart(header, csv) + rows.map((row) => csvLine(row, csv)).join("");
+
+const seeded = (document: StudyDocument, seed: string | undefined): StudyDocument =>
+  seed === undefined ? document : { ...document, settings: { ...document.settings, seed } };
 
 const commands: Record<string, (subject: string | undefined, values: Values) => Promise<number> | number> = {
   check: (file) => {
@@ -105,20 +126,22 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
     console.log(`${count("error")} errors, ${count("warning")} warnings, ${count("note")} notes`);
     return hasErrors(findings) ? 1 : 0;
   },
-  sequence: (file, { participants = "1-24", seed, out }) => {
-    const document = runnable(study(file));
-    const { header, rows } = sequenceTable(document, participantNumbers(participants), seed ?? document.settings.seed);
-    put(table(header, rows), out);
+  sequence: (file, { participants = "1-24", seed, parts, json, out }) => {
+    const document = runnable(seeded(study(file), seed));
+    const numbers = participantNumbers(participants);
+    put(table(parts ? partsTable(document, numbers) : sequenceTable(document, numbers), json), out);
+    return 0;
+  },
+  balance: (file, { participants = "1-200", seed, json, out }) => {
+    const document = runnable(seeded(study(file), seed));
+    const balance = balanceOf(document, participantNumbers(participants, true));
+    put(table(balanceTable(balance), json), out);
+    for (const sentence of balanceInWords(balance)) console.error(sentence);
     return 0;
   },
   simulate: (file, { participants = "24", seed, out }) => {
-    const document = runnable(study(file));
-    const { header, rows } = simulatedTable(
-      document,
-      participantNumbers(participants, true),
-      seed ?? document.settings.seed,
-    );
-    put(table(header, rows), out);
+    const document = runnable(seeded(study(file), seed));
+    put(table(simulatedTable(document, participantNumbers(participants, true))), out);
     return 0;
   },
   import: (file, { owner, release }) => {

@@ -1,27 +1,31 @@
-import { plannedGroup } from "../core/allocate/groups";
+import { plannedPlace } from "../core/allocate/allocate";
 import { compile } from "../core/compile/compile";
 import { cellAsText } from "../core/design/cells";
-import { blockOf, blocksInOrder } from "../core/design/lookup";
+import { blockOf, blocksInOrder, partOf } from "../core/design/lookup";
 import type { StudyDocument } from "../core/design/types";
 
-/** The planned trials of these participants: participant, group, part, pass, trial, row, then the columns of all tables by name. */
-export function sequenceTable(
-  document: StudyDocument,
-  participants: number[],
-  seed: string,
-): { header: string[]; rows: (string | number | null)[][] } {
+export type Table = { header: string[]; rows: (string | number | null)[][] };
+
+/**
+ * The planned trials of these participants in the order they are played: participant, group, the place of the part among
+ * all parts, part, pass, sub-block, trial, row, then the columns of all tables by name.
+ */
+export function sequenceTable(document: StudyDocument, participants: readonly number[]): Table {
   const names = [...new Set(blocksInOrder(document).flatMap(({ table }) => table.columns.map(({ name }) => name)))];
   const rows = participants.flatMap((participant) => {
-    const groupId = plannedGroup(document, participant, seed);
-    const group = document.groups.find(({ id }) => id === groupId)?.name ?? groupId;
-    return compile(document, participant, seed, groupId).parts.flatMap((part) => {
+    const place = plannedPlace(document, participant);
+    const group = document.groups.find(({ id }) => id === place.group)?.name ?? place.group;
+    const plan = compile(document, participant, document.settings.seed, place.group, place.orders);
+    return plan.parts.flatMap((part, index) => {
       if (part.kind === "page") return [];
       const block = blockOf(document, part.part);
       return part.trials.map((trial) => [
         participant,
         group,
+        index + 1,
         block.name,
         trial.pass,
+        trial.subBlock,
         trial.trial,
         trial.rowNumber,
         ...names.map((name) => {
@@ -34,5 +38,20 @@ export function sequenceTable(
       ]);
     });
   });
-  return { header: ["participant", "group", "part", "pass", "trial", "row", ...names], rows };
+  return {
+    header: ["participant", "group", "place", "part", "pass", "sub_block", "trial", "row", ...names],
+    rows,
+  };
+}
+
+/** The order of parts of these participants: participant, group, place, part, kind. */
+export function partsTable(document: StudyDocument, participants: readonly number[]): Table {
+  const rows = participants.flatMap((participant) => {
+    const place = plannedPlace(document, participant);
+    const group = document.groups.find(({ id }) => id === place.group)?.name ?? place.group;
+    return compile(document, participant, document.settings.seed, place.group, place.orders).parts.map(
+      (part, index) => [participant, group, index + 1, partOf(document, part.part).name, part.kind],
+    );
+  });
+  return { header: ["participant", "group", "place", "part", "kind"], rows };
 }

@@ -1,6 +1,7 @@
 import { readFile } from "node:fs/promises";
 import { join } from "node:path";
-import { groupForStart } from "../core/allocate/groups";
+import { allocate } from "../core/allocate/allocate";
+import { cellKey } from "../core/allocate/scheme";
 import { newStudy } from "../core/design/defaults";
 import type { StudyDocument } from "../core/design/types";
 import { streamFor } from "../core/order/random";
@@ -67,9 +68,9 @@ async function addSampleSessions(store: Store, study: Study, release: Release, l
   const counts = new Map<string, number>();
   for (let participant = 1; participant <= total; participant++) {
     const stopAfter = brokenOff.find((each) => each.participant === participant)?.after;
-    const group = groupForStart(document, participant, counts);
-    const session = simulateSession(document, participant, group, document.settings.seed, demoModel, stopAfter);
-    if (session.finished) counts.set(group, (counts.get(group) ?? 0) + 1);
+    const place = allocate(document, { participant, stratum: "", counts });
+    const session = simulateSession(document, participant, place, document.settings.seed, demoModel, stopAfter);
+    if (session.finished) counts.set(cellKey(place), (counts.get(cellKey(place)) ?? 0) + 1);
     await keepSession(store, study, release, link, session, starts[participant - 1] ?? today);
   }
 }
@@ -88,7 +89,8 @@ async function keepSession(
     record.kind === "trial" ? (record.scenes.at(-1)?.end ?? 0) : record.kind === "page" ? record.done : record.at,
   );
   const last = session.records.flatMap((record) => (record.kind === "end" ? [] : [record.part])).at(-1) ?? null;
-  const plan = compile(study.document, session.participant, study.document.settings.seed, session.group);
+  const { group, orders } = session.place;
+  const plan = compile(study.document, session.participant, study.document.settings.seed, group, orders);
   await db.transaction().execute(async (trx) => {
     await trx
       .insertInto("session")
@@ -99,7 +101,8 @@ async function keepSession(
         link_token: link,
         token_hash: secretHash(newSecret()),
         participant: session.participant,
-        group_id: session.group,
+        group_id: group,
+        orders: JSON.stringify(orders),
         pilot: 0,
         state: session.finished ? "finished" : "active",
         records: session.records.length,

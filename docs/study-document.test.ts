@@ -10,7 +10,7 @@ it("the example in the format's description is read, has nothing to mend, and pl
   if (!parsed.ok) throw new Error(parsed.mistakes.join("\n"));
   expect(preflight(parsed.document)).toEqual([]);
   for (const group of ["g1", "g2"]) {
-    const { records, finished } = simulateSession(parsed.document, 1, group, "4F2A", {
+    const { records, finished } = simulateSession(parsed.document, 1, { group, orders: {} }, "4F2A", {
       ...plainModel,
       errors: 0,
       lapses: 0,

@@ -14,7 +14,10 @@ const stageHost = document.getElementById("stage") as HTMLElement;
 const { join, title } = document.body.dataset;
 /** Under which name this computer remembers the session: the link's token, or the rehearsal's secret from the address. */
 const rehearsal = location.hash.slice(1);
-const entry = join ? `join:${join}` : `rehearsal:${rehearsal}`;
+const parameters = Object.fromEntries([...new URLSearchParams(location.search)].slice(0, 20));
+/** Several participants can come by one link on one computer, each by a name of their own. */
+const own = parameters.participant ? `:${parameters.participant}` : "";
+const entry = join ? `join:${join}${own}` : `rehearsal:${rehearsal}`;
 
 type Ready = { data: SessionData; remembered: Remembered };
 
@@ -59,7 +62,7 @@ async function enter(outbox: Outbox): Promise<Ready | null> {
   const secret = known && !known.session ? known.secret : newSecret();
   const remembered = { entry, secret, session: "", startedAt: Date.now() };
   await outbox.remember(remembered);
-  const ready = await again(() => open(outbox, remembered, (own) => start(join, own)));
+  const ready = await again(() => open(outbox, remembered, (secret) => start(join, secret, parameters)));
   if (ready?.data.document.settings.fullScreen)
     await document.documentElement.requestFullscreen().catch(() => undefined);
   return ready;

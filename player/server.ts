@@ -27,11 +27,11 @@ export const newSecret = (): string =>
     .replace(/\+/g, "-")
     .replace(/\//g, "_");
 
-export const start = (token: string, secret: string): Promise<SessionData> =>
+export const start = (token: string, secret: string, parameters: Record<string, string>): Promise<SessionData> =>
   json(`/api/join/${token}`, {
     method: "POST",
     headers: { "Content-Type": "application/json" },
-    body: JSON.stringify({ secret }),
+    body: JSON.stringify({ secret, parameters }),
   });
 export const resume = (secret: string): Promise<SessionData> => json("/api/session", { headers: bearer(secret) });
 export const send = (secret: string, records: SessionRecord[]): Promise<Acknowledged> =>

@@ -30,7 +30,7 @@ export async function playSession(
 ): Promise<string | null> {
   const { document: study } = data;
   const sender = new Sender(outbox, secret, data.session);
-  const plan = compile(study, data.participant, data.seed, data.group);
+  const plan = compile(study, data.participant, data.seed, data.group, data.orders);
   const machine = sessionMachine(study, plan);
   const mediaUrl = await loadMedia(study.media, secret, into);
   const rebuilt = rebuild(machine, await knownRecords(data, outbox));

@@ -22,15 +22,11 @@ async function collected() {
     await appendRecords(
       store,
       secret,
-      simulateSession(plainStudy(), session.session.participant, session.session.group, "AB12", plainModel).records,
+      simulateSession(plainStudy(), session.session.participant, session.session, "AB12", plainModel).records,
     );
   }
   const pilot = await startRehearsal(store, study, 1, "test browser");
-  await appendRecords(
-    store,
-    pilot.secret,
-    simulateSession(plainStudy(), 1, pilot.session.group, "x", plainModel).records,
-  );
+  await appendRecords(store, pilot.secret, simulateSession(plainStudy(), 1, pilot.session, "x", plainModel).records);
   return { store, study };
 }
 

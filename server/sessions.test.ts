@@ -12,7 +12,7 @@ const threeGroups = withBlock(plainStudy(), (_, document) => {
   document.groups = ["a", "b", "c"].map((id) => ({ id, name: id }));
 });
 const recordsFor = (group: string, participant = 1): SessionRecord[] =>
-  simulateSession(plainStudy(), participant, group, "AB12", plainModel).records;
+  simulateSession(plainStudy(), participant, { group, orders: {} }, "AB12", plainModel).records;
 
 async function started() {
   const { store, study, link } = await released();

@@ -1,18 +1,18 @@
 import { storedDocument } from "../core/design/parse";
 import type { Transaction } from "kysely";
-import { groupForStart, plannedGroup } from "../core/allocate/groups";
+import { plannedPlace } from "../core/allocate/allocate";
+import type { Place } from "../core/allocate/scheme";
 import { compile } from "../core/compile/compile";
 import type { Id, StudyDocument } from "../core/design/types";
+import type { Orders } from "../core/order/parts";
 import type { SessionData } from "../core/run/session-data";
 import { newCompletionCode, newId, newSecret, secretHash } from "./chance";
 import { presentRecord } from "../core/run/stored-records";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
+import { placeForStart, type Parameters } from "./places";
 import { rehearsalRelease } from "./releases";
 import type { Study } from "./studies";
-
-/** A session whose last sign of life is older than this no longer holds a place in its group. */
-const minutesUntilBrokenOff = 60;
 
 export type Started = { ok: true; session: SessionData } | { ok: false; reason: string };
 
@@ -38,10 +38,17 @@ export async function linkExists(
 export const secretShape = /^[\w-]{32}$/;
 
 /**
- * Starts a session on an entry link: number and group are given out in one transaction, so that starts at once stay
- * balanced. The secret is the player's own; the same one again (an answer that got lost) gives the session it has started.
+ * Starts a session on an entry link: number, group and orders are given out in one transaction, so that starts at once
+ * stay balanced. The secret is the player's own; the same one again (an answer that got lost) gives the session it has
+ * started. `parameters` are those of the address the participant came by.
  */
-export async function startSession(store: Store, token: string, secret: string, browser: string): Promise<Started> {
+export async function startSession(
+  store: Store,
+  token: string,
+  secret: string,
+  browser: string,
+  parameters: Parameters = {},
+): Promise<Started> {
   if (!secretShape.test(secret)) return { ok: false, reason: "The session's secret should be 32 letters and digits." };
   const made = await store.db.transaction().execute(async (trx): Promise<Started | null> => {
     const there = await trx
@@ -61,23 +68,8 @@ export async function startSession(store: Store, token: string, secret: string, 
       .executeTakeFirst();
     if (!release) return { ok: false, reason: "This link is not open. Ask the researcher for the right one." };
     const document = storedDocument(release.document);
-    const last = await trx
-      .selectFrom("session")
-      .select(({ fn }) => fn.max("participant").as("number"))
-      .where("study_id", "=", release.study_id)
-      .where("pilot", "=", 0)
-      .executeTakeFirst();
-    const participant = (last?.number ?? 0) + 1;
-    const stillThere = new Date(Date.now() - minutesUntilBrokenOff * 60_000).toISOString();
-    const counts = await trx
-      .selectFrom("session")
-      .select(({ fn }) => ["group_id", fn.countAll<number>().as("count")])
-      .where("study_id", "=", release.study_id)
-      .where("pilot", "=", 0)
-      .where((eb) => eb.or([eb("state", "=", "finished"), eb("seen_at", ">", stillThere)]))
-      .groupBy("group_id")
-      .execute();
-    const group = groupForStart(document, participant, new Map(counts.map(({ group_id, count }) => [group_id, count])));
+    const given = await placeForStart(trx, release.study_id, document, { parameters });
+    if (!given.ok) return given;
     return {
       ok: true,
       session: await insertSession(trx, secret, {
@@ -85,8 +77,7 @@ export async function startSession(store: Store, token: string, secret: string, 
         releaseId: release.id,
         link: token,
         document,
-        participant,
-        group,
+        ...given,
         pilot: false,
         browser,
       }),
@@ -97,6 +88,45 @@ export async function startSession(store: Store, token: string, secret: string, 
   return session ? { ok: true, session } : { ok: false, reason: "This session cannot be found. Open the link again." };
 }
 
+/**
+ * Starts a session at this computer on a release, as the experimenter says: with a participant's number or the next free
+ * one, in a chosen group or the one whose turn it is.
+ */
+export async function startInLab(
+  store: Store,
+  studyId: string,
+  releaseId: string,
+  asked: { participant: number | null; group: Id | null; parameters: Parameters },
+  browser: string,
+): Promise<{ ok: true; secret: string } | { ok: false; reason: string }> {
+  const secret = newSecret();
+  return store.db.transaction().execute(async (trx) => {
+    const release = await trx
+      .selectFrom("release")
+      .select("document")
+      .where("id", "=", releaseId)
+      .where("study_id", "=", studyId)
+      .where("number", "is not", null)
+      .executeTakeFirst();
+    if (!release) return { ok: false, reason: "This release is gone. Load the page again." };
+    const document = storedDocument(release.document);
+    const given = await placeForStart(trx, studyId, document, asked);
+    if (!given.ok) return given;
+    await insertSession(trx, secret, { studyId, releaseId, link: null, document, ...given, pilot: false, browser });
+    return { ok: true, secret };
+  });
+}
+
+/** Leaves a session out of what counts, or takes it in again. Its records stay as they are. */
+export async function setExcluded({ db }: Store, studyId: string, id: string, isExcluded: boolean): Promise<void> {
+  await db
+    .updateTable("session")
+    .set({ excluded_at: isExcluded ? new Date().toISOString() : null })
+    .where("id", "=", id)
+    .where("study_id", "=", studyId)
+    .execute();
+}
+
 /** Starts a rehearsal of the study as it is saved, as a chosen participant. Its data are pilot data. */
 export async function startRehearsal(
   store: Store,
@@ -105,16 +135,19 @@ export async function startRehearsal(
   browser: string,
 ): Promise<{ secret: string; session: SessionData }> {
   const releaseId = await rehearsalRelease(store, study);
-  const group = plannedGroup(study.document, participant);
+  const { document } = study;
   const secret = newSecret();
   const session = await store.db.transaction().execute((trx) =>
     insertSession(trx, secret, {
       studyId: study.id,
       releaseId,
       link: null,
-      document: study.document,
+      document,
       participant,
-      group,
+      place: plannedPlace(document, participant),
+      stratum: "",
+      code: null,
+      sitting: 1,
       pilot: true,
       browser,
     }),
@@ -128,16 +161,24 @@ type NewSession = {
   link: string | null;
   document: StudyDocument;
   participant: number;
-  group: Id;
+  place: Place;
+  stratum: string;
+  code: string | null;
+  sitting: number;
   pilot: boolean;
   browser: string;
 };
 
+/** The trials of a later sitting are drawn anew; group and orders stay those of the first. */
+const seedOf = ({ settings }: StudyDocument, sitting: number): string =>
+  sitting === 1 ? settings.seed : `${settings.seed} sitting ${sitting}`;
+
 async function insertSession(trx: Transaction<Tables>, secret: string, fresh: NewSession): Promise<SessionData> {
-  const { document, participant, group, pilot } = fresh;
+  const { document, participant, place, pilot } = fresh;
+  const { group, orders } = place;
   const [id, at] = [newId("s"), new Date().toISOString()];
-  const { seed } = document.settings;
-  const { trialCount, parts } = compile(document, participant, seed, group);
+  const seed = seedOf(document, fresh.sitting);
+  const { trialCount, parts } = compile(document, participant, seed, group, orders);
   await trx
     .insertInto("session")
     .values({
@@ -148,6 +189,10 @@ async function insertSession(trx: Transaction<Tables>, secret: string, fresh: Ne
       token_hash: secretHash(secret),
       participant,
       group_id: group,
+      orders: JSON.stringify(orders),
+      stratum: fresh.stratum,
+      participant_code: fresh.code,
+      sitting: fresh.sitting,
       pilot: pilot ? 1 : 0,
       state: "active",
       records: 0,
@@ -165,6 +210,7 @@ async function insertSession(trx: Transaction<Tables>, secret: string, fresh: Ne
     session: id,
     participant,
     group,
+    orders,
     seed,
     pilot,
     startedAt: at,
@@ -181,6 +227,8 @@ export type SessionRow = {
   document: StudyDocument;
   participant: number;
   group: Id;
+  orders: Orders;
+  seed: string;
   pilot: boolean;
   startedAt: string;
   finished: boolean;
@@ -197,12 +245,15 @@ export async function sessionOfSecret({ db }: Store, secret: string): Promise<Se
     .where("session.token_hash", "=", secretHash(secret))
     .executeTakeFirst();
   if (!row) return null;
+  const document = storedDocument(row.document);
   return {
     id: row.id,
     studyId: row.study_id,
-    document: storedDocument(row.document),
+    document,
     participant: row.participant,
     group: row.group_id,
+    orders: JSON.parse(row.orders) as Orders,
+    seed: seedOf(document, row.sitting),
     pilot: row.pilot === 1,
     startedAt: row.started_at,
     finished: row.state === "finished",
@@ -224,7 +275,8 @@ export async function resumeSession(store: Store, secret: string): Promise<Sessi
     session: row.id,
     participant: row.participant,
     group: row.group,
-    seed: row.document.settings.seed,
+    orders: row.orders,
+    seed: row.seed,
     pilot: row.pilot,
     startedAt: row.startedAt,
     document: row.document,
@@ -238,6 +290,9 @@ export type SessionLine = {
   id: string;
   participant: number;
   group: Id;
+  orders: Orders;
+  sitting: number;
+  excluded: boolean;
   pilot: boolean;
   state: "active" | "finished" | "broken off";
   trials: number;
@@ -256,18 +311,31 @@ export async function listSessions({ db }: Store, studyId: string): Promise<Sess
     .selectFrom("session")
     .innerJoin("release", "release.id", "session.release_id")
     .selectAll("session")
-    .select("release.number as release_number")
+    .select(["release.number as release_number", "release.document as release_document"])
     .where("session.study_id", "=", studyId)
     .orderBy("session.started_at", "desc")
     .orderBy("session.participant", "desc")
     .execute();
-  const stillThere = Date.now() - minutesUntilBrokenOff * 60_000;
+  const documents = new Map<string, StudyDocument>();
+  const stillThere = (text: string, release: string): number => {
+    const document = documents.get(release) ?? storedDocument(text);
+    documents.set(release, document);
+    return Date.now() - document.allocation.counts.activeMinutes * 60_000;
+  };
   return rows.map((row) => ({
     id: row.id,
     participant: row.participant,
     group: row.group_id,
+    orders: JSON.parse(row.orders) as Orders,
+    sitting: row.sitting,
+    excluded: row.excluded_at !== null,
     pilot: row.pilot === 1,
-    state: row.state === "finished" ? "finished" : Date.parse(row.seen_at) > stillThere ? "active" : "broken off",
+    state:
+      row.state === "finished"
+        ? "finished"
+        : Date.parse(row.seen_at) > stillThere(row.release_document, row.release_id)
+          ? "active"
+          : "broken off",
     trials: row.trials,
     trialsPlanned: row.trials_planned,
     part: row.part,

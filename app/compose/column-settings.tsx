@@ -2,7 +2,7 @@ import { ArrowLeft, ArrowRight } from "lucide-react";
 import { Button, IconButton } from "~/app/components/button";
 import { RemoveUsed } from "~/app/components/used-first";
 import { useStudy } from "~/app/editing/use-study";
-import { plannedGroup } from "~/core/allocate/groups";
+import { plannedPlace } from "~/core/allocate/allocate";
 import { rowValues } from "~/core/compile/values";
 import { cellAsText } from "~/core/design/cells";
 import { moveColumn, removeColumn, setColumn, setColumnType, sortRows } from "~/core/design/edits/table";
@@ -152,7 +152,7 @@ function CasesFields({
   participant: number;
 }) {
   const { document } = useStudy();
-  const group = plannedGroup(document, participant);
+  const group = plannedPlace(document, participant).group;
   const row = block.table.rows[0];
   const context = {
     document,

@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef } from "react";
-import { plannedGroup } from "~/core/allocate/groups";
+import { plannedPlace } from "~/core/allocate/allocate";
 import { setPage, setPart } from "~/core/design/edits/parts";
 import type { Page } from "~/core/design/types";
 import { emptyTally } from "~/core/run/resolve";
@@ -12,7 +12,7 @@ import { TextEditor } from "./text-editor";
 /** A page as a document, with what the participant sees beside it. */
 export function PageComposer({ page }: { page: Page }) {
   const { document, edit, view } = useStudy();
-  const group = plannedGroup(document, view.participant);
+  const group = plannedPlace(document, view.participant).group;
   const groupName = document.groups.find(({ id }) => id === group)?.name ?? "";
   return (
     <div className="grid h-full grid-cols-2 gap-4 p-4 pt-2">

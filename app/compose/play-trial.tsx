@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import { Button } from "~/app/components/button";
 import { useStudy } from "~/app/editing/use-study";
-import { plannedGroup } from "~/core/allocate/groups";
+import { plannedPlace } from "~/core/allocate/allocate";
 import type { PlannedTrial } from "~/core/compile/compile";
 import type { Block } from "~/core/design/types";
 import { sessionMachine } from "~/core/run/machine";
@@ -32,12 +32,12 @@ export function PlayTrial({
     if (!stage) return;
     const playing = new AbortController();
     setRecord(null);
-    const group = plannedGroup(document, view.participant);
+    const place = plannedPlace(document, view.participant);
     const machine = sessionMachine(document, {
       participant: view.participant,
-      group,
+      ...place,
       seed: document.settings.seed,
-      parts: [{ kind: "block", part: block.id, trials: [trial] }],
+      parts: [{ kind: "block", part: block.id, brackets: [], trials: [trial], order: { way: "listed", breaks: [] } }],
       trialCount: 1,
     });
     const root = makeStage(stage, document.settings.stageColor);

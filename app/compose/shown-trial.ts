@@ -1,4 +1,4 @@
-import { plannedGroup } from "~/core/allocate/groups";
+import { plannedPlace } from "~/core/allocate/allocate";
 import { compileBlock, type PlannedTrial } from "~/core/compile/compile";
 import { rowValues } from "~/core/compile/values";
 import { cellAsText } from "~/core/design/cells";
@@ -28,8 +28,8 @@ export function shownTrial(
   wantedTrial: number | null,
   wantedRow: Id | null,
 ): ShownTrial {
-  const group = plannedGroup(document, participant);
-  const trials = compileBlock(document, block, participant, document.settings.seed, group);
+  const { group, orders } = plannedPlace(document, participant);
+  const trials = compileBlock(document, block, participant, document.settings.seed, group, orders);
   const asked = trials.find(({ trial }) => trial === wantedTrial);
   const trial =
     (asked && (wantedRow === null || asked.row === wantedRow) ? asked : undefined) ??

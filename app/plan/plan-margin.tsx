@@ -11,7 +11,7 @@ import { RemoveUsed } from "~/app/components/used-first";
 import { newId, useStudy } from "~/app/editing/use-study";
 import { StudySettings } from "~/app/plan/study-settings";
 import { conditionColor } from "~/app/ribbon/palette";
-import { plannedGroup } from "~/core/allocate/groups";
+import { plannedPlace } from "~/core/allocate/allocate";
 import { copyPart, movePart, removePart, setPart } from "~/core/design/edits/parts";
 import {
   removeGroup,
@@ -255,7 +255,7 @@ function GroupValueSettings({ value }: { value: GroupValue }) {
 function WhoGetsWhat({ count }: { count: number }) {
   const { document, view, look } = useStudy();
   const participants = Array.from({ length: count }, (_, index) => index + 1);
-  const groups = participants.map((participant) => plannedGroup(document, participant));
+  const groups = participants.map((participant) => plannedPlace(document, participant).group);
   const firstKey = document.groupValues.filter(({ type }) => type === "key");
   return (
     <section className="mt-5">

@@ -2,7 +2,22 @@ import * as yup from "yup";
 import { startSession } from "~/server/sessions";
 import type { Route } from "./+types/api-join";
 
-const schema = yup.object({ secret: yup.string().required() });
+const schema = yup.object({
+  secret: yup.string().required(),
+  /** Those of the address; at most twenty short ones, so that nobody can store what they like. */
+  parameters: yup
+    .mixed<Record<string, string>>()
+    .optional()
+    .test("parameters", "must be texts by name", (value) => {
+      if (value === undefined) return true;
+      if (typeof value !== "object" || value === null) return false;
+      const entries = Object.entries(value);
+      return (
+        entries.length <= 20 &&
+        entries.every(([name, text]) => name.length <= 40 && typeof text === "string" && text.length <= 200)
+      );
+    }),
+});
 
 /** Starts a session under the secret the player has made up; the same secret again gives the same session. */
 export async function action({ request, context, params }: Route.ActionArgs) {
@@ -12,6 +27,6 @@ export async function action({ request, context, params }: Route.ActionArgs) {
     .catch(() => null);
   if (!sent) return Response.json({ reason: "Send a secret for the session." }, { status: 400 });
   const browser = request.headers.get("User-Agent") ?? "";
-  const started = await startSession(context.store, params.token, sent.secret, browser);
+  const started = await startSession(context.store, params.token, sent.secret, browser, sent.parameters);
   return started.ok ? Response.json(started.session) : Response.json({ reason: started.reason }, { status: 404 });
 }

@@ -10,7 +10,7 @@ import { Button } from "~/app/components/button";
 import { When } from "~/app/components/dates";
 import { RecordTable } from "~/app/components/table";
 import { mediaUrlIn, useStudy } from "~/app/editing/use-study";
-import { plannedGroup } from "~/core/allocate/groups";
+import { plannedPlace } from "~/core/allocate/allocate";
 import type { Finding } from "~/core/check/finding";
 import { hasErrors, preflight } from "~/core/check/preflight";
 import { blocksInOrder } from "~/core/design/lookup";
@@ -37,7 +37,7 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
   const { revalidate, state } = useRevalidator();
   const navigate = useNavigate();
   const findings = preflight(document);
-  const group = document.groups.find(({ id }) => id === plannedGroup(document, view.participant))?.name;
+  const group = document.groups.find(({ id }) => id === plannedPlace(document, view.participant).group)?.name;
   const errors = findings.filter(({ level }) => level === "error").length;
   const warnings = findings.filter(({ level }) => level === "warning").length;
 

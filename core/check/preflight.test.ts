@@ -102,14 +102,36 @@ describe("preflight", () => {
       /column “word”.*“gull” is not a number. \(and 1 more row\)/,
     ],
     [
-      "a bracket",
-      (_, d) => void (d.runningOrder = [{ kind: "bracket", id: "b", arrange: "shuffled", nodes: d.runningOrder }]),
-      /bracket .* cannot be played yet/,
+      "a bracket that should take more than it has",
+      (_, d) =>
+        void (d.runningOrder = [{ kind: "bracket", id: "b", arrange: "shuffled", take: 9, nodes: d.runningOrder }]),
+      /9 parts should be taken, but there are 3/,
     ],
     [
-      "a limit",
-      (block) => void block.order.limits.push({ kind: "longest-run", column: "column-2", most: 2 }),
-      /limit on the order cannot be played yet/,
+      "a limit that the table cannot satisfy, with the reason",
+      (block) => {
+        block.table.rows[0]!.copies = 12;
+        block.table.rows[1]!.copies = 4;
+        block.order.limits.push({ kind: "longest-run", columns: ["column-2"], most: 2 });
+      },
+      /12 of 16 trials have word “gull”: with at most 2 in a row at least 5 others are needed between them, there are 4/,
+    ],
+    [
+      "limits that exclude each other, by counting all orders",
+      (block) => {
+        for (const row of block.table.rows) row.copies = 3;
+        block.order.limits.push(
+          { kind: "longest-run", columns: ["column-2"], most: 1 },
+          { kind: "edge-trials", at: "first", column: "column-2", only: ["gull"], count: 1 },
+          { kind: "edge-trials", at: "last", column: "column-2", only: ["gull"], count: 1 },
+        );
+      },
+      /No order of these 6 trials has .* together. All were counted/,
+    ],
+    [
+      "a limit on a column that is gone",
+      (block) => void block.order.limits.push({ kind: "longest-run", columns: ["column-99"], most: 2 }),
+      /names a column that the table no longer has/,
     ],
     [
       "no parts",

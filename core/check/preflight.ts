@@ -5,7 +5,9 @@ import { namesThatAreGone } from "./names";
 import { answerProblems } from "./answers";
 import { sceneProblems } from "./scenes";
 import { tableProblems } from "./tables";
+import { bracketProblems } from "./brackets";
 import { notYet } from "./not-yet";
+import { orderProblems } from "./orders";
 
 const somethingToRun: Check = (document) =>
   partsInOrder(document).length > 0
@@ -19,7 +21,16 @@ const somethingToRun: Check = (document) =>
         },
       ];
 
-const checks: Check[] = [somethingToRun, tableProblems, sceneProblems, answerProblems, namesThatAreGone, notYet];
+const checks: Check[] = [
+  somethingToRun,
+  tableProblems,
+  sceneProblems,
+  answerProblems,
+  namesThatAreGone,
+  orderProblems,
+  bracketProblems,
+  notYet,
+];
 
 /** Problems and warnings in a design, errors first. What one cell does wrong is told once, however many items use it. */
 export function preflight(document: StudyDocument): Finding[] {

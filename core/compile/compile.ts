@@ -1,7 +1,8 @@
-import { listedParts, trialsInBlock } from "../design/lookup";
-import type { ArrayItem, Bindable, Block, Id, RunningNode, Scalar, StudyDocument } from "../design/types";
+import { trialsInBlock } from "../design/lookup";
+import { blockOrder, givenTrials, type BlockOrder, type Orderable } from "../order/block-order";
+import type { ArrayItem, Bindable, Block, Condition, Id, Lasts, Scalar, StudyDocument } from "../design/types";
+import { partsFor, type Orders } from "../order/parts";
 import { streamFor, type Stream } from "../order/random";
-import { rowsOfPass } from "../order/rows";
 import { emptyTally, resolve, resolveNumber, type Context } from "../run/resolve";
 import { placeElements, type PlacedElement } from "./arrays";
 import { rowValues } from "./values";
@@ -18,29 +19,50 @@ export type PlannedTrial = {
   drawn: Record<Id, number>;
   /** Drawn places of the elements of arrays, by item. */
   placed: Record<Id, PlacedElement[]>;
+  /** The value that its sub-block has in common; null without sub-blocks. */
+  subBlock: string | null;
 };
-export type PlannedPart = { kind: "page"; part: Id } | { kind: "block"; part: Id; trials: PlannedTrial[] };
+/** `when`: the part is left out unless this holds when the session comes to it. */
+type InOrder = { part: Id; brackets: Id[]; when?: Condition | undefined };
+export type PlannedPart =
+  | (InOrder & { kind: "page" })
+  | (InOrder & { kind: "block"; trials: PlannedTrial[]; order: Pick<BlockOrder, "way" | "breaks"> });
 /** Everything that is settled before a participant begins. */
-export type Plan = { participant: number; group: Id; seed: string; parts: PlannedPart[]; trialCount: number };
+export type Plan = {
+  participant: number;
+  group: Id;
+  orders: Orders;
+  seed: string;
+  parts: PlannedPart[];
+  trialCount: number;
+};
+
+const firstOrders: Orders = {};
 
 /**
  * The plan of one participant. Pure: the same document, participant number, seed and group give the same plan on any
  * machine. Every draw has a stream of its own, so that editing one block leaves the order of the others as it was.
  */
-export function compile(document: StudyDocument, participant: number, seed: string, group: Id): Plan {
+export function compile(
+  document: StudyDocument,
+  participant: number,
+  seed: string,
+  group: Id,
+  orders: Orders = firstOrders,
+): Plan {
   let trial = 0;
   const parts: PlannedPart[] = [];
-  for (const id of partsFor(document.runningOrder, group)) {
-    const part = document.parts[id];
+  for (const placed of partsFor(document, group, orders, participant, seed)) {
+    const part = document.parts[placed.part];
     if (!part) continue;
-    if (part.kind === "page") parts.push({ kind: "page", part: id });
+    if (part.kind === "page") parts.push({ kind: "page", ...placed });
     else {
-      const trials = blockTrials(document, part, participant, seed, group, trial);
+      const { trials, order } = blockTrials(document, part, { participant, seed, group, orders }, trial);
       trial += trials.length;
-      parts.push({ kind: "block", part: id, trials });
+      parts.push({ kind: "block", ...placed, trials, order });
     }
   }
-  return { participant, group, seed, parts, trialCount: trial };
+  return { participant, group, orders, seed, parts, trialCount: trial };
 }
 
 /** The trials of one block alone, as they are in the whole plan. */
@@ -50,31 +72,46 @@ export function compileBlock(
   participant: number,
   seed: string,
   group: Id,
+  orders: Orders = firstOrders,
 ): PlannedTrial[] {
   let before = 0;
-  for (const id of partsFor(document.runningOrder, group)) {
-    if (id === block.id) return blockTrials(document, block, participant, seed, group, before);
+  for (const { part: id } of partsFor(document, group, orders, participant, seed)) {
+    if (id === block.id) return blockTrials(document, block, { participant, seed, group, orders }, before).trials;
     const part = document.parts[id];
-    if (part?.kind === "block") before += trialsInBlock(part);
+    if (part?.kind === "block") before += trialsFor(part, participant);
   }
   return [];
 }
 
-function partsFor(nodes: RunningNode[], group: Id): Id[] {
-  return nodes.flatMap((node) => {
-    if (node.kind === "bracket") return listedParts(node.nodes);
-    return node.onlyGroups && !node.onlyGroups.includes(group) ? [] : [node.part];
-  });
+/** What decides the order of a block's trials for participants of a group. */
+export function orderable(document: StudyDocument, block: Block, group: Id): Orderable {
+  const values = new Map<Id, Record<Id, Scalar | null>>();
+  return {
+    order: block.order,
+    rows: block.table.rows,
+    valueOf: (row, column) => {
+      const known = values.get(row.id) ?? rowValues(document, block, row, group);
+      values.set(row.id, known);
+      return known[column] ?? null;
+    },
+    nameOf: (column) => block.table.columns.find(({ id }) => id === column)?.name ?? "a column that is gone",
+  };
 }
+
+/** The trials one participant plays in a block; only given sequences can differ in it. */
+function trialsFor(block: Block, participant: number): number {
+  if (block.order.method !== "given") return trialsInBlock(block);
+  return givenTrials(block.order, block.table.rows, participant).length;
+}
+
+type Who = { participant: number; seed: string; group: Id; orders: Orders };
 
 function blockTrials(
   document: StudyDocument,
   block: Block,
-  participant: number,
-  seed: string,
-  group: Id,
+  { participant, seed, group, orders }: Who,
   before: number,
-): PlannedTrial[] {
+): { trials: PlannedTrial[]; order: Pick<BlockOrder, "way" | "breaks"> } {
   const numbers = new Map(block.table.rows.map((row, index) => [row.id, index + 1]));
   const values = new Map(block.table.rows.map((row) => [row.id, rowValues(document, block, row, group)]));
   const random = block.scenes.flatMap((scene) =>
@@ -88,26 +125,35 @@ function blockTrials(
       arrays.map((item) => [item.id, drawnElements(item, context, streamFor(...key, "array", item.id, place))]),
     );
   };
-  for (let pass = 1; pass <= block.order.passes; pass++) {
+  const draw = { seed, participant, block: block.id };
+  const { trials: ordered, way, breaks } = blockOrder(orderable(document, block, group), draw, orders[block.id] ?? 0);
+  let durations: { id: Id; lasts: RandomMs; stream: Stream }[] = [];
+  let passOfDurations = 0;
+  for (const { pass, row, subBlock } of ordered) {
     const key = [seed, participant, block.id, pass] as const;
-    const durations = random.map(({ id, lasts }) => ({ id, lasts, stream: streamFor(...key, "duration", id) }));
-    for (const row of rowsOfPass(block.table.rows, block.order, streamFor(...key, "order"))) {
-      const drawn: Record<Id, number> = {};
-      for (const { id, lasts, stream } of durations)
-        drawn[id] = lasts.from + lasts.step * stream.whole(0, Math.floor((lasts.to - lasts.from) / lasts.step + 1e-9));
-      trials.push({
-        trial: before + trials.length + 1,
-        pass,
-        row: row.id,
-        rowNumber: numbers.get(row.id) as number,
-        values: values.get(row.id) as Record<Id, Scalar | null>,
-        drawn,
-        placed: arrays.length === 0 ? nothingPlaced : placedIn(row.id, key, trials.length),
-      });
+    if (pass !== passOfDurations) {
+      durations = random.map(({ id, lasts }) => ({ id, lasts, stream: streamFor(...key, "duration", id) }));
+      passOfDurations = pass;
     }
+    // The n-th trial of a pass gets the n-th number of its stream, whatever row it has.
+    const drawn: Record<Id, number> = {};
+    for (const { id, lasts, stream } of durations)
+      drawn[id] = lasts.from + lasts.step * stream.whole(0, Math.floor((lasts.to - lasts.from) / lasts.step + 1e-9));
+    trials.push({
+      trial: before + trials.length + 1,
+      pass,
+      row: row.id,
+      rowNumber: numbers.get(row.id) as number,
+      values: values.get(row.id) as Record<Id, Scalar | null>,
+      drawn,
+      placed: arrays.length === 0 ? nothingPlaced : placedIn(row.id, key, trials.length),
+      subBlock,
+    });
   }
-  return trials;
+  return { trials, order: { way, breaks } };
 }
+
+type RandomMs = Extract<Lasts, { kind: "random-ms" }>;
 
 const nothingPlaced: PlannedTrial["placed"] = {};
 

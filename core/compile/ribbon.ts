@@ -1,4 +1,4 @@
-import { plannedGroup } from "../allocate/groups";
+import { plannedPlace } from "../allocate/allocate";
 import { cellAsText } from "../design/cells";
 import { blockOf, blocksInOrder, partOf } from "../design/lookup";
 import type { Block, FormattedText, Id, Scene, StudyDocument } from "../design/types";
@@ -30,8 +30,8 @@ export function ribbonFor(
   color: string | null,
   height: string | null,
 ): Ribbon {
-  const group = plannedGroup(document, participant);
-  const plan = compile(document, participant, document.settings.seed, group);
+  const { group, orders } = plannedPlace(document, participant);
+  const plan = compile(document, participant, document.settings.seed, group, orders);
   const [colorLevels, heightLevels] = [levelsOf(document, color), levelsOf(document, height)];
   const uses = new Map<string, number>();
   let [run, longestRun, before] = [0, 0, -2];

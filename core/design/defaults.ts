@@ -1,5 +1,6 @@
 import { currentVersion } from "./version";
 import type {
+  Allocation,
   AnswerSpec,
   Block,
   ElementLook,
@@ -266,6 +267,14 @@ export function newBlock(newId: NewId, name: string): Block {
   };
 }
 
+/** Permuted blocks that hold every group once; finished sessions and those alive within the hour hold their places. */
+export const freshAllocation: Allocation = {
+  method: "permuted-blocks",
+  blockSizes: [1],
+  strata: [],
+  counts: { sessions: "finished-and-active", activeMinutes: 60, excluded: "gives-back" },
+};
+
 /** A study that can be tried at once: one group, a welcome, one block, an ending. */
 export function newStudy(newId: NewId, title: string, seed: string): StudyDocument {
   const welcome: Page = {
@@ -290,7 +299,7 @@ export function newStudy(newId: NewId, title: string, seed: string): StudyDocume
     runningOrder: [welcome, block, ending].map(({ id }) => ({ kind: "part" as const, part: id })),
     parts: { [welcome.id]: welcome, [block.id]: block, [ending.id]: ending },
     media: [],
-    allocation: { groups: "equal" },
+    allocation: freshAllocation,
     settings: { seed, stageColor: "#eeeadf", textColor: "#17211e", fullScreen: false, progressBar: true },
   };
 }

@@ -26,6 +26,9 @@ export const partsInOrder = (document: StudyDocument): Part[] =>
 export const blocksInOrder = (document: StudyDocument): Block[] =>
   partsInOrder(document).filter((part): part is Block => part.kind === "block");
 
-/** Trials a participant plays in this block: copies summed over rows, times passes. */
-export const trialsInBlock = (block: Block): number =>
-  block.table.rows.reduce((sum, row) => sum + row.copies, 0) * block.order.passes;
+/** Trials a participant plays in this block: those taken of the rows' copies, times passes; of given sequences, the first. */
+export function trialsInBlock({ order, table }: Block): number {
+  if (order.method === "given") return (order.given?.sequences[0]?.rows.length ?? 0) * order.passes;
+  const all = table.rows.reduce((sum, { copies }) => sum + copies, 0);
+  return (all === 0 ? 0 : (order.take ?? all)) * order.passes;
+}

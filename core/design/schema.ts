@@ -1,7 +1,7 @@
 import * as yup from "yup";
 import { mediaTypes } from "./media-types";
 import { builtInNames, nameProblem } from "./names";
-import type { AnswerDevice, ItemKind } from "./types";
+import type { AnswerDevice, ItemKind, LimitKind } from "./types";
 import { currentVersion } from "./version";
 
 const colorShape = /^(#[0-9a-f]{3}|#[0-9a-f]{6}|#[0-9a-f]{8}|transparent)$/i;
@@ -375,18 +375,46 @@ const cases = optional(closed({ by: list(id(), 1, 6), when: list(caseOf), otherw
 const columnTypes = ["text", "number", "image", "sound", "video", "color", "yes-no"];
 const column = closed({ id: id(), name: valueName(), type: oneOf(columnTypes), factor: yesNo(), cases });
 
-const limit = byField("kind", {
-  "longest-run": () => closed({ kind: oneOf(["longest-run"]), column: id(), most: whole(1) }),
-  "smallest-gap": () => closed({ kind: oneOf(["smallest-gap"]), column: id(), atLeast: whole(1) }),
-  "balanced-transitions": () => closed({ kind: oneOf(["balanced-transitions"]), column: id() }),
-  "first-trials": () => closed({ kind: oneOf(["first-trials"]), column: id(), only: list(scalar()), count: whole(1) }),
-});
+const columnsOf = () => list(id(), 0, 20);
+const limitKinds: Record<LimitKind, () => yup.Schema> = {
+  "longest-run": () =>
+    closed({ kind: oneOf(["longest-run"]), columns: columnsOf(), most: whole(1).max(1000, "must be at most 1000") }),
+  "smallest-gap": () =>
+    closed({
+      kind: oneOf(["smallest-gap"]),
+      columns: columnsOf(),
+      atLeast: whole(1).max(1000, "must be at most 1000"),
+    }),
+  "most-in-window": () =>
+    closed({
+      kind: oneOf(["most-in-window"]),
+      columns: columnsOf(),
+      only: list(scalar(), 0, 1000),
+      most: whole(0),
+      window: whole(2).max(1000, "must be at most 1000"),
+    }),
+  "edge-trials": () =>
+    closed({
+      kind: oneOf(["edge-trials"]),
+      at: oneOf(["first", "last"]),
+      column: id(),
+      only: list(scalar(), 0, 1000),
+      count: whole(1),
+    }),
+  "balanced-transitions": () =>
+    closed({ kind: oneOf(["balanced-transitions"]), columns: columnsOf(), itself: oneOf(["as-often", "never"]) }),
+};
+const limit = byField("kind", limitKinds);
+const givenSequence = closed({ participant: nullable(whole(1)), rows: list(id(), 0, 100_000) });
 const order = closed({
   method: oneOf(["as-listed", "shuffled", "with-replacement", "given"]),
   passes: whole(1).max(1000, "must be at most 1000"),
-  take: yup.number().optional().integer("must be a whole number").min(1, "must be 1 or more"),
-  within: yup.string().optional(),
-  limits: list(limit),
+  take: optional(whole(1).max(20_000, "must be at most 20000")),
+  takeEach: optional(columnsOf()),
+  within: optional(id()),
+  subBlocks: optional(oneOf(["listed", "shuffled", "latin-square"])),
+  limits: list(limit, 0, 30),
+  given: optional(closed({ file: title(200), sequences: list(givenSequence, 0, 10_000) })),
 });
 
 const block = () =>
@@ -394,6 +422,7 @@ const block = () =>
     kind: oneOf(["block"]),
     id: id(),
     name: title(),
+    sharesWith: optional(id()),
     practice: yesNo(),
     notes: anyText(20_000),
     order,
@@ -448,6 +477,29 @@ const mediaFile = closed({
   ms: yup.number().optional().min(0, "must be 0 or more"),
 });
 
+const parameter = () =>
+  yup
+    .string()
+    .required("is missing: type a name")
+    .matches(/^[A-Za-z][A-Za-z0-9_-]{0,39}$/, "must be letters, digits, _ or -, beginning with a letter");
+const allocation = closed({
+  method: oneOf(["permuted-blocks", "least-filled", "by-number", "by-parameter", "by-experimenter"]),
+  blockSizes: list(whole(1).max(20, "must be at most 20"), 1, 10),
+  parameter: optional(
+    closed({
+      name: parameter(),
+      values: record(() => anyText(200)),
+      otherwise: oneOf(["least-filled", "refuse"]),
+    }),
+  ),
+  strata: list(closed({ parameter: parameter(), values: list(anyText(200), 1, 50) }), 0, 2),
+  counts: closed({
+    sessions: oneOf(["finished-and-active", "finished", "all"]),
+    activeMinutes: whole(1).max(100_000, "must be at most 100000"),
+    excluded: oneOf(["keeps", "gives-back"]),
+  }),
+});
+
 export const studySchema = closed({
   format: oneOf(["lapwing-study"]),
   version: finite().oneOf([currentVersion], `must be ${currentVersion}`),
@@ -457,7 +509,7 @@ export const studySchema = closed({
     .string()
     .required("is missing")
     .matches(/^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$/, "must be a language tag such as en or de-CH"),
-  groups: list(closed({ id: id(), name: title(60) }), 1, 60),
+  groups: list(closed({ id: id(), name: title(60), share: optional(whole(1).max(20, "must be at most 20")) }), 1, 60),
   groupValues: list(closed({ id: id(), name: valueName(), type: valueType(), perGroup: record(scalar) }), 0, 200),
   variables: list(
     closed({
@@ -473,7 +525,7 @@ export const studySchema = closed({
   runningOrder: list(runningNode, 0, 1000),
   parts: record(() => byField("kind", { page, block })),
   media: list(mediaFile, 0, 20_000),
-  allocation: closed({ groups: oneOf(["equal"]) }),
+  allocation,
   settings: closed({
     seed: yup
       .string()

@@ -25,7 +25,8 @@ export type Condition =
   { all: Condition[] } | { any: Condition[] } | { not: Condition } | { left: Operand; is: Comparison; right: Operand };
 
 export type ValueType = "text" | "number" | "yes-no" | "key";
-export type Group = { id: Id; name: string };
+/** A between-participants condition. Without a share it gets one place in each round, like the others. */
+export type Group = { id: Id; name: string; share?: number | undefined };
 export type GroupValue = { id: Id; name: string; type: ValueType; perGroup: Record<Id, Scalar> };
 export type Variable = {
   id: Id;
@@ -35,6 +36,7 @@ export type Variable = {
   from?: { urlParameter: string } | undefined;
 };
 
+/** How the parts of a bracket are ordered for each participant. */
 export type Arrangement = "listed" | "shuffled" | "every-order" | "latin-square" | "balanced-latin-square";
 export type RunningNode =
   | { kind: "part"; part: Id; onlyGroups?: Id[] | undefined; when?: Condition | undefined }
@@ -53,18 +55,38 @@ export type Column = { id: Id; name: string; type: ColumnType; factor: boolean; 
 export type Row = { id: Id; copies: number; cells: Record<Id, Scalar | null>; note?: string | undefined };
 export type TrialTable = { columns: Column[]; rows: Row[] };
 
+/**
+ * A constraint on the order of trials, over the whole block: across passes and across the seams of sub-blocks. Values of
+ * several columns count together, as one combination; no column at all means the row itself.
+ */
 export type Limit =
-  | { kind: "longest-run"; column: Id; most: number }
-  | { kind: "smallest-gap"; column: Id; atLeast: number }
-  | { kind: "balanced-transitions"; column: Id }
-  | { kind: "first-trials"; column: Id; only: Scalar[]; count: number };
+  /** At most `most` trials with equal values directly after each other. */
+  | { kind: "longest-run"; columns: Id[]; most: number }
+  /** At least `atLeast` other trials between two with equal values. */
+  | { kind: "smallest-gap"; columns: Id[]; atLeast: number }
+  /** Any `window` trials in a row hold at most `most` with the same value; with `only`, at most `most` of these values. */
+  | { kind: "most-in-window"; columns: Id[]; only: Scalar[]; most: number; window: number }
+  /** The first or last `count` trials have only these values. */
+  | { kind: "edge-trials"; at: "first" | "last"; column: Id; only: Scalar[]; count: number }
+  /** Each value follows each other one equally often; itself as often too, or never. */
+  | { kind: "balanced-transitions"; columns: Id[]; itself: "as-often" | "never" };
+export type LimitKind = Limit["kind"];
 export type OrderMethod = "as-listed" | "shuffled" | "with-replacement" | "given";
+/** Explicit sequences of a block's trials. `participant` is null for the one that is played by all. */
+export type GivenSequence = { participant: number | null; rows: Id[] };
+export type SubBlockArrangement = "listed" | "shuffled" | "latin-square";
 export type TrialOrder = {
   method: OrderMethod;
   passes: number;
+  /** Trials in a pass, where they are not as many as the rows' copies. */
   take?: number | undefined;
+  /** Columns whose combinations keep their shares in what is taken. */
+  takeEach?: Id[] | undefined;
+  /** Rows with the same value here stay together, as sub-blocks. */
   within?: Id | undefined;
+  subBlocks?: SubBlockArrangement | undefined;
   limits: Limit[];
+  given?: { file: string; sequences: GivenSequence[] } | undefined;
 };
 
 /** How long a scene stays. All durations are in milliseconds. */
@@ -310,6 +332,8 @@ export type Block = {
   kind: "block";
   id: Id;
   name: string;
+  /** The block whose trials these are too: table, scenes and answers are the same in both, an edit in one reaches the other. */
+  sharesWith?: Id | undefined;
   table: TrialTable;
   scenes: Scene[];
   answers: AnswerSpec[];
@@ -335,7 +359,29 @@ export type MediaFile = {
   ms?: number | undefined;
 };
 
-export type Allocation = { groups: "equal" };
+/**
+ * How participants get their group and the orders of the brackets. All methods fill the cells of the scheme (group ×
+ * orders) evenly, in proportion to the groups' shares, within each stratum by itself.
+ */
+export type AllocationMethod = "permuted-blocks" | "least-filled" | "by-number" | "by-parameter" | "by-experimenter";
+export type Allocation = {
+  method: AllocationMethod;
+  /** Permuted blocks hold every group as often as its share says, so many times; of several lengths, one is drawn for each block. */
+  blockSizes: number[];
+  /** A parameter of the entry link whose value names the group. */
+  parameter?: { name: string; values: Record<Id, string>; otherwise: "least-filled" | "refuse" } | undefined;
+  /** What is known of participants beforehand, as parameters of the entry link: each combination of values is filled by itself. */
+  strata: { parameter: string; values: string[] }[];
+  counts: Counting;
+};
+/** Which sessions hold a place in their cell. */
+export type Counting = {
+  sessions: "finished-and-active" | "finished" | "all";
+  /** A session without a sign of life for so long is no longer active. */
+  activeMinutes: number;
+  /** Whether a session that is excluded later keeps its place or gives it back. */
+  excluded: "keeps" | "gives-back";
+};
 
 export type Settings = {
   /** Everything drawn at random in the study follows from this text and the participant's number. */

@@ -87,7 +87,11 @@ describe("the trials table", () => {
   });
 
   it("gives each record's values, times to a tenth of a millisecond", () => {
-    const { records } = simulateSession(document, 7, facts.group, "s", { ...plainModel, lapses: 0, errors: 0 });
+    const { records } = simulateSession(document, 7, { group: facts.group, orders: {} }, "s", {
+      ...plainModel,
+      lapses: 0,
+      errors: 0,
+    });
     const record = records.find((each) => each.kind === "trial");
     if (record?.kind !== "trial") throw new Error("no trial");
     const row = Object.fromEntries(
@@ -117,7 +121,10 @@ describe("the trials table", () => {
   });
 
   it("leaves a missing answer empty", () => {
-    const { records } = simulateSession(document, 1, facts.group, "s", { ...plainModel, lapses: 1 });
+    const { records } = simulateSession(document, 1, { group: facts.group, orders: {} }, "s", {
+      ...plainModel,
+      lapses: 1,
+    });
     const record = records.find((each) => each.kind === "trial");
     if (record?.kind !== "trial") throw new Error("no trial");
     const row = trialRow(columns, document, facts, record);

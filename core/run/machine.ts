@@ -79,6 +79,7 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
   const enterPart = (state: SessionState, part: number): Step => {
     const planned = plan.parts[part];
     if (!planned) return finish(state);
+    if (planned.when && !holds(planned.when, context(state))) return enterPart(state, part + 1);
     if (planned.kind === "page")
       return {
         state: { ...state, phase: { kind: "page", part, shown: null } },

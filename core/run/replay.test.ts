@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { anyStudy, plainStudy } from "~/tests/support/studies";
-import { plannedGroup } from "../allocate/groups";
+import { plannedPlace } from "../allocate/allocate";
 import { compile } from "../compile/compile";
 import { streamFor } from "../order/random";
 import { sessionMachine, type SessionEvent, type Step } from "./machine";
@@ -13,7 +13,7 @@ function unruly(
   document: Parameters<typeof compile>[0],
   seed: number,
 ): { machine: ReturnType<typeof sessionMachine>; records: SessionRecord[]; states: Step["state"][] } {
-  const group = plannedGroup(document, 1);
+  const group = plannedPlace(document, 1).group;
   const machine = sessionMachine(document, compile(document, 1, "s", group));
   const chance = streamFor("unruly", seed);
   const records: SessionRecord[] = [];

@@ -1,4 +1,5 @@
 import type { Id, StudyDocument } from "../design/types";
+import type { Orders } from "../order/parts";
 import type { SessionRecord } from "./records";
 
 /** All a player needs to play a session, or to go on with one: what the server sends it. */
@@ -6,6 +7,8 @@ export type SessionData = {
   session: string;
   participant: number;
   group: Id;
+  /** Which of its orders each bracket has for this participant. */
+  orders: Orders;
   seed: string;
   pilot: boolean;
   /** ISO 8601, UTC. */

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { anyStudy, firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
-import { plannedGroup } from "../allocate/groups";
+import { plannedPlace } from "../allocate/allocate";
 import { compile } from "../compile/compile";
 import { streamFor } from "../order/random";
 import { exGaussian } from "./distributions";
@@ -11,8 +11,8 @@ describe("a simulated participant", () => {
   it("plays every study to its end through the real machine, each planned trial once", () => {
     fc.assert(
       fc.property(anyStudy, fc.integer({ min: 1, max: 99 }), (document, participant) => {
-        const group = plannedGroup(document, participant);
-        const { records, finished } = simulateSession(document, participant, group, "AB12", plainModel);
+        const group = plannedPlace(document, participant).group;
+        const { records, finished } = simulateSession(document, participant, { group, orders: {} }, "AB12", plainModel);
         const trials = records.flatMap((record) => (record.kind === "trial" ? [record.trial] : []));
         expect(finished).toBe(true);
         expect(trials).toEqual(
@@ -26,14 +26,16 @@ describe("a simulated participant", () => {
 
   it("is the same for the same seed and another for another", () => {
     const document = plainStudy();
-    const run = (seed: string) => simulateSession(document, 1, document.groups[0]!.id, seed, plainModel).records;
+    const run = (seed: string) =>
+      simulateSession(document, 1, { group: document.groups[0]!.id, orders: {} }, seed, plainModel).records;
     expect(run("a")).toEqual(run("a"));
     expect(run("a")).not.toEqual(run("b"));
   });
 
   it("shows each scene for whole frames nearest to its plan", () => {
     const document = plainStudy();
-    for (const record of simulateSession(document, 1, document.groups[0]!.id, "s", plainModel).records) {
+    for (const record of simulateSession(document, 1, { group: document.groups[0]!.id, orders: {} }, "s", plainModel)
+      .records) {
       if (record.kind !== "trial") continue;
       const frames = (record.scenes[0]!.end - record.scenes[0]!.onset) / (1000 / 60);
       expect(frames).toBeCloseTo(30, 3);
@@ -50,7 +52,7 @@ describe("a simulated participant", () => {
       errors: 0,
       effects: [{ column: column.name, level: "ferry", addMs: 80, addErrors: 0.3, sdMs: 0 }],
     };
-    const { records } = simulateSession(document, 1, document.groups[0]!.id, "s", model);
+    const { records } = simulateSession(document, 1, { group: document.groups[0]!.id, orders: {} }, "s", model);
     const of = (row: string) =>
       records.flatMap((record) => (record.kind === "trial" && record.row === row ? [record] : []));
     const [gull, ferry] = firstBlock(document).table.rows.map(({ id }) => of(id));
@@ -64,7 +66,14 @@ describe("a simulated participant", () => {
 
   it("breaks off where it is told to", () => {
     const document = plainStudy();
-    const { finished, records } = simulateSession(document, 1, document.groups[0]!.id, "s", plainModel, 1);
+    const { finished, records } = simulateSession(
+      document,
+      1,
+      { group: document.groups[0]!.id, orders: {} },
+      "s",
+      plainModel,
+      1,
+    );
     expect([finished, records.filter(({ kind }) => kind === "trial").length]).toEqual([false, 1]);
   });
 });

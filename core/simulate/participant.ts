@@ -1,3 +1,4 @@
+import type { Place } from "../allocate/scheme";
 import { compile, type PlannedTrial } from "../compile/compile";
 import type { AnswerSpec, Block, Id, Scene, StudyDocument } from "../design/types";
 import { streamFor, type Stream } from "../order/random";
@@ -36,7 +37,7 @@ export const plainModel: AnswerModel = {
 /** Length of a frame of the simulated display, in milliseconds: 60 Hz. */
 const frame = 1000 / 60;
 
-export type SimulatedSession = { participant: number; group: Id; records: SessionRecord[]; finished: boolean };
+export type SimulatedSession = { participant: number; place: Place; records: SessionRecord[]; finished: boolean };
 
 /**
  * Plays one whole session through the real machine on a simulated 60 Hz display.
@@ -45,12 +46,12 @@ export type SimulatedSession = { participant: number; group: Id; records: Sessio
 export function simulateSession(
   document: StudyDocument,
   participant: number,
-  group: Id,
+  { group, orders }: Place,
   seed: string,
   model: AnswerModel,
   stopAfterTrials = Infinity,
 ): SimulatedSession {
-  const machine = sessionMachine(document, compile(document, participant, seed, group));
+  const machine = sessionMachine(document, compile(document, participant, seed, group, orders));
   const stream = streamFor(seed, participant, "simulated answers");
   const person = {
     base: model.personSd * normal(stream),
@@ -69,7 +70,7 @@ export function simulateSession(
   };
   for (;;) {
     const { phase } = step.state;
-    if (phase.kind === "done") return { participant, group, records, finished: true };
+    if (phase.kind === "done") return { participant, place: { group, orders }, records, finished: true };
     if (phase.kind === "page") {
       send({ kind: "page-shown", at: clock });
       clock = onFrame(clock + 4000 + 9000 * stream.unit());
@@ -87,7 +88,7 @@ export function simulateSession(
       });
     };
     if (phase.scene === -1) {
-      if (trials++ >= stopAfterTrials) return { participant, group, records, finished: false };
+      if (trials++ >= stopAfterTrials) return { participant, place: { group, orders }, records, finished: false };
       [pending, opened] = [[], new Set()];
       clock = onFrame(clock + 1.5 * frame);
       send({ kind: "flip", at: clock, late: 0 });
@@ -107,7 +108,7 @@ export function simulateSession(
       }
       continue;
     }
-    if (due === Infinity) return { participant, group, records, finished: false };
+    if (due === Infinity) return { participant, place: { group, orders }, records, finished: false };
     clock = rounded(due);
     send({ kind: "flip", at: clock, late: 0 });
     answerWhatOpened();

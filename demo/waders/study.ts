@@ -1,4 +1,4 @@
-import { newKeys } from "../../core/design/defaults";
+import { freshAllocation, newKeys } from "../../core/design/defaults";
 import { currentVersion } from "../../core/design/version";
 import type {
   Block,
@@ -260,6 +260,6 @@ export const waders = (media: MediaFile[]): StudyDocument => ({
   runningOrder: parts.map(({ id }) => ({ kind: "part", part: id })),
   parts: Object.fromEntries(parts.map((part) => [part.id, part])),
   media,
-  allocation: { groups: "equal" },
+  allocation: freshAllocation,
   settings: { seed: "4F2A", stageColor: "#eeeadf", textColor: "#17211e", fullScreen: false, progressBar: true },
 });

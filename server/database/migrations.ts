@@ -136,4 +136,21 @@ export const migrations: Record<string, Migration> = {
       await db.schema.createIndex("study_media_hash").on("study_media").column("sha256").execute();
     },
   },
+  "0003_places": {
+    up: async (db: Any) => {
+      // Sessions from before had a group and nothing else to be spread over.
+      for (const [name, type, start] of [
+        ["orders", "text", "{}"],
+        ["stratum", "text", ""],
+        ["sitting", "integer", 1],
+      ] as const)
+        await db.schema
+          .alterTable("session")
+          .addColumn(name, type, (c) => c.notNull().defaultTo(start))
+          .execute();
+      for (const name of ["participant_code", "excluded_at"] as const)
+        await db.schema.alterTable("session").addColumn(name, "text").execute();
+      await db.schema.createIndex("session_code").on("session").columns(["study_id", "participant_code"]).execute();
+    },
+  },
 };

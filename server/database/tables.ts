@@ -49,6 +49,15 @@ type SessionTable = {
   token_hash: string;
   participant: number;
   group_id: string;
+  /** JSON: for each bracket which of its orders. */
+  orders: Generated<string>;
+  /** What was known of the participant before, as the study's strata name it; empty where it has none. */
+  stratum: Generated<string>;
+  /** The name a participant came with, by which later sittings find the first one. */
+  participant_code: string | null;
+  sitting: Generated<number>;
+  /** When it was left out by a researcher, null while it counts. */
+  excluded_at: Time | null;
   pilot: YesNo;
   state: ColumnType<"active" | "finished", "active" | "finished", "active" | "finished">;
   /** How far the session is: records stored, trials done, and the part it stands in. */

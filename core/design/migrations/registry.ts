@@ -1,5 +1,6 @@
 import { currentVersion } from "../version";
 import { to2 } from "./to-2";
+import { to3 } from "./to-3";
 
 /** Takes a document of version `from` to the next version. Documents are plain parsed JSON here, not yet checked. */
 export type Migration = {
@@ -9,7 +10,7 @@ export type Migration = {
 };
 
 /** One entry for each version ever left behind, in order. */
-export const migrations: Migration[] = [to2];
+export const migrations: Migration[] = [to2, to3];
 
 /**
  * Brings a parsed document to `target` by applying the steps in order.

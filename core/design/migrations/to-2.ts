@@ -1,10 +1,5 @@
+import { each, isJson, type Json } from "./json";
 import type { Migration } from "./registry";
-
-type Json = Record<string, unknown>;
-const isJson = (value: unknown): value is Json => typeof value === "object" && value !== null && !Array.isArray(value);
-/** Changes the objects of a list, leaving anything else in it for the check that follows. */
-const each = (value: unknown, change: (entry: Json) => Json): unknown =>
-  Array.isArray(value) ? value.map((entry: unknown) => (isJson(entry) ? change(entry) : entry)) : value;
 
 const placed = { turned: 0, locked: false };
 const fresh: Record<string, Json> = {

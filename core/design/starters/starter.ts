@@ -1,4 +1,4 @@
-import { newKeys, newPage, newShapeItem, newTextItem, type NewId } from "../defaults";
+import { freshAllocation, newKeys, newPage, newShapeItem, newTextItem, type NewId } from "../defaults";
 import type { AnswerSpec, Block, Column, Id, Item, Page, Row, Scalar, Scene, StudyDocument, TextItem } from "../types";
 import { currentVersion } from "../version";
 
@@ -142,7 +142,7 @@ export function studyFrom(starter: Starter, newId: NewId, title: string, seed: s
     runningOrder: parts.map(({ id }) => ({ kind: "part", part: id })),
     parts: Object.fromEntries(parts.map((part) => [part.id, part])),
     media: [],
-    allocation: { groups: "equal" },
+    allocation: freshAllocation,
     settings: { seed, stageColor: "#eeeadf", textColor: "#17211e", fullScreen: false, progressBar: true },
   };
 }

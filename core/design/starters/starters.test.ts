@@ -15,7 +15,11 @@ it.each(starters.map((starter) => [starter.title, starter] as const))(
     expect(preflight(document).filter(({ level }) => level !== "note")).toEqual([]);
     expect(hasErrors(preflight(document))).toBe(false);
     const group = document.groups[0]!.id;
-    const { finished, records } = simulateSession(document, 1, group, "AB12", { ...plainModel, errors: 0, lapses: 0 });
+    const { finished, records } = simulateSession(document, 1, { group, orders: {} }, "AB12", {
+      ...plainModel,
+      errors: 0,
+      lapses: 0,
+    });
     expect(finished).toBe(true);
     const trials = records.flatMap((record) => (record.kind === "trial" ? [record] : []));
     expect(trials.length).toBeGreaterThanOrEqual(6);

@@ -1,0 +1,42 @@
+import type { Balance } from "../core/balance/balance";
+import type { Table } from "./sequence";
+
+/** The tables of “many at once” as one: what is counted, of what, where, how often. */
+export function balanceTable(balance: Balance): Table {
+  const rows: Table["rows"] = [];
+  for (const { group, orders, planned } of balance.cells) rows.push(["cell", group, orders || null, null, planned]);
+  for (const { things, at, after } of balance.brackets) {
+    const all = things.join(" | ");
+    at.forEach((line, thing) =>
+      line.forEach((count, place) => rows.push(["part at place", all, things[thing] ?? "", String(place + 1), count])),
+    );
+    after.forEach((line, first) =>
+      line.forEach((count, second) => {
+        if (first !== second) rows.push(["part followed by", all, things[first] ?? "", things[second] ?? "", count]);
+      }),
+    );
+  }
+  for (const { name, places, factors } of balance.blocks) {
+    places.forEach((line, row) =>
+      line.forEach((count, bin) =>
+        rows.push(["row in part of block", name, String(row + 1), `${bin + 1} of ${line.length}`, count]),
+      ),
+    );
+    for (const { column, levels, runs, after } of factors) {
+      runs.forEach((count, length) => rows.push(["runs of length", name, column, String(length + 1), count]));
+      after.forEach((line, first) =>
+        line.forEach((count, second) =>
+          rows.push(["level followed by", `${name}, ${column}`, levels[first] ?? "", levels[second] ?? "", count]),
+        ),
+      );
+    }
+  }
+  return { header: ["counted", "of", "what", "where", "count"], rows };
+}
+
+/** Plain sentences on whether the design is balanced, one a line. */
+export const balanceInWords = ({ cellsSentence, brackets, blocks }: Balance): string[] => [
+  cellsSentence,
+  ...brackets.map(({ things, sentence }) => `${things.join(", ")}: ${sentence}`),
+  ...blocks.flatMap(({ name, sentences }) => sentences.map((sentence) => `${name}: ${sentence}`)),
+];

@@ -1,0 +1,39 @@
+import type { Id, StudyDocument } from "../design/types";
+import { streamFor } from "../order/random";
+import { shuffled } from "../order/shuffle";
+import { cellKey, placeOf, schemeOf, type Place, type Start } from "./scheme";
+
+/** The next place of a group: its cells come in permuted blocks, those given back first. */
+export function placeInGroup(document: StudyDocument, group: Id, { stratum, counts }: Start): Place {
+  const scheme = schemeOf(document).find((each) => each.group === group) ?? schemeOf(document)[0];
+  if (!scheme) return { group, orders: {} };
+  const seen = new Map<number, number>();
+  for (let nth = 0; ; nth++) {
+    const cell = cellInGroup(document, group, scheme.cells, nth, stratum);
+    const often = (seen.get(cell) ?? 0) + 1;
+    seen.set(cell, often);
+    const place = placeOf(scheme, cell);
+    if ((counts.get(cellKey(place)) ?? 0) < often) return place;
+  }
+}
+
+/** The cell of a group's nth participant (from 0): blocks as long as there are cells, each cell once in an order drawn for it. */
+export function cellInGroup(document: StudyDocument, group: Id, cells: number, nth: number, stratum: string): number {
+  if (cells === 1) return 0;
+  const order = shuffledRange(cells, document.settings.seed, "orders", group, Math.floor(nth / cells), stratum);
+  return order[nth % cells] as number;
+}
+
+const keptOrders = new Map<string, number[]>();
+function shuffledRange(size: number, ...key: (string | number)[]): number[] {
+  const name = [size, ...key].join("\u001f");
+  const known = keptOrders.get(name);
+  if (known) return known;
+  const order = shuffled(
+    Array.from({ length: size }, (_, index) => index),
+    streamFor(...key),
+  );
+  if (keptOrders.size > 2000) keptOrders.clear();
+  keptOrders.set(name, order);
+  return order;
+}

@@ -1,0 +1,38 @@
+import type { Id, StudyDocument } from "../../design/types";
+import { streamFor } from "../../order/random";
+import { shuffled } from "../../order/shuffle";
+import { cellInGroup } from "../cells";
+import { cellKey, placeOf, schemeOf, shareOf } from "../scheme";
+import type { Method } from "./method";
+
+/**
+ * Permuted blocks (Zelen, 1974): participants are taken in blocks that hold each group as often as its share says, times
+ * the block's length, in an order drawn for the block. Within a group the cells come in permuted blocks too. The first
+ * place of this list whose cell has fewer sessions than the list gave it until there is the next: while nobody breaks
+ * off that is the participant's own, and a place that was given back comes first.
+ */
+export const permutedBlocks: Method = (document, { stratum, counts }) => {
+  const schemes = new Map(schemeOf(document).map((scheme) => [scheme.group, scheme]));
+  const seen = new Map<string, number>();
+  const nth = new Map<Id, number>();
+  for (let block = 0; ; block++)
+    for (const group of groupsOfBlock(document, block, stratum)) {
+      const scheme = schemes.get(group);
+      if (!scheme) continue;
+      const number = nth.get(group) ?? 0;
+      nth.set(group, number + 1);
+      const place = placeOf(scheme, cellInGroup(document, group, scheme.cells, number, stratum));
+      const key = cellKey(place);
+      const often = (seen.get(key) ?? 0) + 1;
+      seen.set(key, often);
+      if ((counts.get(key) ?? 0) < often) return place;
+    }
+};
+
+function groupsOfBlock({ groups, settings, allocation }: StudyDocument, block: number, stratum: string): Id[] {
+  const key = [settings.seed, "groups", block, ...(stratum ? [stratum] : [])] as const;
+  const sizes = allocation.blockSizes;
+  const times = (sizes.length < 2 ? sizes[0] : sizes[streamFor(...key, "length").whole(0, sizes.length - 1)]) ?? 1;
+  const once = groups.flatMap((group) => Array.from({ length: shareOf(group) * times }, () => group.id));
+  return shuffled(once, streamFor(...key));
+}

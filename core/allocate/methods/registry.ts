@@ -1,0 +1,15 @@
+import type { AllocationMethod } from "../../design/types";
+import { byNumber } from "./by-number";
+import { leastFilled } from "./least-filled";
+import type { Method } from "./method";
+import { permutedBlocks } from "./permuted-blocks";
+
+const methods: Record<AllocationMethod, Method> = {
+  "permuted-blocks": permutedBlocks,
+  "least-filled": leastFilled,
+  "by-number": byNumber,
+  // Where the link or the experimenter names no group, the least filled one is given.
+  "by-parameter": leastFilled,
+  "by-experimenter": leastFilled,
+};
+export const methodOf = (method: AllocationMethod): Method => methods[method];

@@ -1,0 +1,64 @@
+import type { Group, Id, StudyDocument } from "../design/types";
+import { orderedThings, type Orders } from "../order/parts";
+
+/** What a participant gets: a group, and for each thing whose order is spread over participants, which one. */
+export type Place = { group: Id; orders: Orders };
+/** The counterbalancing scheme of one group: its things with their numbers of orders, and the cells these make. */
+export type GroupScheme = {
+  group: Id;
+  share: number;
+  things: { id: Id; name: string; orders: number }[];
+  cells: number;
+};
+
+export const shareOf = ({ share }: Group): number => share ?? 1;
+
+const schemes = new WeakMap<StudyDocument, GroupScheme[]>();
+
+/** The whole scheme: each group with the cells in which its participants are. */
+export function schemeOf(document: StudyDocument): GroupScheme[] {
+  const known = schemes.get(document);
+  if (known) return known;
+  const scheme = document.groups.map((group): GroupScheme => {
+    const things = orderedThings(document, group.id);
+    return {
+      group: group.id,
+      share: shareOf(group),
+      things,
+      cells: things.reduce((sum, { orders }) => sum * orders, 1),
+    };
+  });
+  schemes.set(document, scheme);
+  return scheme;
+}
+
+/** The place of a group's cell, counted from 0; the last thing changes fastest. */
+export function placeOf({ group, things }: GroupScheme, cell: number): Place {
+  let rest = cell;
+  const orders: Record<Id, number> = {};
+  for (const { id, orders: size } of things.toReversed()) {
+    orders[id] = rest % size;
+    rest = Math.floor(rest / size);
+  }
+  return { group, orders };
+}
+
+/** A name for a cell, the same for equal places of any version of the study. */
+export const cellKey = ({ group, orders }: Place): string =>
+  [
+    group,
+    ...Object.entries(orders)
+      .toSorted(([a], [b]) => (a < b ? -1 : 1))
+      .map(([id, order]) => `${id}:${order}`),
+  ].join(" ");
+
+/** How many sessions that count are in each cell, by its key; a cell that is not listed has none. */
+export type CellCounts = ReadonlyMap<string, number>;
+export type Start = {
+  participant: number;
+  /** The stratum's name, empty where there are none. */
+  stratum: string;
+  counts: CellCounts;
+  /** The group that is asked for, by the link or the experimenter. */
+  group?: Id | undefined;
+};

@@ -1,0 +1,228 @@
+import { plannedPlace } from "../allocate/allocate";
+import { cellKey, placeOf, schemeOf } from "../allocate/scheme";
+import { compile, type Plan } from "../compile/compile";
+import { blockOf, blocksInOrder, partOf } from "../design/lookup";
+import type { Block, Id, RunningNode, StudyDocument } from "../design/types";
+import { bracketsIn } from "../order/parts";
+import type { Way } from "../order/draw/draw";
+import { placedSentence, cellsSentence, rowsSentence, transitionsSentence } from "./sentences";
+
+/** How often things come at each place and follow each other. `at[thing][place]`, `after[first][second]`. */
+export type BracketBalance = {
+  bracket: Id;
+  arrange: Extract<RunningNode, { kind: "bracket" }>["arrange"];
+  things: string[];
+  at: number[][];
+  after: number[][];
+  /** Participants who have this bracket. */
+  participants: number;
+  sentence: string;
+};
+export type CellBalance = { group: string; orders: string; planned: number };
+/** How a block's rows and one of its factors are spread over the drawn participants. */
+export type BlockBalance = {
+  part: Id;
+  name: string;
+  rows: number;
+  trials: number;
+  /** For each row how often it came in each tenth of the block; bins are fewer in short blocks. */
+  places: number[][];
+  uses: { least: number; most: number };
+  factors: FactorBalance[];
+  ways: Partial<Record<Way | "listed" | "given", number>>;
+  /** Participants whose order breaks a limit. */
+  broken: number;
+  sentences: string[];
+};
+export type FactorBalance = {
+  column: string;
+  levels: string[];
+  /** How many runs of each length there were over all participants; the first is of length 1. */
+  runs: number[];
+  after: number[][];
+};
+export type Balance = {
+  from: number;
+  participants: number;
+  cells: CellBalance[];
+  cellsSentence: string;
+  brackets: BracketBalance[];
+  blocks: BlockBalance[];
+};
+
+const mostBins = 10;
+
+/** Draws these participants, as planned when nobody breaks off, and counts what the design is meant to balance. */
+export function balanceOf(
+  document: StudyDocument,
+  participants: readonly number[],
+  told: (share: number) => void = () => undefined,
+): Balance {
+  const cells = new Map<string, CellBalance>();
+  for (const scheme of schemeOf(document))
+    for (let cell = 0; cell < Math.min(scheme.cells, 500); cell++) {
+      const place = placeOf(scheme, cell);
+      const group = document.groups.find(({ id }) => id === scheme.group)?.name ?? "";
+      const orders = scheme.things.map(({ id, name }) => `${name} ${(place.orders[id] ?? 0) + 1}`).join(", ");
+      cells.set(cellKey(place), { group, orders, planned: 0 });
+    }
+  const brackets = bracketsIn(document.runningOrder).map((node) => bracketCounter(document, node));
+  const blocks = blocksInOrder(document).map((block) => blockCounter(document, block));
+  participants.forEach((participant, index) => {
+    const place = plannedPlace(document, participant);
+    const cell = cells.get(cellKey(place));
+    if (cell) cell.planned++;
+    const plan = compile(document, participant, document.settings.seed, place.group, place.orders);
+    for (const each of [...brackets, ...blocks]) each.add(plan);
+    told((index + 1) / participants.length);
+  });
+  const list = [...cells.values()];
+  return {
+    from: participants[0] ?? 1,
+    participants: participants.length,
+    cells: list,
+    cellsSentence: cellsSentence(list, document),
+    brackets: brackets.map(({ result }) => result()),
+    blocks: blocks.map(({ result }) => result()),
+  };
+}
+
+type Bracket = Extract<RunningNode, { kind: "bracket" }>;
+
+/** The name of what stands in a bracket: a part's, or those of the parts within. */
+const nodeName = (document: StudyDocument, node: RunningNode): string =>
+  node.kind === "part"
+    ? (document.parts[node.part]?.name ?? "")
+    : node.nodes.map((each) => nodeName(document, each)).join(" + ");
+
+/** Which child of a bracket each part is in. */
+function childOf(bracket: Bracket): Map<Id, number> {
+  const children = new Map<Id, number>();
+  const mark = (node: RunningNode, child: number): void =>
+    node.kind === "part" ? void children.set(node.part, child) : node.nodes.forEach((each) => mark(each, child));
+  bracket.nodes.forEach(mark);
+  return children;
+}
+
+/** The children of a bracket in the order one plan has them. */
+export function orderIn(plan: Plan, bracket: Bracket): number[] {
+  const children = childOf(bracket);
+  const order: number[] = [];
+  for (const { part, brackets } of plan.parts) {
+    const child = brackets.includes(bracket.id) ? children.get(part) : undefined;
+    if (child !== undefined && !order.includes(child)) order.push(child);
+  }
+  return order;
+}
+
+function bracketCounter(document: StudyDocument, bracket: Bracket) {
+  const size = bracket.nodes.length;
+  const square = () => Array.from({ length: size }, () => new Array<number>(size).fill(0));
+  const [at, after] = [square(), square()];
+  let seen = 0;
+  return {
+    add: (plan: Plan) => {
+      const order = orderIn(plan, bracket);
+      if (order.length > 0) seen++;
+      order.forEach((child, place) => {
+        count(at, child, place);
+        const before = order[place - 1];
+        if (before !== undefined) count(after, before, child);
+      });
+    },
+    result: (): BracketBalance => ({
+      bracket: bracket.id,
+      arrange: bracket.arrange,
+      things: bracket.nodes.map((node) => nodeName(document, node)),
+      at,
+      after,
+      participants: seen,
+      sentence: placedSentence(at, after, bracket.take ?? size),
+    }),
+  };
+}
+
+function blockCounter(document: StudyDocument, block: Block) {
+  const numbers = new Map(block.table.rows.map((row, index) => [row.id, index]));
+  let places: number[][] = [];
+  const uses = new Map<Id, number>();
+  const ways: BlockBalance["ways"] = {};
+  let [broken, trials, players] = [0, 0, 0];
+  const factors = block.table.columns
+    .filter(({ factor }) => factor)
+    .map((column) => ({
+      id: column.id,
+      column: column.name,
+      levels: [] as string[],
+      runs: [] as number[],
+      after: [] as number[][],
+    }));
+  return {
+    add: (plan: Plan) => {
+      const planned = plan.parts.find(({ part }) => part === block.id);
+      if (planned?.kind !== "block") return;
+      players++;
+      trials = Math.max(trials, planned.trials.length);
+      if (places.length === 0) {
+        const bins = Math.min(mostBins, planned.trials.length);
+        places = block.table.rows.map(() => new Array<number>(bins).fill(0));
+      }
+      ways[planned.order.way] = (ways[planned.order.way] ?? 0) + 1;
+      if (planned.order.breaks.some((each) => each.length > 0)) broken++;
+      const bins = places[0]?.length ?? 1;
+      planned.trials.forEach(({ row }, index) => {
+        const number = numbers.get(row) as number;
+        count(places, number, Math.min(bins - 1, Math.floor((index * bins) / planned.trials.length)));
+        uses.set(row, (uses.get(row) ?? 0) + 1);
+      });
+      for (const factor of factors) {
+        let [run, before] = [0, -1];
+        for (const { values } of planned.trials) {
+          const level = String(values[factor.id] ?? "");
+          let now = factor.levels.indexOf(level);
+          if (now < 0) {
+            now = factor.levels.push(level) - 1;
+            factor.after.push([]);
+          }
+          if (before >= 0) count(factor.after, before, now);
+          if (now === before) run++;
+          else {
+            if (run > 0) factor.runs[run - 1] = (factor.runs[run - 1] ?? 0) + 1;
+            run = 1;
+          }
+          before = now;
+        }
+        if (run > 0) factor.runs[run - 1] = (factor.runs[run - 1] ?? 0) + 1;
+      }
+    },
+    result: (): BlockBalance => {
+      const all = block.table.rows.filter(({ copies }) => copies > 0).map(({ id }) => uses.get(id) ?? 0);
+      const filled = factors.map(({ column, levels, runs, after }): FactorBalance => ({
+        column,
+        levels,
+        runs: Array.from({ length: runs.length }, (_, length) => runs[length] ?? 0),
+        after: levels.map((_, first) => levels.map((_, second) => after[first]?.[second] ?? 0)),
+      }));
+      return {
+        part: block.id,
+        name: partOf(document, block.id).name,
+        rows: block.table.rows.length,
+        trials,
+        places,
+        uses: { least: Math.min(...all, Infinity), most: Math.max(...all, 0) },
+        factors: filled,
+        ways,
+        broken,
+        sentences: [
+          ...rowsSentence(blockOf(document, block.id), uses, places, players),
+          ...filled.flatMap((factor) => transitionsSentence(factor)),
+        ],
+      };
+    },
+  };
+}
+
+function count(table: number[][], first: number, second: number): void {
+  const line = (table[first] ??= []);
+  line[second] = (line[second] ?? 0) + 1;
+}

@@ -1,0 +1,18 @@
+import type { Block, Column, Id, Limit } from "../design/types";
+import type { Names } from "./limits/limit";
+import { limitKind } from "./limits/registry";
+
+/** How a block's limits call its columns and values. */
+export const namesIn = (columns: readonly Column[]): Names => {
+  const nameOf = (id: Id) => columns.find((column) => column.id === id)?.name ?? "a column that is gone";
+  return {
+    of: (ids) =>
+      ids.length === 0 ? "row" : ids.length === 1 ? nameOf(ids[0] as Id) : `${ids.map(nameOf).join(" and ")} together`,
+    values: (values) =>
+      values.length === 0 ? "nothing chosen" : values.map((value) => `“${String(value)}”`).join(" or "),
+  };
+};
+
+/** A limit in words, such as “no more than 2 equal values of direction in a row”. */
+export const limitInWords = (limit: Limit, { table }: Block): string =>
+  limitKind(limit).inWords(limit, namesIn(table.columns));

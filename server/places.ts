@@ -1,0 +1,146 @@
+import type { Transaction } from "kysely";
+import { allocate, stratumName } from "../core/allocate/allocate";
+import { cellKey, type CellCounts, type Place } from "../core/allocate/scheme";
+import type { Id, StudyDocument } from "../core/design/types";
+import type { Orders } from "../core/order/parts";
+import type { Store } from "./database/open";
+import type { Tables } from "./database/tables";
+
+/** The parameters of the address a participant came by. */
+export type Parameters = Readonly<Record<string, string>>;
+/** The parameter by which a participant says who they are, so that a later sitting finds the first. */
+export const codeParameter = "participant";
+
+export type GivenPlace = {
+  ok: true;
+  participant: number;
+  place: Place;
+  stratum: string;
+  code: string | null;
+  sitting: number;
+};
+type Asked = { parameters: Parameters; participant?: number | null; group?: Id | null };
+
+/**
+ * The number and place for a session that starts now. Whoever was here before, by code or number, keeps both; anyone else
+ * gets the next number and the next place, by the sessions that count. Belongs into the transaction that adds the session.
+ */
+export async function placeForStart(
+  trx: Transaction<Tables>,
+  studyId: string,
+  document: StudyDocument,
+  asked: Asked,
+): Promise<GivenPlace | { ok: false; reason: string }> {
+  const { parameters } = asked;
+  const code = parameters[codeParameter]?.trim().slice(0, 100) || null;
+  const before = await earlierSitting(trx, studyId, code, asked.participant ?? null);
+  if (before)
+    return {
+      ok: true,
+      participant: before.participant,
+      place: { group: before.group_id, orders: JSON.parse(before.orders) as Orders },
+      stratum: before.stratum,
+      code: before.participant_code,
+      sitting: before.sitting + 1,
+    };
+  const stratum = stratumOf(document, parameters);
+  if (!stratum.ok) return stratum;
+  const group = groupAsked(document, parameters);
+  if (!group.ok) return group;
+  const participant = asked.participant ?? (await nextNumber(trx, studyId));
+  const counts = await cellCounts(trx, studyId, document, stratum.name);
+  const place = allocate(document, { participant, stratum: stratum.name, counts, group: asked.group ?? group.group });
+  return { ok: true, participant, place, stratum: stratum.name, code, sitting: 1 };
+}
+
+const earlierSitting = async (
+  trx: Transaction<Tables>,
+  studyId: string,
+  code: string | null,
+  participant: number | null,
+) =>
+  code === null && participant === null
+    ? undefined
+    : trx
+        .selectFrom("session")
+        .select(["participant", "group_id", "orders", "stratum", "participant_code", "sitting"])
+        .where("study_id", "=", studyId)
+        .where("pilot", "=", 0)
+        .where((eb) =>
+          code !== null ? eb("participant_code", "=", code) : eb("participant", "=", participant as number),
+        )
+        .orderBy("sitting", "desc")
+        .executeTakeFirst();
+
+async function nextNumber(trx: Transaction<Tables>, studyId: string): Promise<number> {
+  const last = await trx
+    .selectFrom("session")
+    .select(({ fn }) => fn.max("participant").as("number"))
+    .where("study_id", "=", studyId)
+    .where("pilot", "=", 0)
+    .executeTakeFirst();
+  return (last?.number ?? 0) + 1;
+}
+
+/** The participants that count in each cell, by the study's own rule; a participant with several sittings counts once. */
+export async function cellCounts(
+  db: Store["db"] | Transaction<Tables>,
+  studyId: string,
+  { allocation }: StudyDocument,
+  stratum: string | null,
+): Promise<CellCounts> {
+  const { sessions, activeMinutes, excluded } = allocation.counts;
+  const stillThere = new Date(Date.now() - activeMinutes * 60_000).toISOString();
+  let query = db
+    .selectFrom("session")
+    .select(({ fn }) => ["group_id", "orders", fn.count<number>("participant").distinct().as("count")])
+    .where("study_id", "=", studyId)
+    .where("pilot", "=", 0);
+  if (stratum !== null) query = query.where("stratum", "=", stratum);
+  if (excluded === "gives-back") query = query.where("excluded_at", "is", null);
+  if (sessions === "finished") query = query.where("state", "=", "finished");
+  if (sessions === "finished-and-active")
+    query = query.where((eb) => eb.or([eb("state", "=", "finished"), eb("seen_at", ">", stillThere)]));
+  const rows = await query.groupBy(["group_id", "orders"]).execute();
+  const counts = new Map<string, number>();
+  for (const { group_id, orders, count } of rows) {
+    const key = cellKey({ group: group_id, orders: JSON.parse(orders) as Orders });
+    counts.set(key, (counts.get(key) ?? 0) + count);
+  }
+  return counts;
+}
+
+/** The stratum the address names. A value that the study does not know would make a stratum of its own, so it is refused. */
+function stratumOf(
+  { allocation }: StudyDocument,
+  parameters: Parameters,
+): { ok: true; name: string } | { ok: false; reason: string } {
+  const values: string[] = [];
+  for (const { parameter, values: known } of allocation.strata) {
+    const found = known.find((value) => value.toLowerCase() === (parameters[parameter] ?? "").trim().toLowerCase());
+    if (found === undefined)
+      return {
+        ok: false,
+        reason: `This link is not complete: its “${parameter}” should be ${known.join(" or ")}. Ask the researcher for the right link.`,
+      };
+    values.push(found);
+  }
+  return { ok: true, name: stratumName(values) };
+}
+
+function groupAsked(
+  { allocation, groups }: StudyDocument,
+  parameters: Parameters,
+): { ok: true; group?: Id | undefined } | { ok: false; reason: string } {
+  const { method, parameter } = allocation;
+  if (method !== "by-parameter" || !parameter) return { ok: true };
+  const said = (parameters[parameter.name] ?? "").trim().toLowerCase();
+  const group = groups.find(({ id }) => said !== "" && (parameter.values[id] ?? "").trim().toLowerCase() === said);
+  if (group) return { ok: true, group: group.id };
+  return parameter.otherwise === "least-filled"
+    ? { ok: true }
+    : {
+        ok: false,
+        reason: `This link is not complete: its “${parameter.name}” does not name a group. Ask the researcher for the right link.`,
+      };
+}
