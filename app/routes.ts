@@ -23,6 +23,8 @@ export default [
   route("studies/:code/file", "routes/study-file.ts"),
   route("studies/:code/data", "routes/study-data.ts"),
   route("studies/:code/trials.csv", "routes/study-trials.ts"),
+  route("studies/:code/sequences.csv", "routes/study-sequences.ts"),
+  route("studies/:code/lab", "routes/study-lab.ts"),
   route("join/:token", "routes/join.ts"),
   route("play", "routes/play.ts"),
   route("api/join/:token", "routes/api-join.ts"),

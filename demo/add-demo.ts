@@ -11,6 +11,7 @@ import { createAccount, hasAccounts } from "../server/accounts";
 import { newId, newSecret, secretHash } from "../server/chance";
 import type { Store } from "../server/database/open";
 import { freezeRelease, type Release } from "../server/releases";
+import { ferries } from "./ferries";
 import { importStudy } from "../server/study-file";
 import { addStudy, type Study } from "../server/studies";
 
@@ -132,13 +133,14 @@ async function keepSession(
   });
 }
 
-/** Two studies still being drafted, so that the index is not a single line. */
+/** Studies still being drafted, so that the index is not a single line. */
 function drafts(): { code: string; document: StudyDocument }[] {
   let count = 0;
   const id = (prefix: string) => `${prefix}-${++count}`;
   const lights = newStudy(id, "Harbour lights after dark", "91C0");
   const tides = newStudy(id, "Reading tide tables against the clock", "07BD");
   return [
+    { code: "grey-ferry", document: ferries() },
     { code: "salt-ledger", document: withWords(tides, ["high", "low"]) },
     { code: "brass-tide", document: withWords(lights, ["red", "green"]) },
   ];

@@ -35,8 +35,18 @@ await page.waitForURL("**/studies");
 const views = {
   studies: () => page.goto(`${address}/studies`),
   plan: async () => {
-    await page.goto(`${study}/plan`);
-    await page.getByText("Near waders").first().click();
+    await page.goto(`${address}/studies/grey-ferry/plan`);
+    await page.getByRole("button", { name: /^Bracket:/ }).click();
+  },
+  many: async () => {
+    await page.goto(`${address}/studies/grey-ferry/plan`);
+    await page.getByRole("button", { name: "200 at once" }).click();
+    await page.locator("[data-balance]").waitFor();
+  },
+  order: async () => {
+    await page.goto(`${address}/studies/grey-ferry/plan`);
+    await page.locator('[data-part-row="Thin mist"] [data-part]').click();
+    await page.locator("[data-tick]").nth(40).hover();
   },
   compose: async () => {
     await page.goto(`${study}/compose`);

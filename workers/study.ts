@@ -1,6 +1,7 @@
 import type { Patch } from "immer";
 import type { Finding } from "~/core/check/finding";
 import { preflight } from "~/core/check/preflight";
+import { balanceOf, type Balance } from "~/core/balance/balance";
 import { ribbonFor, type Ribbon } from "~/core/compile/ribbon";
 import { patched } from "~/core/design/edits/edit";
 import type { StudyDocument } from "~/core/design/types";
@@ -9,9 +10,12 @@ import type { StudyDocument } from "~/core/design/types";
 export type ToStudyWorker =
   | { kind: "document"; document: StudyDocument }
   | { kind: "patches"; patches: Patch[] }
-  | { kind: "ribbon"; id: number; participant: number; color: string | null; height: string | null };
+  | { kind: "ribbon"; id: number; participant: number; color: string | null; height: string | null }
+  | { kind: "balance"; participants: number };
 export type FromStudyWorker =
-  { kind: "ribbon"; id: number; ribbon: Ribbon } | { kind: "findings"; findings: Finding[] };
+  | { kind: "ribbon"; id: number; ribbon: Ribbon }
+  | { kind: "findings"; findings: Finding[] }
+  | { kind: "balance"; share: number; balance: Balance | null };
 
 /** Findings come once edits pause, so that the ribbon never waits for them. */
 const findingsAfterMs = 150;
@@ -26,9 +30,25 @@ addEventListener("message", ({ data }: MessageEvent<ToStudyWorker>) => {
       reply({ kind: "ribbon", id: data.id, ribbon: ribbonFor(document, data.participant, data.color, data.height) });
     return;
   }
+  if (data.kind === "balance") {
+    if (document) drawMany(document, data.participants);
+    return;
+  }
   document = data.kind === "document" ? data.document : document && patched(document, data.patches);
   if (timer) clearTimeout(timer);
   timer = setTimeout(() => {
     if (document) reply({ kind: "findings", findings: preflight(document) });
   }, findingsAfterMs);
 });
+
+/** Draws many participants and tells how far it is now and then. */
+function drawMany(study: StudyDocument, participants: number): void {
+  let told = 0;
+  const numbers = Array.from({ length: participants }, (_, index) => index + 1);
+  const balance = balanceOf(study, numbers, (share) => {
+    if (share < told + 0.05 || share >= 1) return;
+    told = share;
+    reply({ kind: "balance", share, balance: null });
+  });
+  reply({ kind: "balance", share: 1, balance });
+}

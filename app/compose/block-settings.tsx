@@ -1,8 +1,10 @@
 import { useFindings, useStudy } from "~/app/editing/use-study";
-import { setBlock, setOrder, setPart } from "~/core/design/edits/parts";
+import { setBlock, setPart } from "~/core/design/edits/parts";
 import type { Block } from "~/core/design/types";
 import { NotesField } from "./notes-field";
-import { ChoiceLine, NumberField, Property, Section, TextField, Switch } from "./property";
+import { OrderSettings } from "./order-settings";
+import { OtherBlocks } from "./other-blocks";
+import { Property, Section, TextField, Switch } from "./property";
 
 /** The block's own settings: name, order, passes, practice. */
 export function BlockSettings({ block }: { block: Block }) {
@@ -25,27 +27,8 @@ export function BlockSettings({ block }: { block: Block }) {
           onChange={(on) => edit(setBlock(block.id, { practice: on }))}
         />
       </Section>
-      <Section title="Order of trials">
-        <ChoiceLine
-          says="Order"
-          value={block.order.method}
-          options={[
-            ["shuffled", "shuffled"],
-            ["as-listed", "as listed"],
-            ["with-replacement", "drawn with replacement"],
-          ]}
-          onChange={(method) => edit(setOrder(block.id, { method }))}
-        />
-        <Property label="Passes" htmlFor="block-passes">
-          <NumberField
-            id="block-passes"
-            value={block.order.passes}
-            whole
-            least={1}
-            onChange={(passes) => edit(setOrder(block.id, { passes }), "passes")}
-          />
-        </Property>
-      </Section>
+      <OrderSettings block={block} />
+      <OtherBlocks block={block} />
       <Section title="Notes">
         <NotesField
           label={`Notes on ${block.name}`}

@@ -1,3 +1,4 @@
+import type { Balance } from "~/core/balance/balance";
 import type { Finding } from "~/core/check/finding";
 import type { Ribbon } from "~/core/compile/ribbon";
 import { patchesBetween } from "~/core/design/edits/between";
@@ -12,7 +13,7 @@ export type RibbonQuestion = { participant: number; color: string | null; height
  */
 export class Background {
   #worker: Worker | null = null;
-  #told: StudyDocument | null = null;
+  #known: StudyDocument | null = null;
   #asked = 0;
   #ribbon: Ribbon | null = null;
   #findings: Finding[] = [];
@@ -29,11 +30,11 @@ export class Background {
     const worker = new Worker(new URL("../../workers/study.ts", import.meta.url), { type: "module" });
     worker.onmessage = ({ data }: MessageEvent<FromStudyWorker>) => {
       if (data.kind === "findings") this.#findings = data.findings;
-      else if (data.id === this.#asked) this.#ribbon = data.ribbon;
+      else if (data.kind === "ribbon" && data.id === this.#asked) this.#ribbon = data.ribbon;
       for (const listener of this.#listeners) listener();
     };
     this.#worker = worker;
-    this.#told = null;
+    this.#known = null;
     return () => {
       worker.terminate();
       this.#worker = null;
@@ -43,10 +44,34 @@ export class Background {
   /** Asks for the ribbon of this version of the study; findings follow by themselves. */
   ask(document: StudyDocument, question: RibbonQuestion): void {
     if (!this.#worker) return;
-    if (this.#told === null) this.#post({ kind: "document", document });
-    else if (this.#told !== document) this.#post({ kind: "patches", patches: patchesBetween(this.#told, document) });
-    this.#told = document;
+    this.#tell(document);
     this.#post({ kind: "ribbon", id: ++this.#asked, ...question });
+  }
+
+  /**
+   * Draws many participants of this version in a worker of its own, so that the ribbon goes on meanwhile; tells how far it
+   * is, from 0 to 1, and at the end what was found. Gives what breaks it off.
+   */
+  drawMany(
+    document: StudyDocument,
+    participants: number,
+    tell: (share: number, balance: Balance | null) => void,
+  ): () => void {
+    const worker = new Worker(new URL("../../workers/study.ts", import.meta.url), { type: "module" });
+    worker.onmessage = ({ data }: MessageEvent<FromStudyWorker>) => {
+      if (data.kind !== "balance") return;
+      tell(data.share, data.balance);
+      if (data.balance) worker.terminate();
+    };
+    worker.postMessage({ kind: "document", document } satisfies ToStudyWorker);
+    worker.postMessage({ kind: "balance", participants } satisfies ToStudyWorker);
+    return () => worker.terminate();
+  }
+
+  #tell(document: StudyDocument): void {
+    if (this.#known === null) this.#post({ kind: "document", document });
+    else if (this.#known !== document) this.#post({ kind: "patches", patches: patchesBetween(this.#known, document) });
+    this.#known = document;
   }
 
   #post(message: ToStudyWorker): void {

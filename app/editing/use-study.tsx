@@ -27,6 +27,10 @@ export type View = {
 export type Selected =
   | { kind: "nothing" }
   | { kind: "part"; part: Id }
+  /** Several neighbouring parts, from the one it began with to the one it reaches to. */
+  | { kind: "parts"; from: Id; to: Id }
+  | { kind: "bracket"; bracket: Id }
+  | { kind: "allocation" }
   | { kind: "group"; group: Id }
   | { kind: "group-value"; value: Id }
   | { kind: "scene"; scene: Id }

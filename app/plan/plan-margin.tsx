@@ -3,16 +3,23 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { BlockSettings } from "~/app/compose/block-settings";
 import { Margin } from "~/app/compose/margin";
-import { Choice, Property, Section, TextField } from "~/app/compose/property";
-import { keyLabel } from "~/core/describe/words";
+import { Choice, NumberField, Property, Section, TextField } from "~/app/compose/property";
 import { Button, IconButton } from "~/app/components/button";
 import { Dialog } from "~/app/components/dialog";
 import { RemoveUsed } from "~/app/components/used-first";
 import { newId, useStudy } from "~/app/editing/use-study";
+import { Menu, MenuItem } from "~/app/components/menu";
+import { NotesField } from "~/app/compose/notes-field";
+import { AllocationSettings } from "~/app/plan/allocation-settings";
+import { BracketSettings, PartsSettings } from "~/app/plan/bracket-settings";
+import { PartPlacing } from "~/app/plan/part-placing";
+import { planRows } from "~/app/plan/plan-rows";
 import { StudySettings } from "~/app/plan/study-settings";
-import { conditionColor } from "~/app/ribbon/palette";
-import { plannedPlace } from "~/core/allocate/allocate";
-import { copyPart, movePart, removePart, setPart } from "~/core/design/edits/parts";
+import { WhoGetsWhat } from "~/app/plan/who-gets-what";
+import { bracketsIn } from "~/core/order/parts";
+import { shareOf } from "~/core/allocate/scheme";
+import { copyPart, removePart, setPart, sameBlockAgain } from "~/core/design/edits/parts";
+import { stepNode } from "~/core/design/edits/running-order";
 import {
   removeGroup,
   removeGroupValue,
@@ -20,8 +27,8 @@ import {
   renameGroupValue,
   setGroupValue,
   setGroupValueType,
+  setShare,
 } from "~/core/design/edits/study";
-import { partsInOrder } from "~/core/design/lookup";
 import { nameProblem, namesEverywhere } from "~/core/design/names";
 import { placeInWords } from "~/core/design/places";
 import { usesIn } from "~/core/design/uses";
@@ -36,13 +43,20 @@ export function PlanMargin() {
   const group = selected.kind === "group" ? document.groups.find(({ id }) => id === selected.group) : undefined;
   const value =
     selected.kind === "group-value" ? document.groupValues.find(({ id }) => id === selected.value) : undefined;
+  const bracket =
+    selected.kind === "bracket"
+      ? bracketsIn(document.runningOrder).find(({ id }) => id === selected.bracket)
+      : undefined;
+  if (bracket) return <BracketSettings key={bracket.id} bracket={bracket} />;
+  if (selected.kind === "parts") return <PartsSettings from={selected.from} to={selected.to} />;
+  if (selected.kind === "allocation") return <AllocationSettings />;
   if (part) return <PartSettings key={part.id} part={part} />;
   if (group) return <GroupSettings key={group.id} group={group} />;
   if (value) return <GroupValueSettings key={value.id} value={value} />;
   return (
     <Margin title="The study" kind="as a whole">
       <StudySettings />
-      <WhoGetsWhat count={8} />
+      <WhoGetsWhat />
     </Margin>
   );
 }
@@ -51,8 +65,9 @@ function PartSettings({ part }: { part: Part }) {
   const { code, document, edit, look } = useStudy();
   const [removing, setRemoving] = useState(false);
   const navigate = useNavigate();
-  const parts = partsInOrder(document);
-  const place = parts.findIndex(({ id }) => id === part.id);
+  const rows = planRows(document);
+  const place = rows.findIndex((each) => each.part.id === part.id);
+  const row = rows[place];
   const remove = () => {
     edit(removePart(part.id));
     look({ selected: { kind: "nothing" } });
@@ -66,16 +81,25 @@ function PartSettings({ part }: { part: Part }) {
           <IconButton
             icon={MoveUp}
             label="Move up"
-            disabled={place <= 0}
-            onClick={() => edit(movePart(part.id, place - 1))}
+            disabled={place <= 0 && !row?.brackets.length}
+            onClick={() => edit(stepNode(part.id, -1))}
           />
           <IconButton
             icon={MoveDown}
             label="Move down"
-            disabled={place >= parts.length - 1}
-            onClick={() => edit(movePart(part.id, place + 1))}
+            disabled={place >= rows.length - 1 && !row?.brackets.length}
+            onClick={() => edit(stepNode(part.id, 1))}
           />
-          <IconButton icon={Copy} label="Copy the part" onClick={() => edit(copyPart(part.id, newId(part.kind)))} />
+          {part.kind === "page" ? (
+            <IconButton icon={Copy} label="Copy the part" onClick={() => edit(copyPart(part.id, newId(part.kind)))} />
+          ) : (
+            <Menu trigger={<IconButton icon={Copy} label="Copy the part" />}>
+              <MenuItem onSelect={() => edit(copyPart(part.id, newId("block")))}>An independent copy</MenuItem>
+              <MenuItem onSelect={() => edit(sameBlockAgain(part.id, newId("block")))}>
+                The same block again: an edit in one reaches the other
+              </MenuItem>
+            </Menu>
+          )}
           <IconButton icon={Trash2} label="Remove the part" onClick={() => setRemoving(true)} />
         </>
       }
@@ -94,6 +118,16 @@ function PartSettings({ part }: { part: Part }) {
           </Property>
         </Section>
       )}
+      {row && <PartPlacing row={row} />}
+      {part.kind === "page" && (
+        <Section title="Notes">
+          <NotesField
+            label={`Notes on ${part.name}`}
+            value={part.notes}
+            onChange={(notes) => edit(setPart(part.id, { notes }), `notes ${part.id}`)}
+          />
+        </Section>
+      )}
       <div className="mt-3">
         <Button
           icon={PencilRuler}
@@ -105,7 +139,7 @@ function PartSettings({ part }: { part: Part }) {
           {part.kind === "page" ? "Write the page" : "Compose the trial"}
         </Button>
       </div>
-      <WhoGetsWhat count={8} />
+      <WhoGetsWhat />
       <Dialog
         open={removing}
         onOpenChange={setRemoving}
@@ -161,6 +195,20 @@ function GroupSettings({ group }: { group: Group }) {
           />
         </Property>
       </Section>
+      <Section title="Allocation">
+        <Property label="Share" htmlFor="group-share">
+          <span className="w-14">
+            <NumberField
+              id="group-share"
+              value={shareOf(group)}
+              whole
+              least={1}
+              onChange={(share) => share <= 20 && edit(setShare(group.id, share), `share ${group.id}`)}
+            />
+          </span>
+          <span className="text-sm text-muted">of {document.groups.map(shareOf).join(" : ")}</span>
+        </Property>
+      </Section>
       <Section title="Its values">
         {document.groupValues.map((value) => (
           <Property key={value.id} label={value.name}>
@@ -175,7 +223,7 @@ function GroupSettings({ group }: { group: Group }) {
           <p className="text-sm text-muted">No group values yet. “Group value” above the table adds one.</p>
         )}
       </Section>
-      <WhoGetsWhat count={8} />
+      <WhoGetsWhat />
     </Margin>
   );
 }
@@ -248,87 +296,5 @@ function GroupValueSettings({ value }: { value: GroupValue }) {
         )}
       </Section>
     </Margin>
-  );
-}
-
-/** The next participants with their group, and how the groups fill. */
-function WhoGetsWhat({ count }: { count: number }) {
-  const { document, view, look } = useStudy();
-  const participants = Array.from({ length: count }, (_, index) => index + 1);
-  const groups = participants.map((participant) => plannedPlace(document, participant).group);
-  const firstKey = document.groupValues.filter(({ type }) => type === "key");
-  return (
-    <section className="mt-5">
-      <div className="flex items-baseline justify-between">
-        <h3 className="text-xs font-semibold text-muted">Who gets what</h3>
-        <span className="text-xs text-muted">participants 1 to {count}</span>
-      </div>
-      <table className="mt-1 w-full text-left text-sm">
-        <thead>
-          <tr className="h-6 border-b border-hairline text-xs text-muted">
-            <th scope="col" className="px-1 font-normal">
-              no.
-            </th>
-            <th scope="col" className="font-normal">
-              group
-            </th>
-            <th scope="col" className="font-normal">
-              {firstKey.map(({ name }) => name).join(" ")}
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {participants.map((participant, index) => {
-            const at = document.groups.findIndex(({ id }) => id === groups[index]);
-            return (
-              <tr
-                key={participant}
-                className={`h-[25px] border-b border-hairline ${view.participant === participant ? "bg-plumage-tint" : ""}`}
-              >
-                <td className="px-1 font-mono text-xs">
-                  <button
-                    type="button"
-                    className="hover:underline"
-                    aria-label={`Show participant ${participant} in the ribbon`}
-                    onClick={() => look({ participant, trial: null })}
-                  >
-                    {participant}
-                  </button>
-                </td>
-                <td>
-                  <span className="flex items-center gap-1.5">
-                    <span
-                      aria-hidden="true"
-                      className="size-2.5 rounded-full"
-                      style={{ background: conditionColor(at) }}
-                    />
-                    {document.groups[at]?.name}
-                  </span>
-                </td>
-                <td>
-                  <span className="flex gap-1">
-                    {firstKey.map((value) => (
-                      <kbd
-                        key={value.id}
-                        className="rounded-[4px] border border-hairline px-1.5 font-mono text-xs leading-4"
-                      >
-                        {keyLabel(String(value.perGroup[groups[index] ?? ""] ?? "?"))}
-                      </kbd>
-                    ))}
-                  </span>
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
-      <p className="mt-2 text-sm text-muted">
-        Each{" "}
-        {document.groups.length === 1
-          ? "participant is in the one group"
-          : `${document.groups.length} participants in a row fill every group once`}
-        ; the order is drawn from the seed.
-      </p>
-    </section>
   );
 }

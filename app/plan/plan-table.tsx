@@ -7,41 +7,52 @@ import {
   useSensors,
   type DragEndEvent,
 } from "@dnd-kit/core";
-import {
-  SortableContext,
-  sortableKeyboardCoordinates,
-  useSortable,
-  verticalListSortingStrategy,
-} from "@dnd-kit/sortable";
-import { CSS } from "@dnd-kit/utilities";
-import { FileText, GripVertical, LayoutGrid, Repeat2 } from "lucide-react";
+import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { useInBrowser } from "~/app/components/use-in-browser";
 import { keyLabel } from "~/core/describe/words";
-import { useStudy } from "~/app/editing/use-study";
+import { useMemo } from "react";
+import { useStudy, type Selected } from "~/app/editing/use-study";
 import { conditionColor } from "~/app/ribbon/palette";
-import { movePart } from "~/core/design/edits/parts";
-import { partsInOrder, trialsInBlock } from "~/core/design/lookup";
-import { partMinutes } from "~/core/compile/ribbon";
-import type { GroupValue, Part, StudyDocument } from "~/core/design/types";
-import { usesIn } from "~/core/design/uses";
+import { shareOf } from "~/core/allocate/scheme";
+import { moveNode } from "~/core/design/edits/running-order";
+import { differs, PartRow } from "./part-row";
+import { dropTarget, partsBetween, planRows, type PlanRow } from "./plan-rows";
+import type { GroupValue } from "~/core/design/types";
+
+const bracketWidth = 15;
+
+/** The parts that are selected, as the table lists them. */
+const selectedParts = (selected: Selected, rows: readonly PlanRow[]): string[] =>
+  selected.kind === "part"
+    ? [selected.part]
+    : selected.kind === "parts"
+      ? partsBetween(rows, selected.from, selected.to)
+      : [];
 
 /** The running order as a matrix: parts are rows, groups are columns; what differs by group stands out. */
-export function PlanTable() {
+export function PlanTable({ minutes }: { minutes: Readonly<Record<string, number>> }) {
   const { document, edit, look, view } = useStudy();
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
   const inBrowser = useInBrowser();
-  const parts = partsInOrder(document);
-  const ids = parts.map(({ id }) => id);
+  const rows = useMemo(() => planRows(document), [document]);
+  const ids = rows.map(({ part }) => part.id);
+  const depth = Math.max(0, ...rows.map(({ brackets }) => brackets.length));
+  const gutter = 36 + depth * bracketWidth;
   const drop = ({ active, over }: DragEndEvent) => {
-    if (over && active.id !== over.id) edit(movePart(String(active.id), ids.indexOf(String(over.id))));
+    if (!over || active.id === over.id) return;
+    const target = dropTarget(document.runningOrder, rows, String(active.id), String(over.id));
+    if (target) edit(moveNode(String(active.id), target.before, target.parent));
   };
   const { groups, groupValues } = document;
   const columns = {
-    gridTemplateColumns: `36px 270px repeat(${groups.length}, minmax(${groups.length > 4 ? 120 : 160}px, 1fr))`,
+    gridTemplateColumns: `${gutter}px ${groups.length > 3 ? 220 : 270}px repeat(${groups.length}, minmax(${groups.length > 4 ? 84 : 140}px, 1fr))`,
   };
+  const inner = columns.gridTemplateColumns.replace(`${gutter}px `, "");
+  const total = groups.reduce((sum, group) => sum + shareOf(group), 0);
+  const selection = selectedParts(view.selected, rows);
   return (
     <div role="table" aria-label="Running order" className="min-w-fit pr-5">
       <div role="row" className="grid items-center text-sm" style={columns}>
@@ -65,17 +76,15 @@ export function PlanTable() {
               style={{ background: conditionColor(index) }}
             />
             <span className="truncate">{group.name}</span>
-            <span className="ml-auto shrink-0 text-xs font-normal text-muted">1 of {groups.length}</span>
+            <span className="ml-auto shrink-0 text-xs font-normal text-muted">
+              {shareOf(group)} of {total}
+            </span>
           </button>
         ))}
       </div>
-      <div className="ml-9 border border-hairline bg-sheet">
+      <div className="border border-hairline bg-sheet" style={{ marginLeft: gutter }}>
         {(groupValues.length > 0 || groups.length > 1) && (
-          <div
-            role="row"
-            className="grid min-h-[38px] border-b border-hairline"
-            style={{ gridTemplateColumns: columns.gridTemplateColumns.replace("36px ", "") }}
-          >
+          <div role="row" className="grid min-h-[38px] border-b border-hairline" style={{ gridTemplateColumns: inner }}>
             <span role="rowheader" className="content-center border-r border-hairline px-3 text-muted">
               group values
             </span>
@@ -113,17 +122,21 @@ export function PlanTable() {
           onDragEnd={drop}
         >
           <SortableContext items={ids} strategy={verticalListSortingStrategy}>
-            {parts.map((part, index) => (
+            {rows.map((row, index) => (
               <PartRow
-                key={part.id}
-                part={part}
+                key={row.part.id}
+                row={row}
+                rows={rows}
                 place={index + 1}
-                columns={columns.gridTemplateColumns.replace("36px ", "")}
+                columns={inner}
+                gutter={gutter}
+                minutes={minutes[row.part.id]}
+                isSelected={selection.includes(row.part.id)}
               />
             ))}
           </SortableContext>
         </DndContext>
-        {parts.length === 0 && (
+        {rows.length === 0 && (
           <p className="p-4 text-muted">No parts yet. “Page” adds instructions or consent, “Block” adds trials.</p>
         )}
       </div>
@@ -141,91 +154,3 @@ const Shown = ({ value, group }: { value: GroupValue; group: string }) => {
     <span className="font-mono text-xs">“{text}”</span>
   );
 };
-
-/** Whether a group has other values than the first one. */
-const differs = (values: GroupValue[], { groups }: StudyDocument, index: number) =>
-  values.some(({ perGroup }) => perGroup[groups[index]?.id ?? ""] !== perGroup[groups[0]?.id ?? ""]);
-
-/** Group values a part uses, also through filled columns. */
-const valuesUsed = (part: Part, document: StudyDocument): GroupValue[] => {
-  const ids = new Set(usesIn(part).flatMap(({ ref }) => ("groupValue" in ref ? [ref.groupValue] : [])));
-  return document.groupValues.filter(({ id }) => ids.has(id));
-};
-
-function PartRow({ part, place, columns }: { part: Part; place: number; columns: string }) {
-  const { document, look, view } = useStudy();
-  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({
-    id: part.id,
-  });
-  const used = valuesUsed(part, document);
-  const isChosen = view.selected.kind === "part" && view.selected.part === part.id;
-  const Icon = part.kind === "page" ? FileText : part.practice ? Repeat2 : LayoutGrid;
-  const minutes = partMinutes(document, part.id);
-  const size =
-    part.kind === "block" ? `${trialsInBlock(part)} trials` : minutes < 0.75 ? "½ min" : `${Math.round(minutes)} min`;
-  return (
-    <div
-      ref={setNodeRef}
-      role="row"
-      data-part-row={part.name}
-      style={{ transform: CSS.Translate.toString(transform), transition, gridTemplateColumns: columns }}
-      className={`relative grid min-h-[39px] border-b border-hairline last:border-b-0 ${isDragging ? "z-10 bg-sheet opacity-80" : ""}`}
-    >
-      <span
-        role="cell"
-        className="absolute -left-9 top-0 flex h-full w-9 items-center justify-end gap-0.5 pr-2.5 text-xs"
-      >
-        <button
-          ref={setActivatorNodeRef}
-          type="button"
-          aria-label={`Move ${part.name}: press space, then the arrow keys`}
-          title="Drag to another place"
-          className="cursor-grab text-muted/60 hover:text-ink"
-          {...attributes}
-          {...listeners}
-          role="button"
-        >
-          <GripVertical size={13} aria-hidden="true" />
-        </button>
-        <span className="font-mono text-muted">{place}</span>
-      </span>
-      <span
-        role="rowheader"
-        className={`border-r border-hairline ${isChosen ? "border-l-[3px] border-l-plumage bg-plumage-tint" : ""}`}
-      >
-        <button
-          type="button"
-          aria-pressed={isChosen}
-          onClick={() => look({ selected: { kind: "part", part: part.id }, part: part.id })}
-          className="flex h-full w-full items-center gap-2 px-3 text-left hover:bg-plumage-tint"
-        >
-          <Icon size={16} aria-hidden="true" className="shrink-0" />
-          <span className="truncate font-bold">{part.name}</span>
-          <span className="ml-auto shrink-0 text-sm text-muted">{size}</span>
-        </button>
-      </span>
-      {used.length === 0 ? (
-        <span role="cell" className="col-start-2 col-end-[-1] flex items-center gap-3 px-3 text-sm text-muted">
-          <span aria-hidden="true" className="h-px flex-1 bg-hairline" />
-          same for all
-          <span aria-hidden="true" className="h-px flex-1 bg-hairline" />
-        </span>
-      ) : (
-        document.groups.map((group, index) => (
-          <span
-            key={group.id}
-            role="cell"
-            className={`flex flex-wrap items-center gap-x-2 px-3 text-sm ${index > 0 ? "border-l border-hairline" : ""} ${differs(used, document, index) ? "bg-sheen-tint text-sheen" : ""}`}
-          >
-            {used
-              .map(
-                (value) =>
-                  `${value.type === "key" ? keyLabel(String(value.perGroup[group.id] ?? "?")) : `“${String(value.perGroup[group.id] ?? "")}”`} ${value.name}`,
-              )
-              .join(", ")}
-          </span>
-        ))
-      )}
-    </div>
-  );
-}

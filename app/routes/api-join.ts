@@ -1,23 +1,9 @@
 import * as yup from "yup";
+import { parameters } from "~/app/parameters.server";
 import { startSession } from "~/server/sessions";
 import type { Route } from "./+types/api-join";
 
-const schema = yup.object({
-  secret: yup.string().required(),
-  /** Those of the address; at most twenty short ones, so that nobody can store what they like. */
-  parameters: yup
-    .mixed<Record<string, string>>()
-    .optional()
-    .test("parameters", "must be texts by name", (value) => {
-      if (value === undefined) return true;
-      if (typeof value !== "object" || value === null) return false;
-      const entries = Object.entries(value);
-      return (
-        entries.length <= 20 &&
-        entries.every(([name, text]) => name.length <= 40 && typeof text === "string" && text.length <= 200)
-      );
-    }),
-});
+const schema = yup.object({ secret: yup.string().required(), parameters: parameters.optional() });
 
 /** Starts a session under the secret the player has made up; the same secret again gives the same session. */
 export async function action({ request, context, params }: Route.ActionArgs) {

@@ -2,7 +2,10 @@ import { Copy, ExternalLink, Snowflake } from "lucide-react";
 import { useEffect, useState } from "react";
 import { data, Link, useFetcher, useRevalidator } from "react-router";
 import { toast } from "sonner";
+import * as yup from "yup";
+import { LabStart } from "~/app/collect/lab-start";
 import { requireStudy } from "~/app/account.server";
+import { readJson } from "~/app/form.server";
 import { Button, buttonClass } from "~/app/components/button";
 import { When } from "~/app/components/dates";
 import { useStudy } from "~/app/editing/use-study";
@@ -12,7 +15,7 @@ import { differencesInWords } from "~/core/describe/differences";
 import { partsInOrder, trialsInBlock } from "~/core/design/lookup";
 import type { StudyDocument } from "~/core/design/types";
 import { freezeRelease, linksOf, listReleases } from "~/server/releases";
-import { listSessions, type SessionLine } from "~/server/sessions";
+import { listSessions, setExcluded, type SessionLine } from "~/server/sessions";
 import type { Route } from "./+types/collect";
 
 export async function loader({ request, context, params }: Route.LoaderArgs) {
@@ -25,9 +28,17 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
   return { releases, links, sessions, origin: new URL(request.url).origin };
 }
 
-/** Freezes the study as it is saved. */
+const excluding = yup.object({ session: yup.string().required(), excluded: yup.boolean().required() });
+
+/** Freezes the study as it is saved; leaves a session out of what counts or takes it in again. */
 export async function action({ request, context, params }: Route.ActionArgs) {
   const study = await requireStudy(request, context, params.code);
+  if (request.headers.get("Content-Type")?.includes("application/json")) {
+    const sent = await readJson(request, excluding);
+    if (!sent) return data({ findings: [] }, { status: 400 });
+    await setExcluded(context.store, study.id, sent.session, sent.excluded);
+    return { findings: [] };
+  }
   const before = (await listReleases(context.store, study.id))[0];
   const note = before
     ? differencesInWords(before.document, study.document).slice(0, 4).join(" ") || "Nothing changed."
@@ -37,7 +48,7 @@ export async function action({ request, context, params }: Route.ActionArgs) {
 }
 
 export default function Collect({ loaderData }: Route.ComponentProps) {
-  const { document, editor } = useStudy();
+  const { code, document, editor } = useStudy();
   const { releases, links, sessions } = loaderData;
   const [chosen, setChosen] = useState<string | null>(null);
   const freezing = useFetcher<typeof action>();
@@ -140,9 +151,11 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
           </div>
         ) : (
           <>
+            <LabStart code={code} release={release} />
             {link && (
               <EntryLinkPanel
                 address={`${loaderData.origin}/join/${link.token}`}
+                needs={linkNeeds(release.document)}
                 sessions={sessions.filter(({ releaseId }) => releaseId === release.id)}
               />
             )}
@@ -154,7 +167,15 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
   );
 }
 
-function EntryLinkPanel({ address, sessions }: { address: string; sessions: SessionLine[] }) {
+/** What has to stand behind an entry link, so that the person gets their group and stratum. */
+const linkNeeds = ({ allocation, groups }: StudyDocument): string[] => [
+  ...(allocation.method === "by-parameter" && allocation.parameter
+    ? [`${allocation.parameter.name}=${groups.map(({ id }) => allocation.parameter?.values[id] ?? "").join(" or ")}`]
+    : []),
+  ...allocation.strata.map(({ parameter, values }) => `${parameter}=${values.join(" or ")}`),
+];
+
+function EntryLinkPanel({ address, needs, sessions }: { address: string; needs: string[]; sessions: SessionLine[] }) {
   const copy = () =>
     (navigator.clipboard?.writeText(address) ?? Promise.reject(new Error("not allowed"))).then(
       () => toast.success("The link is copied."),
@@ -181,8 +202,15 @@ function EntryLinkPanel({ address, sessions }: { address: string; sessions: Sess
       </div>
       <p className="mt-2 font-serif text-[17px] leading-[27px]">
         Anyone with the link may take part, as often as they like, and may go on where they stopped on the same
-        computer.
+        computer. With <span className="font-mono text-sm">?participant=</span> and a name of theirs behind it, a later
+        sitting has the same number, group and order as the first.
       </p>
+      {needs.length > 0 && (
+        <p className="mt-1 text-sm text-chestnut">
+          The link needs {needs.join(" and ")} behind it, for example{" "}
+          <span className="font-mono text-xs">?{needs.map((need) => need.split(" or ")[0]).join("&")}</span>.
+        </p>
+      )}
     </section>
   );
 }
@@ -259,9 +287,10 @@ function SessionRow({
     return { id: part.id, share, grow: part.kind === "block" ? Math.max(3, trials / 8) : 1 };
   });
   const live = session.state === "active";
+  const excluding = useFetcher();
   return (
     <tr
-      className={`h-[34px] border-b border-hairline last:border-b-0 ${live ? "bg-chestnut-tint/30" : ""}`}
+      className={`h-[34px] border-b border-hairline last:border-b-0 ${session.excluded ? "text-muted line-through decoration-muted/50" : ""} ${live ? "bg-chestnut-tint/30" : ""}`}
       data-session-state={session.state}
     >
       <td className="px-3 font-mono text-xs">
@@ -300,7 +329,22 @@ function SessionRow({
       <td className="px-3 text-muted">
         <When iso={session.seenAt} />
       </td>
-      <td className="px-3 text-right">
+      <td className="whitespace-nowrap px-3 text-right">
+        {session.sitting > 1 && <span className="mr-2 text-xs text-muted">sitting {session.sitting}</span>}
+        {!session.pilot && (
+          <button
+            type="button"
+            className="mr-2 text-xs text-muted underline hover:text-ink"
+            onClick={() =>
+              void excluding.submit(
+                { session: session.id, excluded: !session.excluded },
+                { method: "post", encType: "application/json" },
+              )
+            }
+          >
+            {session.excluded ? "take in again" : "leave out"}
+          </button>
+        )}
         {session.pilot ? (
           <span className="rounded-md border border-dashed border-muted px-1.5 text-xs">pilot</span>
         ) : (

@@ -1,20 +1,43 @@
-import { FilePlus2, LayoutGrid, Settings2, SplitSquareHorizontal, Users } from "lucide-react";
+import { BarChart3, Plus, Settings2, Shuffle, Users } from "lucide-react";
+import { useState } from "react";
+import { requireStudy } from "~/app/account.server";
+import { Button, buttonClass } from "~/app/components/button";
+import { Menu, MenuItem } from "~/app/components/menu";
+import { newId, useStudy } from "~/app/editing/use-study";
+import { ManyAtOnce } from "~/app/plan/many-at-once";
 import { PlanMargin } from "~/app/plan/plan-margin";
 import { PlanTable } from "~/app/plan/plan-table";
-import { Button } from "~/app/components/button";
-import { newId, useStudy } from "~/app/editing/use-study";
+import { schemeOf } from "~/core/allocate/scheme";
 import { expectedMinutes } from "~/core/compile/ribbon";
 import { newBlock, newPage } from "~/core/design/defaults";
 import { addPart } from "~/core/design/edits/parts";
 import { addGroup, addGroupValue } from "~/core/design/edits/study";
 import { partsInOrder } from "~/core/design/lookup";
 import { freeName, freeTitle, namesEverywhere } from "~/core/design/names";
+import { collectedIn, measuredMinutes } from "~/server/progress";
+import { listReleases } from "~/server/releases";
+import type { Route } from "./+types/plan";
 
-export default function Plan() {
+/** How long parts took so far, and how the cells of the newest release are filled. */
+export async function loader({ request, context, params }: Route.LoaderArgs) {
+  const study = await requireStudy(request, context, params.code);
+  const [release] = await listReleases(context.store, study.id);
+  return {
+    minutes: await measuredMinutes(context.store, study.id),
+    collected: release
+      ? { release: release.number, counts: await collectedIn(context.store, study.id, release) }
+      : null,
+  };
+}
+
+export default function Plan({ loaderData }: Route.ComponentProps) {
   const { document, edit, look, view } = useStudy();
+  const [isMany, setIsMany] = useState(false);
   const parts = partsInOrder(document);
-  const minutes = Math.max(1, Math.round(expectedMinutes(document)));
-  const behind = view.selected.kind === "part" ? view.selected.part : null;
+  const minutes = Math.max(1, Math.round(expectedMinutes(document, loaderData.minutes)));
+  const cells = schemeOf(document).reduce((sum, scheme) => sum + scheme.cells, 0);
+  const behind =
+    view.selected.kind === "part" ? view.selected.part : view.selected.kind === "parts" ? view.selected.to : null;
   const add = (kind: "page" | "block") => {
     const name = freeTitle(
       kind === "page" ? "Page" : "Block",
@@ -51,38 +74,65 @@ export default function Plan() {
         <div className="flex h-[52px] shrink-0 items-center gap-2 px-5">
           <h1 className="caption min-w-0 truncate">
             <b>Procedure.</b> {parts.length} parts, {document.groups.length}{" "}
-            {document.groups.length === 1 ? "group" : "groups"}, about {minutes} {minutes === 1 ? "minute" : "minutes"}
+            {document.groups.length === 1 ? "group" : "groups"}, about {minutes} {minutes === 1 ? "minute" : "minutes"}{" "}
+            {cells > document.groups.length && (
+              <i className="text-muted" title={`${cells} combinations of group and order, filled evenly`}>
+                {cells} combinations
+              </i>
+            )}
           </h1>
-          <Button
-            icon={Settings2}
-            look="quiet"
-            aria-pressed={view.selected.kind === "nothing"}
-            onClick={() => look({ selected: { kind: "nothing" } })}
-          >
-            Study settings
-          </Button>
-          <span className="ml-auto flex shrink-0 gap-2">
-            <Button icon={FilePlus2} onClick={() => add("page")}>
-              Page
+          <span className="ml-auto flex shrink-0 gap-1.5">
+            <Menu
+              trigger={
+                <button type="button" className={buttonClass()}>
+                  <Plus size={16} aria-hidden="true" />
+                  Part
+                </button>
+              }
+            >
+              <MenuItem onSelect={() => add("page")}>Page</MenuItem>
+              <MenuItem onSelect={() => add("block")}>Block</MenuItem>
+            </Menu>
+            <Menu
+              trigger={
+                <button type="button" className={buttonClass()}>
+                  <Users size={16} aria-hidden="true" />
+                  Group
+                </button>
+              }
+            >
+              <MenuItem onSelect={newGroup}>Another group</MenuItem>
+              <MenuItem onSelect={newValue}>A value that differs by group</MenuItem>
+            </Menu>
+            <Button
+              icon={Shuffle}
+              look="quiet"
+              aria-pressed={view.selected.kind === "allocation"}
+              onClick={() => look({ selected: { kind: "allocation" } })}
+            >
+              Who gets what
             </Button>
-            <Button icon={LayoutGrid} onClick={() => add("block")}>
-              Block
+            <Button icon={BarChart3} look="quiet" onClick={() => setIsMany(true)}>
+              200 at once
             </Button>
-            <Button icon={Users} onClick={newGroup}>
-              Group
-            </Button>
-            <Button icon={SplitSquareHorizontal} onClick={newValue}>
-              Group value
+            <Button
+              icon={Settings2}
+              look="quiet"
+              aria-pressed={view.selected.kind === "nothing"}
+              onClick={() => look({ selected: { kind: "nothing" } })}
+            >
+              Study
             </Button>
           </span>
         </div>
-        <PlanTable />
+        <PlanTable minutes={loaderData.minutes} />
         <p className="px-5 py-3 text-muted">
-          Drag a row by its handle to move it, or focus the handle and press space and the arrow keys. A new part goes
-          behind the one that is selected.
+          Select two or more rows (Shift and click, or Shift and an arrow key) to vary their order. Drag a row by its
+          handle, or press Ctrl and an arrow key, to move it.
         </p>
       </div>
       <PlanMargin />
+      {isMany && <ManyAtOnce onClose={() => setIsMany(false)} />}
     </div>
   );
 }

@@ -3,7 +3,7 @@ import { cellKey, placeOf, schemeOf } from "../allocate/scheme";
 import { compile, type Plan } from "../compile/compile";
 import { blockOf, blocksInOrder, partOf } from "../design/lookup";
 import type { Block, Id, RunningNode, StudyDocument } from "../design/types";
-import { bracketsIn } from "../order/parts";
+import { bracketsIn, partsFor, type PlacedPart } from "../order/parts";
 import type { Way } from "../order/draw/draw";
 import { placedSentence, cellsSentence, rowsSentence, transitionsSentence } from "./sentences";
 
@@ -18,7 +18,7 @@ export type BracketBalance = {
   participants: number;
   sentence: string;
 };
-export type CellBalance = { group: string; orders: string; planned: number };
+export type CellBalance = { key: string; group: string; orders: string; planned: number };
 /** How a block's rows and one of its factors are spread over the drawn participants. */
 export type BlockBalance = {
   part: Id;
@@ -30,6 +30,7 @@ export type BlockBalance = {
   uses: { least: number; most: number };
   factors: FactorBalance[];
   ways: Partial<Record<Way | "listed" | "given", number>>;
+  isLimited: boolean;
   /** Participants whose order breaks a limit. */
   broken: number;
   sentences: string[];
@@ -58,14 +59,7 @@ export function balanceOf(
   participants: readonly number[],
   told: (share: number) => void = () => undefined,
 ): Balance {
-  const cells = new Map<string, CellBalance>();
-  for (const scheme of schemeOf(document))
-    for (let cell = 0; cell < Math.min(scheme.cells, 500); cell++) {
-      const place = placeOf(scheme, cell);
-      const group = document.groups.find(({ id }) => id === scheme.group)?.name ?? "";
-      const orders = scheme.things.map(({ id, name }) => `${name} ${(place.orders[id] ?? 0) + 1}`).join(", ");
-      cells.set(cellKey(place), { group, orders, planned: 0 });
-    }
+  const cells = emptyCells(document);
   const brackets = bracketsIn(document.runningOrder).map((node) => bracketCounter(document, node));
   const blocks = blocksInOrder(document).map((block) => blockCounter(document, block));
   participants.forEach((participant, index) => {
@@ -73,7 +67,8 @@ export function balanceOf(
     const cell = cells.get(cellKey(place));
     if (cell) cell.planned++;
     const plan = compile(document, participant, document.settings.seed, place.group, place.orders);
-    for (const each of [...brackets, ...blocks]) each.add(plan);
+    for (const bracket of brackets) bracket.add(plan.parts);
+    for (const block of blocks) block.add(plan);
     told((index + 1) / participants.length);
   });
   const list = [...cells.values()];
@@ -85,6 +80,38 @@ export function balanceOf(
     brackets: brackets.map(({ result }) => result()),
     blocks: blocks.map(({ result }) => result()),
   };
+}
+
+/** Cells and brackets alone, which needs no trials to be drawn: quick enough to follow every edit. */
+export function placesOf(
+  document: StudyDocument,
+  participants: readonly number[],
+): Pick<Balance, "cells" | "brackets"> {
+  const cells = emptyCells(document);
+  const brackets = bracketsIn(document.runningOrder).map((node) => bracketCounter(document, node));
+  for (const participant of participants) {
+    const place = plannedPlace(document, participant);
+    const cell = cells.get(cellKey(place));
+    if (cell) cell.planned++;
+    const parts = partsFor(document, place.group, place.orders, participant, document.settings.seed);
+    for (const bracket of brackets) bracket.add(parts);
+  }
+  return { cells: [...cells.values()], brackets: brackets.map(({ result }) => result()) };
+}
+
+/** More cells than these are not listed one by one. */
+const mostListed = 500;
+
+function emptyCells(document: StudyDocument): Map<string, CellBalance> {
+  const cells = new Map<string, CellBalance>();
+  for (const scheme of schemeOf(document))
+    for (let cell = 0; cell < Math.min(scheme.cells, mostListed); cell++) {
+      const place = placeOf(scheme, cell);
+      const group = document.groups.find(({ id }) => id === scheme.group)?.name ?? "";
+      const orders = scheme.things.map(({ id, name }) => `${name} ${(place.orders[id] ?? 0) + 1}`).join(", ");
+      cells.set(cellKey(place), { key: cellKey(place), group, orders, planned: 0 });
+    }
+  return cells;
 }
 
 type Bracket = Extract<RunningNode, { kind: "bracket" }>;
@@ -105,10 +132,10 @@ function childOf(bracket: Bracket): Map<Id, number> {
 }
 
 /** The children of a bracket in the order one plan has them. */
-export function orderIn(plan: Plan, bracket: Bracket): number[] {
+export function orderIn(parts: readonly Pick<PlacedPart, "part" | "brackets">[], bracket: Bracket): number[] {
   const children = childOf(bracket);
   const order: number[] = [];
-  for (const { part, brackets } of plan.parts) {
+  for (const { part, brackets } of parts) {
     const child = brackets.includes(bracket.id) ? children.get(part) : undefined;
     if (child !== undefined && !order.includes(child)) order.push(child);
   }
@@ -121,8 +148,8 @@ function bracketCounter(document: StudyDocument, bracket: Bracket) {
   const [at, after] = [square(), square()];
   let seen = 0;
   return {
-    add: (plan: Plan) => {
-      const order = orderIn(plan, bracket);
+    add: (parts: readonly Pick<PlacedPart, "part" | "brackets">[]) => {
+      const order = orderIn(parts, bracket);
       if (order.length > 0) seen++;
       order.forEach((child, place) => {
         count(at, child, place);
@@ -212,6 +239,7 @@ function blockCounter(document: StudyDocument, block: Block) {
         uses: { least: Math.min(...all, Infinity), most: Math.max(...all, 0) },
         factors: filled,
         ways,
+        isLimited: block.order.limits.length > 0,
         broken,
         sentences: [
           ...rowsSentence(blockOf(document, block.id), uses, places, players),

@@ -3,7 +3,9 @@ import { countedIds, firstBlock, plainStudy } from "~/tests/support/studies";
 import { newPage, newScene } from "../design/defaults";
 import { differencesInWords, placeOfPath, valueInWords } from "./differences";
 import { applyEdit, type Edit } from "../design/edits/edit";
-import { addPart, movePart, removePart, setOrder, setPart } from "../design/edits/parts";
+import { addPart, removePart, setOrder, setPart } from "../design/edits/parts";
+import { moveNode } from "../design/edits/running-order";
+import { listedParts } from "../design/lookup";
 import { addScene, removeItems, setAnswer, setItem, setScene } from "../design/edits/scenes";
 import { removeRows, setCells, setColumn, setCopies } from "../design/edits/table";
 import { addGroup, setAbout, setSettings, setTitle } from "../design/edits/study";
@@ -20,7 +22,7 @@ it.each<[string, Edit, string[]]>([
   ["the title", setTitle("Lights"), ["Title: “Lights”."]],
   ["a part", setOrder(block, { passes: 2 }), ["Block 1: 1 → 2 passes."]],
   ["a name", setPart(block, { name: "Boats" }), ["Block 1 renamed to Boats."]],
-  ["the order", movePart(block, 0), ["Order of parts changed."]],
+  ["the order", moveNode(block, listedParts(plainStudy().runningOrder)[0] ?? "", null), ["Order of parts changed."]],
   ["a new part", addPart({ ...newPage(countedIds(), "Tea"), id: "tea" }, null), ["Tea added."]],
   ["a part gone", removePart(block), ["Block 1 removed."]],
   ["groups", addGroup({ id: "late", name: "Late" }), ["Groups changed."]],

@@ -26,6 +26,7 @@ export function differencesInWords(before: StudyDocument, after: StudyDocument):
   if (!same(before.media, after.media)) sentences.push("Media changed.");
   if (!same(before.groups, after.groups)) sentences.push("Groups changed.");
   if (!same(before.groupValues, after.groupValues)) sentences.push("Group values changed.");
+  if (!same(before.allocation, after.allocation)) sentences.push("Who gets what changed.");
   if (!same(before.settings, after.settings))
     sentences.push(before.settings.seed === after.settings.seed ? "Settings changed." : "Seed drawn anew.");
   return sentences;
@@ -34,7 +35,8 @@ export function differencesInWords(before: StudyDocument, after: StudyDocument):
 /** More cells than these are counted and not told one by one. */
 const mostCells = 4;
 
-function blockDifferences(before: StudyDocument, old: Block, after: StudyDocument, block: Block): string[] {
+/** What differs in `block` from another one, of the same or another study. */
+export function blockDifferences(before: StudyDocument, old: Block, after: StudyDocument, block: Block): string[] {
   const sentences: string[] = [];
   const say = (what: string) => sentences.push(`${block.name}${what}.`);
   each(old.scenes, block.scenes, (was, scene) => {

@@ -21,7 +21,7 @@ export function refName(ref: Ref, document: StudyDocument, block: Block | null):
 }
 
 const number = (value: number) => value.toLocaleString("en");
-const inWords = (value: Bindable<Scalar>, document: StudyDocument, block: Block) =>
+const inWords = (value: Bindable<Scalar>, document: StudyDocument, block: Block | null) =>
   isBinding(value)
     ? (refName(value.from, document, block) ?? "?")
     : typeof value === "number"
@@ -82,7 +82,7 @@ export function answerInWords(answer: AnswerSpec, block: Block, context: Context
   return each.length > 4 ? `${each.slice(0, 3).join(", ")} or ${each.length - 3} more` : each.join(" or ");
 }
 
-export function conditionInWords(condition: Condition, document: StudyDocument, block: Block): string {
+export function conditionInWords(condition: Condition, document: StudyDocument, block: Block | null): string {
   if ("all" in condition) return condition.all.map((each) => conditionInWords(each, document, block)).join(" and ");
   if ("any" in condition) return condition.any.map((each) => conditionInWords(each, document, block)).join(" or ");
   if ("not" in condition) return `not (${conditionInWords(condition.not, document, block)})`;

@@ -1,4 +1,5 @@
 import { columnStem, nameProblem, namesEverywhere, namesInReach } from "./names";
+import { same } from "./same";
 import type { Mistake } from "./schema";
 import type { Block, Id, RunningNode, StudyDocument } from "./types";
 
@@ -50,6 +51,19 @@ export function consistencyMistakes(document: StudyDocument): Mistake[] {
   for (const [id, part] of Object.entries(document.parts)) {
     if (part.id !== id) add(`parts.${id}.id`, `is “${part.id}” but stands under “${id}”: make them the same`);
     if (part.kind === "block") blockMistakes(document, part, `parts.${id}`, add, once, named);
+    const source = part.kind === "block" && part.sharesWith !== undefined ? document.parts[part.sharesWith] : undefined;
+    if (part.kind === "block" && part.sharesWith !== undefined) {
+      if (source?.kind !== "block" || source.sharesWith !== undefined)
+        add(
+          `parts.${id}.sharesWith`,
+          `names “${part.sharesWith}”, which is not a block with trials of its own: remove it`,
+        );
+      else if (!same([part.table, part.scenes, part.answers], [source.table, source.scenes, source.answers]))
+        add(
+          `parts.${id}`,
+          `should have the same table, scenes and answers as “${source.name}”: make them the same, or remove sharesWith`,
+        );
+    }
   }
 
   const placed = new Map<Id, number>();

@@ -19,6 +19,9 @@ export function listedParts(nodes: RunningNode[]): Id[] {
   return nodes.flatMap((node) => (node.kind === "part" ? [node.part] : listedParts(node.nodes)));
 }
 
+/** What a node of the running order is known by: its part, or the bracket's own id. */
+export const nodeKey = (node: RunningNode): Id => (node.kind === "part" ? node.part : node.id);
+
 /** All parts in the listed running order. */
 export const partsInOrder = (document: StudyDocument): Part[] =>
   listedParts(document.runningOrder).flatMap((id) => document.parts[id] ?? []);

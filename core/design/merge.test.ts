@@ -4,7 +4,8 @@ import { countedIds, firstBlock, plainStudy } from "~/tests/support/studies";
 import { newBlock, newItem, newPage, newScene } from "./defaults";
 import { patchesBetween } from "./edits/between";
 import { applyEdit, patched, type Edit } from "./edits/edit";
-import { addPart, copyPart, movePart, removePart } from "./edits/parts";
+import { addPart, copyPart, removePart, sameBlockAgain } from "./edits/parts";
+import { bracketRound, stepNode } from "./edits/running-order";
 import { addItem, addScene, moveScene, removeItems, removeScene, setAnswer, setItem, setScene } from "./edits/scenes";
 import { addGroup, addGroupValue, removeGroup, setSettings, setTitle } from "./edits/study";
 import { addColumn, addRows, removeColumn, removeRows, setCells, setCopies } from "./edits/table";
@@ -90,7 +91,9 @@ describe("merging two versions", () => {
       addPart(newBlock(counted(`${number}`), `Block ${number}`), null),
       copyPart(block.id, id("block")),
       removePart(block.id),
-      movePart(block.id, number % 3),
+      stepNode(block.id, number % 2 === 0 ? 1 : -1),
+      bracketRound(Object.keys(base.parts).slice(0, 2), id("bracket"), "shuffled"),
+      sameBlockAgain(block.id, id("block")),
       addGroup({ id: id("group"), name: `Group ${number}` }),
       removeGroup(base.groups[0]!.id),
       addGroupValue({ id: id("value"), name: `v${number}`, type: "text", perGroup: { [base.groups[0]!.id]: "a" } }),

@@ -97,7 +97,10 @@ function repaired(document: StudyDocument): StudyDocument {
   const groups = new Set(document.groups.map(({ id }) => id));
   const whole = (nodes: RunningNode[]): RunningNode[] =>
     nodes.flatMap((node): RunningNode[] => {
-      if (node.kind === "bracket") return [{ ...node, nodes: whole(node.nodes) }];
+      if (node.kind === "bracket") {
+        const nodes = whole(node.nodes);
+        return nodes.length > 0 ? [{ ...node, nodes }] : [];
+      }
       if (!document.parts[node.part] || placed.has(node.part)) return [];
       placed.add(node.part);
       if (!node.onlyGroups) return [node];
@@ -113,6 +116,18 @@ function repaired(document: StudyDocument): StudyDocument {
   const parts = Object.fromEntries(
     Object.entries(document.parts).map(([id, part]) => [id, part.kind === "block" ? repairedBlock(part) : part]),
   );
+  for (const [id, part] of Object.entries(parts)) {
+    if (part.kind !== "block" || part.sharesWith === undefined) continue;
+    const source = parts[part.sharesWith];
+    if (source?.kind === "block" && source.sharesWith === undefined)
+      parts[id] = { ...part, table: source.table, scenes: source.scenes, answers: source.answers };
+    else {
+      // Without its source a block stands alone.
+      const alone = { ...part };
+      delete alone.sharesWith;
+      parts[id] = alone;
+    }
+  }
   return {
     ...document,
     parts,

@@ -1,5 +1,6 @@
 import { applyPatches, enablePatches, produceWithPatches, type Draft, type Patch } from "immer";
-import type { StudyDocument } from "../types";
+import { same } from "../same";
+import type { Part, StudyDocument } from "../types";
 
 enablePatches();
 
@@ -23,7 +24,59 @@ export function assign(target: object, change: object): void {
 /** Document in, document out, with the patches that lead there and back. The given document stays as it was. */
 export function applyEdit(document: StudyDocument, edit: Edit): Applied {
   const [next, patches, inverse] = produceWithPatches(document, (draft) => edit(draft));
-  return { document: next, patches, inverse };
+  const [shared, more, back] = produceWithPatches(next, (draft) => shareChanges(document, next, patches, draft));
+  return more.length === 0
+    ? { document: next, patches, inverse }
+    : { document: shared, patches: [...patches, ...more], inverse: [...back, ...inverse] };
+}
+
+const sharedFields = ["table", "scenes", "answers"] as const;
+
+/**
+ * Carries what changed in the trials of one block over to those it shares them with: patch by patch where the edit
+ * reached into them, so that a keystroke in a large table stays a small patch. A block that has just come to share takes
+ * over what the others have.
+ */
+function shareChanges(
+  before: StudyDocument,
+  after: StudyDocument,
+  patches: Patch[],
+  draft: Draft<StudyDocument>,
+): void {
+  if (before.parts === after.parts) return;
+  const familyOf = (id: string, part: Part | undefined) => (part?.kind === "block" ? (part.sharesWith ?? id) : null);
+  const families = new Set(
+    Object.values(after.parts).flatMap((part) => (part.kind === "block" ? (part.sharesWith ?? []) : [])),
+  );
+  for (const family of families) {
+    const members = Object.entries(after.parts).filter(([id, part]) => familyOf(id, part) === family);
+    for (const field of sharedFields) {
+      const of = (parts: StudyDocument["parts"], id: string) => {
+        const part = parts[id];
+        return part?.kind === "block" ? part[field] : undefined;
+      };
+      const changed = members.filter(
+        ([id]) => of(before.parts, id) !== undefined && of(before.parts, id) !== of(after.parts, id),
+      );
+      const [lead] = changed[0] ?? [];
+      if (!lead) continue;
+      const inside = patches.filter(
+        ({ path }) => path[0] === "parts" && path[1] === lead && (path.length < 3 || path[2] === field),
+      );
+      const isInside = changed.length === 1 && inside.every(({ path }) => path.length > 3);
+      for (const [id] of members) {
+        const part = draft.parts[id];
+        if (id === lead || part?.kind !== "block") continue;
+        if (isInside)
+          applyPatches(
+            draft,
+            inside.map((patch) => ({ ...patch, path: ["parts", id, ...patch.path.slice(2)] })),
+          );
+        else if (!same(of(after.parts, id), of(after.parts, lead)))
+          Object.assign(part, { [field]: of(after.parts, lead) });
+      }
+    }
+  }
 }
 
 /** Carries out patches made elsewhere. Throws when they do not fit the document. */

@@ -7,7 +7,8 @@ import { parseStudy } from "../parse";
 import type { StudyDocument } from "../types";
 import { usesIn } from "../uses";
 import { applyEdit, patched, together, type Edit } from "./edit";
-import { addPart, copyPart, movePart, removePart, setOrder, setPart } from "./parts";
+import { addPart, copyPart, removePart, setOrder, setPart, unshareBlock, sameBlockAgain } from "./parts";
+import { bracketRound, moveNode, removeBracket, setBracket, setPlacing, stepNode } from "./running-order";
 import {
   addItem,
   addScene,
@@ -22,6 +23,8 @@ import {
 } from "./scenes";
 import {
   addGroup,
+  setAllocation,
+  setShare,
   addGroupValue,
   removeGroup,
   renameGroupValue,
@@ -40,6 +43,7 @@ let count = 0;
 const id = (prefix: string) => `${prefix}-new-${++count}`;
 
 /** One of every kind of edit, on the plain study. */
+const first = listedParts(plainStudy().runningOrder)[0];
 const edits: [string, () => Edit][] = [
   ["title", () => setTitle("Other")],
   ["about", () => setAbout({ description: "Which light is seen sooner?", language: "de-CH" })],
@@ -49,7 +53,18 @@ const edits: [string, () => Edit][] = [
   ["part", () => addPart(newPage(id, `Page ${count}`), block.id)],
   ["part copied", () => copyPart(block.id, id("block"))],
   ["part renamed", () => setPart(block.id, { name: "Lights" })],
-  ["part moved", () => movePart(block.id, 0)],
+  ["part moved", () => moveNode(block.id, first!, null)],
+  ["part moved into a bracket", () => moveNode(first!, null, "bracket-1")],
+  ["step up", () => stepNode(block.id, -1)],
+  ["step down", () => stepNode(block.id, 1)],
+  ["bracket", () => bracketRound([first!, block.id], id("bracket"), "latin-square")],
+  ["bracket changed", () => setBracket("bracket-1", { arrange: "shuffled", take: 1 })],
+  ["bracket removed", () => removeBracket("bracket-1")],
+  ["only for a group", () => setPlacing(block.id, { onlyGroups: [plainStudy().groups[0]!.id] })],
+  ["block used again", () => sameBlockAgain(block.id, id("block"))],
+  ["block on its own", () => unshareBlock("block-2")],
+  ["share", () => setShare(plainStudy().groups[0]!.id, 2)],
+  ["allocation", () => setAllocation({ method: "least-filled" })],
   ["order", () => setOrder(block.id, { passes: 3 })],
   ["scene", () => addScene(block.id, newScene(id, `scene ${count}`), fixation!.id)],
   ["scene copied", () => copyScene(block.id, target!.id, id)],
@@ -74,7 +89,10 @@ describe("edits", () => {
   it("leave a valid study, leave the one before as it was, and go back exactly, in any order", () => {
     fc.assert(
       fc.property(fc.array(fc.nat(edits.length - 1), { minLength: 1, maxLength: 12 }), (picks) => {
-        let document = plainStudy();
+        let document = applyEdit(
+          plainStudy(),
+          together(bracketRound([first!, block.id], "bracket-1", "shuffled"), sameBlockAgain(block.id, "block-2")),
+        ).document;
         for (const pick of picks) {
           const before = structuredClone(document);
           const applied = applyEdit(document, edits[pick]![1]());

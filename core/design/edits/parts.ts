@@ -1,7 +1,8 @@
 import type { Draft } from "immer";
 import { freeTitle } from "../names";
 import type { Block, Id, Page, Part, RunningNode, TrialOrder } from "../types";
-import type { Edit } from "./edit";
+import { assign, type Edit } from "./edit";
+import { withoutEmpty } from "./running-order";
 
 /** Puts a part into the running order behind another one, or at the end. */
 export const addPart =
@@ -21,12 +22,35 @@ export const copyPart =
     const part = draft.parts[id];
     if (!part) return;
     const names = Object.values(draft.parts).map(({ name }) => name);
-    const copy: Part = {
+    const copy = {
       ...(JSON.parse(JSON.stringify(part)) as Part),
       id: newId,
       name: freeTitle(`${part.name} copy`, names),
     };
+    if (copy.kind === "block") delete copy.sharesWith;
     addPart(copy, id)(draft);
+  };
+
+/** The same block once more: its trial and its table stay one with the original's, everything else is its own. */
+export const sameBlockAgain =
+  (id: Id, newId: Id): Edit =>
+  (draft) => {
+    const part = draft.parts[id];
+    if (part?.kind !== "block") return;
+    const names = Object.values(draft.parts).map(({ name }) => name);
+    const again = JSON.parse(JSON.stringify(part)) as Block;
+    addPart(
+      { ...again, id: newId, name: freeTitle(`${part.name} again`, names), sharesWith: part.sharesWith ?? id },
+      id,
+    )(draft);
+  };
+
+/** Makes a block independent of those it shares its trials with; they stay as they are. */
+export const unshareBlock =
+  (id: Id): Edit =>
+  (draft) => {
+    const part = draft.parts[id];
+    if (part?.kind === "block") delete part.sharesWith;
   };
 
 export const removePart =
@@ -34,17 +58,14 @@ export const removePart =
   (draft) => {
     const place = siblingsOf(draft.runningOrder, id);
     place?.siblings.splice(place.index, 1);
+    withoutEmpty(draft.runningOrder);
     delete draft.parts[id];
-  };
-
-/** Moves a part to another place among its siblings, counted from 0. */
-export const movePart =
-  (id: Id, to: number): Edit =>
-  (draft) => {
-    const place = siblingsOf(draft.runningOrder, id);
-    if (!place) return;
-    const [node] = place.siblings.splice(place.index, 1);
-    if (node) place.siblings.splice(Math.max(0, Math.min(to, place.siblings.length)), 0, node);
+    // Those that shared its trials go on sharing among themselves.
+    const [heir, ...others] = Object.values(draft.parts).filter(
+      (part) => part.kind === "block" && part.sharesWith === id,
+    );
+    if (heir?.kind === "block") delete heir.sharesWith;
+    for (const other of others) if (heir && other.kind === "block") other.sharesWith = heir.id;
   };
 
 export const setPart =
@@ -72,7 +93,7 @@ export const setOrder =
   (id: Id, change: Partial<TrialOrder>): Edit =>
   (draft) => {
     const part = draft.parts[id];
-    if (part?.kind === "block") Object.assign(part.order, change);
+    if (part?.kind === "block") assign(part.order, change);
   };
 
 function siblingsOf(

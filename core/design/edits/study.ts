@@ -1,4 +1,5 @@
-import type { Group, GroupValue, Id, Scalar, Settings, ValueType } from "../types";
+import type { Allocation, Group, GroupValue, Id, RunningNode, Scalar, Settings, ValueType } from "../types";
+import type { Draft } from "immer";
 import { assign, type Edit } from "./edit";
 
 export const setTitle =
@@ -26,6 +27,19 @@ export const addGroup =
     for (const value of draft.groupValues) value.perGroup[group.id] = (first && value.perGroup[first]) ?? "";
   };
 
+/** Sets how many places a group gets in each round of allocation. */
+export const setShare =
+  (id: Id, share: number): Edit =>
+  (draft) => {
+    const group = draft.groups.find((each) => each.id === id);
+    if (group) assign(group, { share: share === 1 ? undefined : share });
+  };
+
+export const setAllocation =
+  (change: Partial<Allocation>): Edit =>
+  (draft) =>
+    assign(draft.allocation, change);
+
 export const renameGroup =
   (id: Id, name: string): Edit =>
   (draft) => {
@@ -40,7 +54,20 @@ export const removeGroup =
     if (draft.groups.length < 2) return;
     draft.groups = draft.groups.filter((each) => each.id !== id);
     for (const value of draft.groupValues) delete value.perGroup[id];
+    if (draft.allocation.parameter) delete draft.allocation.parameter.values[id];
+    withoutGroup(draft.runningOrder, id);
   };
+
+/** Parts that were only for this group are for nobody then; they are given to all, so that nothing is lost unseen. */
+function withoutGroup(nodes: Draft<RunningNode>[], id: Id): void {
+  for (const node of nodes) {
+    if (node.kind === "bracket") withoutGroup(node.nodes, id);
+    else if (node.onlyGroups?.includes(id)) {
+      const left = node.onlyGroups.filter((each) => each !== id);
+      assign(node, { onlyGroups: left.length > 0 ? left : undefined });
+    }
+  }
+}
 
 /** Adds a group value; a group it says nothing of gets the first of its values. */
 export const addGroupValue =

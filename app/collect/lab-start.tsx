@@ -1,0 +1,99 @@
+import { FlaskConical } from "lucide-react";
+import { useEffect, useState } from "react";
+import { useFetcher } from "react-router";
+import { Button } from "~/app/components/button";
+import { Dialog } from "~/app/components/dialog";
+import { Choice, Property, TextField } from "~/app/compose/property";
+import type { action } from "~/app/routes/study-lab";
+import type { StudyDocument } from "~/core/design/types";
+
+/** Starting a session at this computer, as the experimenter says: number, group, and what is known beforehand. */
+export function LabStart({
+  code,
+  release,
+}: {
+  code: string;
+  release: { id: string; number: number; document: StudyDocument };
+}) {
+  const [isOpen, setOpen] = useState(false);
+  const [participant, setParticipant] = useState("");
+  const [group, setGroup] = useState("");
+  const { groups, allocation } = release.document;
+  const [known, setKnown] = useState<Record<string, string>>({});
+  const starting = useFetcher<typeof action>();
+  const started = starting.data;
+  useEffect(() => {
+    if (started && "secret" in started) location.assign(`/play#${started.secret}`);
+  }, [started]);
+  const start = () =>
+    void starting.submit(
+      {
+        release: release.id,
+        participant: participant.trim() === "" ? null : Number(participant),
+        group: group === "" ? null : group,
+        parameters: Object.fromEntries(
+          allocation.strata.map(({ parameter, values }) => [parameter, known[parameter] ?? values[0] ?? ""]),
+        ),
+      },
+      { method: "post", action: `/studies/${code}/lab`, encType: "application/json" },
+    );
+  return (
+    <div className="mb-3 flex justify-end">
+      <Button icon={FlaskConical} onClick={() => setOpen(true)}>
+        Start a session here
+      </Button>
+      <Dialog
+        open={isOpen}
+        onOpenChange={setOpen}
+        title="Start a session at this computer"
+        description={`On release ${release.number}. Its data count; for trying it out use Rehearse.`}
+      >
+        <div className="grid gap-2">
+          <Property label="Participant" htmlFor="lab-participant">
+            <TextField
+              id="lab-participant"
+              value={participant}
+              problem={(text) => (/^\s*([1-9]\d{0,6})?\s*$/.test(text) ? null : "Type a number, or leave it empty.")}
+              onChange={setParticipant}
+            />
+          </Property>
+          <p className="text-sm text-muted">
+            Empty for the next free number. A number that was here before starts its next sitting, with the same group
+            and order.
+          </p>
+          {groups.length > 1 && (
+            <Property label="Group">
+              <Choice
+                label="Group"
+                value={group}
+                options={[["", "the one whose turn it is"], ...groups.map(({ id, name }) => [id, name] as const)]}
+                onChange={setGroup}
+              />
+            </Property>
+          )}
+          {allocation.strata.map(({ parameter, values }) => (
+            <Property key={parameter} label={parameter}>
+              <Choice
+                label={parameter}
+                value={known[parameter] ?? values[0] ?? ""}
+                options={values.map((value) => [value, value] as const)}
+                onChange={(value) => setKnown({ ...known, [parameter]: value })}
+              />
+            </Property>
+          ))}
+          {started && "reason" in started && (
+            <p role="alert" className="text-alarm">
+              {started.reason}
+            </p>
+          )}
+        </div>
+        <div className="flex justify-end gap-2">
+          <Button onClick={() => setOpen(false)}>Cancel</Button>
+          <Button look="primary" disabled={starting.state !== "idle"} onClick={start}>
+            Start
+          </Button>
+        </div>
+      </Dialog>
+    </div>
+  );
+}

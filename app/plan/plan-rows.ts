@@ -1,0 +1,77 @@
+import { nodeKey } from "~/core/design/lookup";
+import type { Id, Part, RunningNode, StudyDocument } from "~/core/design/types";
+
+export type BracketNode = Extract<RunningNode, { kind: "bracket" }>;
+/** A row of the running order: its part, the brackets it stands in (outermost first), and which of these it begins or ends. */
+export type PlanRow = {
+  part: Part;
+  node: Extract<RunningNode, { kind: "part" }>;
+  brackets: { bracket: BracketNode; begins: boolean; ends: boolean }[];
+};
+
+export function planRows(document: StudyDocument): PlanRow[] {
+  const rows: PlanRow[] = [];
+  const walk = (nodes: readonly RunningNode[], brackets: BracketNode[]) => {
+    for (const node of nodes) {
+      if (node.kind === "bracket") {
+        const first = rows.length;
+        walk(node.nodes, [...brackets, node]);
+        const mark = (row: PlanRow | undefined, edge: "begins" | "ends") => {
+          const own = row?.brackets.find(({ bracket }) => bracket.id === node.id);
+          if (own) own[edge] = true;
+        };
+        if (rows.length > first) {
+          mark(rows[first], "begins");
+          mark(rows.at(-1), "ends");
+        }
+      } else {
+        const part = document.parts[node.part];
+        if (part)
+          rows.push({ part, node, brackets: brackets.map((bracket) => ({ bracket, begins: false, ends: false })) });
+      }
+    }
+  };
+  walk(document.runningOrder, []);
+  return rows;
+}
+
+/** The places, from 1, of the first and last part of a bracket. */
+export function bracketPlaces(rows: readonly PlanRow[], id: Id): { from: number; to: number } {
+  const places = rows.flatMap(({ brackets }, index) =>
+    brackets.some(({ bracket }) => bracket.id === id) ? [index + 1] : [],
+  );
+  return { from: places[0] ?? 0, to: places.at(-1) ?? 0 };
+}
+
+/** The parts from one to another as the table lists them, both included. */
+export function partsBetween(rows: readonly PlanRow[], one: Id, other: Id): Id[] {
+  const places = [one, other].map((id) => rows.findIndex(({ part }) => part.id === id)).sort((a, b) => a - b);
+  const [from, to] = places as [number, number];
+  return from < 0 ? [] : rows.slice(from, to + 1).map(({ part }) => part.id);
+}
+
+/** Where a part dropped on another one goes: before it when it came from below, behind it when from above. */
+export function dropTarget(
+  nodes: readonly RunningNode[],
+  rows: readonly PlanRow[],
+  moved: Id,
+  over: Id,
+): { before: Id | null; parent: Id | null } | null {
+  const [from, to] = [moved, over].map((id) => rows.findIndex(({ part }) => part.id === id)) as [number, number];
+  const parent = rows[to]?.brackets.at(-1)?.bracket ?? null;
+  if (from < 0 || to < 0) return null;
+  const siblings = parent?.nodes ?? nodes;
+  if (to < from) return { before: over, parent: parent?.id ?? null };
+  const next = siblings[siblings.findIndex((node) => nodeKey(node) === over) + 1];
+  return { before: next ? nodeKey(next) : null, parent: parent?.id ?? null };
+}
+
+/** Names as short as they can be told apart: first letters where that is enough, else the first letters and a number. */
+export function shortNames(names: readonly string[]): string[] {
+  const initials = names.map((name) => (/[\p{L}\p{N}]/u.exec(name)?.[0] ?? "?").toUpperCase());
+  return initials.map((letter, index) =>
+    initials.filter((each) => each === letter).length === 1
+      ? letter
+      : `${letter}${initials.slice(0, index + 1).filter((each) => each === letter).length}`,
+  );
+}

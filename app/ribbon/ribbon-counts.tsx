@@ -1,0 +1,97 @@
+import { TriangleAlert } from "lucide-react";
+import { Popover } from "radix-ui";
+import type { Ribbon } from "~/core/compile/ribbon";
+
+/** What the ribbon counts, in a line; on request the transitions, the runs and the use of rows. */
+export function RibbonCounts({ ribbon, color }: { ribbon: Ribbon; color: string | null }) {
+  const { counts, colorLevels, broken } = ribbon;
+  const uses = counts.uses.filter(({ times }) => times > 0);
+  return (
+    <Popover.Root>
+      <Popover.Trigger asChild>
+        <button
+          type="button"
+          title="Shows transitions, runs and how often each row is used"
+          className="min-w-0 overflow-hidden text-ellipsis rounded-[4px] px-1.5 text-xs text-muted hover:bg-plumage-tint"
+        >
+          {broken.length > 0 && (
+            <span className="mr-2 font-semibold text-alarm">
+              <TriangleAlert size={13} aria-hidden="true" className="mr-1 inline" />
+              breaks {broken.length === 1 ? "a limit" : `${broken.length} limits`}
+            </span>
+          )}
+          <b className="font-mono font-normal text-ink">{ribbon.trials}</b> trials · about{" "}
+          {Math.max(1, Math.round(ribbon.minutes))} min · longest run {ribbon.longestRun} · each row{" "}
+          {ribbon.leastUse === ribbon.mostUse ? ribbon.mostUse : `${ribbon.leastUse}–${ribbon.mostUse}`}×
+        </button>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          side="top"
+          align="end"
+          sideOffset={6}
+          collisionPadding={12}
+          className="z-50 grid max-h-[60vh] max-w-[560px] gap-4 overflow-auto rounded-md border border-hairline bg-sheet p-4 text-sm text-ink"
+        >
+          {broken.map(({ part, limit, places }) => (
+            <p key={part + limit} className="text-alarm">
+              {part}: not {limit}, at {places} {places === 1 ? "trial" : "trials"}.
+            </p>
+          ))}
+          {color !== null && colorLevels.length > 1 && colorLevels.length <= 12 && (
+            <table>
+              <caption className="pb-1 text-left text-xs text-muted">
+                {color}: how often each value is followed by each
+              </caption>
+              <thead>
+                <tr className="text-xs text-muted">
+                  <td />
+                  {colorLevels.map((level) => (
+                    <th key={level} scope="col" className="max-w-20 truncate px-2 text-right font-normal">
+                      {level}
+                    </th>
+                  ))}
+                </tr>
+              </thead>
+              <tbody>
+                {colorLevels.map((level, first) => (
+                  <tr key={level} className="border-t border-hairline">
+                    <th scope="row" className="max-w-28 truncate pr-2 text-left font-normal">
+                      {level}
+                    </th>
+                    {colorLevels.map((_, second) => (
+                      <td key={second} className="px-2 text-right font-mono text-xs leading-6">
+                        {counts.after[first]?.[second] ?? 0}
+                      </td>
+                    ))}
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+          {color !== null && counts.runs.length > 0 && (
+            <p>
+              <span className="text-xs text-muted">runs of {color}</span>{" "}
+              {counts.runs.slice(0, 12).map((count, length) => (
+                <span key={length} className="mr-3 whitespace-nowrap">
+                  {length + 1} long <b className="font-mono font-normal">{count}×</b>
+                </span>
+              ))}
+            </p>
+          )}
+          <div>
+            <p className="text-xs text-muted">use of rows for this participant</p>
+            <p className="leading-6">
+              {uses.slice(0, 60).map(({ part, row, times }) => (
+                <span key={`${part} ${row}`} className="mr-2.5 inline-block whitespace-nowrap" title={part}>
+                  <span className="text-muted">row {row}</span> <b className="font-mono font-normal">{times}×</b>
+                </span>
+              ))}
+              {uses.length > 60 && `and ${uses.length - 60} more`}
+            </p>
+          </div>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}

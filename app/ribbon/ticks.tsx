@@ -1,0 +1,223 @@
+import { FileText } from "lucide-react";
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type MouseEvent } from "react";
+import type { Ribbon } from "~/core/compile/ribbon";
+import { conditionColor } from "./palette";
+import { pageWidth, placeTicks, tickHeight, type RibbonLayout } from "./ribbon-layout";
+
+/** More ticks than these are drawn as one path a colour: thousands of elements would take longer to draw than to work out. */
+const mostSingleTicks = 600;
+const top = 17;
+
+const SingleTicks = ({ layout }: { layout: RibbonLayout }) =>
+  layout.ticks.map((tick) => (
+    <rect
+      key={tick.trial}
+      data-tick={tick.trial}
+      x={tick.x}
+      y={top + tickHeight - tick.h}
+      width={Math.max(1, layout.step - layout.slack)}
+      height={tick.h}
+      fill={conditionColor(tick.color)}
+    />
+  ));
+
+function TickPaths({ layout }: { layout: RibbonLayout }) {
+  const paths = new Map<number, string[]>();
+  const width = Math.max(0.25, layout.step - layout.slack);
+  for (const { x, h, color } of layout.ticks) {
+    const path = paths.get(color) ?? [];
+    path.push(`M${x.toFixed(2)} ${top + tickHeight}v${-h}h${width.toFixed(2)}v${h}z`);
+    paths.set(color, path);
+  }
+  return [...paths].map(([color, path]) => (
+    <path key={color} data-ticks={path.length} d={path.join("")} fill={conditionColor(color)} />
+  ));
+}
+
+/** Trials that break a limit: a mark below and above, in the colour of errors. */
+function Breaks({ layout }: { layout: RibbonLayout }) {
+  const broken = layout.ticks.filter(({ breaks }) => breaks.length > 0);
+  if (broken.length === 0) return null;
+  const width = Math.max(1.5, layout.step - layout.slack);
+  return (
+    <path
+      data-breaks={broken.length}
+      d={broken
+        .map(
+          ({ x }) =>
+            `M${x.toFixed(2)} ${top - 4}h${width.toFixed(2)}v3h${-width.toFixed(2)}z M${x.toFixed(2)} ${top + tickHeight + 1}h${width.toFixed(2)}v3h${-width.toFixed(2)}z`,
+        )
+        .join("")}
+      fill="var(--alarm)"
+    />
+  );
+}
+
+export function Ticks({
+  ribbon,
+  current,
+  zoom,
+  onGo,
+}: {
+  ribbon: Ribbon;
+  current: number | null;
+  zoom: number;
+  onGo: (trial: number) => void;
+}) {
+  const box = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(1248);
+  const [hovered, setHovered] = useState<{ x: number; words: string } | null>(null);
+  useEffect(() => {
+    const observer = new ResizeObserver(([entry]) => entry && setWidth(entry.contentRect.width));
+    if (box.current) observer.observe(box.current);
+    return () => observer.disconnect();
+  }, []);
+  const layout = useMemo(() => placeTicks(ribbon.parts, ribbon.trials, width, zoom), [ribbon, width, zoom]);
+  const drawn = useMemo(
+    () => (
+      <>
+        {layout.ticks.length > mostSingleTicks ? <TickPaths layout={layout} /> : <SingleTicks layout={layout} />}
+        <Breaks layout={layout} />
+      </>
+    ),
+    [layout],
+  );
+  const marked = current === null ? undefined : layout.ticks.find(({ trial }) => trial === current);
+  const markedX = marked?.x;
+  useEffect(() => {
+    const view = box.current;
+    if (!view || markedX === undefined || zoom === 1) return;
+    if (markedX < view.scrollLeft || markedX > view.scrollLeft + view.clientWidth - 20)
+      view.scrollLeft = markedX - view.clientWidth / 2;
+  }, [markedX, zoom]);
+  const step = (event: KeyboardEvent) => {
+    const by = { ArrowRight: 1, ArrowLeft: -1, PageDown: 10, PageUp: -10, Home: -Infinity, End: Infinity }[event.key];
+    if (by === undefined || ribbon.trials === 0) return;
+    event.preventDefault();
+    onGo(Math.max(1, Math.min(ribbon.trials, (current ?? (by > 0 ? 0 : 2)) + by)));
+  };
+  const at = ({ clientX }: MouseEvent) => {
+    const view = box.current;
+    return clientX - (view?.getBoundingClientRect().left ?? 0) + (view?.scrollLeft ?? 0);
+  };
+  const tickAt = (x: number) => layout.ticks.find((tick) => x >= tick.x - layout.slack && x < tick.x + layout.step);
+  const hover = (event: MouseEvent) => {
+    const x = at(event);
+    const tick = tickAt(x);
+    const page = tick
+      ? undefined
+      : layout.parts.find((part) => part.kind === "page" && x >= part.x && x < part.x + part.width);
+    setHovered(
+      tick
+        ? {
+            x: tick.x,
+            words: `Trial ${tick.trial}, row ${tick.rowNumber}: ${tick.inWords}${tick.breaks.length > 0 ? " (breaks a limit)" : ""}`,
+          }
+        : page
+          ? { x: page.x, words: `${page.name}${page.conditional ? ", played only on a condition" : ""}` }
+          : null,
+    );
+  };
+  const now = marked
+    ? `Trial ${marked.trial}, row ${marked.rowNumber}${ribbon.colorLevels[marked.color] ? `, ${ribbon.colorLevels[marked.color]}` : ""}`
+    : "No trial chosen";
+  const scrolled = box.current?.scrollLeft ?? 0;
+  return (
+    <div className="relative">
+      <div
+        ref={box}
+        role="slider"
+        tabIndex={0}
+        aria-label="Trial of the session"
+        aria-valuemin={1}
+        aria-valuemax={Math.max(1, ribbon.trials)}
+        aria-valuenow={current ?? 1}
+        aria-valuetext={now}
+        onKeyDown={step}
+        onMouseMove={hover}
+        onMouseLeave={() => setHovered(null)}
+        className={`relative mt-0.5 h-[62px] overflow-y-hidden ${zoom > 1 ? "overflow-x-auto" : "overflow-x-hidden"}`}
+        onClick={(event) => {
+          const found = tickAt(at(event));
+          if (found) onGo(found.trial);
+        }}
+      >
+        <svg width={Math.max(width, layout.width)} height={60} aria-hidden="true" className="block">
+          {layout.parts.map((part) =>
+            part.kind === "page" ? (
+              <rect
+                key={part.part}
+                x={part.x}
+                y={top}
+                width={pageWidth - 4}
+                height={tickHeight}
+                rx={2}
+                fill="none"
+                stroke="var(--muted)"
+                strokeOpacity={0.5}
+                strokeDasharray={part.conditional ? "3 2" : undefined}
+              />
+            ) : (
+              <text key={part.part} x={part.x} y={11} className="fill-(--muted) text-[11px]">
+                {part.name.slice(0, Math.max(3, Math.floor(part.width / 6)))}
+              </text>
+            ),
+          )}
+          {drawn}
+          {layout.subBlocks.map((span) => (
+            <g key={`${span.x} ${span.name}`}>
+              <path d={`M${span.x} ${top + tickHeight + 3}h${span.width}`} stroke="var(--muted)" />
+              {span.width > 26 && (
+                <text x={span.x} y={top + tickHeight + 13} className="fill-(--muted) text-[10px]">
+                  {span.name.slice(0, Math.floor(span.width / 5.6))}
+                </text>
+              )}
+            </g>
+          ))}
+          {layout.brackets.map((span) => {
+            const y = top + tickHeight + 9 - 3 * span.depth;
+            const label = Math.min(span.width - 16, span.name.length * 5.8 + 8);
+            const middle = span.x + span.width / 2;
+            return (
+              <g key={`${span.id} ${span.x}`} data-bracket-span={span.name}>
+                <path
+                  d={`M${span.x + 0.5} ${y - 4}v4h${(span.width - label) / 2}m${label} 0h${(span.width - label) / 2}v-4`}
+                  fill="none"
+                  stroke="var(--plumage)"
+                />
+                {label > 20 && (
+                  <text x={middle} y={y + 4} textAnchor="middle" className="fill-(--plumage) text-[10.5px]">
+                    {span.name.slice(0, Math.floor(label / 5.6))}
+                  </text>
+                )}
+              </g>
+            );
+          })}
+          {marked && (
+            <path
+              d={`M${marked.x + layout.step / 2 - 5} 9h8l-4 6z M${marked.x + layout.step / 2 - 1.5} 14v${tickHeight + 6}`}
+              fill="var(--ink)"
+              stroke="var(--ink)"
+              strokeWidth={1}
+            />
+          )}
+        </svg>
+      </div>
+      {hovered && (
+        <span
+          role="tooltip"
+          style={{ left: Math.max(0, Math.min(hovered.x - scrolled, width - 420)) }}
+          className="pointer-events-none absolute bottom-[52px] z-20 max-w-[420px] truncate rounded-[4px] border border-hairline bg-sheet px-2 py-0.5 text-xs"
+        >
+          {hovered.words}
+        </span>
+      )}
+      {ribbon.trials === 0 && (
+        <p className="absolute inset-x-0 top-5 flex items-center gap-1 text-sm text-muted">
+          <FileText size={14} aria-hidden="true" />
+          No trials yet: give a block rows and copies in Compose.
+        </p>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,124 @@
+import { original, type Draft } from "immer";
+import { nodeKey } from "../lookup";
+import type { Arrangement, Condition, Id, RunningNode } from "../types";
+import { assign, type Edit } from "./edit";
+
+type Siblings = Draft<RunningNode>[];
+type Where = { siblings: Siblings; index: number; parent: Id | null };
+
+/** Where a part or bracket stands: the list it is in, its place there, and the bracket around it. */
+function find(nodes: Siblings, key: Id, parent: Id | null = null): Where | null {
+  for (const [index, node] of nodes.entries()) {
+    if (nodeKey(node) === key) return { siblings: nodes, index, parent };
+    const inside = node.kind === "bracket" ? find(node.nodes, key, node.id) : null;
+    if (inside) return inside;
+  }
+  return null;
+}
+
+/**
+ * Puts a bracket round neighbours in the running order, from the first to the last of those named (parts or brackets of
+ * the same level; where they are of different levels, those that hold them). Does nothing for fewer than two.
+ */
+export const bracketRound =
+  (keys: readonly Id[], id: Id, arrange: Arrangement): Edit =>
+  (draft) => {
+    const level = commonLevel(draft.runningOrder, keys);
+    if (!level || level.to <= level.from) return;
+    const nodes = level.siblings.splice(level.from, level.to - level.from + 1);
+    level.siblings.splice(level.from, 0, { kind: "bracket", id, arrange, nodes });
+  };
+
+/** The innermost list that holds all of these, and from where to where. */
+function commonLevel(nodes: Siblings, keys: readonly Id[]): { siblings: Siblings; from: number; to: number } | null {
+  const places = keys.map((key) => nodes.findIndex((node) => nodeKey(node) === key || holds(node, key)));
+  if (places.length === 0 || places.some((place) => place < 0)) return null;
+  const [from, to] = [Math.min(...places), Math.max(...places)];
+  const only = nodes[from];
+  const isInside = only?.kind === "bracket" && from === to && keys.every((key) => holds(only, key));
+  return isInside ? commonLevel(only.nodes, keys) : { siblings: nodes, from, to };
+}
+const holds = (node: Draft<RunningNode>, key: Id): boolean =>
+  node.kind === "bracket" && node.nodes.some((each) => nodeKey(each) === key || holds(each, key));
+
+/** Takes a bracket away; its parts stay in its place, in the listed order. */
+export const removeBracket =
+  (id: Id): Edit =>
+  (draft) => {
+    const place = find(draft.runningOrder, id);
+    const node = place?.siblings[place.index];
+    if (place && node?.kind === "bracket") place.siblings.splice(place.index, 1, ...node.nodes);
+  };
+
+export const setBracket =
+  (id: Id, change: { arrange?: Arrangement; take?: number | undefined }): Edit =>
+  (draft) => {
+    const place = find(draft.runningOrder, id);
+    const node = place?.siblings[place.index];
+    if (node?.kind === "bracket") assign(node, change);
+  };
+
+/**
+ * Moves a part or a bracket to stand directly before another one, or with null at the end of a bracket (of the running
+ * order itself for null). Brackets that are left empty go.
+ */
+export const moveNode =
+  (key: Id, before: Id | null, parent: Id | null): Edit =>
+  (draft) => {
+    if (key === before || key === parent) return;
+    const place = find(draft.runningOrder, key);
+    const node = place?.siblings[place.index];
+    if (!place || !node || (parent !== null && holds(node, parent)) || (before !== null && holds(node, before))) return;
+    const target = before === null ? null : find(draft.runningOrder, before);
+    const around = parent === null ? null : find(draft.runningOrder, parent);
+    const bracket = around?.siblings[around.index];
+    const into = target?.siblings ?? (bracket?.kind === "bracket" ? bracket.nodes : draft.runningOrder);
+    const plain = original(node) ?? node;
+    place.siblings.splice(place.index, 1);
+    const at = before === null ? into.length : into.findIndex((each) => nodeKey(each) === before);
+    into.splice(at, 0, JSON.parse(JSON.stringify(plain)) as RunningNode);
+    withoutEmpty(draft.runningOrder);
+  };
+
+/** Moves a part one place up or down as the table shows it: within its list, into a bracket it meets, or out of its own. */
+export const stepNode =
+  (key: Id, by: -1 | 1): Edit =>
+  (draft) => {
+    const place = find(draft.runningOrder, key);
+    if (!place) return;
+    const neighbour = place.siblings[place.index + by];
+    if (!neighbour) {
+      // At the edge of its bracket: out of it.
+      if (place.parent === null) return;
+      const around = find(draft.runningOrder, place.parent);
+      if (!around) return;
+      const next = by < 0 ? place.parent : around.siblings[around.index + 1];
+      const before = typeof next === "string" ? next : next ? nodeKey(next) : null;
+      return moveNode(key, before, around.parent)(draft);
+    }
+    if (neighbour.kind === "bracket") {
+      const first = neighbour.nodes[0];
+      return moveNode(key, by > 0 && first ? nodeKey(first) : null, neighbour.id)(draft);
+    }
+    const beyond = place.siblings[place.index + (by < 0 ? -1 : 2)];
+    moveNode(key, beyond ? nodeKey(beyond) : null, place.parent)(draft);
+  };
+
+/** Takes brackets without any part away. */
+export function withoutEmpty(nodes: Siblings): void {
+  for (let index = nodes.length - 1; index >= 0; index--) {
+    const node = nodes[index];
+    if (node?.kind !== "bracket") continue;
+    withoutEmpty(node.nodes);
+    if (node.nodes.length === 0) nodes.splice(index, 1);
+  }
+}
+
+/** Says which groups have a part (undefined: all), or on what it hangs. */
+export const setPlacing =
+  (part: Id, change: { onlyGroups?: Id[] | undefined; when?: Condition | undefined }): Edit =>
+  (draft) => {
+    const place = find(draft.runningOrder, part);
+    const node = place?.siblings[place.index];
+    if (node?.kind === "part") assign(node, change);
+  };
