@@ -143,3 +143,47 @@ it("plans one block alone as it is in the whole", () => {
     }),
   );
 });
+
+describe("streams of random numbers", () => {
+  const many = withBlock(plainStudy(), (block) => {
+    block.order.passes = 3;
+    block.scenes[0]!.lasts = { kind: "random-ms", from: 100, to: 900, step: 1 };
+  });
+  const trialsOf = (document: Parameters<typeof compile>[0], part = firstBlock(many).id) => {
+    const found = compile(document, 5, "s", document.groups[0]!.id).parts.find((each) => each.part === part);
+    return found?.kind === "block" ? found.trials : [];
+  };
+  const drawn = (document: Parameters<typeof compile>[0]) =>
+    trialsOf(document).map((trial) => Object.values(trial.drawn));
+
+  it("a limit, another order or another column leave the drawn durations as they were", () => {
+    const limited = withBlock(many, (block) =>
+      block.order.limits.push({ kind: "longest-run", columns: [block.table.columns[0]!.id], most: 2 }),
+    );
+    const listed = withBlock(many, (block) => void (block.order.method = "as-listed"));
+    const wider = withBlock(many, (block) =>
+      block.table.columns.push({ id: "more", name: "more", type: "text", factor: false }),
+    );
+    for (const changed of [limited, listed, wider]) expect(drawn(changed)).toEqual(drawn(many));
+  });
+
+  it("another pass, another block and another group leave the trials there were as they were", () => {
+    const longer = withBlock(many, (block) => void (block.order.passes = 4));
+    expect(trialsOf(longer).slice(0, 6)).toEqual(trialsOf(many));
+    const other = withBlock(many, (block, copy) => {
+      copy.parts["other"] = { ...structuredClone(block), id: "other", name: "Other" };
+      copy.runningOrder.push({ kind: "part", part: "other" });
+      copy.groups.push({ id: "late", name: "Late" });
+    });
+    expect(trialsOf(other)).toEqual(trialsOf(many));
+    expect(trialsOf(other, "other").map(({ row }) => row)).not.toEqual(trialsOf(many).map(({ row }) => row));
+  });
+
+  it("the plain shuffle of earlier releases is what it was", () => {
+    expect(
+      trialsOf(withBlock(plainStudy(), (block) => void (block.order.passes = 6)))
+        .map(({ rowNumber }) => rowNumber)
+        .join(""),
+    ).toBe("121221211212");
+  });
+});
