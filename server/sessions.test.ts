@@ -6,7 +6,9 @@ import type { SessionRecord } from "../core/run/records";
 import { appendRecords } from "./records";
 import { newSecret } from "./chance";
 import { freezeRelease } from "./releases";
-import { listSessions, resumeSession, startRehearsal, startSession } from "./sessions";
+import type { SessionData } from "../core/run/session-data";
+import type { Store } from "./database/open";
+import { listSessions, resumeSession, setExcluded, startRehearsal, startSession } from "./sessions";
 
 const threeGroups = withBlock(plainStudy(), (_, document) => {
   document.groups = ["a", "b", "c"].map((id) => ({ id, name: id }));
@@ -132,5 +134,85 @@ describe("records", () => {
     const { store, records } = await started();
     expect(await appendRecords(store, "guessed", records)).toMatchObject({ ok: false });
     expect(await resumeSession(store, "guessed")).toBeNull();
+  });
+});
+
+describe("places", () => {
+  const spread = withBlock(plainStudy(), (block, document) => {
+    document.groups = ["a", "b"].map((id) => ({ id, name: id }));
+    document.parts["second"] = { ...structuredClone(block), id: "second", name: "Second" };
+    document.runningOrder.splice(1, 1, {
+      kind: "bracket",
+      id: "x",
+      arrange: "latin-square",
+      nodes: [
+        { kind: "part", part: block.id },
+        { kind: "part", part: "second" },
+      ],
+    });
+  });
+  const begin = async (store: Store, token: string, parameters: Record<string, string> = {}) => {
+    const started = await startSession(store, token, newSecret(), "browser", parameters);
+    if (!started.ok) throw new Error(started.reason);
+    return started.session;
+  };
+  const cell = ({ group, orders }: SessionData) => `${group}${orders["x"]}`;
+
+  it("of those who break off are given out again once they are no longer active, and left-out sessions give theirs back", async () => {
+    const { store, study, link } = await released(spread);
+    const first = [];
+    for (let count = 0; count < 4; count++) first.push(await begin(store, link.token));
+    expect(new Set(first.map(cell)).size).toBe(4);
+    const hourAgo = new Date(Date.now() - 61 * 60_000).toISOString();
+    await store.db.updateTable("session").set({ seen_at: hourAgo }).where("id", "=", first[1]!.session).execute();
+    expect(cell(await begin(store, link.token))).toBe(cell(first[1]!));
+    await setExcluded(store, study.id, first[2]!.session, true);
+    expect(cell(await begin(store, link.token))).toBe(cell(first[2]!));
+  });
+
+  it("stay with a participant who comes again under the same name; the trials of the later sitting are drawn anew", async () => {
+    const { store, study, link } = await released(spread);
+    await begin(store, link.token);
+    const one = await begin(store, link.token, { participant: "heron" });
+    await begin(store, link.token);
+    const two = await begin(store, link.token, { participant: "heron" });
+    expect([two.participant, two.group, two.orders]).toEqual([one.participant, one.group, one.orders]);
+    expect(two.seed).not.toBe(one.seed);
+    expect((await listSessions(store, study.id)).map(({ sitting }) => sitting).toSorted()).toEqual([1, 1, 1, 2]);
+  });
+
+  it("by a parameter of the link: the group it names, or a refusal that says what is missing", async () => {
+    const { store, link } = await released({
+      ...spread,
+      allocation: {
+        ...spread.allocation,
+        method: "by-parameter",
+        parameter: { name: "tide", values: { a: "low", b: "high" }, otherwise: "refuse" },
+        strata: [{ parameter: "age", values: ["young", "old"] }],
+      },
+    });
+    expect((await begin(store, link.token, { tide: "HIGH", age: "old" })).group).toBe("b");
+    const refused = (parameters: Record<string, string>) =>
+      startSession(store, link.token, newSecret(), "browser", parameters);
+    expect(await refused({ tide: "low" })).toMatchObject({
+      ok: false,
+      reason: expect.stringContaining("its “age” should be young or old") as string,
+    });
+    expect(await refused({ age: "old" })).toMatchObject({
+      ok: false,
+      reason: expect.stringContaining("“tide” does not name a group") as string,
+    });
+  });
+
+  it("fill each stratum by itself", async () => {
+    const { store, link } = await released({
+      ...spread,
+      allocation: { ...spread.allocation, strata: [{ parameter: "age", values: ["young", "old"] }] },
+    });
+    for (const age of ["young", "old"]) {
+      const cells: string[] = [];
+      for (let count = 0; count < 4; count++) cells.push(cell(await begin(store, link.token, { age })));
+      expect(new Set(cells).size).toBe(4);
+    }
   });
 });

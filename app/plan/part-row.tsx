@@ -74,7 +74,7 @@ export function PartRow({
   });
   const Icon = part.kind === "page" ? FileText : part.practice ? Repeat2 : LayoutGrid;
   const minutes = measured ?? partMinutes(document, part.id);
-  const size = part.kind === "block" ? `${trialsInBlock(part)} trials` : inMinutes(minutes);
+  const size = part.kind === "block" ? `${trialsInBlock(part)} trials · ${inMinutes(minutes)}` : inMinutes(minutes);
   const anchor =
     view.selected.kind === "parts" ? view.selected.from : view.selected.kind === "part" ? view.selected.part : null;
   const reach = (to: string) => {

@@ -1,4 +1,6 @@
 import { describe, expect, it } from "vitest";
+import { plainModel, simulateSession } from "../simulate/participant";
+import { newPage } from "../design/defaults";
 import { firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
 import { compile } from "../compile/compile";
 import type { Block, StudyDocument } from "../design/types";
@@ -210,5 +212,31 @@ describe("a session", () => {
     const { state } = machine.begin();
     expect(machine.next(state, { kind: "input", at: 5, input: key("f") })).toEqual({ state, commands: [] });
     expect(machine.next(state, { kind: "continue", at: 5 }).state).toBe(state);
+  });
+});
+
+describe("parts on a condition", () => {
+  const withExtra = (is: "≥" | "<", right: number) => {
+    const copy = structuredClone(plainStudy());
+    const extra = { ...newPage((prefix) => `${prefix}-extra`, "Once more"), id: "extra" };
+    copy.parts["extra"] = extra;
+    copy.runningOrder.splice(-1, 0, {
+      kind: "part",
+      part: "extra",
+      when: { left: { from: { builtIn: "block.accuracy" } }, is, right },
+    });
+    return copy;
+  };
+  const pages = (document: ReturnType<typeof plainStudy>) =>
+    simulateSession(document, 1, { group: document.groups[0]!.id, orders: {} }, "s", {
+      ...plainModel,
+      errors: 0,
+      lapses: 0,
+    }).records.flatMap((record) => (record.kind === "page" ? [record.part] : []));
+
+  it("are played where it holds when the session comes to them, and passed over where not", () => {
+    expect(pages(withExtra("≥", 0.8))).toContain("extra");
+    expect(pages(withExtra("<", 0.8))).not.toContain("extra");
+    expect(pages(withExtra("<", 0.8))).toHaveLength(2);
   });
 });
