@@ -2,7 +2,7 @@ import { useFindings, useStudy } from "~/app/editing/use-study";
 import { setBlock, setPart } from "~/core/design/edits/parts";
 import type { Block } from "~/core/design/types";
 import { NotesField } from "./notes-field";
-import { OrderSettings } from "./order-settings";
+import { isOfOrder, OrderSettings } from "./order-settings";
 import { OtherBlocks } from "./other-blocks";
 import { Property, Section, TextField, Switch } from "./property";
 
@@ -43,7 +43,9 @@ export function BlockSettings({ block }: { block: Block }) {
 
 /** What preflight finds in this part, notes left out. */
 function Troubles({ part }: { part: string }) {
-  const found = useFindings().filter(({ place, level }) => place.part === part && level !== "note");
+  const found = useFindings().filter(
+    ({ place, level, where }) => place.part === part && level !== "note" && !isOfOrder(where),
+  );
   if (found.length === 0) return null;
   return (
     <section className="mt-5 border-t border-hairline pt-3">

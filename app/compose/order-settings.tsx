@@ -1,7 +1,7 @@
 import { FileUp } from "lucide-react";
 import { useRef, useState } from "react";
 import { Button } from "~/app/components/button";
-import { useStudy } from "~/app/editing/use-study";
+import { useFindings, useStudy } from "~/app/editing/use-study";
 import { orderable } from "~/core/compile/compile";
 import { setOrder } from "~/core/design/edits/parts";
 import { trialsInBlock } from "~/core/design/lookup";
@@ -16,11 +16,15 @@ const subBlocks: readonly (readonly [SubBlockArrangement, string])[] = [
   ["latin-square", "in a Latin square"],
 ];
 
+/** What preflight says of the order is told here, beside what can be changed. */
+export const isOfOrder = (where: string) => where.endsWith("order of trials");
+
 /** How a block's trials are ordered: method, passes, how many are taken, what stays together, limits. */
 export function OrderSettings({ block }: { block: Block }) {
   const { edit } = useStudy();
   const { order, table } = block;
   const all = table.rows.reduce((sum, { copies }) => sum + copies, 0);
+  const troubles = useFindings().filter(({ place, where }) => place.part === block.id && isOfOrder(where));
   const isDrawn = order.method === "shuffled" || order.method === "with-replacement";
   const columns = table.columns.map(({ id, name }) => [id, name] as const);
   const name = (id: Id) => table.columns.find((column) => column.id === id)?.name ?? "?";
@@ -106,6 +110,15 @@ export function OrderSettings({ block }: { block: Block }) {
         />
       )}
       {isDrawn && <LimitsEditor block={block} />}
+      {troubles.map(({ message, level }) => (
+        <p
+          key={message}
+          role={level === "error" ? "alert" : undefined}
+          className={`mt-1 rounded-md px-2 py-1.5 text-sm ${level === "error" ? "bg-alarm-tint text-alarm" : "text-muted"}`}
+        >
+          {message}
+        </p>
+      ))}
     </Section>
   );
 }

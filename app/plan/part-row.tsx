@@ -74,7 +74,14 @@ export function PartRow({
   });
   const Icon = part.kind === "page" ? FileText : part.practice ? Repeat2 : LayoutGrid;
   const minutes = measured ?? partMinutes(document, part.id);
-  const size = part.kind === "block" ? `${trialsInBlock(part)} trials · ${inMinutes(minutes)}` : inMinutes(minutes);
+  // Where there are many groups the name needs the room; the minutes are in the tooltip then.
+  const isNarrow = document.groups.length > 3;
+  const size =
+    part.kind === "page"
+      ? inMinutes(minutes)
+      : isNarrow
+        ? `${trialsInBlock(part)} tr.`
+        : `${trialsInBlock(part)} trials · ${inMinutes(minutes)}`;
   const anchor =
     view.selected.kind === "parts" ? view.selected.from : view.selected.kind === "part" ? view.selected.part : null;
   const reach = (to: string) => {
@@ -104,7 +111,7 @@ export function PartRow({
       role="row"
       data-part-row={part.name}
       style={{ transform: CSS.Translate.toString(transform), transition, gridTemplateColumns: columns }}
-      className={`relative grid min-h-[39px] border-b border-hairline last:border-b-0 ${isDragging ? "z-10 bg-sheet opacity-80" : ""}`}
+      className={`relative grid ${rows.length > 12 ? "min-h-[29px]" : "min-h-[39px]"} border-b border-hairline last:border-b-0 ${isDragging ? "z-10 bg-sheet opacity-80" : ""}`}
     >
       {brackets.map(({ bracket, begins, ends }, depth) => {
         const isChosen = view.selected.kind === "bracket" && view.selected.bracket === bracket.id;
@@ -179,7 +186,7 @@ export function PartRow({
           )}
           <span
             className="ml-auto shrink-0 text-sm text-muted"
-            title={`about ${inMinutes(minutes)}${measured === undefined ? "" : ", as measured"}`}
+            title={`${part.kind === "block" ? `${trialsInBlock(part)} trials, ` : ""}about ${inMinutes(minutes)}${measured === undefined ? "" : ", as measured"}`}
           >
             {size}
           </span>

@@ -220,7 +220,7 @@ function GroupSettings({ group }: { group: Group }) {
           </Property>
         ))}
         {document.groupValues.length === 0 && (
-          <p className="text-sm text-muted">No group values yet. “Group value” above the table adds one.</p>
+          <p className="text-sm text-muted">No group values yet. “Group” above the table adds one.</p>
         )}
       </Section>
       <WhoGetsWhat />

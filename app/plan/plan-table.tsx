@@ -76,7 +76,9 @@ export function PlanTable({ minutes }: { minutes: Readonly<Record<string, number
               style={{ background: conditionColor(index) }}
             />
             <span className="truncate">{group.name}</span>
-            <span className="ml-auto shrink-0 text-xs font-normal text-muted">
+            <span
+              className={`ml-auto shrink-0 text-xs font-normal text-muted ${groups.length > 4 && total === groups.length ? "sr-only" : ""}`}
+            >
               {shareOf(group)} of {total}
             </span>
           </button>
@@ -90,21 +92,21 @@ export function PlanTable({ minutes }: { minutes: Readonly<Record<string, number
             </span>
             {groupValues.length === 0 ? (
               <span role="cell" className="col-span-full col-start-2 content-center px-3 text-muted">
-                none yet: “Group value” above adds one, for example which key means left
+                none yet: “Group” above adds one, for example which key means left
               </span>
             ) : (
               groups.map((group, index) => (
                 <span
                   key={group.id}
                   role="cell"
-                  className={`flex flex-wrap items-center gap-x-4 gap-y-1 px-3 py-1.5 ${index > 0 ? "border-l border-hairline" : ""} ${differs(groupValues, document, index) ? "bg-sheen-tint text-sheen" : ""}`}
+                  className={`flex min-w-0 flex-wrap items-center gap-x-4 gap-y-1 px-3 py-1.5 ${index > 0 ? "border-l border-hairline" : ""} ${differs(groupValues, document, index) ? "bg-sheen-tint text-sheen" : ""}`}
                 >
                   {groupValues.map((value) => (
                     <button
                       key={value.id}
                       type="button"
                       onClick={() => look({ selected: { kind: "group-value", value: value.id } })}
-                      className="flex items-center gap-1.5 hover:underline"
+                      className="flex max-w-full flex-wrap items-center gap-x-1.5 overflow-hidden text-left hover:underline"
                     >
                       {value.name} <Shown value={value} group={group.id} />
                     </button>

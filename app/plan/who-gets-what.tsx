@@ -15,6 +15,9 @@ import { shortNames, type BracketNode } from "./plan-rows";
 /** What the Plan screen knows of the newest release: participants that count in each cell. */
 type Collected = { release: number; counts: Record<string, number> } | null;
 
+/** More parts than these are told by their numbers in the bracket. */
+const mostChips = 6;
+
 const useCollected = (): Collected =>
   (useRouteLoaderData("routes/plan") as { collected: Collected } | undefined)?.collected ?? null;
 
@@ -84,7 +87,7 @@ export function WhoGetsWhat({ bracket }: { bracket?: BracketNode }) {
                     {participant}
                   </button>
                 </td>
-                <td className="max-w-[92px]">
+                <td className="max-w-[92px] pr-2">
                   <span className="flex items-center gap-1.5">
                     <span
                       aria-hidden="true"
@@ -96,24 +99,33 @@ export function WhoGetsWhat({ bracket }: { bracket?: BracketNode }) {
                 </td>
                 <td>
                   <span className="flex flex-wrap gap-1">
-                    {shown
-                      ? order.map((child) => (
-                          <span
-                            key={child}
-                            title={nodeName(document, shown.nodes[child])}
-                            className="rounded-[4px] border border-hairline px-1.5 font-mono text-xs leading-4"
-                          >
-                            {letters[child]}
-                          </span>
-                        ))
-                      : keys.map((value) => (
-                          <kbd
-                            key={value.id}
-                            className="rounded-[4px] border border-hairline px-1.5 font-mono text-xs leading-4"
-                          >
-                            {keyLabel(String(value.perGroup[group] ?? "?"))}
-                          </kbd>
-                        ))}
+                    {shown && shown.nodes.length > mostChips ? (
+                      <span
+                        className="font-mono text-[11px] leading-4"
+                        title={order.map((child) => nodeName(document, shown.nodes[child])).join(", ")}
+                      >
+                        {order.map((child) => child + 1).join(" ")}
+                      </span>
+                    ) : shown ? (
+                      order.map((child) => (
+                        <span
+                          key={child}
+                          title={nodeName(document, shown.nodes[child])}
+                          className="rounded-[4px] border border-hairline px-1.5 font-mono text-xs leading-4"
+                        >
+                          {letters[child]}
+                        </span>
+                      ))
+                    ) : (
+                      keys.map((value) => (
+                        <kbd
+                          key={value.id}
+                          className="rounded-[4px] border border-hairline px-1.5 font-mono text-xs leading-4"
+                        >
+                          {keyLabel(String(value.perGroup[group] ?? "?"))}
+                        </kbd>
+                      ))
+                    )}
                   </span>
                 </td>
                 <td className="px-1 text-right font-mono text-xs text-muted">

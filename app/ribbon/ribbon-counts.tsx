@@ -35,7 +35,7 @@ export function RibbonCounts({ ribbon, color }: { ribbon: Ribbon; color: string 
         >
           {broken.map(({ part, limit, places }) => (
             <p key={part + limit} className="text-alarm">
-              {part}: not {limit}, at {places} {places === 1 ? "trial" : "trials"}.
+              {part} breaks “{limit}” at {places} {places === 1 ? "trial" : "trials"}.
             </p>
           ))}
           {color !== null && colorLevels.length > 1 && colorLevels.length <= 12 && (
@@ -81,14 +81,27 @@ export function RibbonCounts({ ribbon, color }: { ribbon: Ribbon; color: string 
           )}
           <div>
             <p className="text-xs text-muted">use of rows for this participant</p>
-            <p className="leading-6">
-              {uses.slice(0, 60).map(({ part, row, times }) => (
-                <span key={`${part} ${row}`} className="mr-2.5 inline-block whitespace-nowrap" title={part}>
-                  <span className="text-muted">row {row}</span> <b className="font-mono font-normal">{times}×</b>
-                </span>
-              ))}
-              {uses.length > 60 && `and ${uses.length - 60} more`}
-            </p>
+            {[...new Set(uses.map(({ part }) => part))].map((part) => {
+              const own = uses.filter((each) => each.part === part);
+              const times = new Set(own.map((each) => each.times));
+              return (
+                <p key={part} className="leading-6">
+                  {part}:{" "}
+                  {times.size === 1 ? (
+                    <>
+                      all {own.length} rows <b className="font-mono font-normal">{own[0]?.times}×</b>
+                    </>
+                  ) : (
+                    own.slice(0, 40).map(({ row, times: often }) => (
+                      <span key={row} className="mr-2.5 inline-block whitespace-nowrap">
+                        <span className="text-muted">row {row}</span> <b className="font-mono font-normal">{often}×</b>
+                      </span>
+                    ))
+                  )}
+                  {times.size > 1 && own.length > 40 && `and ${own.length - 40} more rows`}
+                </p>
+              );
+            })}
           </div>
         </Popover.Content>
       </Popover.Portal>

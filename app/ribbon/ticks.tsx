@@ -13,6 +13,7 @@ const SingleTicks = ({ layout }: { layout: RibbonLayout }) =>
     <rect
       key={tick.trial}
       data-tick={tick.trial}
+      data-row={tick.rowNumber}
       x={tick.x}
       y={top + tickHeight - tick.h}
       width={Math.max(1, layout.step - layout.slack)}

@@ -74,7 +74,8 @@ export default function Plan({ loaderData }: Route.ComponentProps) {
         <div className="flex h-[52px] shrink-0 items-center gap-2 px-5">
           <h1 className="caption min-w-0 truncate">
             <b>Procedure.</b> {parts.length} parts, {document.groups.length}{" "}
-            {document.groups.length === 1 ? "group" : "groups"}, about {minutes} {minutes === 1 ? "minute" : "minutes"}{" "}
+            {document.groups.length === 1 ? "group" : "groups"}, about {minutes} {minutes === 1 ? "minute" : "minutes"}
+            {Object.keys(loaderData.minutes).length > 0 && " as measured"}{" "}
             {cells > document.groups.length && (
               <i className="text-muted" title={`${cells} combinations of group and order, filled evenly`}>
                 {cells} combinations

@@ -102,7 +102,8 @@ describe("Plan", () => {
     await study("plan");
     const before = await rows();
     await page.getByText("A short rest").first().click();
-    await page.getByRole("button", { name: "Page", exact: true }).click();
+    await page.getByRole("button", { name: "Part", exact: true }).click();
+    await page.getByRole("menuitem", { name: "Page" }).click();
     await page.getByLabel("Name", { exact: true }).fill("Tea");
     await expect.poll(rows).toEqual([...before.slice(0, 5), "Tea", ...before.slice(5)]);
     await page.getByRole("button", { name: "Move Tea: press space, then the arrow keys" }).focus();
@@ -148,11 +149,15 @@ describe("Plan", () => {
 
   it("adds a group, and a value by group; a name that cannot be is refused where it is typed", async () => {
     await study("plan");
-    await page.getByRole("button", { name: "Group", exact: true }).click();
+    const add = async (what: string) => {
+      await page.getByRole("button", { name: "Group", exact: true }).click();
+      await page.getByRole("menuitem", { name: what }).click();
+    };
+    await add("Another group");
     await expect
       .poll(() => page.getByRole("table", { name: "Running order" }).getByRole("columnheader").count())
       .toBe(5);
-    await page.getByRole("button", { name: "Group value" }).click();
+    await add("A value that differs by group");
     const name = page.getByLabel("Name", { exact: true });
     await name.fill("participant");
     await page.getByText("is a family of built-in names").waitFor();

@@ -164,8 +164,10 @@ describe("a session", () => {
         planned.filter((row) => row.participant === String(participant)).map(({ row }) => row),
       );
       await researcher.page.locator(`[data-ribbon="${participant}"]`).waitFor();
-      const ticks = await researcher.page.locator("[data-tick] title").allTextContents();
-      expect(ticks.map((title) => /row (\d+)/.exec(title)?.[1])).toEqual(orders[participant]);
+      const ticks = await researcher.page
+        .locator("[data-tick]")
+        .evaluateAll((all) => all.map((tick) => tick.getAttribute("data-row")));
+      expect(ticks).toEqual(orders[participant]);
       await researcher.page.getByRole("button", { name: "Next participant" }).click();
     }
     expect(orders[1]).not.toEqual(orders[2]);

@@ -14,7 +14,7 @@ export type Drawn = { rows: number[]; way: Way };
 
 /** States that are counted through at most, and placements tried before that for a trial of the block. */
 const mostStates = 40_000;
-const [triesPerTrial, leastTries] = [1, 2000];
+const [triesPerTrial, leastTries] = [1, 1000];
 
 /**
  * Draws one order of a problem's trials, as rows. Without limits, or where blind drawing soon meets one that satisfies
