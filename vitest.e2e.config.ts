@@ -25,7 +25,9 @@ export default defineConfig({
         test: {
           ...both,
           name: "screens",
-          include: ["access", "composing", "designing", "keyboard", "planning", "starts"].map((name) => `tests/e2e/${name}.test.ts`),
+          include: ["access", "composing", "designing", "keyboard", "planning", "starts"].map(
+            (name) => `tests/e2e/${name}.test.ts`,
+          ),
           maxWorkers: 2,
           sequence: { groupOrder: 1 },
         },

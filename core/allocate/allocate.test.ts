@@ -69,6 +69,21 @@ describe("who gets what", () => {
     );
   });
 
+  it("is what was planned as long as nobody breaks off", () => {
+    fc.assert(
+      fc.property(anyForm(equal, ["permuted-blocks", "least-filled", "by-number"], [[1], [2], [1, 3]]), (form) => {
+        const document = studyOf(form);
+        const counts = new Map<string, number>();
+        for (let participant = 1; participant <= 40; participant++) {
+          const place = allocate(document, { participant, stratum: "", counts });
+          expect(place).toEqual(plannedPlace(document, participant));
+          counts.set(cellKey(place), (counts.get(cellKey(place)) ?? 0) + 1);
+        }
+      }),
+      { numRuns: 100 },
+    );
+  });
+
   it("after whole rounds has the groups in their shares, by every method that decides by itself", () => {
     const shares = fc.array(fc.integer({ min: 1, max: 3 }), { minLength: 1, maxLength: 3 });
     fc.assert(

@@ -1,5 +1,6 @@
 import type { StudyDocument } from "../design/types";
 import { placeInGroup } from "./cells";
+import { placesInBlocks } from "./methods/permuted-blocks";
 import { methodOf } from "./methods/registry";
 import { cellKey, type Place, type Start } from "./scheme";
 
@@ -15,19 +16,26 @@ export function allocate(document: StudyDocument, start: Start): Place {
     : placeInGroup(document, asked, start);
 }
 
-const planned = new WeakMap<StudyDocument, { places: Place[]; counts: Map<string, number> }>();
+type Planned = { places: Place[]; next: Iterator<Place, never> };
+const planned = new WeakMap<StudyDocument, Planned>();
 
 /** The place a participant gets when everybody before has started and nobody breaks off; of the first stratum, where there are strata. */
 export function plannedPlace(document: StudyDocument, participant: number): Place {
-  const known = planned.get(document) ?? { places: [], counts: new Map<string, number>() };
+  const known = planned.get(document) ?? { places: [], next: plannedPlaces(document) };
   planned.set(document, known);
-  const stratum = stratumName(document.allocation.strata.map(({ values }) => values[0] ?? ""));
-  while (known.places.length < participant) {
-    const place = allocate(document, { participant: known.places.length + 1, stratum, counts: known.counts });
-    known.places.push(place);
-    known.counts.set(cellKey(place), (known.counts.get(cellKey(place)) ?? 0) + 1);
-  }
+  while (known.places.length < participant) known.places.push(known.next.next().value);
   return known.places[participant - 1] as Place;
+}
+
+function* plannedPlaces(document: StudyDocument): Generator<Place, never> {
+  const stratum = stratumName(document.allocation.strata.map(({ values }) => values[0] ?? ""));
+  if (document.allocation.method === "permuted-blocks") yield* placesInBlocks(document, stratum);
+  const counts = new Map<string, number>();
+  for (let participant = 1; ; participant++) {
+    const place = allocate(document, { participant, stratum, counts });
+    counts.set(cellKey(place), (counts.get(cellKey(place)) ?? 0) + 1);
+    yield place;
+  }
 }
 
 /** A stratum by its values, in the order of the study's strata. */

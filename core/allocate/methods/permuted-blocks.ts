@@ -2,7 +2,7 @@ import type { Id, StudyDocument } from "../../design/types";
 import { streamFor } from "../../order/random";
 import { shuffled } from "../../order/shuffle";
 import { cellInGroup } from "../cells";
-import { cellKey, placeOf, schemeOf, shareOf } from "../scheme";
+import { cellKey, placeOf, schemeOf, shareOf, type Place } from "../scheme";
 import type { Method } from "./method";
 
 /**
@@ -12,8 +12,19 @@ import type { Method } from "./method";
  * off that is the participant's own, and a place that was given back comes first.
  */
 export const permutedBlocks: Method = (document, { stratum, counts }) => {
-  const schemes = new Map(schemeOf(document).map((scheme) => [scheme.group, scheme]));
   const seen = new Map<string, number>();
+  for (const place of placesInBlocks(document, stratum)) {
+    const key = cellKey(place);
+    const often = (seen.get(key) ?? 0) + 1;
+    seen.set(key, often);
+    if ((counts.get(key) ?? 0) < often) return place;
+  }
+  throw new Error("The list of places has no end");
+};
+
+/** The list of places of a stratum, without end. */
+export function* placesInBlocks(document: StudyDocument, stratum: string): Generator<Place, never> {
+  const schemes = new Map(schemeOf(document).map((scheme) => [scheme.group, scheme]));
   const nth = new Map<Id, number>();
   for (let block = 0; ; block++)
     for (const group of groupsOfBlock(document, block, stratum)) {
@@ -21,13 +32,9 @@ export const permutedBlocks: Method = (document, { stratum, counts }) => {
       if (!scheme) continue;
       const number = nth.get(group) ?? 0;
       nth.set(group, number + 1);
-      const place = placeOf(scheme, cellInGroup(document, group, scheme.cells, number, stratum));
-      const key = cellKey(place);
-      const often = (seen.get(key) ?? 0) + 1;
-      seen.set(key, often);
-      if ((counts.get(key) ?? 0) < often) return place;
+      yield placeOf(scheme, cellInGroup(document, group, scheme.cells, number, stratum));
     }
-};
+}
 
 function groupsOfBlock({ groups, settings, allocation }: StudyDocument, block: number, stratum: string): Id[] {
   const key = [settings.seed, "groups", block, ...(stratum ? [stratum] : [])] as const;
