@@ -1,4 +1,5 @@
 import type { Draw } from "../block-order";
+import { takeEvenly } from "../take";
 
 /** Whose bracket is ordered. */
 export type BracketDraw = Pick<Draw, "seed" | "participant"> & { bracket: string };
@@ -15,3 +16,17 @@ export type ArrangementKind = {
   /** As it stands in a method section, following the names of the parts. */
   inWords: (n: number, k: number) => string;
 };
+
+export const range = (n: number): number[] => Array.from({ length: n }, (_, place) => place);
+
+/** Which k of n parts a participant gets where that is not part of the order: each equally often over participants. */
+export const takenParts = (n: number, k: number, { seed, participant, bracket }: BracketDraw): number[] =>
+  k >= n ? range(n) : takeEvenly([range(n)], k, participant - 1, [seed, bracket, "parts"]).sort((a, b) => a - b);
+
+/** “2 of 4 parts, each equally often over participants, ”; nothing where all are played. */
+export const someOf = (n: number, k: number): string =>
+  k < n ? `${k} of ${n} parts, each equally often over participants, ` : "";
+
+/** “1 order”, “3 orders”. */
+export const ordersInWords = (count: number): string =>
+  `${count.toLocaleString("en")} ${count === 1 ? "order" : "orders"}`;
