@@ -1,4 +1,4 @@
-import type { Balance } from "../core/balance/balance";
+import type { Balance } from "../core/balance/counts";
 import type { Table } from "./sequence";
 
 /** The tables of “many at once” as one: what is counted, of what, where, how often. */

@@ -1,7 +1,8 @@
 import type { Patch } from "immer";
 import type { Finding } from "~/core/check/finding";
 import { preflight } from "~/core/check/preflight";
-import { balanceOf, type Balance } from "~/core/balance/balance";
+import { balanceOf } from "~/core/balance/balance";
+import type { Balance } from "~/core/balance/counts";
 import { ribbonFor, type Ribbon } from "~/core/compile/ribbon";
 import { patched } from "~/core/design/edits/edit";
 import type { StudyDocument } from "~/core/design/types";

@@ -1,4 +1,4 @@
-import type { Balance } from "~/core/balance/balance";
+import type { Balance } from "~/core/balance/counts";
 import type { Finding } from "~/core/check/finding";
 import type { Ribbon } from "~/core/compile/ribbon";
 import { patchesBetween } from "~/core/design/edits/between";

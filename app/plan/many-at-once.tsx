@@ -6,7 +6,7 @@ import { Dialog } from "~/app/components/dialog";
 import { download } from "~/app/components/download";
 import { useStudy } from "~/app/editing/use-study";
 import { conditionColor } from "~/app/ribbon/palette";
-import type { Balance, BlockBalance, BracketBalance, FactorBalance } from "~/core/balance/balance";
+import type { Balance, BlockBalance, BracketBalance, FactorBalance } from "~/core/balance/counts";
 import { methodInWords } from "~/core/describe/method";
 
 const many = 200;

@@ -4,52 +4,8 @@ import { compile, type Plan } from "../compile/compile";
 import { blockOf, blocksInOrder, partOf } from "../design/lookup";
 import type { Block, Id, RunningNode, StudyDocument } from "../design/types";
 import { bracketsIn, partsFor, type PlacedPart } from "../order/parts";
-import type { Way } from "../order/draw/draw";
+import type { Balance, BlockBalance, BracketBalance, CellBalance, FactorBalance } from "./counts";
 import { placedSentence, cellsSentence, rowsSentence, transitionsSentence } from "./sentences";
-
-/** How often things come at each place and follow each other. `at[thing][place]`, `after[first][second]`. */
-export type BracketBalance = {
-  bracket: Id;
-  arrange: Extract<RunningNode, { kind: "bracket" }>["arrange"];
-  things: string[];
-  at: number[][];
-  after: number[][];
-  /** Participants who have this bracket. */
-  participants: number;
-  sentence: string;
-};
-export type CellBalance = { key: string; group: string; orders: string; planned: number };
-/** How a block's rows and one of its factors are spread over the drawn participants. */
-export type BlockBalance = {
-  part: Id;
-  name: string;
-  rows: number;
-  trials: number;
-  /** For each row how often it came in each tenth of the block; bins are fewer in short blocks. */
-  places: number[][];
-  uses: { least: number; most: number };
-  factors: FactorBalance[];
-  ways: Partial<Record<Way | "listed" | "given", number>>;
-  isLimited: boolean;
-  /** Participants whose order breaks a limit. */
-  broken: number;
-  sentences: string[];
-};
-export type FactorBalance = {
-  column: string;
-  levels: string[];
-  /** How many runs of each length there were over all participants; the first is of length 1. */
-  runs: number[];
-  after: number[][];
-};
-export type Balance = {
-  from: number;
-  participants: number;
-  cells: CellBalance[];
-  cellsSentence: string;
-  brackets: BracketBalance[];
-  blocks: BlockBalance[];
-};
 
 const mostBins = 10;
 

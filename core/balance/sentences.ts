@@ -1,6 +1,6 @@
 import { shareOf } from "../allocate/scheme";
 import type { Block, Id, StudyDocument } from "../design/types";
-import type { CellBalance, FactorBalance } from "./balance";
+import type { CellBalance, FactorBalance } from "./counts";
 
 const range = (counts: readonly number[]) => ({ least: Math.min(...counts), most: Math.max(...counts) });
 const times = (count: number) => (count === 1 ? "once" : count === 2 ? "twice" : `${count} times`);

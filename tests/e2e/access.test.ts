@@ -29,6 +29,17 @@ async function serious(page: Page): Promise<string[]> {
 const screens: [string, (page: Page) => Promise<unknown>][] = [
   ["studies", (page) => page.locator("tbody tr").first().waitFor()],
   ["studies/amber-quay/plan", (page) => page.locator("[data-tick]").first().waitFor()],
+  ["studies/grey-ferry/plan#bracket", (page) => page.getByRole("button", { name: /^Bracket:/ }).click()],
+  ["studies/grey-ferry/plan#limits", (page) => page.locator('[data-part-row="Thin mist"] [data-part]').click()],
+  ["studies/grey-ferry/plan#allocation", (page) => page.getByRole("button", { name: "Who gets what" }).click()],
+  [
+    "studies/grey-ferry/plan#many",
+    async (page) => {
+      await page.getByRole("button", { name: "200 at once" }).click();
+      await page.locator("[data-balance]").waitFor({ timeout: 30_000 });
+    },
+  ],
+  ["studies/amber-quay/collect#lab", (page) => page.getByRole("button", { name: "Start a session here" }).click()],
   [
     "studies/amber-quay/compose",
     async (page) => {

@@ -1,13 +1,7 @@
 import { currentVersion } from "../version";
+import type { Migration } from "./migration";
 import { to2 } from "./to-2";
 import { to3 } from "./to-3";
-
-/** Takes a document of version `from` to the next version. Documents are plain parsed JSON here, not yet checked. */
-export type Migration = {
-  from: number;
-  describe: string;
-  up: (document: Record<string, unknown>) => Record<string, unknown>;
-};
 
 /** One entry for each version ever left behind, in order. */
 export const migrations: Migration[] = [to2, to3];

@@ -1,5 +1,5 @@
 import { each, isJson, type Json } from "./json";
-import type { Migration } from "./registry";
+import type { Migration } from "./migration";
 
 const placed = { turned: 0, locked: false };
 const fresh: Record<string, Json> = {

@@ -1,4 +1,4 @@
-import type { Migration } from "./registry";
+import type { Migration } from "./migration";
 import { each, isJson, type Json } from "./json";
 
 const limit = ({ column, ...old }: Json): Json => {
