@@ -1,3 +1,6 @@
+import { ferries } from "./ferries";
+import { schemeOf } from "../core/allocate/scheme";
+import { parseStudy } from "../core/design/parse";
 import { readFileSync } from "node:fs";
 import { unzipSync } from "fflate";
 import { describe, expect, it } from "vitest";
@@ -26,7 +29,7 @@ describe("the demo study", () => {
     await addDemo(store, "demo");
     const account = await demoAccount(store);
     if (!account) throw new Error("no demo account");
-    expect(await listStudies(store, account.id)).toHaveLength(3);
+    expect(await listStudies(store, account.id)).toHaveLength(4);
     const study = await findStudy(store, account.id, "amber-quay");
     if (!study) throw new Error("no demo study");
     const sessions = await listSessions(store, study.id);
@@ -41,4 +44,12 @@ describe("the demo study", () => {
     expect((against?.meanRt ?? 0) - (same?.meanRt ?? 0)).toBeGreaterThan(35);
     expect(against?.accuracy ?? 1).toBeLessThan(same?.accuracy ?? 0);
   });
+});
+
+it("the draft with a bracket has nothing to mend and is spread over six cells", () => {
+  const document = ferries();
+  const parsed = parseStudy(document);
+  expect(parsed.ok ? [] : parsed.mistakes).toEqual([]);
+  expect(preflight(document).filter(({ level }) => level !== "note")).toEqual([]);
+  expect(schemeOf(document).map(({ cells }) => cells)).toEqual([3, 3]);
 });
