@@ -113,29 +113,33 @@ export function PartRow({
       style={{ transform: CSS.Translate.toString(transform), transition, gridTemplateColumns: columns }}
       className={`relative grid ${rows.length > 12 ? "min-h-[29px]" : "min-h-[39px]"} border-b border-hairline last:border-b-0 ${isDragging ? "z-10 bg-sheet opacity-80" : ""}`}
     >
-      {brackets.map(({ bracket, begins, ends }, depth) => {
-        const isChosen = view.selected.kind === "bracket" && view.selected.bracket === bracket.id;
-        const { from, to } = bracketPlaces(rows, bracket.id);
-        const name = `${arrangementKind(bracket.arrange).name}, parts ${from} to ${to}`;
-        return (
-          <button
-            key={bracket.id}
-            type="button"
-            title={name}
-            aria-label={begins ? `Bracket: ${name}` : undefined}
-            aria-hidden={begins ? undefined : true}
-            tabIndex={begins ? 0 : -1}
-            aria-pressed={begins ? isChosen : undefined}
-            onClick={() => look({ selected: { kind: "bracket", bracket: bracket.id } })}
-            style={{
-              left: depth * 15 + 4 - gutter,
-              top: begins ? 3 + depth * 3 : -1,
-              bottom: ends ? 3 + depth * 3 : 0,
-            }}
-            className={`absolute w-[14px] border-l-2 border-plumage hover:bg-plumage-tint ${begins ? "rounded-tl-[5px] border-t-2" : ""} ${ends ? "rounded-bl-[5px] border-b-2" : ""} ${isChosen ? "bg-plumage-tint" : ""}`}
-          />
-        );
-      })}
+      {brackets.length > 0 && (
+        <span role="cell" className="absolute inset-y-0 left-0 w-0">
+          {brackets.map(({ bracket, begins, ends }, depth) => {
+            const isChosen = view.selected.kind === "bracket" && view.selected.bracket === bracket.id;
+            const { from, to } = bracketPlaces(rows, bracket.id);
+            const name = `${arrangementKind(bracket.arrange).name}, parts ${from} to ${to}`;
+            return (
+              <button
+                key={bracket.id}
+                type="button"
+                title={name}
+                aria-label={begins ? `Bracket: ${name}` : undefined}
+                aria-hidden={begins ? undefined : true}
+                tabIndex={begins ? 0 : -1}
+                aria-pressed={begins ? isChosen : undefined}
+                onClick={() => look({ selected: { kind: "bracket", bracket: bracket.id } })}
+                style={{
+                  left: depth * 15 + 4 - gutter,
+                  top: begins ? 3 + depth * 3 : -1,
+                  bottom: ends ? 3 + depth * 3 : 0,
+                }}
+                className={`absolute w-[14px] border-l-2 border-plumage hover:bg-plumage-tint ${begins ? "rounded-tl-[5px] border-t-2" : ""} ${ends ? "rounded-bl-[5px] border-b-2" : ""} ${isChosen ? "bg-plumage-tint" : ""}`}
+              />
+            );
+          })}
+        </span>
+      )}
       <span
         role="cell"
         style={{ left: -36 }}
