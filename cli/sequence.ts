@@ -1,5 +1,4 @@
-import { plannedPlace } from "../core/allocate/allocate";
-import { compile } from "../core/compile/compile";
+import { compilePlanned } from "../core/compile/planned";
 import { partOf } from "../core/design/lookup";
 import type { StudyDocument } from "../core/design/types";
 import type { Cell } from "../core/export/columns";
@@ -7,22 +6,17 @@ import { sequenceHeader, sequenceRows } from "../core/export/sequences";
 
 export type Table = { header: string[]; rows: Cell[][] };
 
-const planOf = (document: StudyDocument, participant: number) => {
-  const { group, orders } = plannedPlace(document, participant);
-  return compile(document, participant, document.settings.seed, group, orders);
-};
-
 /** The planned trials of these participants in the order they are played. */
 export const sequenceTable = (document: StudyDocument, participants: readonly number[]): Table => ({
   header: sequenceHeader(document),
-  rows: participants.flatMap((participant) => sequenceRows(document, planOf(document, participant))),
+  rows: participants.flatMap((participant) => sequenceRows(document, compilePlanned(document, participant))),
 });
 
 /** The order of parts of these participants: participant, group, place, part, kind. */
 export const partsTable = (document: StudyDocument, participants: readonly number[]): Table => ({
   header: ["participant", "group", "place", "part", "kind"],
   rows: participants.flatMap((participant) => {
-    const plan = planOf(document, participant);
+    const plan = compilePlanned(document, participant);
     const group = document.groups.find(({ id }) => id === plan.group)?.name ?? plan.group;
     return plan.parts.map((part, index) => [
       participant,

@@ -41,6 +41,12 @@ describe("the data of a study", () => {
     const trials = read("trials.csv");
     expect(trials).toHaveLength(6);
     expect(read("codebook.csv").map(({ name }) => name)).toEqual(Object.keys(trials[0] ?? {}));
+    expect(read("sessions.csv")[0]).toMatchObject({
+      sitting: "1",
+      order_of_parts: "Welcome > Block 1 > Goodbye",
+      counts: "yes",
+      seed: "AB12",
+    });
     expect(read("sessions.csv").map(({ participant, state, trials: count }) => [participant, state, count])).toEqual([
       ["1", "finished", "2"],
       ["2", "finished", "2"],

@@ -6,7 +6,9 @@ import { storedDocument } from "../core/design/parse";
 import type { StudyDocument } from "../core/design/types";
 import type { TrialRecord } from "../core/run/records";
 import { presentRecord } from "../core/run/stored-records";
+import { partsFor, type Orders } from "../core/order/parts";
 import type { Store } from "./database/open";
+import { seedOf } from "./sessions";
 import type { Study } from "./studies";
 
 export type ExportChoice = CsvOptions & { pilots: boolean };
@@ -145,6 +147,13 @@ export async function columnsOf(store: Store, study: Study): Promise<ExportColum
   return trialColumns((await releasesWithData(store, study)).map(({ document }) => document));
 }
 
+/** The names of a session's parts in the order it had them. */
+function orderOfParts(document: StudyDocument, row: { participant: number; group_id: string; orders: string }): string {
+  return partsFor(document, row.group_id, JSON.parse(row.orders) as Orders, row.participant)
+    .map(({ part }) => document.parts[part]?.name ?? part)
+    .join(" > ");
+}
+
 async function sessionsCsv(store: Store, study: Study, choice: ExportChoice): Promise<string> {
   const releases = new Map((await releasesWithData(store, study)).map((release) => [release.id, release]));
   let query = store.db.selectFrom("session").selectAll().where("study_id", "=", study.id);
@@ -166,6 +175,11 @@ async function sessionsCsv(store: Store, study: Study, choice: ExportChoice): Pr
     "completion_code",
     "browser",
     "pilot",
+    "sitting",
+    "participant_code",
+    "stratum",
+    "order_of_parts",
+    "counts",
   ];
   const lines = rows.map((row) => {
     const release = releases.get(row.release_id);
@@ -177,7 +191,7 @@ async function sessionsCsv(store: Store, study: Study, choice: ExportChoice): Pr
         row.id,
         row.participant,
         group,
-        release?.document.settings.seed ?? "",
+        release ? seedOf(release.document, row.sitting) : "",
         row.state === "finished" ? "finished" : "not finished",
         row.trials,
         row.trials_planned,
@@ -187,6 +201,11 @@ async function sessionsCsv(store: Store, study: Study, choice: ExportChoice): Pr
         row.state === "finished" ? row.code : "",
         row.browser,
         row.pilot === 1 ? "yes" : "no",
+        row.sitting,
+        row.participant_code,
+        row.stratum,
+        release ? orderOfParts(release.document, row) : "",
+        row.excluded_at === null ? "yes" : "no",
       ],
       choice,
     );

@@ -170,7 +170,7 @@ type NewSession = {
 };
 
 /** The trials of a later sitting are drawn anew; group and orders stay those of the first. */
-const seedOf = ({ settings }: StudyDocument, sitting: number): string =>
+export const seedOf = ({ settings }: StudyDocument, sitting: number): string =>
   sitting === 1 ? settings.seed : `${settings.seed} sitting ${sitting}`;
 
 async function insertSession(trx: Transaction<Tables>, secret: string, fresh: NewSession): Promise<SessionData> {
@@ -309,19 +309,22 @@ export type SessionLine = {
 export async function listSessions({ db }: Store, studyId: string): Promise<SessionLine[]> {
   const rows = await db
     .selectFrom("session")
-    .innerJoin("release", "release.id", "session.release_id")
-    .selectAll("session")
-    .select(["release.number as release_number", "release.document as release_document"])
-    .where("session.study_id", "=", studyId)
-    .orderBy("session.started_at", "desc")
-    .orderBy("session.participant", "desc")
+    .selectAll()
+    .where("study_id", "=", studyId)
+    .orderBy("started_at", "desc")
+    .orderBy("participant", "desc")
     .execute();
-  const documents = new Map<string, StudyDocument>();
-  const stillThere = (text: string, release: string): number => {
-    const document = documents.get(release) ?? storedDocument(text);
-    documents.set(release, document);
-    return Date.now() - document.allocation.counts.activeMinutes * 60_000;
-  };
+  const releases = await db
+    .selectFrom("release")
+    .select(["id", "number", "document"])
+    .where("id", "in", [...new Set(rows.map(({ release_id }) => release_id))])
+    .execute();
+  const byRelease = new Map(
+    releases.map(({ id, number, document }) => {
+      const { activeMinutes } = storedDocument(document).allocation.counts;
+      return [id, { number, stillThere: Date.now() - activeMinutes * 60_000 }];
+    }),
+  );
   return rows.map((row) => ({
     id: row.id,
     participant: row.participant,
@@ -333,7 +336,7 @@ export async function listSessions({ db }: Store, studyId: string): Promise<Sess
     state:
       row.state === "finished"
         ? "finished"
-        : Date.parse(row.seen_at) > stillThere(row.release_document, row.release_id)
+        : Date.parse(row.seen_at) > (byRelease.get(row.release_id)?.stillThere ?? 0)
           ? "active"
           : "broken off",
     trials: row.trials,
@@ -342,7 +345,7 @@ export async function listSessions({ db }: Store, studyId: string): Promise<Sess
     startedAt: row.started_at,
     seenAt: row.seen_at,
     finishedAt: row.finished_at,
-    release: row.release_number,
+    release: byRelease.get(row.release_id)?.number ?? null,
     releaseId: row.release_id,
   }));
 }

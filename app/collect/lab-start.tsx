@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { useFetcher } from "react-router";
 import { Button } from "~/app/components/button";
 import { Dialog } from "~/app/components/dialog";
-import { Choice, Property, TextField } from "~/app/compose/property";
+import { Choice, Property } from "~/app/compose/property";
 import type { action } from "~/app/routes/study-lab";
 import type { StudyDocument } from "~/core/design/types";
 
@@ -20,6 +20,7 @@ export function LabStart({
   const [group, setGroup] = useState("");
   const { groups, allocation } = release.document;
   const [known, setKnown] = useState<Record<string, string>>({});
+  const isNumber = /^\s*([1-9]\d{0,6})?\s*$/.test(participant);
   const starting = useFetcher<typeof action>();
   const started = starting.data;
   useEffect(() => {
@@ -50,13 +51,20 @@ export function LabStart({
       >
         <div className="grid gap-2">
           <Property label="Participant" htmlFor="lab-participant">
-            <TextField
+            <input
               id="lab-participant"
+              inputMode="numeric"
+              className="field font-mono !text-xs"
               value={participant}
-              problem={(text) => (/^\s*([1-9]\d{0,6})?\s*$/.test(text) ? null : "Type a number, or leave it empty.")}
-              onChange={setParticipant}
+              aria-invalid={isNumber ? undefined : true}
+              onChange={({ target }) => setParticipant(target.value)}
             />
           </Property>
+          {!isNumber && (
+            <p role="alert" className="text-sm text-alarm">
+              Type the participant’s number, such as 7, or leave it empty.
+            </p>
+          )}
           <p className="text-sm text-muted">
             Empty for the next free number. A number that was here before starts its next sitting, with the same group
             and order.
@@ -89,7 +97,7 @@ export function LabStart({
         </div>
         <div className="flex justify-end gap-2">
           <Button onClick={() => setOpen(false)}>Cancel</Button>
-          <Button look="primary" disabled={starting.state !== "idle"} onClick={start}>
+          <Button look="primary" disabled={!isNumber || starting.state !== "idle"} onClick={start}>
             Start
           </Button>
         </div>

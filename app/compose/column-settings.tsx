@@ -9,6 +9,7 @@ import { moveColumn, removeColumn, setColumn, setColumnType, sortRows } from "~/
 import { nameProblem, namesInReach } from "~/core/design/names";
 import { placeInWords } from "~/core/design/places";
 import { usesIn } from "~/core/design/uses";
+import { columnsOfOrder } from "~/core/order/words";
 import type { Bindable, Block, Cases, Column, ColumnType, Scalar } from "~/core/design/types";
 import { emptyTally } from "~/core/run/resolve";
 import { Margin } from "./margin";
@@ -36,9 +37,12 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
   const others = block.table.columns.filter((each) => each.id !== column.id && !each.cases);
   const fillFrom = (by: string[]) => set({ cases: by.length === 0 ? undefined : freshCases(block, by) });
   const where = [
-    ...new Set(
-      uses.map(({ path }) => placeInWords(document, path.replace(/\.(from|ref)$/, "")).replace(/^block “[^”]*”, /, "")),
-    ),
+    ...new Set([
+      ...uses.map(({ path }) =>
+        placeInWords(document, path.replace(/\.(from|ref)$/, "")).replace(/^block “[^”]*”, /, ""),
+      ),
+      ...columnsOfOrder(block.order).flatMap((each) => (each.column === column.id ? [each.use] : [])),
+    ]),
   ];
   return (
     <Margin

@@ -109,7 +109,7 @@ export function OrderSettings({ block }: { block: Block }) {
           onChange={(arrange) => edit(setOrder(block.id, { subBlocks: arrange }))}
         />
       )}
-      {isDrawn && <LimitsEditor block={block} />}
+      {(isDrawn || order.limits.length > 0) && <LimitsEditor block={block} />}
       {troubles.map(({ message, level }) => (
         <p
           key={message}

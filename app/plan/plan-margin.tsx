@@ -29,6 +29,7 @@ import {
   setGroupValueType,
   setShare,
 } from "~/core/design/edits/study";
+import { partNodes } from "~/core/design/lookup";
 import { nameProblem, namesEverywhere } from "~/core/design/names";
 import { placeInWords } from "~/core/design/places";
 import { usesIn } from "~/core/design/uses";
@@ -239,7 +240,14 @@ function GroupValueSettings({ value }: { value: GroupValue }) {
   const uses = Object.entries(document.parts)
     .flatMap(([id, part]) => usesIn(part, `parts.${id}`))
     .filter(({ ref }) => "groupValue" in ref && ref.groupValue === value.id);
-  const places = [...new Set(uses.map(({ path }) => placeInWords(document, path.replace(/\.(from|ref)$/, ""))))];
+  const conditions = partNodes(document.runningOrder).flatMap(({ part, when }) =>
+    usesIn(when).some(({ ref }) => "groupValue" in ref && ref.groupValue === value.id)
+      ? [`the condition of ${document.parts[part]?.name ?? part}`]
+      : [],
+  );
+  const places = [
+    ...new Set([...uses.map(({ path }) => placeInWords(document, path.replace(/\.(from|ref)$/, ""))), ...conditions]),
+  ];
   return (
     <Margin
       title={<span className="font-mono text-sm">{value.name}</span>}

@@ -39,7 +39,7 @@ export function WhoGetsWhat({ bracket }: { bracket?: BracketNode }) {
       Array.from({ length: Number(count) }, (_, index) => {
         const participant = index + 1;
         const place = plannedPlace(document, participant);
-        const parts = partsFor(document, place.group, place.orders, participant, document.settings.seed);
+        const parts = partsFor(document, place.group, place.orders, participant);
         return { participant, group: place.group, order: shown ? orderIn(parts, shown) : [] };
       }),
     [document, count, shown],

@@ -1,7 +1,8 @@
 import type { RibbonPart } from "~/core/compile/ribbon";
 
 export const pageWidth = 15;
-export const tickHeight = 26;
+/** Ticks are lower where names of sub-blocks and of brackets both stand below them. */
+const [tickHeight, lowTickHeight] = [26, 17];
 const gap = 8;
 
 type PlacedTick = {
@@ -19,6 +20,7 @@ export type RibbonLayout = {
   ticks: PlacedTick[];
   subBlocks: PlacedSpan[];
   brackets: (PlacedSpan & { id: string; depth: number })[];
+  tickHeight: number;
   step: number;
   slack: number;
   width: number;
@@ -29,6 +31,9 @@ export function placeTicks(parts: readonly RibbonPart[], trials: number, width: 
   const fixed = parts.reduce((sum, part) => sum + (part.kind === "page" ? pageWidth : gap), 0);
   const step = Math.max(0.1, Math.min(14, (width - fixed) / Math.max(1, trials))) * zoom;
   const slack = step > 3 ? 1.3 : step > 1.6 ? 0.4 : 0;
+  const isLow =
+    parts.some(({ brackets }) => brackets.length > 0) && parts.some(({ subBlocks }) => subBlocks.length > 0);
+  const high = isLow ? lowTickHeight : tickHeight;
   let x = 0;
   const ticks: PlacedTick[] = [];
   const subBlocks: PlacedSpan[] = [];
@@ -46,7 +51,7 @@ export function placeTicks(parts: readonly RibbonPart[], trials: number, width: 
           inWords,
           color,
           x,
-          h: level <= 0 ? tickHeight : Math.max(8, tickHeight - 10 * level),
+          h: level <= 0 ? high : Math.max(high / 3, high * (1 - 0.4 * level)),
         });
         x += step;
       }
@@ -63,5 +68,5 @@ export function placeTicks(parts: readonly RibbonPart[], trials: number, width: 
       if (last) last.width = end - last.x;
       else brackets.push({ id, name, depth, x: part.x, width: end - part.x });
     });
-  return { parts: placed, ticks, subBlocks, brackets, step, slack, width: x };
+  return { parts: placed, ticks, subBlocks, brackets, tickHeight: high, step, slack, width: x };
 }

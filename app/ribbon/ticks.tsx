@@ -2,7 +2,7 @@ import { FileText } from "lucide-react";
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type MouseEvent } from "react";
 import type { Ribbon } from "~/core/compile/ribbon";
 import { conditionColor } from "./palette";
-import { pageWidth, placeTicks, tickHeight, type RibbonLayout } from "./ribbon-layout";
+import { pageWidth, placeTicks, type RibbonLayout } from "./ribbon-layout";
 
 /** More ticks than these are drawn as one path a colour: thousands of elements would take longer to draw than to work out. */
 const mostSingleTicks = 600;
@@ -15,7 +15,7 @@ const SingleTicks = ({ layout }: { layout: RibbonLayout }) =>
       data-tick={tick.trial}
       data-row={tick.rowNumber}
       x={tick.x}
-      y={top + tickHeight - tick.h}
+      y={top + layout.tickHeight - tick.h}
       width={Math.max(1, layout.step - layout.slack)}
       height={tick.h}
       fill={conditionColor(tick.color)}
@@ -27,7 +27,7 @@ function TickPaths({ layout }: { layout: RibbonLayout }) {
   const width = Math.max(0.25, layout.step - layout.slack);
   for (const { x, h, color } of layout.ticks) {
     const path = paths.get(color) ?? [];
-    path.push(`M${x.toFixed(2)} ${top + tickHeight}v${-h}h${width.toFixed(2)}v${h}z`);
+    path.push(`M${x.toFixed(2)} ${top + layout.tickHeight}v${-h}h${width.toFixed(2)}v${h}z`);
     paths.set(color, path);
   }
   return [...paths].map(([color, path]) => (
@@ -46,7 +46,7 @@ function Breaks({ layout }: { layout: RibbonLayout }) {
       d={broken
         .map(
           ({ x }) =>
-            `M${x.toFixed(2)} ${top - 4}h${width.toFixed(2)}v3h${-width.toFixed(2)}z M${x.toFixed(2)} ${top + tickHeight + 1}h${width.toFixed(2)}v3h${-width.toFixed(2)}z`,
+            `M${x.toFixed(2)} ${top - 4}h${width.toFixed(2)}v3h${-width.toFixed(2)}z M${x.toFixed(2)} ${top + layout.tickHeight + 1}h${width.toFixed(2)}v3h${-width.toFixed(2)}z`,
         )
         .join("")}
       fill="var(--alarm)"
@@ -84,6 +84,7 @@ export function Ticks({
     [layout],
   );
   const marked = current === null ? undefined : layout.ticks.find(({ trial }) => trial === current);
+  const { tickHeight } = layout;
   const markedX = marked?.x;
   useEffect(() => {
     const view = box.current;
@@ -167,16 +168,16 @@ export function Ticks({
           {drawn}
           {layout.subBlocks.map((span) => (
             <g key={`${span.x} ${span.name}`}>
-              <path d={`M${span.x} ${top + tickHeight + 3}h${span.width}`} stroke="var(--muted)" />
+              <path d={`M${span.x} ${top + tickHeight + 2.5}h${span.width}`} stroke="var(--muted)" />
               {span.width > 26 && (
-                <text x={span.x} y={top + tickHeight + 13} className="fill-(--muted) text-[10px]">
+                <text x={span.x} y={top + tickHeight + 12} className="fill-(--muted) text-[10px]">
                   {span.name.slice(0, Math.floor(span.width / 5.6))}
                 </text>
               )}
             </g>
           ))}
           {layout.brackets.map((span) => {
-            const y = top + tickHeight + 9 - 3 * span.depth;
+            const y = (layout.subBlocks.length > 0 ? 53.5 : top + tickHeight + 9) - 3 * span.depth;
             const label = Math.min(span.width - 16, span.name.length * 5.8 + 8);
             const middle = span.x + span.width / 2;
             return (

@@ -1,5 +1,5 @@
 import { Copy, ExternalLink, Snowflake } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { data, Link, useFetcher, useRevalidator } from "react-router";
 import { toast } from "sonner";
 import * as yup from "yup";
@@ -55,7 +55,7 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
   const { revalidate, state } = useRevalidator();
   const release = releases.find(({ id }) => id === chosen) ?? releases[0];
   const link = links.find(({ releaseId }) => releaseId === release?.id);
-  const errors = preflight(document).filter(({ level }) => level === "error").length;
+  const errors = useMemo(() => preflight(document).filter(({ level }) => level === "error").length, [document]);
   const newest = releases[0];
   const changes = newest ? differencesInWords(newest.document, document) : [];
 
@@ -202,8 +202,8 @@ function EntryLinkPanel({ address, needs, sessions }: { address: string; needs: 
       </div>
       <p className="mt-2 font-serif text-[17px] leading-[27px]">
         Anyone with the link may take part, as often as they like, and may go on where they stopped on the same
-        computer. With <span className="font-mono text-sm">?participant=</span> and a name of theirs behind it, a later
-        sitting has the same number, group and order as the first.
+        computer. With <span className="whitespace-nowrap font-mono text-sm">?participant=</span> and a name of theirs
+        behind it, a later sitting has the same number, group and order as the first.
       </p>
       {needs.length > 0 && (
         <p className="mt-1 text-sm text-chestnut">
@@ -290,7 +290,7 @@ function SessionRow({
   const excluding = useFetcher();
   return (
     <tr
-      className={`h-[34px] border-b border-hairline last:border-b-0 ${session.excluded ? "text-muted line-through decoration-muted/50" : ""} ${live ? "bg-chestnut-tint/30" : ""}`}
+      className={`h-[34px] border-b border-hairline last:border-b-0 ${session.excluded ? "text-muted" : ""} ${live ? "bg-chestnut-tint/30" : ""}`}
       data-session-state={session.state}
     >
       <td className="px-3 font-mono text-xs">
@@ -325,6 +325,7 @@ function SessionRow({
           : session.state === "broken off"
             ? `broken off at trial ${session.trials + 1}`
             : "finished"}
+        {session.excluded && ", not counted"}
       </td>
       <td className="px-3 text-muted">
         <When iso={session.seenAt} />
@@ -335,6 +336,7 @@ function SessionRow({
           <button
             type="button"
             className="mr-2 text-xs text-muted underline hover:text-ink"
+            title="Whether it holds its place in the balance of groups and orders. Its data stay in Results either way."
             onClick={() =>
               void excluding.submit(
                 { session: session.id, excluded: !session.excluded },
@@ -342,7 +344,7 @@ function SessionRow({
               )
             }
           >
-            {session.excluded ? "take in again" : "leave out"}
+            {session.excluded ? "count again" : "do not count"}
           </button>
         )}
         {session.pilot ? (

@@ -36,7 +36,7 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
   const [trouble, setTrouble] = useState<string | null>(null);
   const { revalidate, state } = useRevalidator();
   const navigate = useNavigate();
-  const findings = preflight(document);
+  const findings = useMemo(() => preflight(document), [document]);
   const group = document.groups.find(({ id }) => id === plannedPlace(document, view.participant).group)?.name;
   const errors = findings.filter(({ level }) => level === "error").length;
   const warnings = findings.filter(({ level }) => level === "warning").length;

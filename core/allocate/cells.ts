@@ -1,4 +1,5 @@
 import type { Id, StudyDocument } from "../design/types";
+import { keepLast } from "../order/keep-last";
 import { streamFor } from "../order/random";
 import { shuffled } from "../order/shuffle";
 import { cellKey, placeOf, schemeOf, type Place, type Start } from "./scheme";
@@ -24,16 +25,11 @@ export function cellInGroup(document: StudyDocument, group: Id, cells: number, n
   return order[nth % cells] as number;
 }
 
-const keptOrders = new Map<string, number[]>();
-function shuffledRange(size: number, ...key: (string | number)[]): number[] {
-  const name = [size, ...key].join("\u001f");
-  const known = keptOrders.get(name);
-  if (known) return known;
-  const order = shuffled(
-    Array.from({ length: size }, (_, index) => index),
-    streamFor(...key),
+const shuffledBefore = keepLast<number[]>(2000);
+const shuffledRange = (size: number, ...key: (string | number)[]): number[] =>
+  shuffledBefore([size, ...key].join("\u001f"), () =>
+    shuffled(
+      Array.from({ length: size }, (_, index) => index),
+      streamFor(...key),
+    ),
   );
-  if (keptOrders.size > 2000) keptOrders.clear();
-  keptOrders.set(name, order);
-  return order;
-}

@@ -1,6 +1,7 @@
 import { plannedPlace } from "../allocate/allocate";
 import { cellKey, placeOf, schemeOf } from "../allocate/scheme";
-import { compile, type Plan } from "../compile/compile";
+import type { Plan } from "../compile/compile";
+import { compilePlanned } from "../compile/planned";
 import { blockOf, blocksInOrder, partOf } from "../design/lookup";
 import type { Block, Id, RunningNode, StudyDocument } from "../design/types";
 import { bracketsIn, partsFor, type PlacedPart } from "../order/parts";
@@ -19,10 +20,9 @@ export function balanceOf(
   const brackets = bracketsIn(document.runningOrder).map((node) => bracketCounter(document, node));
   const blocks = blocksInOrder(document).map((block) => blockCounter(document, block));
   participants.forEach((participant, index) => {
-    const place = plannedPlace(document, participant);
-    const cell = cells.get(cellKey(place));
+    const plan = compilePlanned(document, participant);
+    const cell = cells.get(cellKey(plan));
     if (cell) cell.planned++;
-    const plan = compile(document, participant, document.settings.seed, place.group, place.orders);
     for (const bracket of brackets) bracket.add(plan.parts);
     for (const block of blocks) block.add(plan);
     told((index + 1) / participants.length);
@@ -49,7 +49,7 @@ export function placesOf(
     const place = plannedPlace(document, participant);
     const cell = cells.get(cellKey(place));
     if (cell) cell.planned++;
-    const parts = partsFor(document, place.group, place.orders, participant, document.settings.seed);
+    const parts = partsFor(document, place.group, place.orders, participant);
     for (const bracket of brackets) bracket.add(parts);
   }
   return { cells: [...cells.values()], brackets: brackets.map(({ result }) => result()) };

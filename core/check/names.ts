@@ -2,10 +2,32 @@ import { isBuiltInName } from "../design/names";
 import { placeInWords } from "../design/places";
 import type { Ref, StudyDocument } from "../design/types";
 import { usesIn } from "../design/uses";
-import type { Check } from "./finding";
+import { partNodes } from "../design/lookup";
+import type { Check, Finding } from "./finding";
 
 /** Bindings whose column, group value, variable or built-in name is not there. */
-export const namesThatAreGone: Check = (document) =>
+export const namesThatAreGone: Check = (document) => [...inParts(document), ...inConditions(document)];
+
+/** Conditions on which parts hang. They have no trial, so columns are not there for them. */
+const inConditions = (document: StudyDocument): Finding[] =>
+  partNodes(document.runningOrder).flatMap(({ part, when }) =>
+    usesIn(when).flatMap(({ ref }) => {
+      const gone = "column" in ref ? "It uses a column, which a part has not." : missing(document, part, ref);
+      const name = document.parts[part]?.name ?? part;
+      return gone
+        ? [
+            {
+              level: "error" as const,
+              where: `“${name}”, played only if`,
+              message: `${gone} Choose another value, or always.`,
+              place: { part },
+            },
+          ]
+        : [];
+    }),
+  );
+
+const inParts = (document: StudyDocument): Finding[] =>
   Object.entries(document.parts).flatMap(([id, part]) =>
     usesIn(part, `parts.${id}`).flatMap(({ path, ref }) => {
       const gone = missing(document, id, ref);

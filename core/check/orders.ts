@@ -3,8 +3,7 @@ import { blocksInOrder, trialsInBlock } from "../design/lookup";
 import type { Block, Id, StudyDocument } from "../design/types";
 import { blockOrder, problemOfBlock, subBlockValues } from "../order/block-order";
 import { feasibility } from "../order/feasible";
-import { limitKind } from "../order/limits/registry";
-import { limitInWords, namesIn } from "../order/words";
+import { columnsOfOrder, limitInWords, namesIn } from "../order/words";
 import type { Check, Finding } from "./finding";
 
 /** So many participants' draws are judged where each plays other rows. */
@@ -18,11 +17,7 @@ export const orderProblems: Check = (document) =>
     const found = (level: Finding["level"], message: string): Finding => ({ level, where, message, place });
     const { order, table } = block;
     const columns = new Set(table.columns.map(({ id }) => id));
-    const gone = [
-      ...order.limits.flatMap((limit) => limitKind(limit).columns(limit)),
-      ...(order.takeEach ?? []),
-      order.within,
-    ].some((id) => id !== undefined && !columns.has(id));
+    const gone = columnsOfOrder(order).some(({ column }) => !columns.has(column));
     if (gone)
       return [
         found(

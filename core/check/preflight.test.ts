@@ -129,6 +129,14 @@ describe("preflight", () => {
       /No order of these 6 trials has .* together. All were counted/,
     ],
     [
+      "a condition of a part on a group value that is gone",
+      (_, d) => {
+        const [node] = d.runningOrder;
+        if (node?.kind === "part") node.when = { left: { from: { groupValue: "gone" } }, is: "=", right: "x" };
+      },
+      /“Welcome”, played only if: It uses a group value that has been removed/,
+    ],
+    [
       "a limit on a column that is gone",
       (block) => void block.order.limits.push({ kind: "longest-run", columns: ["column-99"], most: 2 }),
       /names a column that the table no longer has/,

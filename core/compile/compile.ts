@@ -52,7 +52,7 @@ export function compile(
 ): Plan {
   let trial = 0;
   const parts: PlannedPart[] = [];
-  for (const placed of partsFor(document, group, orders, participant, seed)) {
+  for (const placed of partsFor(document, group, orders, participant)) {
     const part = document.parts[placed.part];
     if (!part) continue;
     if (part.kind === "page") parts.push({ kind: "page", ...placed });
@@ -75,7 +75,7 @@ export function compileBlock(
   orders: Orders = firstOrders,
 ): PlannedTrial[] {
   let before = 0;
-  for (const { part: id } of partsFor(document, group, orders, participant, seed)) {
+  for (const { part: id } of partsFor(document, group, orders, participant)) {
     if (id === block.id) return blockTrials(document, block, { participant, seed, group, orders }, before).trials;
     const part = document.parts[id];
     if (part?.kind === "block") before += trialsFor(part, participant);

@@ -1,4 +1,3 @@
-import { plannedPlace } from "../allocate/allocate";
 import { cellAsText } from "../design/cells";
 import { blockOf, blocksInOrder, partOf, trialsInBlock } from "../design/lookup";
 import type { Block, FormattedText, Id, RunningNode, Scene, StudyDocument } from "../design/types";
@@ -7,7 +6,8 @@ import { mediaMs } from "./media-length";
 import { arrangementKind } from "../order/arrangements/registry";
 import { bracketsIn } from "../order/parts";
 import { limitInWords } from "../order/words";
-import { compile, type PlannedTrial } from "./compile";
+import type { PlannedTrial } from "./compile";
+import { compilePlanned } from "./planned";
 
 /** `breaks`: what the trial breaks of the block's limits, by their places in its list. `inWords`: its row's values. */
 export type Tick = {
@@ -59,8 +59,8 @@ export function ribbonFor(
   color: string | null,
   height: string | null,
 ): Ribbon {
-  const { group, orders } = plannedPlace(document, participant);
-  const plan = compile(document, participant, document.settings.seed, group, orders);
+  const plan = compilePlanned(document, participant);
+  const { group } = plan;
   const [colorLevels, heightLevels] = [levelsOf(document, color), levelsOf(document, height)];
   const uses = new Map<string, number>();
   let [run, longestRun, before] = [0, 0, -2];

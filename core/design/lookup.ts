@@ -15,9 +15,11 @@ export function blockOf(document: StudyDocument, id: Id): Block {
 }
 
 /** Ids of all parts in the listed running order, brackets opened. */
-export function listedParts(nodes: RunningNode[]): Id[] {
-  return nodes.flatMap((node) => (node.kind === "part" ? [node.part] : listedParts(node.nodes)));
-}
+export const listedParts = (nodes: RunningNode[]): Id[] => partNodes(nodes).map(({ part }) => part);
+
+/** The places of all parts in the listed running order, brackets opened. */
+export const partNodes = (nodes: RunningNode[]): Extract<RunningNode, { kind: "part" }>[] =>
+  nodes.flatMap((node) => (node.kind === "part" ? [node] : partNodes(node.nodes)));
 
 /** What a node of the running order is known by: its part, or the bracket's own id. */
 export const nodeKey = (node: RunningNode): Id => (node.kind === "part" ? node.part : node.id);

@@ -1,6 +1,7 @@
 import type { Id, Limit, Row, Scalar, TrialOrder } from "../design/types";
-import { breaksIn, drawOrder, type Way } from "./draw/draw";
+import { breaksIn, drawOrder, problemKey, type Drawn, type Way } from "./draw/draw";
 import { problemOf, type Problem, type Stretch } from "./draw/problem";
+import { keepLast } from "./keep-last";
 import { streamFor } from "./random";
 import { shuffled } from "./shuffle";
 import { latinSquare } from "./squares";
@@ -65,7 +66,11 @@ export function blockOrder(block: Orderable, draw: Draw, squareRow: number): Blo
       breaks: [],
     };
   const problem = problemFor(block, stretches, order.limits);
-  const { rows, way } = drawOrder(problem, streamFor(draw.seed, draw.participant, draw.block, "limited order"));
+  const key = [draw.seed, draw.participant, draw.block, "limited order"];
+  // What is typed into the table rarely touches what limits look at: then the order that was drawn stands.
+  const { rows, way } = drawnBefore(`${key.join("\u001f")} ${problemKey(problem)}`, () =>
+    drawOrder(problem, streamFor(...key)),
+  );
   let at = 0;
   const drawn = stretches.flatMap(({ pass, subBlock, draws }) => {
     at += draws;
@@ -84,6 +89,8 @@ export function problemOfBlock(block: Orderable, draw: Draw, squareRow: number):
   if (limits.length === 0 || method === "as-listed" || method === "given") return null;
   return problemFor(block, stretchesOf(block, draw, squareRow), limits);
 }
+
+const drawnBefore = keepLast<Drawn>(64);
 
 type PlacedStretch = Stretch & { pass: number; subBlock: string | null; key: (string | number)[] };
 const streamKey = ({ seed, participant, block }: Draw, pass: number) => [seed, participant, block, pass] as const;

@@ -2,6 +2,7 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { plannedPlace } from "../allocate/allocate";
 import { schemeOf } from "../allocate/scheme";
+import { compile } from "../compile/compile";
 import { newPage } from "../design/defaults";
 import type { Arrangement, RunningNode, StudyDocument } from "../design/types";
 import { plainStudy } from "~/tests/support/studies";
@@ -26,7 +27,7 @@ function studyOf(...nodes: RunningNode[]): StudyDocument {
 }
 const orderOf = (document: StudyDocument, participant: number) => {
   const { group, orders } = plannedPlace(document, participant);
-  return partsFor(document, group, orders, participant, document.settings.seed)
+  return partsFor(document, group, orders, participant)
     .map(({ part }) => part)
     .join("");
 };
@@ -92,5 +93,11 @@ describe("the order of parts", () => {
     expect(new Set(found).size).toBe(6);
     for (const order of new Set(found))
       expect(Math.abs(times(found, (each) => each === order) - 200)).toBeLessThan(4 * Math.sqrt((1200 * 5) / 36));
+  });
+
+  it("is the same in a later sitting, whose trials are drawn from another seed", () => {
+    const document = studyOf(bracket("x", "shuffled", [..."abcdef"].map(part)));
+    const parts = (seed: string) => compile(document, 3, seed, document.groups[0]!.id).parts.map(({ part }) => part);
+    expect(parts("AB12 sitting 2")).toEqual(parts("AB12"));
   });
 });

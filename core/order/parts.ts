@@ -20,14 +20,12 @@ export const takenOf = (bracket: Bracket, group: Id): { n: number; k: number } =
   return { n, k: Math.min(n, bracket.take ?? n) };
 };
 
-/** The parts of one participant in the order they come. */
-export function partsFor(
-  document: StudyDocument,
-  group: Id,
-  orders: Orders,
-  participant: number,
-  seed: string,
-): PlacedPart[] {
+/**
+ * The parts of one participant in the order they come. What is drawn follows from the study's seed, so that it is the same
+ * in every sitting.
+ */
+export function partsFor(document: StudyDocument, group: Id, orders: Orders, participant: number): PlacedPart[] {
+  const { seed } = document.settings;
   const walk = (nodes: readonly RunningNode[], brackets: Id[]): PlacedPart[] =>
     nodesFor(nodes, group).flatMap((node): PlacedPart[] => {
       if (node.kind === "part") {

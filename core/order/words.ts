@@ -1,4 +1,4 @@
-import type { Block, Column, Id, Limit } from "../design/types";
+import type { Block, Column, Id, Limit, TrialOrder } from "../design/types";
 import type { Names } from "./limits/limit";
 import { limitKind } from "./limits/registry";
 
@@ -12,6 +12,17 @@ export const namesIn = (columns: readonly Column[]): Names => {
       values.length === 0 ? "nothing chosen" : values.map((value) => `“${String(value)}”`).join(" or "),
   };
 };
+
+/** The columns that a block's order looks at, by what they are used for there. */
+export const columnsOfOrder = ({ limits, takeEach = [], within }: TrialOrder): { column: Id; use: string }[] => [
+  ...limits.flatMap((limit) =>
+    limitKind(limit)
+      .columns(limit)
+      .map((column) => ({ column, use: "a limit on the order" })),
+  ),
+  ...takeEach.map((column) => ({ column, use: "what is taken evenly" })),
+  ...(within === undefined ? [] : [{ column: within, use: "what stays together" }]),
+];
 
 /** A limit in words, such as “no more than 2 equal values of direction in a row”. */
 export const limitInWords = (limit: Limit, { table }: Block): string =>

@@ -177,6 +177,8 @@ it("sequences come as a file, are given to a block again, and a file that does n
   await saved(page);
   const file = await (await page.request.get(`${server.address}/studies/${code}/sequences.csv?participants=3`)).text();
   expect(file.split("\r\n")[0]).toBe("participant,group,place,part,pass,sub_block,trial,row,word,key");
+  const unknown = await page.request.get(`${server.address}/studies/${code}/sequences.csv?release=9`);
+  expect([unknown.status(), await unknown.text()]).toEqual([404, "There is no release 9 of this study."]);
   await row(page, "Block 1").click();
   await margin(page).getByLabel("Order", { exact: true }).selectOption("given");
   const upload = (text: string) =>
@@ -216,6 +218,7 @@ it("a lab computer starts a session in a chosen group; a later sitting has the s
     expect.stringMatching(/Sunset.*sitting 2/) as string,
     expect.stringMatching(/Sunset/) as string,
   ]);
-  await lines.first().getByRole("button", { name: "leave out" }).click();
-  await lines.first().getByRole("button", { name: "take in again" }).waitFor();
+  await lines.first().getByRole("button", { name: "do not count" }).click();
+  await lines.first().getByRole("button", { name: "count again" }).waitFor();
+  expect(await lines.first().textContent()).toContain("not counted");
 });

@@ -1,3 +1,4 @@
+import { keepLast } from "../keep-last";
 import type { Stream } from "../random";
 import { shuffled } from "../shuffle";
 import { countOrders, type Counted } from "./count";
@@ -34,22 +35,19 @@ export function drawOrder(problem: Problem, stream: Stream): Drawn {
 export const countedOrders = (problem: Problem): Counted | null => counted(problem);
 
 // Counting costs more than drawing, and the participants of a study share a problem: the last ones are kept.
-const kept = new Map<string, Counted | null>();
-const mostKept = 24;
-function counted(problem: Problem): Counted | null {
-  const key = JSON.stringify([
-    problem.replacement,
-    problem.length,
-    problem.counts.map((all) => [...all]),
-    problem.limits.map(({ limit, classed }) => [limit, [...classed.classOf], classed.labels]),
-  ]);
-  const known = kept.get(key);
-  if (known !== undefined) return known;
-  const fresh = countOrders(problem, mostStates);
-  kept.set(key, fresh);
-  if (kept.size > mostKept) kept.delete(kept.keys().next().value as string);
-  return fresh;
-}
+const countedBefore = keepLast<Counted | null>(24);
+const counted = (problem: Problem): Counted | null =>
+  countedBefore(JSON.stringify([problem.length, problem.counts.map((all) => [...all]), limitsKey(problem)]), () =>
+    countOrders(problem, mostStates),
+  );
+const limitsKey = ({ replacement, limits }: Problem) => [
+  replacement,
+  limits.map(({ limit, classed }) => [limit, [...classed.classOf], classed.labels]),
+];
+
+/** The same for problems that have the same orders of the same rows, and so the same draw from the same stream. */
+export const problemKey = (problem: Problem): string =>
+  JSON.stringify([problem.stretches.map(({ rows, draws }) => [rows, draws]), [...problem.kindOf], limitsKey(problem)]);
 
 /** Puts rows to an order of kinds: the rows of each kind in a shuffled order of their own. */
 function rowsFor(
