@@ -25,11 +25,5 @@ export default [
   route("studies/:code/trials.csv", "routes/study-trials.ts"),
   route("studies/:code/sequences.csv", "routes/study-sequences.ts"),
   route("studies/:code/lab", "routes/study-lab.ts"),
-  route("join/:token", "routes/join.ts"),
-  route("play", "routes/play.ts"),
-  route("api/join/:token", "routes/api-join.ts"),
-  route("api/session", "routes/api-session.ts"),
-  route("api/session/records", "routes/api-session-records.ts"),
-  route("api/session/media/:sha256", "routes/api-session-media.ts"),
   route("*", "routes/not-found.tsx"),
 ] satisfies RouteConfig;

@@ -23,6 +23,7 @@ export const demoModel: AnswerModel = {
   personSd: 38,
   errors: 0.025,
   lapses: 0.006,
+  lateScenes: 0.002,
   effects: [
     { column: "neighbours", level: "against", addMs: 58, addErrors: 0.05, sdMs: 22 },
     { column: "neighbours", level: "none", addMs: 12, addErrors: 0, sdMs: 10 },
@@ -87,7 +88,7 @@ async function keepSession(
   const id = newId("s");
   const iso = (ms: number) => new Date(start + ms).toISOString();
   const ends = session.records.map((record) =>
-    record.kind === "trial" ? (record.scenes.at(-1)?.end ?? 0) : record.kind === "page" ? record.done : record.at,
+    "scenes" in record ? (record.scenes.at(-1)?.end ?? 0) : "done" in record ? record.done : record.at,
   );
   const last = session.records.flatMap((record) => (record.kind === "end" ? [] : [record.part])).at(-1) ?? null;
   const { group, orders } = session.place;

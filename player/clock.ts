@@ -3,28 +3,19 @@ export type Clock = {
   /** Session time of a time stamp of this page (an event's or a frame's), to a thousandth of a millisecond. */
   at: (timeStamp: number) => number;
   now: () => number;
+  /** By how many milliseconds the computer's clock had to be corrected, because it stood before what is recorded already. */
+  correctedBy: number;
 };
 
-/** `startedAt` is the wall-clock time of the session's start on this computer, in ms since 1970. */
-export function sessionClock(startedAt: number): Clock {
-  const origin = startedAt - performance.timeOrigin;
+/**
+ * `startedAt` is the wall-clock time of the session's start on this computer, in ms since 1970. Within a page times come
+ * from the steady clock alone; only where a page takes over from an earlier one is the wall clock between them, and when
+ * that was set back, time goes on from `notBefore`, the latest time that is recorded.
+ */
+export function sessionClock(startedAt: number, notBefore = 0): Clock {
+  const said = performance.timeOrigin + performance.now() - startedAt;
+  const correctedBy = Math.max(0, notBefore - said);
+  const origin = startedAt - performance.timeOrigin - correctedBy;
   const at = (timeStamp: number) => Math.max(0, Math.round((timeStamp - origin) * 1000) / 1000);
-  return { at, now: () => at(performance.now()) };
-}
-
-/** The display's frame length in milliseconds: the median of `count` intervals between frames. */
-export function measureFrame(count = 24): Promise<number> {
-  return new Promise((resolve) => {
-    const stamps: number[] = [];
-    const frame = (stamp: number) => {
-      stamps.push(stamp);
-      if (stamps.length <= count) return void requestAnimationFrame(frame);
-      const intervals = stamps
-        .slice(1)
-        .map((each, index) => each - (stamps[index] ?? each))
-        .sort((a, b) => a - b);
-      resolve(intervals[Math.floor(intervals.length / 2)] ?? 1000 / 60);
-    };
-    requestAnimationFrame(frame);
-  });
+  return { at, now: () => at(performance.now()), correctedBy };
 }

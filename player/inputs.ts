@@ -4,6 +4,8 @@ import type { AnswerDevice, Block, Id, Target } from "~/core/design/types";
 import type { Input } from "~/core/run/records";
 
 type Send = (input: Input, stamp: number) => void;
+/** Told every key and pointer press as it comes, answer or not; typing into a field is nobody's business. */
+export type RawInput = (what: "key-down" | "key-up" | "pointer-down", value: string, stamp: number) => void;
 /** The stage as inputs see it: its element, its shadow root, and the items' names. */
 export type InputStage = { host: HTMLElement; root: ShadowRoot; nameOf: (item: Id) => string };
 
@@ -16,9 +18,10 @@ export const needsPointer = (block: Block): boolean =>
   block.scenes.some(({ items }) => items.some(({ kind }) => ["button", "entry", "slider", "web"].includes(kind)));
 
 /** Listens for everything that can be an answer in this block, until what it gives is called. */
-export function listen(block: Block, stage: InputStage, send: Send): () => void {
+export function listen(block: Block, stage: InputStage, send: Send, raw?: RawInput): () => void {
   const devices = block.answers.flatMap(({ by }) => by);
   const stops = [
+    ...(raw ? [listenToAll(stage, raw)] : []),
     ...(devices.some(({ device }) => device === "keys") ? [listenToKeys(devices, stage, send)] : []),
     listenToPointer(devices, stage, send),
     listenToFields(devices, stage, send),
@@ -33,6 +36,25 @@ const targetOf = (event: Event): Element | null => {
 };
 const isField = (element: Element | null) =>
   element !== null && ["input", "textarea"].includes(element.localName) && element.getAttribute("type") !== "range";
+
+function listenToAll({ host }: InputStage, raw: RawInput): () => void {
+  const key = (event: KeyboardEvent) => {
+    if (event.repeat || isField(targetOf(event))) return;
+    raw(event.type === "keydown" ? "key-down" : "key-up", `${keyName(event)} ${event.code}`, event.timeStamp);
+  };
+  const pointer = (event: PointerEvent) => {
+    const { x, y } = inUnits(host, event);
+    raw("pointer-down", `${event.pointerType} ${event.button} ${x} ${y}`, event.timeStamp);
+  };
+  addEventListener("keydown", key, true);
+  addEventListener("keyup", key, true);
+  host.addEventListener("pointerdown", pointer);
+  return () => {
+    removeEventListener("keydown", key, true);
+    removeEventListener("keyup", key, true);
+    host.removeEventListener("pointerdown", pointer);
+  };
+}
 
 function listenToKeys(devices: AnswerDevice[], { root }: InputStage, send: Send): () => void {
   const holds = [

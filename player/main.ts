@@ -3,78 +3,103 @@ import "@fontsource-variable/jetbrains-mono/index.css";
 import "@fontsource-variable/newsreader/index.css";
 import "./player.css";
 import type { SessionData } from "~/core/run/session-data";
+import { passChecks, showEntry } from "./entry-page";
+import { become, facts, join, words } from "./facts";
+import { fillScreen } from "./interruptions";
+import { inOneWindow } from "./one-window";
 import { openOutbox, type Outbox, type Remembered } from "./outbox";
-import { say, showEnding } from "./pages/page";
+import { ask, make, say } from "./pages/page";
 import { newSecret, Refused, resume, start } from "./server";
-import { playSession } from "./session";
-import { wording } from "./wording";
+import { showLast, type Ending } from "./sending-page";
+import { playSession, type Places } from "./session";
 
 const into = document.getElementById("page") as HTMLElement;
-const stageHost = document.getElementById("stage") as HTMLElement;
-const { join, title } = document.body.dataset;
+const stage = document.getElementById("stage") as HTMLElement;
+const over = make("div", "over");
+over.hidden = true;
+over.setAttribute("role", "dialog");
+over.setAttribute("aria-modal", "true");
+document.body.append(over);
+const places: Places = { into, stage, over };
+
 /** Under which name this computer remembers the session: the link's token, or the rehearsal's secret from the address. */
 const rehearsal = location.hash.slice(1);
 const parameters = Object.fromEntries([...new URLSearchParams(location.search)].slice(0, 20));
 /** Several participants can come by one link on one computer, each by a name of their own. */
 const own = parameters.participant ? `:${parameters.participant}` : "";
 const entry = join ? `join:${join}${own}` : `rehearsal:${rehearsal}`;
+const [finishedKey, elsewhereKey] = [`finished:${entry}`, `elsewhere:${entry}`];
 
 type Ready = { data: SessionData; remembered: Remembered };
 
 async function main() {
+  const finishedHere = sessionStorage.getItem(finishedKey);
+  if (finishedHere !== null) return showLast(into, JSON.parse(finishedHere) as Ending);
+  if (sessionStorage.getItem(elsewhereKey) !== null) return void say(into, [words("otherComputer")]);
   const outbox = await openOutbox().catch(() => null);
-  if (!outbox) return void say(into, [wording.noStorage]);
-  const finishedHere = sessionStorage.getItem(`finished:${entry}`);
-  if (finishedHere !== null) return showEnding(into, wording.done, wording.code, finishedHere || null);
-  await alone(`lapwing:${entry}`, async (isAlone) => {
-    if (!isAlone) return void say(into, [wording.otherTab]);
-    const ready = await enter(outbox);
-    if (!ready) return;
-    if (ready.data.pilot) markAsPilot();
-    const code = await playSession(
-      ready.data,
-      ready.remembered.secret,
-      ready.remembered.startedAt,
-      outbox,
-      into,
-      stageHost,
-    );
-    sessionStorage.setItem(`finished:${entry}`, code ?? "");
-    await outbox.forget(entry);
+  if (!outbox) return void say(into, [words("noStorage")]);
+  await inOneWindow(
+    `lapwing:${entry}`,
+    () => play(outbox),
+    async () => void (await ask(into, [words("otherWindow")], [words("takeOver")])),
+    () => location.reload(),
+  );
+}
+
+async function play(outbox: Outbox): Promise<void> {
+  const ready = await enter(outbox);
+  if (!ready) return;
+  become(ready.data.entry);
+  if (ready.data.pilot) markAsPilot();
+  const ending = await playSession(ready.data, ready.remembered, outbox, places, (to) => {
+    if (to === "window") return location.reload();
+    sessionStorage.setItem(elsewhereKey, "yes");
+    void outbox.forget(entry).then(() => location.reload());
   });
+  sessionStorage.setItem(finishedKey, JSON.stringify(ending));
+  await outbox.forget(entry);
 }
 
 /** From the address to a session: a rehearsal at once, a link after a press on start or go on. */
 async function enter(outbox: Outbox): Promise<Ready | null> {
+  const owner = newSecret();
   const known = await outbox.remembered(entry);
   if (!join) {
-    if (!rehearsal) return say(into, [wording.notOpen]).then(() => null);
+    if (!rehearsal) return say(into, [words("notOpen")]) && null;
     const remembered = known ?? { entry, secret: rehearsal, session: "", startedAt: Date.now() };
-    return again(() => open(outbox, remembered, resume));
+    return again(() => open(outbox, { ...remembered, owner }, resume));
   }
   if (known?.session) {
-    await say(into, [wording.stoppedBefore], wording.goOn, title);
-    const ready = await again(() => open(outbox, known, resume));
+    await ask(into, [words("stoppedBefore")], [words("goOnThere")], facts().title);
+    await fillScreen();
+    const ready = await again(() => open(outbox, { ...known, owner }, resume));
     if (ready) return ready;
+    const left = await outbox.waiting(known.session);
+    if (left.records.length > 0) return null;
     await outbox.forget(entry);
   }
-  await say(into, [], wording.start, title);
+  const code = await showEntry(into, own !== "");
+  await passChecks(into);
   const secret = known && !known.session ? known.secret : newSecret();
-  const remembered = { entry, secret, session: "", startedAt: Date.now() };
+  const remembered = { entry, secret, session: "", startedAt: Date.now(), owner };
   await outbox.remember(remembered);
-  const ready = await again(() => open(outbox, remembered, (secret) => start(join, secret, parameters)));
-  if (ready?.data.document.settings.fullScreen)
-    await document.documentElement.requestFullscreen().catch(() => undefined);
-  return ready;
+  // What is kept here should stay when the disk runs low.
+  void (navigator as { storage?: StorageManager }).storage?.persist().catch(() => false);
+  const told = code === null ? parameters : { ...parameters, participant: code };
+  say(into, [words("loading")]);
+  return again(() => open(outbox, remembered, (secret) => start(join, secret, told)));
 }
 
 async function open(
   outbox: Outbox,
   remembered: Remembered,
-  ask: (secret: string) => Promise<SessionData>,
+  askFor: (secret: string) => Promise<SessionData>,
 ): Promise<Ready> {
-  const data = await ask(remembered.secret);
-  const whole = { ...remembered, session: data.session };
+  const data = await askFor(remembered.secret);
+  // A session that was begun at another computer keeps its own beginning.
+  const isMoved = remembered.session === "" && data.records.length > 0;
+  const startedAt = isMoved ? Date.parse(data.startedAt) : remembered.startedAt;
+  const whole = { ...remembered, session: data.session, startedAt };
   await outbox.remember(whole);
   return { data, remembered: whole };
 }
@@ -86,33 +111,25 @@ async function again(attempt: () => Promise<Ready>): Promise<Ready | null> {
       return await attempt();
     } catch (error) {
       if (error instanceof Refused) {
-        await say(into, [error.message]);
+        say(into, [error.elsewhere ? words("otherComputer") : error.message]);
         return null;
       }
-      await say(into, [wording.startingFailed], wording.tryAgain);
+      await ask(into, [words("noConnection")], [words("tryAgain")]);
     }
   }
 }
 
-/** Runs the work where no other window of this browser does; where locks are not to be had (plain HTTP), as if alone. */
-async function alone(name: string, work: (isAlone: boolean) => Promise<void>): Promise<void> {
-  const locks = (navigator as { locks?: LockManager }).locks;
-  if (!locks) return work(true);
-  await locks.request(name, { ifAvailable: true }, (lock) => work(lock !== null));
-}
-
 function markAsPilot() {
-  const mark = document.createElement("div");
-  mark.className = "pilot";
-  mark.textContent = "pilot";
-  mark.title = wording.pilot;
+  const mark = make("div", "pilot", "pilot");
+  mark.title = words("pilot");
   document.body.append(mark);
 }
 
 main().catch(async (error: unknown) => {
   // A mistake of ours: what is recorded stays on this computer, and loading the page again goes on from there.
   console.error(error);
-  stageHost.hidden = true;
-  await say(into, [wording.stopped], wording.tryAgain);
+  stage.hidden = true;
+  over.hidden = true;
+  await ask(into, [words("stopped")], [words("tryAgain")]);
   location.reload();
 });

@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 import type { SessionRecord } from "~/core/run/records";
-import type { Outbox } from "./outbox";
+import type { LogChunk } from "~/core/run/log";
+import { TakenOver, type Kept, type Outbox, type Remembered } from "./outbox";
 import { Sender } from "./sender";
 
 const record = (number: number): SessionRecord => ({
@@ -11,23 +12,34 @@ const record = (number: number): SessionRecord => ({
   done: number + 1,
 });
 
+const session: Remembered = { entry: "e", secret: "secret", session: "s-1", startedAt: 0, owner: "me" };
+const only = (...records: SessionRecord[]): Kept => ({ records, log: [] });
+
+type Disk = Outbox & { kept: Map<number, SessionRecord>; log: Set<LogChunk>; isFull: boolean; owner: string };
+
 /** A disk that keeps records in memory and can be full. */
-function disk(): Outbox & { kept: Map<number, SessionRecord>; isFull: boolean } {
+function disk(): Disk {
   const kept = new Map<number, SessionRecord>();
+  const log = new Set<LogChunk>();
   const self = {
     kept,
+    log,
     isFull: false,
+    owner: "me",
     remembered: () => Promise.resolve(null),
     remember: () => Promise.resolve(),
     forget: () => Promise.resolve(),
-    add: (_: string, records: SessionRecord[]) => {
+    add: ({ owner }: Remembered, given: Kept) => {
+      if (owner !== self.owner) return Promise.reject(new TakenOver());
       if (self.isFull) return Promise.reject(new Error("quota"));
-      for (const each of records) kept.set(each.number, each);
+      for (const each of given.records) kept.set(each.number, each);
+      for (const chunk of given.log) log.add(chunk);
       return Promise.resolve();
     },
-    waiting: () => Promise.resolve([...kept.values()]),
-    acknowledge: (_: string, upTo: number) => {
+    waiting: () => Promise.resolve({ records: [...kept.values()], log: [...log] }),
+    acknowledge: (_: string, upTo: number, sent: LogChunk[]) => {
       for (const number of kept.keys()) if (number <= upTo) kept.delete(number);
+      for (const chunk of sent) log.delete(chunk);
       return Promise.resolve();
     },
   };
@@ -35,20 +47,29 @@ function disk(): Outbox & { kept: Map<number, SessionRecord>; isFull: boolean } 
 }
 
 /** A server that stores by number and fails as often as it is told to. */
-const server = { stored: new Map<number, SessionRecord>(), failures: 0, garbled: 0 };
+const server = {
+  stored: new Map<number, SessionRecord>(),
+  log: 0,
+  failures: 0,
+  garbled: 0,
+  strange: 0,
+  superseded: false,
+};
 const answer = (init: { body: string }): Response => {
-  const sent = JSON.parse(init.body) as SessionRecord[];
-  for (const each of sent) server.stored.set(each.number, server.stored.get(each.number) ?? each);
+  if (server.strange-- > 0) return Response.json({ ok: true });
+  const sent = JSON.parse(init.body) as Kept;
+  server.log += sent.log.length;
+  for (const each of sent.records) server.stored.set(each.number, server.stored.get(each.number) ?? each);
   let acknowledged = 0;
   while (server.stored.has(acknowledged + 1)) acknowledged++;
   // The records are stored, but the participant never hears of it.
   if (server.garbled-- > 0) return new Response("<html>a proxy's page</html>");
-  return Response.json({ acknowledged, finished: false, code: null });
+  return Response.json({ acknowledged, finished: false, code: null, superseded: server.superseded });
 };
 
 beforeEach(() => {
   vi.useFakeTimers();
-  Object.assign(server, { stored: new Map(), failures: 0, garbled: 0 });
+  Object.assign(server, { stored: new Map(), log: 0, failures: 0, garbled: 0, strange: 0, superseded: false });
   vi.stubGlobal("fetch", (_: string, init: { body: string }) =>
     server.failures-- > 0 ? Promise.reject(new TypeError("no network")) : Promise.resolve(answer(init)),
   );
@@ -60,8 +81,8 @@ afterEach(() => {
 
 /** Keeps records one after the other and waits, with time passing, until all are acknowledged. */
 async function keepAll(box: ReturnType<typeof disk>, count: number): Promise<void> {
-  const sender = new Sender(box, "secret", "s-1");
-  for (let number = 1; number <= count; number++) await sender.keep([record(number)]);
+  const sender = new Sender(box, session);
+  for (let number = 1; number <= count; number++) await sender.keep(only(record(number)));
   let isDone = false;
   const drained = sender.drained().then(() => (isDone = true));
   while (!isDone) await vi.advanceTimersByTimeAsync(1000);
@@ -78,7 +99,7 @@ it("brings every record to the server and lets go of it only then", async () => 
 });
 
 it("goes on trying while the network fails, and while answers make no sense", async () => {
-  Object.assign(server, { failures: 7, garbled: 3 });
+  Object.assign(server, { failures: 7, garbled: 3, strange: 2 });
   const box = disk();
   await keepAll(box, 5);
   expect([server.stored.size, box.kept.size]).toEqual([5, 0]);
@@ -87,8 +108,8 @@ it("goes on trying while the network fails, and while answers make no sense", as
 it("keeps on disk what the server has not acknowledged", async () => {
   server.failures = 1000;
   const box = disk();
-  const sender = new Sender(box, "secret", "s-1");
-  await sender.keep([record(1), record(2)]);
+  const sender = new Sender(box, session);
+  await sender.keep(only(record(1), record(2)));
   await vi.advanceTimersByTimeAsync(60_000);
   expect([box.kept.size, server.stored.size]).toEqual([2, 0]);
 });
@@ -100,15 +121,49 @@ it("sends also what a full disk would not take", async () => {
   expect([...server.stored.keys()]).toEqual([1, 2, 3]);
 });
 
-it("tells how many records wait and what the trouble is", async () => {
+it("tells up to where all is acknowledged and what the trouble is", async () => {
   server.failures = 1;
   const told: [number, string | null][] = [];
-  const sender = new Sender(disk(), "secret", "s-1");
-  sender.onProgress = (waiting, trouble) => told.push([waiting, trouble]);
-  await sender.keep([record(1)]);
+  const sender = new Sender(disk(), session);
+  sender.onProgress = (acknowledged, trouble) => told.push([acknowledged, trouble]);
+  await sender.keep(only(record(1)));
   await vi.advanceTimersByTimeAsync(5000);
   expect(told).toEqual([
-    [1, "no network"],
-    [0, null],
+    [0, "no network"],
+    [1, null],
   ]);
+});
+
+it("sends what was logged along with the records, also where nothing else waits", async () => {
+  const box = disk();
+  const sender = new Sender(box, session);
+  const chunk = (number: number): LogChunk => ({ opening: "a", number, entries: [{ at: 1, what: "opened" }] });
+  await sender.keep({ records: [record(1)], log: [chunk(1)] });
+  await sender.keep({ records: [], log: [chunk(2)] });
+  await sender.drained();
+  expect([server.log, box.log.size]).toEqual([2, 0]);
+});
+
+it("keeps and sends nothing more once another window has the session", async () => {
+  const box = disk();
+  const sender = new Sender(box, session);
+  const lost: string[] = [];
+  sender.onLost = (to) => lost.push(to);
+  await sender.keep(only(record(1)));
+  await sender.drained();
+  box.owner = "another window";
+  void sender.keep(only(record(2)));
+  await vi.advanceTimersByTimeAsync(5000);
+  expect([lost, [...server.stored.keys()], box.kept.size]).toEqual([["window"], [1], 0]);
+});
+
+it("sends what it still has and stops when the session goes on at another computer", async () => {
+  server.superseded = true;
+  const box = disk();
+  const sender = new Sender(box, session);
+  const lost: string[] = [];
+  sender.onLost = (to) => lost.push(to);
+  await sender.keep(only(record(1)));
+  await vi.advanceTimersByTimeAsync(5000);
+  expect([lost, box.kept.size]).toEqual([["computer"], 0]);
 });

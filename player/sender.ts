@@ -1,30 +1,45 @@
 import type { SessionRecord } from "~/core/run/records";
-import type { Outbox } from "./outbox";
+import { TakenOver, type Kept, type Outbox, type Remembered } from "./outbox";
 import { pause, Refused, send, type Acknowledged } from "./server";
 
-const mostAtOnce = 200;
+const [mostAtOnce, mostLogAtOnce] = [200, 100];
+const none: Kept = { records: [], log: [] };
+const countOf = ({ records, log }: Kept) => records.length + log.length;
 
 /** Brings what waits in the outbox to the server, in order, and tries again until it is acknowledged. */
 export class Sender {
   #running: Promise<void> | null = null;
   #again = false;
   #latest: Acknowledged | null = null;
-  #waiting = 0;
-  #held: SessionRecord[] = [];
-  /** Told after every try: how many records wait, and the last trouble if there was one. */
-  onProgress: (waiting: number, trouble: string | null) => void = () => undefined;
+  #held: Kept = { records: [], log: [] };
+  /** Told after every try: up to which record all is acknowledged, and the last trouble if there was one. */
+  onProgress: (acknowledged: number, trouble: string | null) => void = () => undefined;
+  /** Told when another window or another computer plays the session now; nothing is sent or kept after that. */
+  onLost: (to: "window" | "computer") => void = () => undefined;
 
   constructor(
     private readonly outbox: Outbox,
-    private readonly secret: string,
-    private readonly session: string,
+    private readonly session: Remembered,
   ) {}
 
-  /** Puts records on disk, then sends them in the background. Settled once they are on disk. */
-  async keep(records: SessionRecord[]): Promise<void> {
-    // Where the disk takes nothing more, records are held here and sent all the same.
-    await this.outbox.add(this.session, records).catch(() => this.#held.push(...records));
-    this.#waiting += records.length;
+  /** Up to which record all is acknowledged. */
+  get acknowledged(): number {
+    return this.#latest?.acknowledged ?? 0;
+  }
+
+  /** Puts records on disk, then sends them in the background. Settled once they are on disk; never when another window has the session. */
+  async keep(kept: Kept): Promise<void> {
+    try {
+      await this.outbox.add(this.session, kept);
+    } catch (error) {
+      if (error instanceof TakenOver) {
+        this.onLost("window");
+        return new Promise(() => undefined);
+      }
+      // Where the disk takes nothing more, records are held here and sent all the same.
+      this.#held.records.push(...kept.records);
+      this.#held.log.push(...kept.log);
+    }
     this.wake();
   }
 
@@ -38,38 +53,45 @@ export class Sender {
     do {
       this.wake();
       await this.#running;
-    } while ((await this.#unacknowledged()).length > 0);
+    } while (countOf(await this.unacknowledged()) > 0);
     return this.#latest;
   }
 
   /** What is on disk or held here and not acknowledged yet, in order. */
-  async #unacknowledged(): Promise<SessionRecord[]> {
-    const stored = await this.outbox.waiting(this.session).catch((): SessionRecord[] => []);
-    return [...stored, ...this.#held].toSorted((a, b) => a.number - b.number);
+  async unacknowledged(): Promise<Kept> {
+    const stored = await this.outbox.waiting(this.session.session).catch(() => none);
+    return {
+      records: [...stored.records, ...this.#held.records].toSorted((a, b) => a.number - b.number),
+      log: [...stored.log, ...this.#held.log],
+    };
   }
 
   async #run(): Promise<void> {
     for (let failures = 0; this.#again;) {
       this.#again = false;
-      const waiting = await this.#unacknowledged();
-      this.#waiting = waiting.length;
-      if (waiting.length === 0 && this.#latest) break;
+      const waiting = await this.unacknowledged();
+      if (countOf(waiting) === 0 && this.#latest) break;
+      const [records, log] = [waiting.records.slice(0, mostAtOnce), waiting.log.slice(0, mostLogAtOnce)];
       try {
-        this.#latest = await send(this.secret, waiting.slice(0, mostAtOnce));
-        const { acknowledged } = this.#latest;
-        await this.outbox.acknowledge(this.session, acknowledged).catch(() => undefined);
-        this.#held = this.#held.filter(({ number }) => number > acknowledged);
-        const left = await this.#unacknowledged();
-        this.#waiting = left.length;
+        const latest = await send(this.session.secret, { records, log });
+        this.#latest = latest;
+        const { acknowledged } = latest;
+        await this.outbox.acknowledge(this.session.session, acknowledged, log).catch(() => undefined);
+        this.#held = {
+          records: this.#held.records.filter(({ number }: SessionRecord) => number > acknowledged),
+          log: this.#held.log.filter((chunk) => !log.includes(chunk)),
+        };
+        const left = await this.unacknowledged();
         failures = 0;
-        this.onProgress(left.length, null);
-        if (left.length > 0) {
+        this.onProgress(acknowledged, null);
+        if (latest.superseded && countOf(left) === 0) return this.onLost("computer");
+        if (countOf(left) > 0) {
           this.#again = true;
-          if (left.length === waiting.length) await pause(1000);
+          if (left.records.length === waiting.records.length && left.records.length > 0) await pause(1000);
         }
       } catch (error) {
         this.#again = true;
-        this.onProgress(this.#waiting, error instanceof Error ? error.message : String(error));
+        this.onProgress(this.acknowledged, error instanceof Error ? error.message : String(error));
         await pause(
           error instanceof Refused ? 15_000 : Math.min(15_000, 500 * 2 ** failures++) * (0.75 + 0.5 * Math.random()),
         );

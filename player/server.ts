@@ -1,10 +1,25 @@
+import type { LogChunk } from "~/core/run/log";
 import type { SessionRecord } from "~/core/run/records";
 import type { SessionData } from "~/core/run/session-data";
 
-export type Acknowledged = { acknowledged: number; finished: boolean; code: string | null };
+/** `superseded`: the session goes on at another computer. */
+export type Acknowledged = {
+  acknowledged: number;
+  finished: boolean;
+  code: string | null;
+  superseded?: boolean | undefined;
+};
 
 /** The server said no for a reason that trying again does not change. */
-export class Refused extends Error {}
+export class Refused extends Error {
+  constructor(
+    reason: string,
+    /** The session goes on at another computer. */
+    readonly elsewhere = false,
+  ) {
+    super(reason);
+  }
+}
 
 async function json<T>(path: string, init: RequestInit): Promise<T> {
   const response = await fetch(path, { ...init, cache: "no-store", signal: AbortSignal.timeout(20_000) });
@@ -15,7 +30,7 @@ async function json<T>(path: string, init: RequestInit): Promise<T> {
       ? String(body.reason)
       : `The server answered ${response.status}.`;
   if (response.status >= 400 && response.status < 500 && response.status !== 408 && response.status !== 429)
-    throw new Refused(reason);
+    throw new Refused(reason, response.status === 409);
   throw new Error(reason);
 }
 
@@ -34,20 +49,45 @@ export const start = (token: string, secret: string, parameters: Record<string, 
     body: JSON.stringify({ secret, parameters }),
   });
 export const resume = (secret: string): Promise<SessionData> => json("/api/session", { headers: bearer(secret) });
-export const send = (secret: string, records: SessionRecord[]): Promise<Acknowledged> =>
-  json("/api/session/records", {
+export async function send(secret: string, sent: { records: SessionRecord[]; log: LogChunk[] }): Promise<Acknowledged> {
+  const answer = await json<Partial<Acknowledged> | null>("/api/session/records", {
     method: "POST",
     headers: { ...bearer(secret), "Content-Type": "application/json" },
-    body: JSON.stringify(records),
+    body: JSON.stringify(sent),
   });
+  // Something between here and the server may answer in its place.
+  if (typeof answer?.acknowledged !== "number") throw new Error("This was not the server's answer.");
+  return answer as Acknowledged;
+}
 
-export async function media(secret: string, sha256: string): Promise<Blob> {
+/** A media file, told as it comes in how many bytes have come. Rejects with the reason in one word. */
+export async function media(
+  secret: string,
+  sha256: string,
+  onBytes: (count: number) => void,
+): Promise<Uint8Array<ArrayBuffer>> {
   const response = await fetch(`/api/session/media/${sha256}`, {
     headers: bearer(secret),
-    signal: AbortSignal.timeout(60_000),
+    signal: AbortSignal.timeout(120_000),
   });
-  if (!response.ok) throw new Error(`The server answered ${response.status}.`);
-  return response.blob();
+  if (!response.ok || !response.body) throw new Error(String(response.status));
+  const pieces: Uint8Array[] = [];
+  let length = 0;
+  const reader = response.body.getReader();
+  for (;;) {
+    const { done, value } = await reader.read();
+    if (done) break;
+    pieces.push(value);
+    length += value.length;
+    onBytes(value.length);
+  }
+  const whole = new Uint8Array(length);
+  let at = 0;
+  for (const piece of pieces) {
+    whole.set(piece, at);
+    at += piece.length;
+  }
+  return whole;
 }
 
 export const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));

@@ -1,88 +1,182 @@
 import { compile } from "~/core/compile/compile";
-import type { Id, MediaFile, Page } from "~/core/design/types";
-import { mediaKind } from "~/core/design/media-types";
+import type { Block, Page } from "~/core/design/types";
+import type { Display } from "~/core/run/log";
 import { sessionMachine, type Command, type SessionEvent, type Step } from "~/core/run/machine";
 import { rebuild } from "~/core/run/replay";
 import type { SessionRecord } from "~/core/run/records";
 import { presentRecord } from "~/core/run/stored-records";
 import type { SessionData } from "~/core/run/session-data";
-import { measureFrame, sessionClock } from "./clock";
-import type { Outbox } from "./outbox";
-import { say, showEnding, showLoading, showStudyPage } from "./pages/page";
+import { sessionClock } from "./clock";
+import { RefreshWatch } from "./display";
+import { facts, words } from "./facts";
+import { fillScreen, Interruptions } from "./interruptions";
+import { loadAll } from "./loading";
+import type { Outbox, Remembered } from "./outbox";
+import { showStudyPage } from "./pages/page";
 import { Sender } from "./sender";
-import { media, pause } from "./server";
-import { decodedSound } from "./stage/audio";
+import { sendRest, type Ending } from "./sending-page";
+import { SessionLog } from "./session-log";
+import { soundLatency } from "./stage/audio";
 import { makeStage } from "./stage/stage";
 import { playTrial } from "./trial-loop";
-import { wording } from "./wording";
+
+/** Where a session is played: the page, the stage, and what lies over both when it waits. */
+export type Places = { into: HTMLElement; stage: HTMLElement; over: HTMLElement };
 
 /**
- * Plays a session from where its records end until all is acknowledged; gives the completion code.
- * `startedAt` is the wall-clock time of its start on this computer, in ms since 1970.
+ * Plays a session from where its records end until all is acknowledged. `onLost` is told when another window or computer
+ * has taken it over; nothing more is recorded then.
  */
 export async function playSession(
   data: SessionData,
-  secret: string,
-  startedAt: number,
+  remembered: Remembered,
   outbox: Outbox,
-  into: HTMLElement,
-  stageHost: HTMLElement,
-): Promise<string | null> {
+  places: Places,
+  onLost: (to: "window" | "computer") => void,
+): Promise<Ending> {
   const { document: study } = data;
-  const sender = new Sender(outbox, secret, data.session);
+  const { into } = places;
+  const sender = new Sender(outbox, remembered);
+  sender.onLost = onLost;
   const plan = compile(study, data.participant, data.seed, data.group, data.orders);
   const machine = sessionMachine(study, plan);
-  const mediaUrl = await loadMedia(study.media, secret, into);
-  const rebuilt = rebuild(machine, await knownRecords(data, outbox));
-  if (rebuilt.unsaved.length > 0) await sender.keep(rebuilt.unsaved);
-  sender.wake();
+  const mediaUrl = await loadAll(study, remembered.secret, data.session, into);
+  const known = await knownRecords(data, outbox);
+  const rebuilt = rebuild(machine, known);
 
-  const clock = sessionClock(startedAt);
-  const stage = { host: stageHost, root: makeStage(stageHost, study.settings.stageColor) };
-  const frameMs = await measureFrame();
+  const clock = sessionClock(remembered.startedAt, latestTime(known));
+  const log = new SessionLog(clock);
+  log.add("opened", known.length > 0 ? `again, after record ${known.length}` : "first");
+  if (clock.correctedBy > 0) log.add("clock-back", Math.round(clock.correctedBy));
+  const keep = (records: SessionRecord[]) => {
+    const chunk = log.take();
+    return sender.keep({ records, log: chunk ? [chunk] : [] });
+  };
+  await keep(rebuilt.unsaved);
+
+  const interruptions = new Interruptions(log, places.over, () => [into, places.stage]);
+  const stage = { host: places.stage, root: makeStage(places.stage, study.settings.stageColor) };
+  const refresh = new RefreshWatch();
+  await refresh.measure();
+  log.add("display", JSON.stringify(displayNow(refresh)));
 
   let step: Step = rebuilt;
-  const onPage = async (part: Id) => {
-    const page = study.parts[part] as Page;
-    stageHost.hidden = true;
-    const tell = (event: SessionEvent) => (step = machine.next(step.state, event));
+  const tell = (event: SessionEvent) => (step = machine.next(step.state, event));
+  const made = () => step.commands.flatMap((command) => (command.kind === "record" ? [command.record] : []));
+  const shareDone = () =>
+    study.settings.progressBar && plan.trialCount > 0 ? step.state.tally.trialsDone / plan.trialCount : null;
+  const leave = () => {
+    tell({ kind: "withdraw", at: clock.now() });
+    return made();
+  };
+
+  /** A page, or a break within a block: what is read until the participant goes on, or leaves. */
+  const onPage = async (todo: Extract<Task, { kind: "show-page" | "show-break" }>) => {
+    const part = study.parts[todo.part] as Page | Block;
+    const [body, label, leastSeconds] =
+      part.kind === "page"
+        ? [part.body, part.continueLabel, 0]
+        : [part.breaks?.body ?? [], words("goOn"), part.breaks?.leastSeconds ?? 0];
+    places.stage.hidden = true;
+    interruptions.enter("page");
+    interruptions.escapeAnswers = false;
     tell({ kind: "page-shown", at: clock.now() });
-    const share =
-      study.settings.progressBar && plan.trialCount > 0 ? step.state.tally.trialsDone / plan.trialCount : null;
-    await showStudyPage(into, page.body, page.continueLabel, machine.context(step.state), share);
+    const share = shareDone();
+    const read = showStudyPage(into, body, label, machine.context(step.state), {
+      share,
+      shareLabel: words("shareDone", { share: Math.round((share ?? 0) * 100) }),
+      leastSeconds,
+      waitLabel: (seconds) => words("breakWait", { seconds }),
+    }).then(() => "read" as const);
+    for (;;) {
+      const what = await Promise.race([read, interruptions.asked().then(() => "asked" as const)]);
+      if (what === "read") break;
+      if ((await interruptions.settle(false)) === "leave") return leave();
+    }
+    // The press that went on may fill the screen again.
+    await fillScreen();
     tell({ kind: "continue", at: clock.now() });
-    return step.commands.flatMap((command) => (command.kind === "record" ? [command.record] : []));
+    return made();
+  };
+
+  const onTrial = async ({ part, trial }: Extract<Task, { kind: "prepare-trial" }>) => {
+    const block = study.parts[part] as Block;
+    if (places.stage.hidden) {
+      into.replaceChildren();
+      places.stage.hidden = false;
+      interruptions.enter("block");
+    }
+    interruptions.escapeAnswers = block.answers.some(({ by }) =>
+      by.some((device) => device.device === "keys" && device.keys.includes("Escape")),
+    );
+    log.trial = trial.trial;
+    const redo = study.settings.participation.interrupted === "redo";
+    const ended = await playTrial(step.state, part, trial, {
+      machine,
+      stage,
+      clock,
+      mediaUrl,
+      refresh,
+      interruption: redo ? () => interruptions.why : undefined,
+      onInput: (what, value, stamp) => log.add(what, value, stamp),
+    });
+    log.trial = null;
+    step = ended.step;
+    const changed = refresh.changed();
+    if (changed !== null) {
+      log.add("refresh", changed.toFixed(3));
+      log.add("display", JSON.stringify(displayNow(refresh)));
+    }
+    return ended.records;
   };
 
   for (;;) {
     const todo = step.commands.find(isTask);
     if (!todo || todo.kind === "finish") break;
-    let records: SessionRecord[];
-    if (todo.kind === "show-page") records = await onPage(todo.part);
-    else {
-      into.replaceChildren();
-      stageHost.hidden = false;
-      const ended = await playTrial(machine, step.state, todo.part, todo.trial, stage, clock, mediaUrl, frameMs);
-      step = ended.step;
-      records = ended.records;
+    const records = todo.kind === "prepare-trial" ? await onTrial(todo) : await onPage(todo);
+    await keep(records);
+    const isGoingOn = step.commands.some(({ kind }) => kind === "prepare-trial");
+    if (todo.kind === "prepare-trial" && interruptions.why !== null) {
+      const isAgain = records.at(-1)?.kind === "broken-off";
+      if (isGoingOn || isAgain) {
+        if ((await interruptions.settle(isAgain)) === "leave") await keep(leave());
+        interruptions.enter("block");
+      }
     }
-    await sender.keep(records);
   }
-  stageHost.hidden = true;
-  void say(into, [wording.sending]);
-  sender.onProgress = (waiting) => void say(into, [waiting > 0 ? wording.waiting(waiting) : wording.sending]);
-  const last = await sender.drained();
-  showEnding(into, wording.done, wording.code, last?.code ?? data.code);
-  return last?.code ?? data.code;
+  places.stage.hidden = true;
+  if (document.fullscreenElement) void document.exitFullscreen().catch(() => undefined);
+  const isWithdrawn = known.concat(made()).some((record) => record.kind === "end" && record.withdrawn === true);
+  return sendRest(sender, {
+    into,
+    all: step.state.nextRecord - 1,
+    session: data.session,
+    title: facts().title,
+    code: data.code,
+    isWithdrawn,
+  });
+
+  function displayNow({ frameMs, spread }: RefreshWatch): Display {
+    return {
+      refreshMs: Math.round(frameMs * 1000) / 1000,
+      refreshSd: Math.round(spread * 1000) / 1000,
+      width: innerWidth,
+      height: innerHeight,
+      pixelRatio: devicePixelRatio,
+      isolated: globalThis.crossOriginIsolated,
+      soundLatencyMs: soundLatency(),
+    };
+  }
 }
 
-const isTask = (command: Command): command is Extract<Command, { kind: "show-page" | "prepare-trial" | "finish" }> =>
-  command.kind === "show-page" || command.kind === "prepare-trial" || command.kind === "finish";
+type Task = Extract<Command, { kind: "show-page" | "show-break" | "prepare-trial" | "finish" }>;
+const isTask = (command: Command): command is Task =>
+  ["show-page", "show-break", "prepare-trial", "finish"].includes(command.kind);
 
 /** The server's records and those still on this disk, as far as they follow each other without a gap. */
 async function knownRecords(data: SessionData, outbox: Outbox): Promise<SessionRecord[]> {
   const byNumber = new Map(
-    [...(await outbox.waiting(data.session)), ...data.records].map((record) => [
+    [...(await outbox.waiting(data.session)).records, ...data.records].map((record) => [
       record.number,
       presentRecord(record, data.document),
     ]),
@@ -95,40 +189,9 @@ async function knownRecords(data: SessionData, outbox: Outbox): Promise<SessionR
   }
 }
 
-/** Loads every media file of the study, and decodes pictures and sounds, before anything begins, trying again while the network is away. */
-async function loadMedia(files: MediaFile[], secret: string, into: HTMLElement): Promise<(id: Id) => string | null> {
-  const urls = new Map<Id, string>();
-  if (files.length === 0) return (id) => urls.get(id) ?? null;
-  const progress = showLoading(into, wording.loading);
-  const queue = [...files];
-  const load = async () => {
-    for (let file = queue.shift(); file; file = queue.shift()) {
-      const { id } = file;
-      for (let failures = 0; ; failures++) {
-        try {
-          urls.set(id, await loaded(file, secret));
-          break;
-        } catch {
-          if (failures >= 4) await say(into, [wording.startingFailed], wording.tryAgain);
-          await pause(Math.min(5000, 300 * 2 ** failures));
-        }
-      }
-      progress(urls.size / files.length);
-    }
-  };
-  await Promise.all([load(), load(), load(), load()]);
-  return (id) => urls.get(id) ?? null;
-}
-
-/** Where a media file can be shown or played from at once. A page is fetched by the frame that shows it. */
-async function loaded({ sha256, mime }: MediaFile, secret: string): Promise<string> {
-  const kind = mediaKind(mime);
-  if (kind === "page") return `/pages/${sha256}`;
-  const url = URL.createObjectURL(await media(secret, sha256));
-  if (kind === "picture") {
-    const picture = new Image();
-    picture.src = url;
-    await picture.decode();
-  } else if (kind === "sound") await decodedSound(url).catch(() => undefined);
-  return url;
-}
+/** The latest session time that these records tell of. */
+const latestTime = (records: SessionRecord[]): number =>
+  records.reduce((latest, record) => {
+    const at = "done" in record ? record.done : "at" in record ? record.at : (record.scenes.at(-1)?.end ?? 0);
+    return Math.max(latest, at);
+  }, 0);

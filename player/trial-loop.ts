@@ -2,9 +2,10 @@ import type { PlannedTrial } from "~/core/compile/compile";
 import { blockOf } from "~/core/design/lookup";
 import type { Id, Item } from "~/core/design/types";
 import type { Command, SessionEvent, SessionMachine, SessionState, Step } from "~/core/run/machine";
-import type { SessionRecord } from "~/core/run/records";
+import type { Interruption, SceneEnd, SessionRecord } from "~/core/run/records";
 import type { Clock } from "./clock";
-import { listen, needsPointer } from "./inputs";
+import type { RefreshWatch } from "./display";
+import { listen, needsPointer, type RawInput } from "./inputs";
 import { pixelsPerUnit, type MediaUrl } from "./stage/context";
 import type { Tell } from "./stage/items/kind";
 import { buildScene, scenePlay, type SceneLayer, type ScenePlay } from "./stage/scene-layer";
@@ -12,24 +13,41 @@ import { buildScene, scenePlay, type SceneLayer, type ScenePlay } from "./stage/
 export type Stage = { host: HTMLElement; root: ShadowRoot };
 type Ended = { step: Step; records: SessionRecord[] };
 
+/** What a trial is played with. */
+export type TrialSetting = {
+  machine: SessionMachine;
+  stage: Stage;
+  clock: Clock;
+  mediaUrl: MediaUrl;
+  refresh: RefreshWatch;
+  /** Looked at in every frame: a reason to break the trial off where it stands. */
+  interruption?: (() => Interruption | null) | undefined;
+  /** Told every raw input, whether or not it is an answer. */
+  onInput?: RawInput | undefined;
+  /** Called in the frame in which a scene comes on, and with null when the trial is over. */
+  onScene?: ((scene: Id | null) => void) | undefined;
+  /** A trial that is only tried out can be broken off; it then settles without a record. */
+  signal?: AbortSignal | undefined;
+};
+
+/** A sound that belongs to the next scene is set going so many frames before it. */
+const framesAhead = 4;
+
+const nextFrame = () => new Promise<number>((resolve) => requestAnimationFrame(resolve));
+
 /**
- * Plays one trial. All scenes are built and decoded first; then each frame at most flips visibility. Settled with the
- * machine's step after the trial and the records it made. `frameMs` is the display's measured frame length. With `signal`
- * a trial that is only tried out can be broken off; it then settles without a record.
+ * Plays one trial. All scenes are built, decoded and drawn first; then each frame at most flips which layer shows. Settled
+ * with the machine's step after the trial and the records it made.
  */
 export async function playTrial(
-  machine: SessionMachine,
   from: SessionState,
   part: Id,
   trial: PlannedTrial,
-  stage: Stage,
-  clock: Clock,
-  mediaUrl: MediaUrl,
-  frameMs: number,
-  signal?: AbortSignal,
+  { machine, stage, clock, mediaUrl, refresh, interruption, onInput, onScene, signal }: TrialSetting,
 ): Promise<Ended> {
   const { document: study } = machine.context(from);
   const block = blockOf(study, part);
+  const { frameMs } = refresh;
   const unit = pixelsPerUnit(stage.host.clientWidth, stage.host.clientHeight);
   const drawing = () => ({ context: machine.context(state), mediaUrl, pixelsPerUnit: unit });
   let state = from;
@@ -46,14 +64,8 @@ export async function playTrial(
   stage.host.style.cursor = needsPointer(block) ? "default" : "none";
   let take: (event: SessionEvent, stamp: number) => void = () => undefined;
   const tellOf = (item: Item): Tell => ({
-    observed: (what, stamp, value) =>
-      take(
-        {
-          kind: "observed",
-          observation: { item: item.id, what, at: clock.at(stamp), ...(value === undefined ? {} : { value }) },
-        },
-        stamp,
-      ),
+    observed: (what, stamp, more) =>
+      take({ kind: "observed", observation: { item: item.id, what, at: clock.at(stamp), ...more } }, stamp),
     input: (input, stamp) => take({ kind: "input", at: clock.at(stamp), input }, stamp),
   });
   await Promise.all([...layers.values()].map(({ ready }) => ready));
@@ -65,28 +77,33 @@ export async function playTrial(
       ),
     ),
   );
+  // Two frames in which all layers are drawn, too faint to be seen, before the first of them shows.
+  await nextFrame();
+  await nextFrame();
 
   return new Promise((resolve) => {
     let shown: Id | null = null;
+    let onset = 0;
     let due: number | null = null;
+    let framesDue: number | null = null;
+    let foreseen = false;
     let flipAtNextFrame = true;
     const records: SessionRecord[] = [];
+    refresh.pause();
 
-    const leave = (stamp: number) => {
-      if (shown === null) return;
-      layers.get(shown)?.show(false);
-      plays.get(shown)?.end(stamp);
-      shown = null;
-    };
     const carryOut = (command: Command, stamp: number) => {
       switch (command.kind) {
         case "show-scene": {
-          const layer = layers.get(command.scene);
-          leave(stamp);
-          layer?.show(true);
+          const timedFrom = block.timedFrom === "trial" && due !== null && framesDue !== null ? due : stamp;
+          if (shown !== null) layers.get(shown)?.show(false);
           shown = command.scene;
+          onset = stamp;
+          foreseen = false;
+          layers.get(shown)?.show(true);
           plays.get(shown)?.begin(stamp);
-          due = command.planned === null ? null : stamp + command.planned;
+          onScene?.(shown);
+          due = command.planned === null ? null : timedFrom + command.planned;
+          framesDue = due === null ? null : Math.max(1, Math.round((due - stamp) / frameMs));
           stage.host.dataset.scene = names.get(command.scene) ?? "";
           stage.host.dataset.trial = String(trial.trial);
           fields.get(shown)?.focus({ preventScroll: true });
@@ -103,6 +120,7 @@ export async function playTrial(
           return;
         case "prepare-trial":
         case "show-page":
+        case "show-break":
         case "finish":
           return;
       }
@@ -121,26 +139,60 @@ export async function playTrial(
       block,
       { host: stage.host, root: stage.root, nameOf: (item) => itemNames.get(item) ?? item },
       (input, stamp) => take({ kind: "input", at: clock.at(stamp), input }, stamp),
+      onInput,
     );
 
     const finish = (step: Step, stamp: number) => {
-      leave(stamp);
+      if (shown !== null) {
+        plays.get(shown)?.end(stamp);
+        layers.get(shown)?.show(false);
+      }
+      shown = null;
+      onScene?.(null);
       delete stage.host.dataset.scene;
       stopListening();
       resolve({ step, records });
     };
+    const endOf = (stamp: number, isDue: boolean, isPlayed: boolean): SceneEnd => ({
+      by: flipAtNextFrame ? "answer" : isDue ? "time" : isPlayed ? "media" : "answer",
+      frames: Math.round((stamp - onset) / frameMs),
+      planned: framesDue,
+    });
+    const flip = (stamp: number, isDue: boolean, isPlayed: boolean) => {
+      const ended = shown === null ? undefined : endOf(stamp, isDue, isPlayed);
+      const late = ended?.by === "time" && ended.planned !== null ? Math.max(0, ended.frames - ended.planned) : 0;
+      // A trial that is timed as a whole goes on from when the scene was to end, not from when it did.
+      if (ended?.by !== "time") due = null;
+      flipAtNextFrame = false;
+      // What plays tells what it still has to tell of the scene that is over before the next one is on.
+      if (shown !== null) plays.get(shown)?.end(stamp);
+      const step = tell({ kind: "flip", at: clock.at(stamp), late, ended }, stamp);
+      if (isOver()) finish(step, stamp);
+    };
+    const lookAhead = (stamp: number) => {
+      if (foreseen || due === null || framesDue === null || due - stamp > framesAhead * frameMs) return;
+      foreseen = true;
+      const next = machine.foresee(state);
+      if (next !== null) plays.get(next)?.ahead(onset + framesDue * frameMs);
+    };
     const onFrame = (stamp: number) => {
+      refresh.frame(stamp);
       if (signal?.aborted) return finish({ state, commands: [] }, stamp);
+      const why = interruption?.() ?? null;
+      if (why !== null && shown !== null) {
+        const step = tell({ kind: "break-off", at: clock.at(stamp), why }, stamp);
+        if (isOver()) return finish(step, stamp);
+      }
       // A scene ends with the frame nearest to its planned end, counted from its own onset.
       const isDue = due !== null && stamp >= due - frameMs / 2;
       const isPlayed = shown !== null && waitsForMedia.has(shown) && plays.get(shown)?.isOver() === true;
       if (flipAtNextFrame || isDue || isPlayed) {
-        const late = isDue && !flipAtNextFrame && due !== null ? Math.max(0, Math.round((stamp - due) / frameMs)) : 0;
-        flipAtNextFrame = false;
-        due = null;
-        const step = tell({ kind: "flip", at: clock.at(stamp), late }, stamp);
-        if (isOver()) return finish(step, stamp);
-      } else if (shown !== null) plays.get(shown)?.frame(stamp);
+        flip(stamp, isDue, isPlayed);
+        if (isOver()) return;
+      } else if (shown !== null) {
+        plays.get(shown)?.frame(stamp);
+        lookAhead(stamp);
+      }
       requestAnimationFrame(onFrame);
     };
     requestAnimationFrame(onFrame);

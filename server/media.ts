@@ -1,6 +1,6 @@
 import { createHash } from "node:crypto";
 import { open, readFile, rename, stat } from "node:fs/promises";
-import { join } from "node:path";
+import { join, resolve } from "node:path";
 import { checkMedia } from "../core/design/media-content";
 import type { MediaFile } from "../core/design/types";
 import { newId, newSecret } from "./chance";
@@ -76,6 +76,21 @@ export async function readMedia(
     .executeTakeFirst();
   if (!found) return null;
   return { mime: found.mime, bytes: (await readFile(pathOf(store, sha256))) as Buffer<ArrayBuffer> };
+}
+
+/** Where a study's media file lies and what it is; null when the study has none such. */
+export async function mediaFileOf(
+  store: Store,
+  studyId: string,
+  sha256: string,
+): Promise<{ mime: string; path: string } | null> {
+  const found = await store.db
+    .selectFrom("study_media")
+    .select("mime")
+    .where("study_id", "=", studyId)
+    .where("sha256", "=", sha256)
+    .executeTakeFirst();
+  return found ? { mime: found.mime, path: resolve(pathOf(store, sha256)) } : null;
 }
 
 /** A page kept as media of any study, by its hash, which only those know who have the study or take part in it; null when there is none. */

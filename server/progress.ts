@@ -33,7 +33,7 @@ export async function measuredMinutes({ db }: Store, studyId: string): Promise<R
   const byPart = new Map<string, Map<string, { from: number; to: number }>>();
   for (const { session_id, body } of records) {
     const record = JSON.parse(body) as SessionRecord;
-    if (record.kind === "end") continue;
+    if (record.kind === "end" || record.kind === "break") continue;
     const [from, to] =
       record.kind === "page"
         ? [record.shown, record.done]

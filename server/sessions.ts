@@ -9,29 +9,28 @@ import type { SessionData } from "../core/run/session-data";
 import { newCompletionCode, newId, newSecret, secretHash } from "./chance";
 import { presentRecord } from "../core/run/stored-records";
 import type { Store } from "./database/open";
-import type { Tables } from "./database/tables";
-import { placeForStart, type Parameters } from "./places";
+import type { SessionState, Tables } from "./database/tables";
+import { frozenDocument, isKnown } from "./frozen-documents";
+import { codeParameter, placeForStart, type Parameters } from "./places";
 import { rehearsalRelease } from "./releases";
 import type { Study } from "./studies";
 
+import { entryInto, type Entry } from "../core/run/entry";
+
 export type Started = { ok: true; session: SessionData } | { ok: false; reason: string };
 
-export async function linkExists(
-  { db }: Store,
-  token: string,
-): Promise<{ title: string; language: string; stageColor: string; textColor: string } | null> {
+/** What the entry page of an open link shows; null where the link leads nowhere. */
+export async function entryOf({ db }: Store, token: string): Promise<Entry | null> {
   const found = await db
     .selectFrom("entry_link")
     .innerJoin("release", "release.id", "entry_link.release_id")
     .innerJoin("study", "study.id", "release.study_id")
-    .select("release.document")
+    .select(["release.id", "release.document"])
     .where("entry_link.token", "=", token)
     .where("entry_link.open", "=", 1)
     .where("study.binned_at", "is", null)
     .executeTakeFirst();
-  if (!found) return null;
-  const { title, language, settings } = storedDocument(found.document);
-  return { title, language, stageColor: settings.stageColor, textColor: settings.textColor };
+  return found ? entryInto(frozenDocument(found.id, () => found.document)) : null;
 }
 
 /** What a player makes up as its session's secret: 192 random bits. */
@@ -50,7 +49,7 @@ export async function startSession(
   parameters: Parameters = {},
 ): Promise<Started> {
   if (!secretShape.test(secret)) return { ok: false, reason: "The session's secret should be 32 letters and digits." };
-  const made = await store.db.transaction().execute(async (trx): Promise<Started | null> => {
+  const made = await store.write(async (trx): Promise<Started | null> => {
     const there = await trx
       .selectFrom("session")
       .select("id")
@@ -61,13 +60,15 @@ export async function startSession(
       .selectFrom("entry_link")
       .innerJoin("release", "release.id", "entry_link.release_id")
       .innerJoin("study", "study.id", "release.study_id")
-      .select(["release.id", "release.study_id", "release.document"])
+      .select(["release.id", "release.study_id"])
       .where("entry_link.token", "=", token)
       .where("entry_link.open", "=", 1)
       .where("study.binned_at", "is", null)
       .executeTakeFirst();
     if (!release) return { ok: false, reason: "This link is not open. Ask the researcher for the right one." };
-    const document = storedDocument(release.document);
+    const document = await documentOf(trx, release.id);
+    if (document.settings.participation.elsewhere && (await moved(trx, release.study_id, secret, parameters)))
+      return null;
     const given = await placeForStart(trx, release.study_id, document, { parameters });
     if (!given.ok) return given;
     return {
@@ -87,6 +88,49 @@ export async function startSession(
   const session = await resumeSession(store, secret);
   return session ? { ok: true, session } : { ok: false, reason: "This session cannot be found. Open the link again." };
 }
+
+/**
+ * Hands a session that is still going on over to the secret of another computer, when one was begun under the
+ * participant's code; the secret it was played with before can from then on only send what it still has.
+ */
+async function moved(
+  trx: Transaction<Tables>,
+  studyId: string,
+  secret: string,
+  parameters: Parameters,
+): Promise<boolean> {
+  const code = parameters[codeParameter]?.trim().slice(0, 100);
+  if (!code) return false;
+  const there = await trx
+    .selectFrom("session")
+    .select(["id", "token_hash", "state"])
+    .where("study_id", "=", studyId)
+    .where("pilot", "=", 0)
+    .where("participant_code", "=", code)
+    .orderBy("sitting", "desc")
+    .executeTakeFirst();
+  if (there?.state !== "active") return false;
+  await trx
+    .insertInto("earlier_token")
+    .values({ token_hash: there.token_hash, session_id: there.id, replaced_at: new Date().toISOString() })
+    .execute();
+  await trx
+    .updateTable("session")
+    .set({ token_hash: secretHash(secret) })
+    .where("id", "=", there.id)
+    .execute();
+  return true;
+}
+
+const documentOf = async (trx: Transaction<Tables>, releaseId: string): Promise<StudyDocument> => {
+  if (isKnown(releaseId)) return frozenDocument(releaseId, () => "");
+  const { document } = await trx
+    .selectFrom("release")
+    .select("document")
+    .where("id", "=", releaseId)
+    .executeTakeFirstOrThrow();
+  return frozenDocument(releaseId, () => document);
+};
 
 /**
  * Starts a session at this computer on a release, as the experimenter says: with a participant's number or the next free
@@ -215,6 +259,7 @@ async function insertSession(trx: Transaction<Tables>, secret: string, fresh: Ne
     pilot,
     startedAt: at,
     document,
+    entry: entryInto(document),
     records: [],
     finished: false,
     code: null,
@@ -231,21 +276,36 @@ export type SessionRow = {
   seed: string;
   pilot: boolean;
   startedAt: string;
-  finished: boolean;
+  trialsPlanned: number;
+  state: SessionState;
   code: string;
+  /** The session has gone on at another computer since this secret was given out. */
+  superseded: boolean;
 };
 
 /** The session a participant's secret opens; null for anything else. */
-export async function sessionOfSecret({ db }: Store, secret: string): Promise<SessionRow | null> {
-  const row = await db
-    .selectFrom("session")
-    .innerJoin("release", "release.id", "session.release_id")
-    .selectAll("session")
-    .select("release.document")
-    .where("session.token_hash", "=", secretHash(secret))
-    .executeTakeFirst();
+export const sessionOfSecret = (store: Store, secret: string): Promise<SessionRow | null> =>
+  sessionOfHash(store, secretHash(secret));
+
+/** The same by what is kept of the secret. */
+export async function sessionOfHash({ db }: Store, hash: string): Promise<SessionRow | null> {
+  const rows = db.selectFrom("session").selectAll("session");
+  const current = await rows.where("session.token_hash", "=", hash).executeTakeFirst();
+  const row =
+    current ??
+    (await rows
+      .innerJoin("earlier_token", "earlier_token.session_id", "session.id")
+      .where("earlier_token.token_hash", "=", hash)
+      .executeTakeFirst());
   if (!row) return null;
-  const document = storedDocument(row.document);
+  const document = isKnown(row.release_id)
+    ? frozenDocument(row.release_id, () => "")
+    : await db
+        .selectFrom("release")
+        .select("document")
+        .where("id", "=", row.release_id)
+        .executeTakeFirstOrThrow()
+        .then((release) => frozenDocument(row.release_id, () => release.document));
   return {
     id: row.id,
     studyId: row.study_id,
@@ -256,15 +316,17 @@ export async function sessionOfSecret({ db }: Store, secret: string): Promise<Se
     seed: seedOf(document, row.sitting),
     pilot: row.pilot === 1,
     startedAt: row.started_at,
-    finished: row.state === "finished",
+    trialsPlanned: row.trials_planned,
+    state: row.state,
     code: row.code,
+    superseded: current === undefined,
   };
 }
 
-/** A session with all its records, to go on after a reload. */
+/** A session with all its records, to go on after a reload; null also where it goes on at another computer. */
 export async function resumeSession(store: Store, secret: string): Promise<SessionData | null> {
   const row = await sessionOfSecret(store, secret);
-  if (!row) return null;
+  if (!row || row.superseded) return null;
   const records = await store.db
     .selectFrom("record")
     .select("body")
@@ -280,9 +342,10 @@ export async function resumeSession(store: Store, secret: string): Promise<Sessi
     pilot: row.pilot,
     startedAt: row.startedAt,
     document: row.document,
+    entry: entryInto(row.document),
     records: records.map(({ body }) => presentRecord(JSON.parse(body), row.document)),
-    finished: row.finished,
-    code: row.finished ? row.code : null,
+    finished: row.state !== "active",
+    code: row.state === "finished" ? row.code : null,
   };
 }
 
@@ -294,7 +357,7 @@ export type SessionLine = {
   sitting: number;
   excluded: boolean;
   pilot: boolean;
-  state: "active" | "finished" | "broken off";
+  state: SessionState | "broken off";
   trials: number;
   trialsPlanned: number;
   part: string | null;
@@ -334,8 +397,8 @@ export async function listSessions({ db }: Store, studyId: string): Promise<Sess
     excluded: row.excluded_at !== null,
     pilot: row.pilot === 1,
     state:
-      row.state === "finished"
-        ? "finished"
+      row.state !== "active"
+        ? row.state
         : Date.parse(row.seen_at) > (byRelease.get(row.release_id)?.stillThere ?? 0)
           ? "active"
           : "broken off",

@@ -6,7 +6,8 @@ import type { PlannedTrial } from "~/core/compile/compile";
 import type { Block } from "~/core/design/types";
 import { sessionMachine } from "~/core/run/machine";
 import type { TrialRecord } from "~/core/run/records";
-import { measureFrame, sessionClock } from "~/player/clock";
+import { sessionClock } from "~/player/clock";
+import { RefreshWatch } from "~/player/display";
 import type { MediaUrl } from "~/player/stage/context";
 import { makeStage } from "~/player/stage/stage";
 import { playTrial } from "~/player/trial-loop";
@@ -42,18 +43,16 @@ export function PlayTrial({
     });
     const root = makeStage(stage, document.settings.stageColor);
     void (async () => {
-      const frameMs = await measureFrame(12);
-      const ended = await playTrial(
+      const refresh = new RefreshWatch();
+      await refresh.measure(12);
+      const ended = await playTrial(machine.begin().state, block.id, trial, {
         machine,
-        machine.begin().state,
-        block.id,
-        trial,
-        { host: stage, root },
-        sessionClock(Date.now()),
+        stage: { host: stage, root },
+        clock: sessionClock(Date.now()),
         mediaUrl,
-        frameMs,
-        playing.signal,
-      );
+        refresh,
+        signal: playing.signal,
+      });
       const made = ended.records.find((each) => each.kind === "trial");
       if (!playing.signal.aborted && made?.kind === "trial") setRecord(made);
     })();

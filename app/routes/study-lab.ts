@@ -1,6 +1,6 @@
 import { data } from "react-router";
 import * as yup from "yup";
-import { parameters } from "~/app/parameters.server";
+import { parameters } from "~/server/http/parameters";
 import { requireStudy } from "~/app/account.server";
 import { readJson } from "~/app/form.server";
 import { startInLab } from "~/server/sessions";

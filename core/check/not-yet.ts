@@ -17,7 +17,6 @@ export const notYet: Check = (document) => {
     const where = `block “${part.name}”`;
     const place = { part: part.id };
     if (part.criterion) add(where, "Repeating until a criterion is reached", place);
-    if (part.pause) add(where, "A pause between trials", place);
     if (part.rules.length > 0) add(where, "A rule", place);
   }
   return findings;

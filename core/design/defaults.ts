@@ -11,6 +11,7 @@ import type {
   ItemKind,
   KeyDevice,
   Page,
+  Participation,
   Scene,
   ShapeItem,
   StudyDocument,
@@ -19,6 +20,18 @@ import type {
 
 /** Gives a fresh id with the prefix, for example `scene-7fk2`. Passed in, so that the core stays free of chance. */
 export type NewId = (prefix: string) => Id;
+
+/** What participants meet in a new study: no more than the link, the study and thanks. */
+export const newParticipation = (): Participation => ({
+  welcome: "",
+  contact: "",
+  ownCode: "none",
+  checks: { keyboard: false, sound: false },
+  elsewhere: false,
+  interrupted: "finish",
+  withdrawn: "keep",
+  wording: {},
+});
 
 /** Plain text as formatted text: one paragraph a line. */
 export const plainText = (text: string): FormattedText =>
@@ -300,6 +313,13 @@ export function newStudy(newId: NewId, title: string, seed: string): StudyDocume
     parts: { [welcome.id]: welcome, [block.id]: block, [ending.id]: ending },
     media: [],
     allocation: freshAllocation,
-    settings: { seed, stageColor: "#eeeadf", textColor: "#17211e", fullScreen: false, progressBar: true },
+    settings: {
+      seed,
+      stageColor: "#eeeadf",
+      textColor: "#17211e",
+      fullScreen: false,
+      progressBar: true,
+      participation: newParticipation(),
+    },
   };
 }

@@ -3,6 +3,7 @@ import { mediaTypes } from "./media-types";
 import { builtInNames, nameProblem } from "./names";
 import type { AnswerDevice, ItemKind, LimitKind } from "./types";
 import { currentVersion } from "./version";
+import { isWordingName } from "../wording/names";
 
 const colorShape = /^(#[0-9a-f]{3}|#[0-9a-f]{6}|#[0-9a-f]{8}|transparent)$/i;
 const idShape = /^[A-Za-z0-9][A-Za-z0-9-]{0,39}$/;
@@ -433,10 +434,14 @@ const block = () =>
       .object({ rightShare: finite(), overTrials: whole(1), atMostPasses: whole(1) })
       .optional()
       .default(undefined),
-    pause: yup
-      .object({ everyTrials: whole(1), page: id() })
-      .optional()
-      .default(undefined),
+    timedFrom: optional(oneOf(["trial"])),
+    breaks: optional(
+      closed({
+        everyTrials: whole(1).max(10_000, "must be at most 10000"),
+        body: formattedText,
+        leastSeconds: finite().min(0, "must be 0 or more").max(3600, "must be at most an hour"),
+      }),
+    ),
     rules: list(closed({ id: id(), name: title() })),
   });
 const page = () =>
@@ -500,6 +505,25 @@ const allocation = closed({
   }),
 });
 
+const pixels = () => whole(100).max(10_000, "must be at most 10000");
+const participation = closed({
+  welcome: anyText(10_000),
+  contact: anyText(1000),
+  ownCode: oneOf(["none", "may", "must"]),
+  checks: closed({
+    smallest: optional(closed({ width: pixels(), height: pixels() })),
+    keyboard: yesNo(),
+    sound: yesNo(),
+  }),
+  elsewhere: yesNo(),
+  interrupted: oneOf(["finish", "redo"]),
+  withdrawn: oneOf(["keep", "remove"]),
+  wording: yup.lazy((input: unknown) => {
+    const keys = typeof input === "object" && input !== null && !Array.isArray(input) ? Object.keys(input) : [];
+    return closed(Object.fromEntries(keys.filter(isWordingName).map((key) => [key, anyText(2000)])));
+  }),
+});
+
 export const studySchema = closed({
   format: oneOf(["lapwing-study"]),
   version: finite().oneOf([currentVersion], `must be ${currentVersion}`),
@@ -535,6 +559,7 @@ export const studySchema = closed({
     textColor: yup.string().required("is missing").matches(colorShape, "must be a colour such as #17211e"),
     fullScreen: yesNo(),
     progressBar: yesNo(),
+    participation,
     viewing: optional(
       closed({
         distanceCm: finite().moreThan(0, "must be greater than 0"),

@@ -327,6 +327,14 @@ export type AnswerSpec = {
 
 export type Criterion = { rightShare: number; overTrials: number; atMostPasses: number };
 export type Rule = { id: Id; name: string };
+/** A rest after every so many trials of a block, but not behind its last one. */
+export type Breaks = {
+  everyTrials: number;
+  /** What is read meanwhile; the block's accuracy and mean reaction time can stand in it. */
+  body: FormattedText;
+  /** The participant can go on only after this time. */
+  leastSeconds: number;
+};
 
 export type Block = {
   kind: "block";
@@ -339,8 +347,10 @@ export type Block = {
   answers: AnswerSpec[];
   order: TrialOrder;
   practice: boolean;
+  /** Whether each scene is timed from its own onset (the rule), or all of a trial from the trial's. */
+  timedFrom?: "trial" | undefined;
   criterion?: Criterion | undefined;
-  pause?: { everyTrials: number; page: Id } | undefined;
+  breaks?: Breaks | undefined;
   rules: Rule[];
   notes: string;
 };
@@ -383,6 +393,31 @@ export type Counting = {
   excluded: "keeps" | "gives-back";
 };
 
+/** What participants meet around the parts of the study: from the link to the goodbye. */
+export type Participation = {
+  /** Said on the entry page below the title, one paragraph a line. */
+  welcome: string;
+  /** Whom participants can ask, shown on the entry page and wherever something cannot go on. */
+  contact: string;
+  /** Whether participants type a code of their own at the entry. A code that comes with the link is not asked for. */
+  ownCode: "none" | "may" | "must";
+  /** What is looked at before anything is loaded. */
+  checks: {
+    /** Smallest window, in CSS pixels. */
+    smallest?: { width: number; height: number } | undefined;
+    keyboard: boolean;
+    sound: boolean;
+  };
+  /** Whether a session can go on at another computer, with the participant's code. */
+  elsewhere: boolean;
+  /** A trial in which the focus or the full screen is lost is finished, or broken off and played again. */
+  interrupted: "finish" | "redo";
+  /** What becomes of the records of somebody who leaves for good. */
+  withdrawn: "keep" | "remove";
+  /** Own wording of participants' pages, by the text's name; the rest is as shipped in the study's language. */
+  wording: Record<string, string>;
+};
+
 export type Settings = {
   /** Everything drawn at random in the study follows from this text and the participant's number. */
   seed: string;
@@ -390,6 +425,7 @@ export type Settings = {
   textColor: string;
   fullScreen: boolean;
   progressBar: boolean;
+  participation: Participation;
   /** For sizes in degrees of visual angle: how far the eyes are from a stage whose shorter side is so long, in cm. */
   viewing?: { distanceCm: number; shorterSideCm: number } | undefined;
 };

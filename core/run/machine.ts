@@ -2,7 +2,16 @@ import type { Plan, PlannedTrial } from "../compile/compile";
 import { blockOf } from "../design/lookup";
 import type { AnswerSpec, Block, Id, Scene, StudyDocument } from "../design/types";
 import { acceptedBy } from "./devices/registry";
-import type { AnswerRecord, GivenAnswer, Input, Observation, SceneRecord, SessionRecord } from "./records";
+import type {
+  AnswerRecord,
+  GivenAnswer,
+  Input,
+  Interruption,
+  Observation,
+  SceneEnd,
+  SceneRecord,
+  SessionRecord,
+} from "./records";
 import { emptyBlockTally, emptyTally, holds, resolveNumber, type Context, type Tally } from "./resolve";
 import { isRight, outcomeOf } from "./scoring";
 
@@ -10,16 +19,25 @@ import { isRight, outcomeOf } from "./scoring";
 export type SessionEvent =
   | { kind: "page-shown"; at: number }
   | { kind: "continue"; at: number }
-  /** The next scene (or the end of the trial) took effect in the frame at `at`; `late` counts frames it came too late. */
-  | { kind: "flip"; at: number; late: number }
+  /**
+   * The next scene (or the end of the trial) took effect in the frame at `at`; `late` counts frames it came too late, and
+   * `ended` says how the scene before it ended.
+   */
+  | { kind: "flip"; at: number; late: number; ended?: SceneEnd | undefined }
   /** Something the participant did, stamped with its own time. */
   | { kind: "input"; at: number; input: Input }
   /** Something an item was seen to do. It is recorded and changes nothing else. */
-  | { kind: "observed"; observation: Observation };
+  | { kind: "observed"; observation: Observation }
+  /** The trial is broken off where it stands and begins again. */
+  | { kind: "break-off"; at: number; why: Interruption }
+  /** The participant leaves for good. */
+  | { kind: "withdraw"; at: number };
 
 /** What the machine asks of the driver. */
 export type Command =
   | { kind: "show-page"; part: Id }
+  /** Show the block's break, which ends with `continue`. */
+  | { kind: "show-break"; part: Id }
   /** Build this trial hidden; then send a flip when its first scene can be shown. */
   | { kind: "prepare-trial"; part: Id; trial: PlannedTrial }
   /** Show this scene in the present frame; send the next flip after `planned` ms, or only when asked (null). */
@@ -44,13 +62,17 @@ type InTrial = {
   latest: number;
   lateFrames: number;
   observed: Observation[];
+  /** What was "last" when the trial began, for when it is broken off. */
+  before: Tally["last"];
 };
 /** How far one answer of a trial is. */
 export type AnswerProgress = Omit<AnswerRecord, "answer" | "outcome"> & {
   openedAt: number | null;
   closedAt: number | null;
 };
-type Phase = { kind: "page"; part: number; shown: number | null } | InTrial | { kind: "done" };
+/** `trial`: the place of the trial that follows. */
+type InBreak = { kind: "break"; part: number; trial: number; shown: number | null };
+type Phase = { kind: "page"; part: number; shown: number | null } | InBreak | InTrial | { kind: "done" };
 export type SessionState = { phase: Phase; nextRecord: number; tally: Tally };
 export type Step = { state: SessionState; commands: Command[] };
 
@@ -59,6 +81,8 @@ export type SessionMachine = {
   next: (state: SessionState, event: SessionEvent) => Step;
   /** What bindings see in this state. */
   context: (state: SessionState) => Context;
+  /** The scene that surely follows the one on show, whatever is answered meanwhile; null where that is open. */
+  foresee: (state: SessionState) => Id | null;
 };
 
 /**
@@ -103,6 +127,7 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
       latest: 0,
       lateFrames: 0,
       observed: [],
+      before: state.tally.last,
     };
     return { state: { ...state, phase }, commands: [{ kind: "prepare-trial", part: planned.part, trial: next }] };
   };
@@ -127,7 +152,7 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
     };
   };
 
-  const flip = (state: SessionState, phase: InTrial, at: number, late: number): Step => {
+  const flip = (state: SessionState, phase: InTrial, { at, late, ended }: Flip): Step => {
     const block = blockOf(document, plannedPart(plan, phase).part);
     const now = context(state);
     let index = phase.scene + 1;
@@ -136,7 +161,7 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
       if (!isLeftOut(block, phase, index) && (!when || holds(when, now))) break;
     }
     const scenes = phase.scenes.map((scene, place) =>
-      place === phase.scenes.length - 1 ? { ...scene, end: at } : scene,
+      place === phase.scenes.length - 1 ? { ...scene, end: at, ...(ended ? { ended } : {}) } : scene,
     );
     const scene = block.scenes[index];
     const opening = block.answers.map((spec, each) => {
@@ -167,11 +192,31 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
   };
 
   const endTrial = (state: SessionState, phase: InTrial, block: Block, at: number): Step => {
-    const planned = plannedTrial(plan, phase);
     const tally = tallied(state.tally, phase, block);
     const entry: SessionRecord = {
       kind: "trial",
       number: state.nextRecord,
+      ...played(phase, block),
+      lateFrames: phase.lateFrames,
+    };
+    const after = { ...state, tally };
+    const [place, all] = [phase.trial + 1, plannedPart(plan, phase).trials.length];
+    if (place >= all) return afterPart(after, phase.part + 1, at, entry);
+    if (block.breaks && place % block.breaks.everyTrials === 0)
+      return record(
+        {
+          state: { ...after, phase: { kind: "break", part: phase.part, trial: place, shown: null } },
+          commands: [{ kind: "show-break", part: block.id }],
+        },
+        entry,
+      );
+    return record(enterTrial(after, phase.part, place), entry);
+  };
+
+  /** What a trial's record says of it, as far as it has been played. */
+  const played = (phase: InTrial, block: Block) => {
+    const planned = plannedTrial(plan, phase);
+    return {
       part: block.id,
       trial: planned.trial,
       pass: planned.pass,
@@ -182,14 +227,52 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
         const outcome = outcomeIn(block, phase, index);
         return { answer: spec.id, given, right, outcome, early, tooLate: given ? null : tooLate, revised };
       }),
-      lateFrames: phase.lateFrames,
       observed: phase.observed,
       placed: planned.placed,
     };
-    const after = { ...state, tally };
-    const isLast = phase.trial + 1 >= plannedPart(plan, phase).trials.length;
-    if (isLast) return afterPart(after, phase.part + 1, at, entry);
-    return record(enterTrial(after, phase.part, phase.trial + 1), entry);
+  };
+
+  const breakOff = (state: SessionState, phase: InTrial, at: number, why: Interruption): Step => {
+    const block = blockOf(document, plannedPart(plan, phase).part);
+    const scenes = phase.scenes.map((scene, place) =>
+      place === phase.scenes.length - 1 ? { ...scene, end: at } : scene,
+    );
+    const entry: SessionRecord = {
+      kind: "broken-off",
+      number: state.nextRecord,
+      ...played({ ...phase, scenes }, block),
+      at,
+      why,
+    };
+    const before = { ...state, tally: { ...state.tally, last: phase.before } };
+    return record(enterTrial(before, phase.part, phase.trial), entry);
+  };
+
+  const withdraw = (state: SessionState, at: number): Step => {
+    const { phase } = state;
+    const broken = phase.kind === "trial" && phase.scene >= 0 ? breakOff(state, phase, at, "withdrawn") : null;
+    const number = broken ? broken.state.nextRecord : state.nextRecord;
+    const end: SessionRecord = { kind: "end", number, at, withdrawn: true };
+    return {
+      state: { ...(broken?.state ?? state), phase: { kind: "done" }, nextRecord: number + 1 },
+      commands: [
+        ...(broken?.commands.filter(({ kind }) => kind === "record") ?? []),
+        { kind: "record", record: end },
+        { kind: "finish" },
+      ],
+    };
+  };
+
+  const foresee = ({ phase }: SessionState): Id | null => {
+    if (phase.kind !== "trial" || phase.scene < 0) return null;
+    const block = blockOf(document, plannedPart(plan, phase).part);
+    const next = block.scenes[phase.scene + 1];
+    const isOpen = block.answers.some(
+      (spec, index) =>
+        !isOver(block, phase, index) &&
+        (spec.onEarly === "end-window" || (spec.onAnswer === "move-on" && covers(block, spec, phase.scene))),
+    );
+    return next && !next.when && !isOpen && !isLeftOut(block, phase, phase.scene + 1) ? next.id : null;
   };
 
   const input = (state: SessionState, phase: InTrial, made: Input, at: number): Step => {
@@ -249,7 +332,8 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
 
   const next = (state: SessionState, event: SessionEvent): Step => {
     const { phase } = state;
-    if (phase.kind === "page" && event.kind === "page-shown")
+    if (event.kind === "withdraw" && phase.kind !== "done") return withdraw(state, event.at);
+    if ((phase.kind === "page" || phase.kind === "break") && event.kind === "page-shown")
       return { state: { ...state, phase: { ...phase, shown: phase.shown ?? event.at } }, commands: [] };
     if (phase.kind === "page" && event.kind === "continue" && phase.shown !== null) {
       const part = plan.parts[phase.part]?.part as Id;
@@ -261,7 +345,21 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
         done: event.at,
       });
     }
-    if (phase.kind === "trial" && event.kind === "flip") return flip(state, phase, event.at, event.late);
+    if (phase.kind === "break" && event.kind === "continue" && phase.shown !== null) {
+      const { part, trials } = plannedPart(plan, phase);
+      const entry: SessionRecord = {
+        kind: "break",
+        number: state.nextRecord,
+        part,
+        after: trials[phase.trial - 1]?.trial ?? 0,
+        shown: phase.shown,
+        done: event.at,
+      };
+      return record(enterTrial(state, phase.part, phase.trial), entry);
+    }
+    if (phase.kind === "trial" && event.kind === "break-off" && phase.scene >= 0)
+      return breakOff(state, phase, event.at, event.why);
+    if (phase.kind === "trial" && event.kind === "flip") return flip(state, phase, event);
     if (phase.kind === "trial" && event.kind === "input") return input(state, phase, event.input, event.at);
     if (phase.kind === "trial" && event.kind === "observed" && phase.observed.length < mostObserved)
       return {
@@ -271,10 +369,17 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
     return { state, commands: [] };
   };
 
-  return { begin: () => enterPart({ phase: { kind: "done" }, nextRecord: 1, tally: emptyTally }, 0), next, context };
+  return {
+    begin: () => enterPart({ phase: { kind: "done" }, nextRecord: 1, tally: emptyTally }, 0),
+    next,
+    context,
+    foresee,
+  };
 }
 
-const plannedPart = (plan: Plan, phase: InTrial) =>
+type Flip = Extract<SessionEvent, { kind: "flip" }>;
+
+const plannedPart = (plan: Plan, phase: InTrial | InBreak) =>
   plan.parts[phase.part] as Extract<Plan["parts"][number], { kind: "block" }>;
 const plannedTrial = (plan: Plan, phase: InTrial) => plannedPart(plan, phase).trials[phase.trial] as PlannedTrial;
 

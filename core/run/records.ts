@@ -2,7 +2,19 @@ import type { PlacedElement } from "../compile/arrays";
 import type { AnswerDevice, Id, KeyDevice } from "../design/types";
 
 /** All times here are milliseconds from the session's start. */
-export type SceneRecord = { scene: Id; onset: number; end: number; planned: number | null };
+export type SceneRecord = {
+  scene: Id;
+  onset: number;
+  end: number;
+  planned: number | null;
+  /** Absent in records from before frames were counted. */
+  ended?: SceneEnd | undefined;
+};
+/**
+ * How a scene ended: because its time was up, something was answered, or its media were over. `frames` is how many
+ * refreshes of the display it was on, `planned` into how many its time was turned; null when only something else ends it.
+ */
+export type SceneEnd = { by: "time" | "answer" | "media"; frames: number; planned: number | null };
 
 /** Something a participant did that can be an answer, as the driver saw it. */
 export type Input = {
@@ -45,8 +57,19 @@ export type AnswerRecord = {
   revised: GivenAnswer[];
 };
 
-/** What the driver saw an item do: come on or begin to play, go or end, or send a value. */
-export type Observation = { item: Id; what: "began" | "ended" | "value"; at: number; value?: string | undefined };
+/**
+ * What the driver saw an item do: come on or begin to play, go or end, or send a value. `offset` is by how many
+ * milliseconds a sound or video was later (or, below 0, earlier) than the frame it belongs to; `lateFrames` how many frames
+ * of a video or a moving item were dropped or late while it was on.
+ */
+export type Observation = {
+  item: Id;
+  what: "began" | "ended" | "value";
+  at: number;
+  value?: string | undefined;
+  offset?: number | undefined;
+  lateFrames?: number | undefined;
+};
 
 export type TrialRecord = {
   kind: "trial";
@@ -63,8 +86,20 @@ export type TrialRecord = {
   /** Where the elements of arrays were drawn, by item. */
   placed: Record<Id, PlacedElement[]>;
 };
+/** Why a trial was broken off: it is played again, or the participant left for good. */
+export const interruptions = ["focus", "full-screen", "asked", "withdrawn"] as const;
+export type Interruption = (typeof interruptions)[number];
+/** A trial that was broken off, with what had been shown and answered until then. It counts nowhere. */
+export type BrokenOffRecord = Omit<TrialRecord, "kind" | "lateFrames"> & {
+  kind: "broken-off";
+  at: number;
+  why: Interruption;
+};
+/** A break within a block; `after` is the number of the trial it followed. */
+export type BreakRecord = { kind: "break"; number: number; part: Id; after: number; shown: number; done: number };
 export type PageRecord = { kind: "page"; number: number; part: Id; shown: number; done: number };
-export type EndRecord = { kind: "end"; number: number; at: number };
+/** `withdrawn`: the participant left for good before the study's end. */
+export type EndRecord = { kind: "end"; number: number; at: number; withdrawn?: true | undefined };
 
 /** One logged row. Numbers run from 1 without gaps within a session. */
-export type SessionRecord = TrialRecord | PageRecord | EndRecord;
+export type SessionRecord = TrialRecord | BrokenOffRecord | BreakRecord | PageRecord | EndRecord;

@@ -3,8 +3,8 @@ import type { SessionRecord } from "./records";
 
 /** The events that led to a record, in an order that gives the same state again. */
 export function eventsOf(record: SessionRecord): SessionEvent[] {
-  if (record.kind === "end") return [];
-  if (record.kind === "page")
+  if (record.kind === "end") return record.withdrawn ? [{ kind: "withdraw", at: record.at }] : [];
+  if (record.kind === "page" || record.kind === "break")
     return [
       { kind: "page-shown", at: record.shown },
       { kind: "continue", at: record.done },
@@ -12,10 +12,12 @@ export function eventsOf(record: SessionRecord): SessionEvent[] {
   const flips: SessionEvent[] = record.scenes.map(({ onset }, index) => ({
     kind: "flip",
     at: onset,
-    late: index === 0 ? record.lateFrames : 0,
+    late: index === 0 && record.kind === "trial" ? record.lateFrames : 0,
+    ended: record.scenes[index - 1]?.ended,
   }));
   const last = record.scenes.at(-1);
-  if (last) flips.push({ kind: "flip", at: last.end, late: 0 });
+  if (record.kind === "broken-off") flips.push({ kind: "break-off", at: record.at, why: record.why });
+  else if (last) flips.push({ kind: "flip", at: last.end, late: 0, ended: last.ended });
   const taken = record.answers
     .flatMap(({ given, early, tooLate, revised }) => [...early, ...revised, given ?? [], tooLate ?? []].flat())
     .sort((a, b) => a.order - b.order);

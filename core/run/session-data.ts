@@ -1,5 +1,6 @@
 import type { Id, StudyDocument } from "../design/types";
 import type { Orders } from "../order/parts";
+import type { Entry } from "./entry";
 import type { SessionRecord } from "./records";
 
 /** All a player needs to play a session, or to go on with one: what the server sends it. */
@@ -14,6 +15,8 @@ export type SessionData = {
   /** ISO 8601, UTC. */
   startedAt: string;
   document: StudyDocument;
+  /** What its entry page shows, for a player that came without one. */
+  entry: Entry;
   /** What is stored of it so far, in order. */
   records: SessionRecord[];
   finished: boolean;

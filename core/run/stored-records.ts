@@ -17,7 +17,7 @@ type OneAnswerTrial = Omit<TrialRecord, "answers" | "observed" | "placed"> & {
  */
 export function presentRecord(stored: unknown, document: StudyDocument): SessionRecord {
   const record = stored as SessionRecord | OneAnswerTrial;
-  if (record.kind !== "trial" || "answers" in record) return record as SessionRecord;
+  if (record.kind !== "trial" || "answers" in record) return record;
   const { answer, tooLate, right, outcome, ...rest } = record;
   const part = document.parts[record.part];
   const spec = part?.kind === "block" ? part.answers[0] : undefined;

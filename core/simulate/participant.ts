@@ -4,7 +4,7 @@ import type { AnswerSpec, Block, Id, Scene, StudyDocument } from "../design/type
 import { streamFor, type Stream } from "../order/random";
 import { acceptedBy, possibleInputs } from "../run/devices/registry";
 import { sessionMachine, type SessionState } from "../run/machine";
-import type { Input, SessionRecord } from "../run/records";
+import type { Input, SceneEnd, SessionRecord } from "../run/records";
 import { resolve, type Context } from "../run/resolve";
 import { matches } from "../run/scoring";
 import { mediaMs } from "../compile/media-length";
@@ -23,6 +23,8 @@ export type AnswerModel = {
   /** Share of trials without any answer. */
   lapses: number;
   effects: Effect[];
+  /** Share of scenes whose end the simulated computer shows one frame late. */
+  lateScenes: number;
 };
 export const plainModel: AnswerModel = {
   mu: 380,
@@ -32,6 +34,7 @@ export const plainModel: AnswerModel = {
   errors: 0.04,
   lapses: 0.01,
   effects: [],
+  lateScenes: 0,
 };
 
 /** Length of a frame of the simulated display, in milliseconds: 60 Hz. */
@@ -53,6 +56,7 @@ export function simulateSession(
 ): SimulatedSession {
   const machine = sessionMachine(document, compile(document, participant, seed, group, orders));
   const stream = streamFor(seed, participant, "simulated answers");
+  const display = streamFor(seed, participant, "simulated display");
   const person = {
     base: model.personSd * normal(stream),
     effects: model.effects.map((effect) => effect.addMs + effect.sdMs * normal(stream)),
@@ -71,7 +75,7 @@ export function simulateSession(
   for (;;) {
     const { phase } = step.state;
     if (phase.kind === "done") return { participant, place: { group, orders }, records, finished: true };
-    if (phase.kind === "page") {
+    if (phase.kind === "page" || phase.kind === "break") {
       send({ kind: "page-shown", at: clock });
       clock = onFrame(clock + 4000 + 9000 * stream.unit());
       send({ kind: "continue", at: clock });
@@ -96,21 +100,30 @@ export function simulateSession(
       continue;
     }
     const planned = phase.scenes.at(-1)?.planned ?? mediaLength(document, phase, machine.context(step.state));
-    const due = planned === null ? Infinity : clock + Math.max(1, Math.round(planned / frame)) * frame;
+    const plannedFrames = planned === null ? null : Math.max(1, Math.round(planned / frame));
+    const due = plannedFrames === null ? Infinity : clock + plannedFrames * frame;
+    const onset = clock;
+    const ended = (by: SceneEnd["by"]): SceneEnd => ({
+      by,
+      frames: Math.round((clock - onset) / frame),
+      planned: phase.scenes.at(-1)?.planned === null ? null : plannedFrames,
+    });
     const [first] = pending;
     if (first && first.at < due) {
       pending = pending.slice(1);
       send({ kind: "input", at: first.at, input: first.input });
       if (step.commands.some(({ kind }) => kind === "flip-now")) {
         clock = onFrame(first.at + frame);
-        send({ kind: "flip", at: clock, late: 0 });
+        send({ kind: "flip", at: clock, late: 0, ended: ended("answer") });
         answerWhatOpened();
       }
       continue;
     }
     if (due === Infinity) return { participant, place: { group, orders }, records, finished: false };
-    clock = rounded(due);
-    send({ kind: "flip", at: clock, late: 0 });
+    const isTimed = phase.scenes.at(-1)?.planned !== null;
+    const late = isTimed && display.unit() < model.lateScenes ? 1 : 0;
+    clock = rounded(due + late * frame);
+    send({ kind: "flip", at: clock, late, ended: ended(isTimed ? "time" : "media") });
     answerWhatOpened();
   }
 }

@@ -1,4 +1,4 @@
-import { freshAllocation, newKeys } from "../../core/design/defaults";
+import { freshAllocation, newKeys, newParticipation } from "../../core/design/defaults";
 import { currentVersion } from "../../core/design/version";
 import type {
   Block,
@@ -261,5 +261,17 @@ export const waders = (media: MediaFile[]): StudyDocument => ({
   parts: Object.fromEntries(parts.map((part) => [part.id, part])),
   media,
   allocation: freshAllocation,
-  settings: { seed: "4F2A", stageColor: "#eeeadf", textColor: "#17211e", fullScreen: false, progressBar: true },
+  settings: {
+    seed: "4F2A",
+    stageColor: "#eeeadf",
+    textColor: "#17211e",
+    fullScreen: false,
+    progressBar: true,
+    participation: {
+      ...newParticipation(),
+      welcome:
+        "You will see birds on a mudflat and say which way the one in the middle walks. It takes about eight minutes.\nYou need a keyboard, and a quiet place where nobody interrupts you.",
+      contact: "Mud and Tide Laboratory, waders@harbour.example",
+    },
+  },
 });

@@ -2,7 +2,8 @@ import type { FormattedText } from "~/core/design/types";
 import type { Context } from "~/core/run/resolve";
 import { drawFormattedText } from "../stage/formatted-text";
 
-const make = <K extends keyof HTMLElementTagNameMap>(
+/** Makes an element of a class with a text. */
+export const make = <K extends keyof HTMLElementTagNameMap>(
   tag: K,
   className: string,
   text = "",
@@ -13,44 +14,74 @@ const make = <K extends keyof HTMLElementTagNameMap>(
   return element;
 };
 
-/** A calm page of plain sentences, with a button where there is something to press. Settled when it is pressed. */
-export function say(into: HTMLElement, sentences: string[], button?: string, title?: string): Promise<void> {
+/** A calm page of plain sentences, under a title where there is one. Read out by screen readers as it comes. */
+export function say(into: HTMLElement, sentences: string[], title?: string): HTMLElement {
   const page = make("div", "page");
+  page.setAttribute("role", "status");
   if (title) page.append(make("h1", "", title));
   for (const sentence of sentences) page.append(make("p", "", sentence));
   into.replaceChildren(page);
-  return button ? pressed(page, button) : Promise.resolve();
+  return page;
 }
 
-/** A page of the study; settled when the participant goes on. `progress` is the share of the session done, or null. */
-export function showStudyPage(
+/** The same with buttons, the first of them the one that is meant; gives the place of the one pressed. */
+export function ask(into: HTMLElement, sentences: string[], buttons: string[], title?: string): Promise<number> {
+  return pressed(say(into, sentences, title), buttons);
+}
+
+/** What a page of the study shows beside its text: how much is done (0 to 1), and how long one cannot go on. */
+type Around = {
+  share: number | null;
+  shareLabel: string;
+  leastSeconds?: number;
+  waitLabel?: (seconds: number) => string;
+};
+
+/** A page of the study; settled when the participant goes on. */
+export async function showStudyPage(
   into: HTMLElement,
   body: FormattedText,
   label: string,
   context: Context,
-  progress: number | null,
+  { share, shareLabel, leastSeconds = 0, waitLabel }: Around,
 ): Promise<void> {
   const page = make("div", "page");
   const text = make("div", "body");
   drawFormattedText(text, body, context);
   page.append(text);
   into.replaceChildren(page);
-  if (progress !== null) {
+  if (share !== null) {
     const bar = make("progress", "progress");
     bar.max = 1;
-    bar.value = progress;
-    bar.setAttribute("aria-label", `${Math.round(progress * 100)} % done`);
+    bar.value = share;
+    bar.setAttribute("aria-label", shareLabel);
     into.append(bar);
   }
-  return pressed(page, label);
+  if (leastSeconds > 0) {
+    const note = make("p", "wait");
+    page.append(note);
+    for (let left = Math.ceil(leastSeconds); left > 0; left--) {
+      note.textContent = waitLabel?.(left) ?? "";
+      await new Promise((resolve) => setTimeout(resolve, 1000));
+    }
+    note.remove();
+  }
+  await pressed(page, [label]);
 }
 
-function pressed(page: HTMLElement, label: string): Promise<void> {
-  const button = make("button", "", label);
-  button.type = "button";
-  page.append(button);
-  button.focus({ preventScroll: true });
-  return new Promise((resolve) => button.addEventListener("click", () => resolve(), { once: true }));
+/** Puts buttons under a page and gives the place of the one that is pressed. */
+export function pressed(page: HTMLElement, labels: string[]): Promise<number> {
+  const row = make("div", "buttons");
+  page.append(row);
+  return new Promise((resolve) => {
+    labels.forEach((label, place) => {
+      const button = make("button", place === 0 ? "" : "second", label);
+      button.type = "button";
+      button.addEventListener("click", () => resolve(place), { once: true });
+      row.append(button);
+      if (place === 0) button.focus({ preventScroll: true });
+    });
+  });
 }
 
 /** A bar that fills while something is loaded; call what it gives with the share done. */
@@ -60,17 +91,23 @@ export function showLoading(into: HTMLElement, label: string): (share: number) =
   bar.max = 1;
   bar.value = 0;
   bar.setAttribute("aria-label", label);
-  page.append(make("p", "", label), bar);
+  const number = make("span", "number", "0 %");
+  const line = make("p", "", `${label} `);
+  line.append(number);
+  page.append(line, bar);
   into.replaceChildren(page);
-  return (share) => void (bar.value = share);
+  return (share) => {
+    bar.value = share;
+    number.textContent = `${Math.min(100, Math.floor(share * 100))} %`;
+  };
 }
 
 /** The last page: thanks and the completion code. */
-export function showEnding(into: HTMLElement, thanks: string, codeLabel: string, code: string | null): void {
+export function showEnding(into: HTMLElement, thanks: string[], codeLabel: string, code: string | null): void {
   const page = make("div", "page ending");
-  page.append(make("h1", "", thanks));
-  if (code) {
-    page.append(make("p", "", codeLabel), make("output", "code", code));
-  }
+  const [title = "", ...sentences] = thanks;
+  page.append(make("h1", "", title), ...sentences.map((sentence) => make("p", "", sentence)));
+  if (code) page.append(make("p", "", codeLabel), make("output", "code", code));
+  page.setAttribute("role", "status");
   into.replaceChildren(page);
 }

@@ -31,6 +31,9 @@ export function buildScene(document: Document, scene: Scene, drawing: Drawing): 
     update(item, made, drawing);
     if (usesIn(item).some(({ ref }) => changesInTrial(ref))) changing.push(item);
   }
+  // A scene that is not on takes no part in the order of the Tab key.
+  const isWorked = element.querySelector("button, input, textarea, .web") !== null;
+  element.inert = isWorked;
   const pictures = [...element.querySelectorAll("img")].filter(({ src }) => src);
   const waits = [
     ...pictures.map((picture) => picture.decode()),
@@ -40,7 +43,10 @@ export function buildScene(document: Document, scene: Scene, drawing: Drawing): 
     element,
     items,
     ready: Promise.allSettled(waits).then(() => undefined),
-    show: (visible) => element.classList.toggle("shown", visible),
+    show: (visible) => {
+      element.classList.toggle("shown", visible);
+      if (isWorked) element.inert = !visible;
+    },
     refresh: (now) => {
       for (const item of changing) {
         const made = items.get(item.id);
@@ -58,6 +64,8 @@ function update(item: Item, element: HTMLElement, drawing: Drawing) {
 /** A scene while a trial is played: what comes, goes and plays within it. Times in ms of the page's frames. */
 export type ScenePlay = {
   begin: (stamp: number) => void;
+  /** Told beforehand the stamp of the frame in which the scene will surely come on. */
+  ahead: (stamp: number) => void;
   frame: (stamp: number) => void;
   end: (stamp: number) => void;
   /** True when every sound and video of the scene has come to its end. */
@@ -89,7 +97,7 @@ export async function scenePlay(
       const at = (value: Item["begins"], otherwise: number) =>
         value === undefined ? otherwise : (resolveNumber(value, drawing.context) ?? otherwise);
       const [begins, ends] = [at(item.begins, 0), at(item.ends, Infinity)];
-      const made = live?.(element, item, drawing, tellOf(item)) ?? Promise.resolve(null);
+      const made = live?.(element, item, drawing, tellOf(item), frameMs) ?? Promise.resolve(null);
       return [made.then((each) => ({ item, element, begins, ends, live: each, state: "waiting" }))];
     }),
   );
@@ -104,26 +112,32 @@ export async function scenePlay(
         each.state = "on";
         each.element.classList.remove("waiting");
         if (isTimed && !each.live) tellOf(each.item).observed("began", stamp);
-        each.live?.begin();
+        each.live?.begin(stamp);
       }
       if (each.state === "on" && elapsed >= each.ends) {
         each.state = "gone";
         each.element.classList.add("waiting");
         if (isTimed) tellOf(each.item).observed("ended", stamp);
-        each.live?.end();
+        each.live?.end(stamp);
       }
       if (each.state === "on") each.live?.frame?.(stamp - onset - each.begins);
     }
+  };
+  const ahead = (stamp: number, isLater: boolean) => {
+    for (const { live, begins, element } of timed)
+      if (live?.ahead && !element.hidden && begins > 0 === isLater) live.ahead(stamp + begins);
   };
   return {
     begin: (stamp) => {
       onset = stamp;
       advance(stamp);
+      ahead(stamp, true);
     },
+    ahead: (stamp) => ahead(stamp, false),
     frame: advance,
-    end: () => {
+    end: (stamp) => {
       for (const each of timed) {
-        if (each.state === "on") each.live?.end();
+        if (each.state === "on" || (each.state === "waiting" && each.live?.ahead)) each.live?.end(stamp);
         each.state = "gone";
       }
     },

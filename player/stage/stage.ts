@@ -1,18 +1,21 @@
 /**
+ * Every scene is a layer of its own that is drawn from the start, too faint to be seen: its pictures are decoded and lie
+ * in the graphics memory, its text is drawn, and when its frame comes nothing changes but how much of the layer shows.
+ *
  * Everything drawn on a stage is styled from here, inside a shadow root, so that no page around it changes a pixel. It is
  * a layer of its own, so that edges are smoothed the same wherever on a page it stands.
  */
 export const stageStyle = `
 :host { display: block; position: relative; overflow: hidden; container-type: size; contain: strict; will-change: transform; }
-.scene { position: absolute; inset: 0; visibility: hidden; font-family: "Atkinson Hyperlegible Next Variable", system-ui, sans-serif; line-height: 1.3; font-style: normal; letter-spacing: 0; }
-.scene.shown { visibility: visible; }
+.scene { position: absolute; inset: 0; opacity: 0.0001; will-change: opacity; pointer-events: none; font-family: "Atkinson Hyperlegible Next Variable", system-ui, sans-serif; line-height: 1.3; font-style: normal; letter-spacing: 0; }
+.scene.shown { opacity: 1; pointer-events: auto; }
 .item { position: absolute; translate: -50% -50%; user-select: none; }
 .item[hidden] { display: none; }
 .text { white-space: pre-wrap; overflow-wrap: break-word; }
 .text p, .text h2, .text ul, .text ol { margin: 0; font-size: inherit; font-weight: inherit; }
 .text h2 { font-weight: 700; }
 .text ul, .text ol { padding-inline-start: 1.4em; }
-.scene.shown .waiting { visibility: hidden; }
+.scene .waiting { visibility: hidden; }
 .image img, .video video { display: block; width: 100%; height: 100%; object-fit: contain; }
 .image.missing, .video.missing, .element.missing { background: repeating-linear-gradient(45deg, #f8e8dc 0 1cqmin, #ffffff 1cqmin 2cqmin); outline: 0.5cqmin dashed #b3261e; outline-offset: -0.5cqmin; }
 .image.missing img, .video.missing video { display: none; }

@@ -153,4 +153,33 @@ export const migrations: Record<string, Migration> = {
       await db.schema.createIndex("session_code").on("session").columns(["study_id", "participant_code"]).execute();
     },
   },
+  "0004_participants": {
+    up: async (db: Any) => {
+      for (const name of ["display", "removed_at"] as const)
+        await db.schema.alterTable("session").addColumn(name, "text").execute();
+      await db.schema
+        .createTable("earlier_token")
+        .addColumn("token_hash", "text", (c) => c.primaryKey())
+        .addColumn("session_id", "text", (c) => c.notNull().references("session.id"))
+        .addColumn("replaced_at", "text", (c) => c.notNull())
+        .execute();
+      await db.schema
+        .createTable("session_log")
+        .addColumn("session_id", "text", (c) => c.notNull().references("session.id"))
+        .addColumn("opening", "text", (c) => c.notNull())
+        .addColumn("number", "integer", (c) => c.notNull())
+        .addColumn("entries", "text", (c) => c.notNull())
+        .addColumn("received_at", "text", (c) => c.notNull())
+        .addPrimaryKeyConstraint("session_log_key", ["session_id", "opening", "number"])
+        .execute();
+      await db.schema
+        .createTable("computer_test")
+        .addColumn("id", "text", (c) => c.primaryKey())
+        .addColumn("account_id", "text", (c) => c.notNull().references("account.id"))
+        .addColumn("computer", "text", (c) => c.notNull())
+        .addColumn("at", "text", (c) => c.notNull())
+        .addColumn("result", "text", (c) => c.notNull())
+        .execute();
+    },
+  },
 };

@@ -3,8 +3,15 @@ import { Migrator, type Kysely } from "kysely";
 import { migrations } from "./migrations";
 import { folderProblem, sqliteIn } from "./sqlite";
 import type { Tables } from "./tables";
+import { Writer } from "./writer";
 
-export type Store = { db: Kysely<Tables>; mediaFolder: string; close: () => Promise<void> };
+export type Store = {
+  db: Kysely<Tables>;
+  /** Writing that shares its commit with what other requests write at the time: for what participants send. */
+  write: Writer["write"];
+  mediaFolder: string;
+  close: () => Promise<void>;
+};
 export type Opened = { ok: true; store: Store } | { ok: false; reason: string };
 
 /** Opens the database in a folder and brings it up to date; a sentence for people where that cannot be done. */
@@ -32,7 +39,11 @@ export async function openStore(folder: string): Promise<Opened> {
       reason: `The database in ${folder} cannot be opened: ${error instanceof Error ? error.message : String(error)}.`,
     };
   }
-  return { ok: true, store: { db, mediaFolder: join(folder, "media"), close: () => db.destroy() } };
+  const writer = new Writer(db);
+  return {
+    ok: true,
+    store: { db, write: (work) => writer.write(work), mediaFolder: join(folder, "media"), close: () => db.destroy() },
+  };
 }
 
 async function appliedNames(db: Kysely<Tables>): Promise<string[]> {

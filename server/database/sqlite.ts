@@ -14,6 +14,24 @@ export function sqliteIn(folder: string): Kysely<Tables> {
   return new Kysely<Tables>({ dialect: new SqliteDialect({ database: file }) });
 }
 
+/** Whether writing failed because the database was locked, the disk full or not to be written: trying again later may help. */
+export const isBusy = (error: unknown): boolean =>
+  typeof error === "object" &&
+  error !== null &&
+  "code" in error &&
+  typeof error.code === "string" &&
+  /^SQLITE_(BUSY|LOCKED|FULL|IOERR|READONLY|CANTOPEN|NOMEM)/.test(error.code);
+
+/** A consistent copy of the database in one file, made while it is in use. The file must not be there yet. */
+export async function copyTo(folder: string, target: string): Promise<void> {
+  const file = new Sqlite(join(folder, "lapwing.db"), { readonly: true, fileMustExist: true });
+  try {
+    await file.backup(target);
+  } finally {
+    file.close();
+  }
+}
+
 /** Makes the data folder where needed; returns a sentence saying why it cannot be used, or null. */
 export function folderProblem(folder: string): string | null {
   try {

@@ -1,4 +1,5 @@
-import type { ColumnType, Generated } from "kysely";
+import type { Generated } from "kysely";
+import type { SessionRecord } from "../../core/run/records";
 
 /** Times are ISO 8601 in UTC; yes/no values are 0 or 1; JSON is kept as text. */
 type Time = string;
@@ -59,7 +60,7 @@ type SessionTable = {
   /** When it was left out by a researcher, null while it counts. */
   excluded_at: Time | null;
   pilot: YesNo;
-  state: ColumnType<"active" | "finished", "active" | "finished", "active" | "finished">;
+  state: SessionState;
   /** How far the session is: records stored, trials done, and the part it stands in. */
   records: number;
   trials: number;
@@ -70,11 +71,23 @@ type SessionTable = {
   seen_at: Time;
   finished_at: Time | null;
   browser: string;
+  /** JSON of the display it was last played on; null before its first block. */
+  display: string | null;
+  /** When its records were removed because the participant left and the study says so. */
+  removed_at: Time | null;
 };
+/** `withdrawn`: the participant left for good. */
+export type SessionState = "active" | "finished" | "withdrawn";
+/** Tokens by which a session was played before it went on at another computer. */
+type EarlierTokenTable = { token_hash: string; session_id: string; replaced_at: Time };
+/** What was logged beside the records, as it was sent: a list of entries in JSON. */
+type SessionLogTable = { session_id: string; opening: string; number: number; entries: string; received_at: Time };
+/** What a laboratory's computer was found to be able to do. */
+type ComputerTestTable = { id: string; account_id: string; computer: string; at: Time; result: string };
 type RecordTable = {
   session_id: string;
   number: number;
-  kind: "trial" | "page" | "end";
+  kind: SessionRecord["kind"];
   body: string;
   received_at: Time;
 };
@@ -100,4 +113,7 @@ export type Tables = {
   session: SessionTable;
   record: RecordTable;
   refused_record: RefusedRecordTable;
+  earlier_token: EarlierTokenTable;
+  session_log: SessionLogTable;
+  computer_test: ComputerTestTable;
 };

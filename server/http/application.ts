@@ -8,6 +8,7 @@ import type { Store } from "../database/open";
 import type { PlayerAssets, ServerContext } from "./context";
 import { readPage } from "../media";
 import { knownLength, ownOrigin, pageHeaders, securityHeaders } from "./headers";
+import { participants } from "./participants";
 
 export type Parts = { store: Store; version: string; buildFolder: string; build: ServerBuild };
 
@@ -24,7 +25,9 @@ export function application({ store, version, buildFolder, build }: Parts): Expr
       .then((page) => (page ? response.set(pageHeaders).type("text/html").send(page) : response.sendStatus(404)))
       .catch(next);
   });
-  app.use(securityHeaders, ownOrigin, knownLength, compression());
+  app.use(securityHeaders, ownOrigin, knownLength);
+  app.use(participants(store, player));
+  app.use(compression());
   const hashed = { immutable: true, maxAge: "1y", index: false, fallthrough: false } as const;
   app.use("/assets", express.static(join(buildFolder, "client", "assets"), hashed));
   app.use("/player", express.static(join(buildFolder, "player"), hashed));
@@ -36,7 +39,6 @@ export function application({ store, version, buildFolder, build }: Parts): Expr
       getLoadContext: (request, response): ServerContext => ({
         store,
         version,
-        player,
         nonce: String((response.locals as { nonce?: string }).nonce),
         clientAddress: request.ip ?? "",
       }),

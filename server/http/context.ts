@@ -8,7 +8,6 @@ export type ServerContext = {
   nonce: string;
   /** Address of the client, to limit tries of signing in. */
   clientAddress: string;
-  /** Where the participant's player lies. */
-  player: PlayerAssets;
 };
+/** Where the participant's player lies. */
 export type PlayerAssets = { script: string; styles: string[]; preload: string[] };

@@ -51,6 +51,7 @@ export const anyStudy: fc.Arbitrary<StudyDocument> = fc
     onEarly: fc.constantFrom("go-on" as const, "end-window" as const),
     second: fc.boolean(),
     practice: fc.boolean(),
+    breaks: fc.constantFrom(0, 0, 1, 3),
     conditional: fc.boolean(),
     blocks: fc.integer({ min: 1, max: 3 }),
   })
@@ -62,6 +63,7 @@ export const anyStudy: fc.Arbitrary<StudyDocument> = fc
     const block: Block = {
       ...original,
       practice: form.practice,
+      ...(form.breaks ? { breaks: { everyTrials: form.breaks, body: [], leastSeconds: 0 } } : {}),
       order: { method: form.method, passes: form.passes, limits: [] },
       table: {
         ...original.table,

@@ -2,9 +2,10 @@ import { currentVersion } from "../version";
 import type { Migration } from "./migration";
 import { to2 } from "./to-2";
 import { to3 } from "./to-3";
+import { to4 } from "./to-4";
 
 /** One entry for each version ever left behind, in order. */
-export const migrations: Migration[] = [to2, to3];
+export const migrations: Migration[] = [to2, to3, to4];
 
 /**
  * Brings a parsed document to `target` by applying the steps in order.

@@ -19,21 +19,24 @@ export const grating: ItemDrawer<GratingItem> = {
     strip.style.width = units(w + period);
     draw(strip, item, drawing, w, period);
   },
-  live: (element, item, drawing) => {
+  live: (element, item, drawing, tell, frameMs) => {
     const strip = element.firstElementChild as HTMLCanvasElement;
     const drift = numberOr(item.drift, drawing.context, 0);
     const period = 1 / frequencyOf(item, drawing);
+    if (drift === 0) return Promise.resolve({ begin: () => undefined, end: () => undefined });
+    // Every frame shows a phase of its own: one that comes late is a jump that can be seen.
+    let [before, late] = [0, 0];
     return Promise.resolve({
       begin: () => undefined,
-      end: () => undefined,
-      ...(drift === 0
-        ? {}
-        : {
-            frame: (elapsed: number) => {
-              const cycles = (drift * elapsed) / 1000;
-              strip.style.translate = units((cycles - Math.floor(cycles)) * period);
-            },
-          }),
+      end: (stamp) => tell.observed("ended", stamp, { lateFrames: late }),
+      ...{
+        frame: (elapsed: number) => {
+          late += Math.max(0, Math.round((elapsed - before) / frameMs) - 1);
+          before = elapsed;
+          const cycles = (drift * elapsed) / 1000;
+          strip.style.translate = units((cycles - Math.floor(cycles)) * period);
+        },
+      },
     });
   },
 };

@@ -10,13 +10,18 @@ export type ItemDrawer<T extends Item> = {
   /** Settled once it can be shown without delay; pictures in it need not be named here. */
   ready?: (element: HTMLElement, item: T, drawing: Drawing) => Promise<unknown>;
   /** What it does while a trial is played, beyond being seen. Prepared before the trial begins. */
-  live?: (element: HTMLElement, item: T, drawing: Drawing, tell: Tell) => Promise<LiveItem>;
+  live?: (element: HTMLElement, item: T, drawing: Drawing, tell: Tell, frameMs: number) => Promise<LiveItem>;
 };
 
-/** An item that plays. `begin` and `end` are called in the frame in which it comes on or goes. */
+/** Milliseconds to a thousandth, as times are recorded. */
+export const thousandth = (ms: number): number => Math.round(ms * 1000) / 1000;
+
+/** An item that plays. `begin` and `end` are called in the frame in which it comes on or goes, with the frame's stamp. */
 export type LiveItem = {
-  begin: () => void;
-  end: () => void;
+  begin: (stamp: number) => void;
+  end: (stamp: number) => void;
+  /** Told beforehand the stamp of the frame in which it will come on, for what has to be set going earlier. */
+  ahead?: (stamp: number) => void;
   /** Called every frame while it is on, with the milliseconds since it came on. */
   frame?: (elapsed: number) => void;
   /** True once nothing more of it is to come, so that a scene waiting for its media may end. */
@@ -25,7 +30,11 @@ export type LiveItem = {
 
 /** How a playing item tells what happened; time stamps are those of the page. */
 export type Tell = {
-  observed: (what: Observation["what"], stamp: number, value?: string) => void;
+  observed: (
+    what: Observation["what"],
+    stamp: number,
+    more?: Pick<Observation, "value" | "offset" | "lateFrames">,
+  ) => void;
   input: (input: Input, stamp: number) => void;
 };
 

@@ -1,8 +1,8 @@
 import { streamFor } from "~/core/order/random";
 import type { SoundItem } from "~/core/design/types";
-import { audio, decodedSound } from "../audio";
+import { audio, audioTime, decodedSound } from "../audio";
 import type { Drawing } from "../context";
-import { numberOr, textOr, type ItemDrawer } from "./kind";
+import { numberOr, textOr, thousandth, type ItemDrawer } from "./kind";
 
 /** Heard, not seen: its element takes no room. */
 export const sound: ItemDrawer<SoundItem> = {
@@ -12,7 +12,7 @@ export const sound: ItemDrawer<SoundItem> = {
     return element;
   },
   update: () => undefined,
-  live: async (_, item, drawing, tell) => {
+  live: async (_, item, drawing, tell, frameMs) => {
     const { context } = drawing;
     const device = audio();
     const buffer = await samples(item, drawing, device).catch(() => null);
@@ -28,19 +28,29 @@ export const sound: ItemDrawer<SoundItem> = {
     });
     source.connect(gain).connect(pan).connect(device.destination);
     let isOver = item.loop;
+    let heard: number | null = null;
     source.onended = () => {
       tell.observed("ended", performance.now());
       isOver = true;
     };
+    // What a frame draws is on the display one refresh after its stamp; there the sound belongs.
+    const schedule = (stamp: number) => {
+      if (heard !== null) return;
+      const time = audioTime(device, stamp + frameMs);
+      heard = time.heard;
+      if (item.loop) source.start(time.when, offset);
+      else source.start(time.when, offset, seconds);
+    };
     return {
-      begin: () => {
-        if (item.loop) source.start(0, offset);
-        else source.start(0, offset, seconds);
-        tell.observed("began", performance.now());
+      ahead: schedule,
+      begin: (stamp) => {
+        schedule(stamp);
+        const at = heard ?? stamp;
+        tell.observed("began", at, { offset: thousandth(at - stamp - frameMs) });
       },
       end: () => {
         source.onended = null;
-        source.stop();
+        if (heard !== null) source.stop();
       },
       isOver: () => isOver,
     };

@@ -1,6 +1,6 @@
 import type { VideoItem } from "~/core/design/types";
 import { fitInto } from "./image";
-import { holding, numberOr, place, sized, textOr, type ItemDrawer } from "./kind";
+import { holding, numberOr, place, sized, textOr, thousandth, type ItemDrawer } from "./kind";
 
 const happened = (video: HTMLVideoElement, event: string) =>
   new Promise<void>((resolve) => {
@@ -44,9 +44,17 @@ export const video: ItemDrawer<VideoItem> = {
       await happened(player, "seeked");
     }
   },
-  live: (element, item, { context }, tell) => {
+  live: (element, item, { context }, tell, frameMs) => {
     const player = element.firstElementChild as HTMLVideoElement;
     let isOver = !player.getAttribute("src") || item.atEnd === "loop";
+    let hasEnded = false;
+    let droppedBefore = 0;
+    const dropped = () => player.getVideoPlaybackQuality().droppedVideoFrames - droppedBefore;
+    const ended = (stamp: number) => {
+      if (hasEnded) return;
+      hasEnded = true;
+      tell.observed("ended", stamp, { lateFrames: Math.max(0, dropped()) });
+    };
     const atEnd = () => {
       if (item.atEnd === "loop") {
         player.currentTime = item.startMs / 1000;
@@ -55,30 +63,35 @@ export const video: ItemDrawer<VideoItem> = {
       }
       player.pause();
       if (item.atEnd === "vanish") element.style.visibility = "hidden";
-      if (!isOver) tell.observed("ended", performance.now());
+      ended(performance.now());
       isOver = true;
     };
+    /** The first frame that is shown after playing began says when that was, where the browser tells. */
+    const tellFirstFrame = (stamp: number) => {
+      const began = (at: number) => tell.observed("began", at, { offset: thousandth(at - stamp - frameMs) });
+      if ("requestVideoFrameCallback" in player)
+        player.requestVideoFrameCallback((_, { expectedDisplayTime }) => began(expectedDisplayTime));
+      else
+        (player as HTMLVideoElement).addEventListener("playing", ({ timeStamp }) => began(timeStamp), { once: true });
+    };
     return Promise.resolve({
-      begin: () => {
+      begin: (stamp) => {
         const volume = numberOr(item.volume, context, 100) / 100;
         player.volume = Math.min(1, volume);
         player.muted = volume === 0;
         player.onended = atEnd;
-        player.play().then(
-          () => tell.observed("began", performance.now()),
-          () => {
-            // Without a press on this page before, browsers play videos only when they are silent.
-            player.muted = true;
-            player.play().then(
-              () => tell.observed("began", performance.now()),
-              () => (isOver = true),
-            );
-          },
-        );
+        droppedBefore = player.getVideoPlaybackQuality().droppedVideoFrames;
+        tellFirstFrame(stamp);
+        player.play().catch(() => {
+          // Without a press on this page before, browsers play videos only when they are silent.
+          player.muted = true;
+          player.play().catch(() => (isOver = true));
+        });
       },
-      end: () => {
+      end: (stamp) => {
         player.onended = null;
         player.pause();
+        ended(stamp);
       },
       ...(item.stopMs === null
         ? {}

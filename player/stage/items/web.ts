@@ -28,13 +28,13 @@ export const web: ItemDrawer<WebItem> = {
       if (event.source !== frame.contentWindow) return;
       const value = valueIn(event.data);
       if (value === null) return;
-      tell.observed("value", event.timeStamp, value);
+      tell.observed("value", event.timeStamp, { value });
       tell.input({ device: "web", value, on: item.id }, event.timeStamp);
     };
     return {
-      begin: () => {
+      begin: (stamp) => {
         addEventListener("message", onMessage);
-        tell.observed("began", performance.now());
+        tell.observed("began", stamp);
       },
       end: () => removeEventListener("message", onMessage),
     };

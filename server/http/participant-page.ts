@@ -1,17 +1,19 @@
-import type { PlayerAssets } from "~/server/http/context";
-
-type Entry = { title: string; language: string; stageColor: string; textColor: string; join: string };
+import type { Entry } from "../../core/run/entry";
+import type { PlayerAssets } from "./context";
 
 const escaped = (text: string) =>
   text.replace(/[&<>"]/g, (sign) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" })[sign] ?? sign);
 
+/** What the player is told with the page; `join` is the link's token, empty where the session's secret is in the address. */
+export type PageFacts = { join: string; entry: Entry };
+
 /** The page a participant gets: nothing of Lapwing on it, only the study's title and colours and the player's script. */
-export function participantPage(
-  { script, styles, preload }: PlayerAssets,
-  { title, language, stageColor, textColor, join }: Entry,
-): Response {
-  const html = `<!doctype html>
-<html lang="${escaped(language)}">
+export function participantPage({ script, styles, preload }: PlayerAssets, { join, entry }: PageFacts): string {
+  const { title, language, direction, stageColor, textColor } = entry;
+  // A script that is data: with every "<" written as an escape it cannot end early.
+  const facts = JSON.stringify({ join, entry }).replace(/</g, "\\u003c");
+  return `<!doctype html>
+<html lang="${escaped(language)}" dir="${direction}">
 <head>
 <meta charset="utf-8">
 <meta name="viewport" content="width=device-width, initial-scale=1">
@@ -20,13 +22,13 @@ export function participantPage(
 <title>${escaped(title)}</title>
 ${styles.map((file) => `<link rel="stylesheet" href="${file}">`).join("\n")}
 ${preload.map((file) => `<link rel="modulepreload" href="${file}">`).join("\n")}
+<script type="application/json" id="facts">${facts}</script>
 <script type="module" src="${script}"></script>
 </head>
-<body class="participant" style="--stage-color: ${escaped(stageColor)}; --text-color: ${escaped(textColor)}" data-title="${escaped(title)}"${join ? ` data-join="${escaped(join)}"` : ""}>
+<body class="participant" style="--stage-color: ${escaped(stageColor)}; --text-color: ${escaped(textColor)}">
 <div id="stage" data-stage hidden></div>
 <main id="page"><noscript><p>This study needs JavaScript. Switch it on in your browser, then load the page again.</p></noscript></main>
 </body>
 </html>
 `;
-  return new Response(html, { headers: { "Content-Type": "text/html; charset=utf-8", "Cache-Control": "no-store" } });
 }

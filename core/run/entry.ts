@@ -1,0 +1,34 @@
+import type { Participation, StudyDocument } from "../design/types";
+import type { Wording } from "../wording/names";
+import { directionOf, wordingFor } from "../wording/wording";
+
+/** What is known of a study before a session has begun: all its entry page needs, and nothing of its design. */
+export type Entry = {
+  title: string;
+  language: string;
+  direction: "ltr" | "rtl";
+  stageColor: string;
+  textColor: string;
+  fullScreen: boolean;
+  wording: Wording;
+} & Pick<Participation, "welcome" | "contact" | "ownCode" | "checks" | "elsewhere" | "withdrawn">;
+
+export function entryInto({ title, language, settings }: StudyDocument): Entry {
+  const { stageColor, textColor, fullScreen, participation } = settings;
+  const { welcome, contact, ownCode, checks, elsewhere, withdrawn, wording } = participation;
+  return {
+    title,
+    language,
+    direction: directionOf(language),
+    stageColor,
+    textColor,
+    fullScreen,
+    wording: wordingFor(language, wording),
+    welcome,
+    contact,
+    ownCode,
+    checks,
+    elsewhere,
+    withdrawn,
+  };
+}

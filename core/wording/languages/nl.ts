@@ -1,0 +1,57 @@
+import type { Wording } from "../names";
+
+export const nl: Wording = {
+  start: "Beginnen",
+  questions: "Vragen?",
+  yourCode: "Uw code",
+  yourCodeOptional: "Uw code, als u die hebt",
+  codeMissing: "Typ de code die u hebt gekregen, of een die u onthoudt.",
+  stoppedBefore: "U bent op deze computer al aan dit onderzoek begonnen. Uw antwoorden tot daar zijn bewaard.",
+  goOnThere: "Daar verdergaan",
+  otherWindow:
+    "Dit onderzoek is in een ander venster van deze browser geopend. Het kan maar in één venster verdergaan.",
+  takeOver: "Hier verdergaan",
+  otherComputer: "Het onderzoek gaat verder op een andere computer. U kunt dit venster sluiten.",
+  checkWindow:
+    "Dit venster is te klein voor het onderzoek: nodig is {{width}} × {{height}}, het heeft {{widthNow}} × {{heightNow}}. Maak het groter of neem een ander scherm.",
+  checkKeyboard: "Voor dit onderzoek is een toetsenbord nodig. Druk op de spatiebalk.",
+  checkSound:
+    "Voor dit onderzoek is geluid nodig. Zet een koptelefoon op of zet het geluid harder, speel dan de tonen af en tel ze.",
+  playTones: "Tonen afspelen",
+  howMany: "Hoeveel tonen hebt u gehoord?",
+  notThatMany: "Dat was niet het aantal tonen. Zet het geluid harder en probeer het nog eens.",
+  noFullScreen:
+    "Voor dit onderzoek is het hele scherm nodig; dat staat deze browser niet toe. Neem een computer met een andere browser.",
+  loading: "Laden",
+  notLoaded: "Iets wat voor dit onderzoek nodig is, kon niet worden geladen: {{what}}. Er is nog niets begonnen.",
+  forResearcher: "Code voor de onderzoeker",
+  noConnection:
+    "Het onderzoek is niet bereikbaar. Controleer de verbinding van deze computer; uw antwoorden zijn veilig.",
+  tryAgain: "Nog eens proberen",
+  paused: "Het onderzoek wacht op u",
+  lookedAway: "Een ander venster stond voor het onderzoek.",
+  fullScreenLeft: "Het onderzoek vult het scherm niet meer.",
+  trialAgain: "De laatste taak komt nog een keer.",
+  goOn: "Verder",
+  leave: "Het onderzoek verlaten",
+  leaveSure: "Wilt u het onderzoek voorgoed verlaten? U kunt altijd stoppen, zonder een reden te geven.",
+  leaveKept: "Uw antwoorden tot nu toe worden bewaard.",
+  leaveRemoved: "Uw antwoorden worden gewist.",
+  stay: "In het onderzoek blijven",
+  left: "U hebt het onderzoek verlaten. Bedankt voor uw tijd.",
+  leftKept: "Uw antwoorden tot nu toe zijn bewaard.",
+  leftRemoved: "Uw antwoorden zijn gewist.",
+  breakWait: "Over {{seconds}} s kunt u verder.",
+  shareDone: "{{share}} % gedaan",
+  sending: "Uw antwoorden zijn veilig op deze computer; ze worden verzonden … {{sent}} van {{all}}",
+  serverAway: "De server is nu niet bereikbaar. Laat deze pagina open: ze blijft het vanzelf proberen.",
+  saveFile: "Mijn antwoorden als bestand opslaan",
+  fileSaved: "Stuur het bestand naar degene die u heeft uitgenodigd. Deze pagina blijft het ook proberen.",
+  done: "U bent klaar. Dank u wel.",
+  code: "Uw afrondingscode",
+  noStorage:
+    "In deze browser kan het onderzoek uw antwoorden niet op deze computer bewaren. Neem een venster dat niet privé is en open de link opnieuw.",
+  notOpen: "Deze link leidt niet naar een open onderzoek. Vraag het aan degene van wie u hem hebt.",
+  stopped: "Het onderzoek kon niet verdergaan. Uw antwoorden zijn bewaard; u kunt verdergaan waar u was.",
+  pilot: "Proef van het team. De gegevens zijn zo gemerkt.",
+};

@@ -1,0 +1,88 @@
+import { facts, words } from "./facts";
+import { fillScreen } from "./interruptions";
+import { ask, make, pressed, say } from "./pages/page";
+import { playTones } from "./stage/audio";
+
+/** The entry page: the study's own words, a code where one is wanted, whom to ask. Gives the participant's code, if any. */
+export async function showEntry(into: HTMLElement, hasCode: boolean): Promise<string | null> {
+  const { title, welcome, contact, ownCode } = facts();
+  const page = make("div", "page entry");
+  page.append(make("h1", "", title));
+  for (const line of welcome.split("\n").filter((each) => each.trim())) page.append(make("p", "", line));
+  const wantsCode = ownCode !== "none" && !hasCode;
+  const field = make("input", "");
+  const problem = make("p", "problem");
+  problem.setAttribute("role", "alert");
+  if (wantsCode) {
+    const label = make("label", "", words(ownCode === "must" ? "yourCode" : "yourCodeOptional"));
+    Object.assign(field, { maxLength: 60, autocomplete: "off", spellcheck: false });
+    label.append(field);
+    page.append(label, problem);
+  }
+  const contactLine = contactOf(contact);
+  if (contactLine) page.append(contactLine);
+  into.replaceChildren(page);
+  for (;;) {
+    await pressed(page, [words("start")]);
+    const code = field.value.trim();
+    if (!wantsCode || code !== "" || ownCode === "may") {
+      await fillScreen();
+      return code || null;
+    }
+    problem.textContent = words("codeMissing");
+    page.querySelector(".buttons")?.remove();
+    field.focus();
+  }
+}
+
+function contactOf(contact: string): HTMLElement | null {
+  if (contact.trim() === "") return null;
+  const line = make("p", "contact");
+  line.append(make("b", "", words("questions")), ` ${contact}`);
+  return line;
+}
+
+/** What the study wants looked at before anything is loaded; settled when all of it is so. */
+export async function passChecks(into: HTMLElement): Promise<void> {
+  const { checks, fullScreen } = facts();
+  if (fullScreen && !document.fullscreenEnabled) {
+    say(into, [words("noFullScreen")]);
+    await new Promise(() => undefined);
+  }
+  if (checks.smallest) await largeEnough(into, checks.smallest);
+  if (checks.keyboard) await keyPressed(into);
+  if (checks.sound) await tonesCounted(into);
+}
+
+async function largeEnough(into: HTMLElement, { width, height }: { width: number; height: number }): Promise<void> {
+  const isLarge = () => innerWidth >= width && innerHeight >= height;
+  while (!isLarge()) {
+    say(into, [words("checkWindow", { width, height, widthNow: innerWidth, heightNow: innerHeight })]);
+    await new Promise((resolve) => addEventListener("resize", resolve, { once: true }));
+  }
+}
+
+function keyPressed(into: HTMLElement): Promise<void> {
+  say(into, [words("checkKeyboard")]);
+  return new Promise((resolve) => {
+    const down = (event: KeyboardEvent) => {
+      if (event.key !== " ") return;
+      event.preventDefault();
+      removeEventListener("keydown", down);
+      resolve();
+    };
+    addEventListener("keydown", down);
+  });
+}
+
+/** Two to five tones: who cannot hear them guesses right in one of four tries, and then hears other ones. */
+async function tonesCounted(into: HTMLElement): Promise<void> {
+  const choices = [2, 3, 4, 5];
+  for (let said = words("checkSound"); ; said = words("notThatMany")) {
+    await ask(into, [said], [words("playTones")]);
+    const count = choices[Math.floor(Math.random() * choices.length)] ?? 3;
+    await playTones(count);
+    const answer = await ask(into, [words("howMany")], choices.map(String));
+    if (choices[answer] === count) return;
+  }
+}

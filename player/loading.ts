@@ -1,0 +1,138 @@
+import { mediaKind } from "~/core/design/media-types";
+import type { Id, MediaFile, StudyDocument } from "~/core/design/types";
+import { words } from "./facts";
+import { ask, showLoading } from "./pages/page";
+import { media, pause } from "./server";
+import { decodedSound } from "./stage/audio";
+
+const [atOnce, tries] = [6, 5];
+
+/** Something a session needs could not be had: which, and why in a word a researcher can use. */
+class NotLoaded extends Error {
+  constructor(
+    readonly what: string,
+    readonly why: string,
+  ) {
+    super(`${what}: ${why}`);
+  }
+}
+
+/**
+ * Loads everything the session can need before anything begins: media, checked against the hash of the frozen release
+ * and decoded, and fonts. Settled only when all is there; what cannot be had is said, with a code for the researcher.
+ */
+export async function loadAll(
+  { media: files, parts }: StudyDocument,
+  secret: string,
+  session: string,
+  into: HTMLElement,
+): Promise<(id: Id) => string | null> {
+  const urls = new Map<Id, string>();
+  const total = files.reduce((sum, { bytes }) => sum + bytes, 0);
+  for (;;) {
+    const progress = files.length > 0 ? showLoading(into, words("loading")) : () => undefined;
+    const left = files.filter(({ id }) => !urls.has(id));
+    let come = files.reduce((sum, { id, bytes }) => sum + (urls.has(id) ? bytes : 0), 0);
+    const onBytes = (count: number) => progress((come += count) / Math.max(1, total));
+    const queue = [...left];
+    const troubles: NotLoaded[] = [];
+    const work = async () => {
+      for (let file = queue.shift(); file && troubles.length === 0; file = queue.shift())
+        try {
+          urls.set(file.id, await loaded(file, secret, onBytes));
+        } catch (error) {
+          troubles.push(error instanceof NotLoaded ? error : new NotLoaded(file.name, "error"));
+        }
+    };
+    await Promise.all(Array.from({ length: atOnce }, work));
+    const [trouble] = troubles;
+    if (!trouble) break;
+    await ask(
+      into,
+      [words("notLoaded", { what: trouble.what }), `${words("forResearcher")}: ${session} · ${trouble.why}`],
+      [words("tryAgain")],
+    );
+  }
+  await fontsOf(parts);
+  return (id) => urls.get(id) ?? null;
+}
+
+/** Where a media file can be shown or played from at once; tried again with growing pauses. */
+async function loaded(file: MediaFile, secret: string, onBytes: (count: number) => void): Promise<string> {
+  const { sha256, mime, name } = file;
+  const kind = mediaKind(mime);
+  if (kind === "page") return warmedPage(`/pages/${sha256}`).then((address) => (onBytes(file.bytes), address));
+  for (let failures = 0; ; failures++) {
+    let come = 0;
+    try {
+      const bytes = await media(secret, sha256, (count) => {
+        come += count;
+        onBytes(count);
+      });
+      if ((await hashOf(bytes)) !== sha256) throw new Error("differs");
+      const url = URL.createObjectURL(new Blob([bytes], { type: mime }));
+      await ready(kind, url, name);
+      return url;
+    } catch (error) {
+      if (error instanceof NotLoaded) throw error;
+      onBytes(-come);
+      if (failures >= tries - 1) throw new NotLoaded(name, error instanceof Error ? reasonOf(error) : "error");
+      await pause(Math.min(5000, 300 * 2 ** failures) * (0.75 + 0.5 * Math.random()));
+    }
+  }
+}
+
+const reasonOf = ({ name, message }: Error) => (/^(\d{3}|differs)$/.test(message) ? message : name);
+
+/** Decodes what is decoded once for all trials; a file this browser cannot play keeps the session from beginning. */
+async function ready(kind: ReturnType<typeof mediaKind>, url: string, name: string): Promise<void> {
+  try {
+    if (kind === "picture") {
+      const picture = new Image();
+      picture.src = url;
+      await picture.decode();
+    } else if (kind === "sound") await decodedSound(url);
+  } catch {
+    throw new NotLoaded(name, "not playable");
+  }
+}
+
+/** A page is loaded once in the kind of frame that will show it, so that it comes from this computer's store later. */
+function warmedPage(address: string): Promise<string> {
+  const frame = document.createElement("iframe");
+  frame.setAttribute("sandbox", "allow-scripts allow-forms");
+  frame.setAttribute("credentialless", "");
+  frame.hidden = true;
+  frame.src = address;
+  return new Promise((resolve) => {
+    const done = () => {
+      frame.remove();
+      resolve(address);
+    };
+    frame.onload = done;
+    setTimeout(done, 15_000);
+    document.body.append(frame);
+  });
+}
+
+async function hashOf(bytes: Uint8Array<ArrayBuffer>): Promise<string> {
+  const { subtle } = crypto as { subtle?: SubtleCrypto };
+  // Without TLS browsers keep their own digests back.
+  const digest = subtle
+    ? new Uint8Array(await subtle.digest("SHA-256", bytes))
+    : (await import("@noble/hashes/sha2")).sha256(bytes);
+  return Array.from(digest, (byte) => byte.toString(16).padStart(2, "0")).join("");
+}
+
+/** Fonts that trials or pages can use, in the weights and styles they use. */
+async function fontsOf(parts: StudyDocument["parts"]): Promise<void> {
+  const families = new Set(["Atkinson Hyperlegible Next"]);
+  for (const part of Object.values(parts))
+    if (part.kind === "block")
+      for (const { items } of part.scenes) for (const item of items) if (item.kind === "text") families.add(item.font);
+  const wanted = [...families].flatMap((family) =>
+    ["400", "700", "italic 400"].map((style) => `${style} 20px "${family} Variable"`),
+  );
+  await Promise.race([Promise.allSettled(wanted.map((font) => document.fonts.load(font))), pause(8000)]);
+  await document.fonts.ready;
+}

@@ -1,0 +1,154 @@
+import compression from "compression";
+import express, { Router, type NextFunction, type Request, type RequestHandler, type Response } from "express";
+import * as yup from "yup";
+import { newStudy } from "../../core/design/defaults";
+import { entryInto } from "../../core/run/entry";
+import type { Store } from "../database/open";
+import { isBusy } from "../database/sqlite";
+import { mediaFileOf } from "../media";
+import { PaceKeeper } from "../pace";
+import { appendRecords } from "../records";
+import { entryOf, resumeSession, sessionOfSecret, startSession } from "../sessions";
+import type { PlayerAssets } from "./context";
+import { parameters } from "./parameters";
+import { participantPage } from "./participant-page";
+
+/** A record each 1.5 s is usual; after an outage a player sends what it has in a few large pieces. */
+const sending = { burst: 40, perSecond: 8 };
+/** A class that starts at once may sit behind one address. */
+const starting = { burst: 600, perSecond: 10 };
+const loading = { burst: 4000, perSecond: 400 };
+const mostBytes = "2mb";
+
+const startBody = yup.object({ secret: yup.string().required(), parameters: parameters.optional() }).noUnknown();
+
+/**
+ * Everything that can be reached without an account: the participant's pages and what their player asks for. It stands
+ * apart from the researchers' screens, so that it is small enough to be looked through, and quick.
+ */
+export function participants(store: Store, player: PlayerAssets): Router {
+  const router = Router();
+  const pace = { send: new PaceKeeper(sending), start: new PaceKeeper(starting), load: new PaceKeeper(loading) };
+  const json = express.json({ limit: mostBytes, strict: false, type: () => true });
+  const packed = compression();
+
+  router.get("/join/:token", (request, response, next) => {
+    entryOf(store, request.params.token)
+      .then((entry) => {
+        const join = entry ? request.params.token : "";
+        page(response, entry ? 200 : 404).send(participantPage(player, { join, entry: entry ?? closedEntry }));
+      })
+      .catch(next);
+  });
+  // The session's secret stands behind the # of the address and never reaches the server's log.
+  router.get("/play", (_, response) => {
+    page(response, 200).send(participantPage(player, { join: "", entry: { ...closedEntry, title: "Rehearsal" } }));
+  });
+
+  router.post(
+    "/api/join/:token",
+    keepPace(pace.start, ({ ip }) => ip ?? ""),
+    json,
+    packed,
+    (request: Request<{ token: string }>, response, next) => {
+      const sent: unknown = request.body;
+      if (!startBody.isValidSync(sent, { strict: true }))
+        return void response.status(400).json({ reason: "Send a secret for the session." });
+      const given = sent as { secret: string; parameters?: Record<string, string> };
+      startSession(store, request.params.token, given.secret, request.get("User-Agent") ?? "", given.parameters)
+        .then((started) =>
+          started.ok
+            ? response.set("Cache-Control", "no-store").json(started.session)
+            : response.status(404).json({ reason: started.reason }),
+        )
+        .catch(next);
+    },
+  );
+  router.get("/api/session", keepPace(pace.send, bearerOf), packed, (request, response, next) => {
+    Promise.all([resumeSession(store, bearerOf(request)), sessionOfSecret(store, bearerOf(request))])
+      .then(([session, row]) => {
+        if (session) return response.set("Cache-Control", "no-store").json(session);
+        return row?.superseded
+          ? response.status(409).json({ reason: "This session goes on at another computer.", elsewhere: true })
+          : noSession(response);
+      })
+      .catch(next);
+  });
+  router.post("/api/session/records", keepPace(pace.send, bearerOf), json, (request, response, next) => {
+    appendRecords(store, bearerOf(request), request.body)
+      .then((appended) =>
+        appended.ok ? response.json(appended) : response.status(400).json({ reason: appended.reason }),
+      )
+      .catch(next);
+  });
+  router.get(
+    "/api/session/media/:sha256",
+    keepPace(pace.load, bearerOf),
+    (request: Request<{ sha256: string }>, response, next) => {
+      sessionOfSecret(store, bearerOf(request))
+        .then(async (session) => {
+          const { sha256 } = request.params;
+          const isOfStudy = session?.document.media.some((file) => file.sha256 === sha256) === true;
+          const file = session && isOfStudy ? await mediaFileOf(store, session.studyId, sha256) : null;
+          if (!file) return noSession(response);
+          response.set({
+            "Content-Type": file.mime,
+            "Cache-Control": "private, max-age=31536000, immutable",
+            "Content-Security-Policy": "default-src 'none'; style-src 'unsafe-inline'; sandbox",
+          });
+          response.sendFile(file.path, { dotfiles: "allow", cacheControl: false, etag: false }, (error) => {
+            if (error && !response.headersSent) next(error);
+          });
+          return response;
+        })
+        .catch(next);
+    },
+  );
+
+  router.use("/api", (error: unknown, _: Request, response: Response, next: NextFunction) => {
+    if (response.headersSent) return next(error);
+    const status = statusOf(error);
+    if (status >= 500) console.error(error);
+    response.status(status).json({
+      reason:
+        status === 503
+          ? "The server cannot store anything just now. It is tried again; nothing is lost."
+          : status === 413
+            ? "Too much at once. Send fewer records."
+            : status < 500
+              ? "This request cannot be read."
+              : "Something went wrong on the server. Nothing was changed; try again.",
+    });
+  });
+  return router;
+}
+
+/** What is shown where a link leads nowhere: no study, plain words, in English. */
+const closedEntry = {
+  ...entryInto(newStudy((prefix) => prefix, "No open study here", "0000")),
+  title: "No open study here",
+};
+
+const page = (response: Response, status: number): Response =>
+  response.status(status).set({ "Content-Type": "text/html; charset=utf-8", "Cache-Control": "no-store" });
+
+/** The secret a participant's player sends along; empty where there is none. */
+const bearerOf = (request: Pick<Request, "get">): string =>
+  /^Bearer (\S+)$/.exec(request.get("Authorization") ?? "")?.[1]?.slice(0, 100) ?? "";
+
+const noSession = (response: Response): Response =>
+  response.status(404).json({ reason: "This session is not known here. Open the link again." });
+
+const keepPace =
+  (keeper: PaceKeeper, senderOf: (request: Request) => string): RequestHandler<never> =>
+  (request, response, next) => {
+    if (keeper.allows(senderOf(request as Request) || (request.ip ?? ""), performance.now())) return next();
+    response.status(429).set("Retry-After", "2").json({ reason: "Too many requests at once. Wait a moment." });
+  };
+
+function statusOf(error: unknown): number {
+  if (isBusy(error)) return 503;
+  return typeof error === "object" && error !== null && "status" in error && typeof error.status === "number"
+    ? error.status
+    : 500;
+}
