@@ -3,8 +3,9 @@ import { setBlock, setPart } from "~/core/design/edits/parts";
 import type { Block } from "~/core/design/types";
 import { NotesField } from "./notes-field";
 import { isOfOrder, OrderSettings } from "./order-settings";
+import { BreakSettings } from "./break-settings";
 import { OtherBlocks } from "./other-blocks";
-import { Property, Section, TextField, Switch } from "./property";
+import { Choice, Property, Section, TextField, Switch } from "./property";
 
 /** The block's own settings: name, order, passes, practice. */
 export function BlockSettings({ block }: { block: Block }) {
@@ -26,8 +27,20 @@ export function BlockSettings({ block }: { block: Block }) {
           checked={block.practice}
           onChange={(on) => edit(setBlock(block.id, { practice: on }))}
         />
+        <Property label="Timed" htmlFor="block-timed">
+          <Choice
+            id="block-timed"
+            value={block.timedFrom ?? "scene"}
+            options={[
+              ["scene", "each scene from its onset"],
+              ["trial", "all scenes from the trial’s onset"],
+            ]}
+            onChange={(from) => edit(setBlock(block.id, { timedFrom: from === "trial" ? "trial" : undefined }))}
+          />
+        </Property>
       </Section>
       <OrderSettings block={block} />
+      <BreakSettings block={block} />
       <OtherBlocks block={block} />
       <Section title="Notes">
         <NotesField

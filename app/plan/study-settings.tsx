@@ -1,13 +1,13 @@
-import { ColorField, Property, Section, TextField, Switch } from "~/app/compose/property";
+import { ColorField, Property, Section, Switch } from "~/app/compose/property";
 import { NotesField } from "~/app/compose/notes-field";
 import { useStudy } from "~/app/editing/use-study";
 import { setAbout, setSettings } from "~/core/design/edits/study";
+import { ParticipantPages } from "./participant-pages";
 
 /** What holds for the study as a whole. */
 export function StudySettings() {
   const { document, edit } = useStudy();
-  const { description, language, settings } = document;
-  const isTag = (text: string) => /^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$/.test(text);
+  const { description, settings } = document;
   return (
     <>
       <Section title="What it asks">
@@ -29,14 +29,6 @@ export function StudySettings() {
         />
       </Section>
       <Section title="For participants">
-        <Property label="Language" htmlFor="study-language">
-          <TextField
-            id="study-language"
-            value={language}
-            onChange={(tag) => edit(setAbout({ language: tag }), "language")}
-            problem={(text) => (isTag(text) ? null : "Type a language tag such as en or de-CH.")}
-          />
-        </Property>
         <Property label="Stage">
           <ColorField
             label="Stage colour"
@@ -52,17 +44,14 @@ export function StudySettings() {
           />
         </Property>
         <Switch
-          label="Full screen"
-          means="asked for at the start"
-          checked={settings.fullScreen}
-          onChange={(on) => edit(setSettings({ fullScreen: on }))}
-        />
-        <Switch
           label="Progress"
           means="shown as a bar on pages"
           checked={settings.progressBar}
           onChange={(on) => edit(setSettings({ progressBar: on }))}
         />
+        <div className="mt-1">
+          <ParticipantPages />
+        </div>
       </Section>
     </>
   );

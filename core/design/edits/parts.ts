@@ -83,10 +83,10 @@ export const setPage =
   };
 
 export const setBlock =
-  (id: Id, change: Partial<Pick<Block, "practice">>): Edit =>
+  (id: Id, change: Partial<Pick<Block, "practice" | "breaks" | "timedFrom">>): Edit =>
   (draft) => {
     const part = draft.parts[id];
-    if (part?.kind === "block") Object.assign(part, change);
+    if (part?.kind === "block") assign(part, change);
   };
 
 export const setOrder =

@@ -1,4 +1,15 @@
-import type { Allocation, Group, GroupValue, Id, RunningNode, Scalar, Settings, ValueType } from "../types";
+import type { WordingName } from "../../wording/names";
+import type {
+  Allocation,
+  Group,
+  GroupValue,
+  Id,
+  Participation,
+  RunningNode,
+  Scalar,
+  Settings,
+  ValueType,
+} from "../types";
 import type { Draft } from "immer";
 import { assign, type Edit } from "./edit";
 
@@ -17,6 +28,26 @@ export const setSettings =
   (settings: Partial<Settings>): Edit =>
   (draft) =>
     assign(draft.settings, settings);
+
+/** Changes what participants meet around the parts. */
+export const setParticipation =
+  (change: Partial<Participation>): Edit =>
+  (draft) => {
+    const { checks } = change;
+    assign(draft.settings.participation, checks ? { ...change, checks: withoutUndefined(checks) } : change);
+  };
+
+const withoutUndefined = <T extends object>(value: T): T =>
+  Object.fromEntries(Object.entries(value).filter(([, each]) => each !== undefined)) as T;
+
+/** Gives a text of participants' pages the study's own words; empty ones go back to what is shipped. */
+export const setWording =
+  (name: WordingName, text: string): Edit =>
+  (draft) => {
+    const { wording } = draft.settings.participation;
+    if (text === "") delete wording[name];
+    else wording[name] = text;
+  };
 
 /** Adds a group; its group values start as those of the first group. */
 export const addGroup =

@@ -1,0 +1,244 @@
+import { useState, type ReactNode } from "react";
+import { Button } from "~/app/components/button";
+import { Dialog } from "~/app/components/dialog";
+import { Choice, NumberField, TextField } from "~/app/compose/property";
+import { useStudy } from "~/app/editing/use-study";
+import { setAbout, setParticipation, setSettings } from "~/core/design/edits/study";
+import type { Participation } from "~/core/design/types";
+import { isShipped, shippedLanguages } from "~/core/wording/wording";
+import { ParticipantPreview, previews, type Preview } from "./participant-preview";
+import { WordingTable } from "./wording-table";
+
+const freshWindow = { width: 1024, height: 640 };
+
+/** What participants meet from the link to the goodbye, set beside a view of each of these pages. */
+export function ParticipantPages() {
+  const [isOpen, setOpen] = useState(false);
+  return (
+    <>
+      <Button onClick={() => setOpen(true)}>From link to goodbye …</Button>
+      <Dialog
+        wide
+        open={isOpen}
+        onOpenChange={setOpen}
+        title="From link to goodbye"
+        description="What participants meet before, between and after the parts of the study."
+      >
+        <Settings />
+      </Dialog>
+    </>
+  );
+}
+
+function Settings() {
+  const { document, edit } = useStudy();
+  const [shown, show] = useState<Preview>("entry");
+  const { settings } = document;
+  const { participation } = settings;
+  const { checks } = participation;
+  const set = (change: Partial<Participation>, page: Preview, merge?: string) => {
+    edit(setParticipation(change), merge);
+    show(page);
+  };
+  return (
+    <>
+      <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-5">
+        <div className="grid content-start gap-2.5">
+          <Line label="Language">
+            <Language />
+          </Line>
+          <label className="grid gap-1 text-sm">
+            <span className="text-muted">Said on the entry page, one paragraph a line</span>
+            <textarea
+              rows={4}
+              maxLength={10_000}
+              className="field !h-auto resize-y py-1.5"
+              value={participation.welcome}
+              placeholder="What it is about, how long it takes, what is needed."
+              onFocus={() => show("entry")}
+              onChange={({ target }) => set({ welcome: target.value }, "entry", "welcome")}
+            />
+          </label>
+          <label className="grid gap-1 text-sm">
+            <span className="text-muted">Whom participants can ask</span>
+            <input
+              className="field"
+              maxLength={1000}
+              value={participation.contact}
+              placeholder="Name, e-mail address or telephone"
+              onFocus={() => show("entry")}
+              onChange={({ target }) => set({ contact: target.value }, "entry", "contact")}
+            />
+          </label>
+          <Line label="Own code">
+            <Choice
+              label="Own code"
+              value={participation.ownCode}
+              options={[
+                ["none", "is not asked for"],
+                ["may", "can be typed"],
+                ["must", "has to be typed"],
+              ]}
+              onChange={(ownCode) => set({ ownCode }, "entry")}
+            />
+          </Line>
+          <Tick
+            label="can go on at another computer, by the code"
+            checked={participation.elsewhere}
+            onChange={(elsewhere) => set({ elsewhere }, "entry")}
+          />
+          <h3 className="mt-1 text-xs font-semibold text-muted">Looked at before loading</h3>
+          <div className="flex flex-wrap items-center gap-2">
+            <Tick
+              label="window of at least"
+              checked={checks.smallest !== undefined}
+              onChange={(on) => set({ checks: { ...checks, smallest: on ? freshWindow : undefined } }, "checks")}
+            />
+            {checks.smallest && (
+              <span className="flex w-44 items-center gap-1">
+                <NumberField
+                  label="Smallest width in pixels"
+                  whole
+                  least={100}
+                  value={checks.smallest.width}
+                  onChange={(width) =>
+                    set({ checks: { ...checks, smallest: { ...(checks.smallest ?? freshWindow), width } } }, "checks")
+                  }
+                />
+                ×
+                <NumberField
+                  label="Smallest height in pixels"
+                  whole
+                  least={100}
+                  suffix="px"
+                  value={checks.smallest.height}
+                  onChange={(height) =>
+                    set({ checks: { ...checks, smallest: { ...(checks.smallest ?? freshWindow), height } } }, "checks")
+                  }
+                />
+              </span>
+            )}
+          </div>
+          <Tick
+            label="a keyboard is there"
+            checked={checks.keyboard}
+            onChange={(keyboard) => set({ checks: { ...checks, keyboard } }, "checks")}
+          />
+          <Tick
+            label="sound can be heard: tones are counted"
+            checked={checks.sound}
+            onChange={(sound) => set({ checks: { ...checks, sound } }, "checks")}
+          />
+          <Tick
+            label="full screen, asked for and taken up again"
+            checked={settings.fullScreen}
+            onChange={(fullScreen) => {
+              edit(setSettings({ fullScreen }));
+              show("checks");
+            }}
+          />
+          <h3 className="mt-1 text-xs font-semibold text-muted">On the way</h3>
+          <Line label="Looking away">
+            <Choice
+              label="A trial in which the focus or full screen is lost"
+              value={participation.interrupted}
+              options={[
+                ["finish", "the trial is finished, then it waits"],
+                ["redo", "the trial is broken off and comes again"],
+              ]}
+              onChange={(interrupted) => set({ interrupted }, "pause")}
+            />
+          </Line>
+          <Line label="Leaving">
+            <Choice
+              label="The records of somebody who leaves for good"
+              value={participation.withdrawn}
+              options={[
+                ["keep", "for good keeps the answers so far"],
+                ["remove", "for good removes all answers"],
+              ]}
+              onChange={(withdrawn) => set({ withdrawn }, "leaving")}
+            />
+          </Line>
+        </div>
+        <div className="grid content-start gap-2">
+          <div role="group" aria-label="Page shown" className="flex flex-wrap gap-1">
+            {Object.entries(previews).map(([page, name]) => (
+              <button
+                key={page}
+                type="button"
+                aria-pressed={page === shown}
+                onClick={() => show(page as Preview)}
+                className={`rounded-md px-2 py-0.5 text-sm ${page === shown ? "bg-plumage-tint font-semibold text-plumage" : "text-muted hover:bg-plumage-tint"}`}
+              >
+                {name}
+              </button>
+            ))}
+          </div>
+          <ParticipantPreview study={document} page={shown} />
+          <p className="caption">
+            <b>Live view.</b> <em>As participants read it; changed wording shows at once.</em>
+          </p>
+        </div>
+      </div>
+      <WordingTable />
+    </>
+  );
+}
+
+/** One of the languages that are shipped, or any other by its tag: then the wording is English until it is written here. */
+function Language() {
+  const { document, edit } = useStudy();
+  const { language } = document;
+  const set = (tag: string) => edit(setAbout({ language: tag }), "language");
+  const known = Object.entries(shippedLanguages);
+  const isListed = known.some(([tag]) => tag === language);
+  return (
+    <>
+      <Choice
+        label="Language of participants’ pages"
+        value={isListed ? language : "other"}
+        options={[...known, ["other", isListed ? "another …" : `another: ${language}`]]}
+        onChange={(tag) => set(tag === "other" ? `${language}-x-own` : tag)}
+      />
+      {!isListed && (
+        <TextField
+          label="Language tag"
+          value={language}
+          onChange={set}
+          problem={(text) =>
+            /^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$/.test(text) ? null : "Type a language tag such as fi or de-CH."
+          }
+        />
+      )}
+      {!isShipped(language) && <span className="text-xs text-chestnut">English wording</span>}
+    </>
+  );
+}
+
+const Line = ({ label, children }: { label: string; children: ReactNode }) => (
+  <div className="grid grid-cols-[86px_minmax(0,1fr)] items-center gap-2 text-sm">
+    <span className="text-muted">{label}</span>
+    <span className="flex min-w-0 items-center gap-2">{children}</span>
+  </div>
+);
+
+const Tick = ({
+  label,
+  checked,
+  onChange,
+}: {
+  label: string;
+  checked: boolean;
+  onChange: (checked: boolean) => void;
+}) => (
+  <label className="flex items-center gap-2 text-sm">
+    <input
+      type="checkbox"
+      className="size-4 accent-(--plumage)"
+      checked={checked}
+      onChange={({ target }) => onChange(target.checked)}
+    />
+    {label}
+  </label>
+);
