@@ -1,4 +1,4 @@
-import { mkdirSync, readFileSync, writeFileSync } from "node:fs";
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import { writeFile } from "node:fs/promises";
 import { dirname, resolve } from "node:path";
 import { parseArgs } from "node:util";
@@ -9,6 +9,8 @@ import type { StudyDocument } from "../core/design/types";
 import { accountByEmail } from "../server/accounts";
 import { dataZip } from "../server/data-export";
 import { openStore, type Store } from "../server/database/open";
+import { copyTo, databaseIn } from "../server/database/sqlite";
+import { takeInSaved } from "../server/records";
 import { freezeRelease } from "../server/releases";
 import { findStudyByCode } from "../server/studies";
 import { importStudy, readStudyFile } from "../server/study-file";
@@ -33,7 +35,11 @@ const help = `Lapwing on the command line
   ./lapwing import FILE --owner EMAIL [--release]
       Adds a study file to the database. With --release also freezes it and prints an open entry link.
   ./lapwing export CODE --out F.zip
-      The data of a study: trials, sessions and codebook.
+      The data of a study: trials, events, sessions and codebook.
+  ./lapwing take-in F.lapwing-answers.json
+      Adds the answers of a file a participant saved because the server stayed away. What is stored already stays.
+  ./lapwing backup FILE
+      A consistent copy of the whole database, while the server runs. Media lie in the data folder's media/ and never change.
 
 FILE is a *.lapwing.json or *.lapwing.zip. Without --seed the study's own seed is used; without --out the
 table is printed. LAPWING_DATA names the data folder (otherwise ./lapwing-data), PORT the port in printed links.`;
@@ -165,6 +171,36 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
       console.log(`http://localhost:${process.env.PORT ?? 4173}/join/${frozen.link.token}`);
       return 0;
     });
+  },
+  "take-in": (file) => {
+    const saved = (() => {
+      try {
+        return JSON.parse(Buffer.from(fileBytes(file)).toString("utf8")) as unknown;
+      } catch (error) {
+        if (error instanceof Plain) throw error;
+        throw new Plain(`${file} is no file of answers: choose one that ends in .lapwing-answers.json.`);
+      }
+    })();
+    return withStore(async (store) => {
+      const taken = await takeInSaved(store, saved);
+      if (!taken.ok) throw new Plain(taken.reason);
+      console.log(
+        `Stored up to record ${taken.acknowledged}${taken.finished ? "; the session is finished" : ""}.` +
+          (taken.keptAside.length > 0 ? ` Kept aside, since others are there: ${taken.keptAside.join(", ")}.` : ""),
+      );
+      return 0;
+    });
+  },
+  backup: async (file) => {
+    if (!file) throw new Plain("Say where to write the copy, for example backup-2026-11-23.db.");
+    if (existsSync(file)) throw new Plain(`${file} is there already. Choose another name; nothing is written over.`);
+    const folder = resolve(process.env.LAPWING_DATA ?? "lapwing-data");
+    if (!existsSync(databaseIn(folder))) throw new Plain(`There is no database in ${folder}.`);
+    await copyTo(folder, resolve(file)).catch(() => {
+      throw new Plain(`The copy could not be written to ${file}.`);
+    });
+    console.log(file);
+    return 0;
   },
   export: (code, { out }) => {
     if (!code) throw new Plain("Name the study by its code, such as amber-quay.");

@@ -7,6 +7,7 @@ import type { StudyDocument } from "../core/design/types";
 import { streamFor } from "../core/order/random";
 import { simulateSession, type AnswerModel, type SimulatedSession } from "../core/simulate/participant";
 import { compile } from "../core/compile/compile";
+import type { Display } from "../core/run/log";
 import { createAccount, hasAccounts } from "../server/accounts";
 import { newId, newSecret, secretHash } from "../server/chance";
 import type { Store } from "../server/database/open";
@@ -23,7 +24,7 @@ export const demoModel: AnswerModel = {
   personSd: 38,
   errors: 0.025,
   lapses: 0.006,
-  lateScenes: 0.002,
+  lateScenes: 0.0006,
   effects: [
     { column: "neighbours", level: "against", addMs: 58, addErrors: 0.05, sdMs: 22 },
     { column: "neighbours", level: "none", addMs: 12, addErrors: 0, sdMs: 10 },
@@ -36,6 +37,19 @@ const brokenOff = [
   { participant: 16, after: 7 },
   { participant: 22, after: 60 },
 ];
+
+/** One of the demo's computers is busy with something else meanwhile. */
+const busy = { participant: 7, lateScenes: 0.035 };
+/** Displays as laboratories have them: most at 60 Hz, in windows of a few sizes. */
+const displayOf = (participant: number): Display => ({
+  refreshMs: 16.667,
+  refreshSd: participant === busy.participant ? 0.9 : 0.04,
+  width: participant % 3 === 0 ? 1920 : 1536,
+  height: participant % 3 === 0 ? 969 : 750,
+  pixelRatio: participant % 3 === 0 ? 1 : 1.25,
+  isolated: true,
+  soundLatencyMs: null,
+});
 
 /** Fills an empty database with the demo account, the demo study and its sample data; leaves any other as it is. */
 export async function addDemo(store: Store, folder: string): Promise<void> {
@@ -71,7 +85,8 @@ async function addSampleSessions(store: Store, study: Study, release: Release, l
   for (let participant = 1; participant <= total; participant++) {
     const stopAfter = brokenOff.find((each) => each.participant === participant)?.after;
     const place = allocate(document, { participant, stratum: "", counts });
-    const session = simulateSession(document, participant, place, document.settings.seed, demoModel, stopAfter);
+    const model = participant === busy.participant ? { ...demoModel, lateScenes: busy.lateScenes } : demoModel;
+    const session = simulateSession(document, participant, place, document.settings.seed, model, stopAfter);
     if (session.finished) counts.set(cellKey(place), (counts.get(cellKey(place)) ?? 0) + 1);
     await keepSession(store, study, release, link, session, starts[participant - 1] ?? today);
   }
@@ -116,6 +131,7 @@ async function keepSession(
         seen_at: iso(ends.at(-1) ?? 0),
         finished_at: session.finished ? iso(ends.at(-1) ?? 0) : null,
         browser: "simulated participant",
+        display: JSON.stringify(displayOf(session.participant)),
       })
       .execute();
     for (let from = 0; from < session.records.length; from += 50)

@@ -9,7 +9,7 @@ import { fillScreen } from "./interruptions";
 import { inOneWindow } from "./one-window";
 import { openOutbox, type Outbox, type Remembered } from "./outbox";
 import { ask, make, say } from "./pages/page";
-import { newSecret, Refused, resume, start } from "./server";
+import { newSecret, pause, Refused, resume, start } from "./server";
 import { showLast, type Ending } from "./sending-page";
 import { playSession, type Places } from "./session";
 
@@ -29,6 +29,8 @@ const parameters = Object.fromEntries([...new URLSearchParams(location.search)].
 const own = parameters.participant ? `:${parameters.participant}` : "";
 const entry = join ? `join:${join}${own}` : `rehearsal:${rehearsal}`;
 const [finishedKey, elsewhereKey] = [`finished:${entry}`, `elsewhere:${entry}`];
+
+const automaticTries = 4;
 
 type Ready = { data: SessionData; remembered: Remembered };
 
@@ -106,7 +108,7 @@ async function open(
 
 /** Does what needs the server, and again when asked; null when the server refuses for good. */
 async function again(attempt: () => Promise<Ready>): Promise<Ready | null> {
-  for (;;) {
+  for (let failures = 1; ; failures++) {
     try {
       return await attempt();
     } catch (error) {
@@ -114,7 +116,10 @@ async function again(attempt: () => Promise<Ready>): Promise<Ready | null> {
         say(into, [error.elsewhere ? words("otherComputer") : error.message]);
         return null;
       }
-      await ask(into, [words("noConnection")], [words("tryAgain")]);
+      // A class that starts at once may have to wait a moment; only after that it is said.
+      if (failures % automaticTries !== 0)
+        await pause(700 * 2 ** (failures % automaticTries) * (0.75 + Math.random() / 2));
+      else await ask(into, [words("noConnection")], [words("tryAgain")]);
     }
   }
 }

@@ -59,6 +59,11 @@ const views = {
     await page.getByRole("button", { name: "middle bird", exact: true }).click();
     await page.getByRole("application").focus();
   },
+  timing: () => page.goto(`${study}/results?tab=timing`),
+  goodbye: async () => {
+    await page.goto(`${study}/plan`);
+    await page.getByRole("button", { name: "From link to goodbye" }).click();
+  },
   crossing: async () => {
     await page.goto(`${study}/compose`);
     await page.getByRole("button", { name: "Cross factors" }).click();

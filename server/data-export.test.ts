@@ -36,7 +36,13 @@ describe("the data of a study", () => {
     const files = unzipSync(
       new Uint8Array(await new Response(dataZip(store, study, { forSpreadsheet: false, pilots: false })).arrayBuffer()),
     );
-    expect(Object.keys(files).toSorted()).toEqual(["codebook.csv", "codebook.md", "sessions.csv", "trials.csv"]);
+    expect(Object.keys(files).toSorted()).toEqual([
+      "codebook.csv",
+      "codebook.md",
+      "events.csv",
+      "sessions.csv",
+      "trials.csv",
+    ]);
     const read = (name: string) => table(new TextDecoder().decode(files[name]));
     const trials = read("trials.csv");
     expect(trials).toHaveLength(6);

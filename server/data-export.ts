@@ -2,9 +2,12 @@ import { strToU8, Zip, ZipDeflate } from "fflate";
 import { trialColumns, trialRow, type ExportColumn, type SessionFacts } from "../core/export/columns";
 import { codebookCsv, codebookMarkdown } from "../core/export/codebook";
 import { csvLine, csvStart, type CsvOptions } from "../core/export/csv";
+import { eventRows, eventsHeader } from "../core/export/events";
 import { storedDocument } from "../core/design/parse";
 import type { StudyDocument } from "../core/design/types";
+import type { Display, LogEntry } from "../core/run/log";
 import type { TrialRecord } from "../core/run/records";
+import { clockStepMs } from "../core/timing/report";
 import { presentRecord } from "../core/run/stored-records";
 import { partsFor, type Orders } from "../core/order/parts";
 import type { Store } from "./database/open";
@@ -180,9 +183,17 @@ async function sessionsCsv(store: Store, study: Study, choice: ExportChoice): Pr
     "stratum",
     "order_of_parts",
     "counts",
+    "refresh_hz",
+    "window_width_px",
+    "window_height_px",
+    "pixel_ratio",
+    "clock_step_ms",
+    "sound_latency_ms",
+    "records_removed_at",
   ];
   const lines = rows.map((row) => {
     const release = releases.get(row.release_id);
+    const display = row.display === null ? null : (JSON.parse(row.display) as Display);
     const group = release?.document.groups.find(({ id }) => id === row.group_id)?.name ?? row.group_id;
     return csvLine(
       [
@@ -192,7 +203,7 @@ async function sessionsCsv(store: Store, study: Study, choice: ExportChoice): Pr
         row.participant,
         group,
         release ? seedOf(release.document, row.sitting) : "",
-        row.state === "finished" ? "finished" : "not finished",
+        row.state === "active" ? "not finished" : row.state,
         row.trials,
         row.trials_planned,
         row.started_at,
@@ -206,6 +217,13 @@ async function sessionsCsv(store: Store, study: Study, choice: ExportChoice): Pr
         row.stratum,
         release ? orderOfParts(release.document, row) : "",
         row.excluded_at === null ? "yes" : "no",
+        display && Math.round(100_000 / display.refreshMs) / 100,
+        display && display.width,
+        display && display.height,
+        display && display.pixelRatio,
+        display && clockStepMs(display),
+        display?.soundLatencyMs ?? null,
+        row.removed_at,
       ],
       choice,
     );
@@ -213,7 +231,35 @@ async function sessionsCsv(store: Store, study: Study, choice: ExportChoice): Pr
   return csvStart(header, choice) + lines.join("");
 }
 
-/** Trials, sessions and codebook in one zip, made while it is sent: a slow reader slows the making, not the server. */
+/** `events.csv`: scenes, answers and what was logged beside the records, session by session in order of time. */
+async function* eventsCsv(store: Store, study: Study, choice: ExportChoice): AsyncGenerator<string> {
+  const releases = new Map((await releasesWithData(store, study)).map((release) => [release.id, release.document]));
+  yield csvStart(eventsHeader, choice);
+  for (const facts of await sessionFacts(store, study, choice.pilots, new Map())) {
+    const document = releases.get(facts.releaseId) ?? study.document;
+    const records = await store.db
+      .selectFrom("record")
+      .select("body")
+      .where("session_id", "=", facts.session)
+      .orderBy("number")
+      .execute();
+    const log = await store.db
+      .selectFrom("session_log")
+      .select(["opening", "number", "entries"])
+      .where("session_id", "=", facts.session)
+      .execute();
+    const rows = eventRows(
+      facts,
+      document,
+      records.map(({ body }) => presentRecord(JSON.parse(body), document)),
+      log.map((chunk) => ({ ...chunk, entries: JSON.parse(chunk.entries) as LogEntry[] })),
+    );
+    yield rows.map((row) => csvLine(row, choice)).join("");
+    await new Promise<void>((resolve) => setImmediate(resolve));
+  }
+}
+
+/** Trials, events, sessions and codebook in one zip, made while it is sent: a slow reader slows the making, not the server. */
 export function dataZip(store: Store, study: Study, choice: ExportChoice): ReadableStream<Uint8Array> {
   const chunks: Uint8Array[] = [];
   let failed: Error | null = null;
@@ -232,6 +278,12 @@ export function dataZip(store: Store, study: Study, choice: ExportChoice): Reada
     whole("codebook.csv", codebookCsv(columns, choice));
     whole("codebook.md", codebookMarkdown(columns, study.document.title, study.code));
     whole("sessions.csv", await sessionsCsv(store, study, choice));
+    const events = file("events.csv");
+    for await (const piece of eventsCsv(store, study, choice)) {
+      events.push(strToU8(piece), false);
+      yield;
+    }
+    events.push(new Uint8Array(), true);
     const trials = file("trials.csv");
     for await (const piece of trialsCsv(store, study, choice)) {
       trials.push(strToU8(piece), false);

@@ -366,6 +366,10 @@ export type SessionLine = {
   finishedAt: string | null;
   release: number | null;
   releaseId: string;
+  /** Records that came under a number taken by a different one. */
+  keptAside: number;
+  /** The participant left and, as the study says, its records were removed. */
+  removed: boolean;
 };
 
 /** All sessions of a study, newest first. */
@@ -382,6 +386,14 @@ export async function listSessions({ db }: Store, studyId: string): Promise<Sess
     .select(["id", "number", "document"])
     .where("id", "in", [...new Set(rows.map(({ release_id }) => release_id))])
     .execute();
+  const refused = await db
+    .selectFrom("refused_record")
+    .innerJoin("session", "session.id", "refused_record.session_id")
+    .select(({ fn }) => ["session_id", fn.countAll<number>().as("count")])
+    .where("session.study_id", "=", studyId)
+    .groupBy("session_id")
+    .execute();
+  const aside = new Map(refused.map(({ session_id, count }) => [session_id, count]));
   const byRelease = new Map(
     releases.map(({ id, number, document }) => {
       const { activeMinutes } = storedDocument(document).allocation.counts;
@@ -410,5 +422,7 @@ export async function listSessions({ db }: Store, studyId: string): Promise<Sess
     finishedAt: row.finished_at,
     release: byRelease.get(row.release_id)?.number ?? null,
     releaseId: row.release_id,
+    keptAside: aside.get(row.id) ?? 0,
+    removed: row.removed_at !== null,
   }));
 }

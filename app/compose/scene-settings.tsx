@@ -8,7 +8,8 @@ import { copySceneTo } from "~/core/design/edits/carry";
 import { blocksInOrder } from "~/core/design/lookup";
 import { columnStem } from "~/core/design/names";
 import type { Block, Lasts, Scene } from "~/core/design/types";
-import type { Context } from "~/core/run/resolve";
+import { resolveNumber, type Context } from "~/core/run/resolve";
+import { commonRates, framesInWords } from "~/core/timing/frames";
 import { AddItems } from "./add-item";
 import { ItemList } from "./item-list";
 import { Margin } from "./margin";
@@ -138,6 +139,17 @@ export function SceneSettings({ block, scene, context }: { block: Block; scene: 
   );
 }
 
+/** What a duration becomes on a display: whole frames. The commonest rate is told, the others on hovering. */
+function Frames({ ms }: { ms: number | null }) {
+  if (ms === null) return null;
+  const all = commonRates.map((hertz) => framesInWords(ms, hertz));
+  return (
+    <span className="shrink-0 text-xs text-muted" title={all.join("\n")} data-frames>
+      = {framesInWords(ms, 60)}
+    </span>
+  );
+}
+
 function LastsFields({
   lasts,
   onChange,
@@ -167,6 +179,7 @@ function LastsFields({
               <NumberField label="Duration in milliseconds" value={value} onChange={set} least={0} suffix="ms" />
             )}
           </BindableControl>
+          <Frames ms={resolveNumber(lasts.ms, context)} />
         </Property>
       );
     case "random-ms":

@@ -324,7 +324,17 @@ function SessionRow({
           ? `trial ${Math.min(session.trials + 1, session.trialsPlanned)} of ${session.trialsPlanned}`
           : session.state === "broken off"
             ? `broken off at trial ${session.trials + 1}`
-            : "finished"}
+            : session.state === "withdrawn"
+              ? `left the study${session.removed ? ", records removed" : ` after ${session.trials} trials`}`
+              : "finished"}
+        {session.keptAside > 0 && (
+          <span
+            className="text-alarm"
+            title="A different record came under a number that was stored already. The first one stands; the other is kept in the database's table of refused records."
+          >
+            {`, ${session.keptAside} ${session.keptAside === 1 ? "record" : "records"} kept aside`}
+          </span>
+        )}
         {session.excluded && ", not counted"}
       </td>
       <td className="px-3 text-muted">

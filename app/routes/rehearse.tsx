@@ -9,6 +9,7 @@ import { shownTrial } from "~/app/compose/shown-trial";
 import { Button } from "~/app/components/button";
 import { When } from "~/app/components/dates";
 import { RecordTable } from "~/app/components/table";
+import { TimingReport } from "~/app/results/timing-report";
 import { mediaUrlIn, useStudy } from "~/app/editing/use-study";
 import { plannedPlace } from "~/core/allocate/allocate";
 import type { Finding } from "~/core/check/finding";
@@ -16,15 +17,17 @@ import { hasErrors, preflight } from "~/core/check/preflight";
 import { blocksInOrder } from "~/core/design/lookup";
 import { sessionRows } from "~/server/results";
 import { listSessions } from "~/server/sessions";
+import { timingOf } from "~/server/timing";
 import type { Route } from "./+types/rehearse";
 
 export async function loader({ request, context, params }: Route.LoaderArgs) {
   const study = await requireStudy(request, context, params.code);
   const pilots = (await listSessions(context.store, study.id)).filter(({ pilot }) => pilot).slice(0, 8);
   const chosen = new URL(request.url).searchParams.get("session") ?? pilots[0]?.id;
-  const rows =
-    chosen && pilots.some(({ id }) => id === chosen) ? await sessionRows(context.store, study, chosen) : null;
-  return { pilots, chosen: chosen ?? null, rows };
+  const isThere = pilots.some(({ id }) => id === chosen);
+  const rows = chosen && isThere ? await sessionRows(context.store, study, chosen) : null;
+  const timing = chosen && isThere ? await timingOf(context.store, study, chosen) : null;
+  return { pilots, chosen: chosen ?? null, rows, timing };
 }
 
 /** The export's first columns (study to group) are the same in every row of one session; they are left out here. */
@@ -32,7 +35,7 @@ const sameInAll = 6;
 
 export default function Rehearse({ loaderData }: Route.ComponentProps) {
   const { code, document, editor, view, look } = useStudy();
-  const [tab, setTab] = useState<"records" | "preflight">("records");
+  const [tab, setTab] = useState<"records" | "timing" | "preflight">("records");
   const [trouble, setTrouble] = useState<string | null>(null);
   const { revalidate, state } = useRevalidator();
   const navigate = useNavigate();
@@ -135,6 +138,9 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
           <TabButton on={tab === "records"} onClick={() => setTab("records")}>
             Records
           </TabButton>
+          <TabButton on={tab === "timing"} onClick={() => setTab("timing")}>
+            Timing
+          </TabButton>
           <TabButton on={tab === "preflight"} onClick={() => setTab("preflight")}>
             Preflight{" "}
             {errors + warnings > 0 && (
@@ -156,6 +162,14 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
               rows={loaderData.rows?.rows.map((row) => row.slice(sameInAll)) ?? []}
               empty="Nothing is recorded yet. Play the study: its trials appear here while it is played, in the columns of the export."
             />
+          ) : tab === "timing" ? (
+            <div className="p-4">
+              {loaderData.timing ? (
+                <TimingReport timing={loaderData.timing} isOne />
+              ) : (
+                <p className="text-muted">Play the study to see how exactly its scenes were shown here.</p>
+              )}
+            </div>
           ) : (
             <Findings findings={findings} />
           )}

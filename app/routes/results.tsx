@@ -6,12 +6,15 @@ import { Menu, MenuItem } from "~/app/components/menu";
 import { RecordTable } from "~/app/components/table";
 import { useStudy } from "~/app/editing/use-study";
 import { ConditionChart, Legend, type Measure } from "~/app/results/condition-chart";
+import { TimingReport } from "~/app/results/timing-report";
 import { useInBrowser } from "~/app/components/use-in-browser";
 import { compareConditions, comparableColumns, recordsPage, type ConditionAnswer } from "~/server/results";
 import { listSessions } from "~/server/sessions";
+import { timingOf } from "~/server/timing";
 import type { Route } from "./+types/results";
 
 const rowsAPage = 100;
+const tabs = ["conditions", "timing", "records"] as const;
 
 export async function loader({ request, context, params }: Route.LoaderArgs) {
   const study = await requireStudy(request, context, params.code);
@@ -28,7 +31,7 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
   const pilots = query.get("pilots") === "yes";
   const page = Math.max(1, Math.floor(Number(query.get("page")) || 1));
   const sessions = (await listSessions(context.store, study.id)).filter(({ pilot }) => !pilot);
-  const tab = query.get("tab") === "records" ? ("records" as const) : ("conditions" as const);
+  const tab = tabs.find((each) => each === query.get("tab")) ?? "conditions";
   return {
     tab,
     first,
@@ -43,6 +46,7 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
       tab === "conditions"
         ? await compareConditions(context.store, study, { first, second: second === first ? null : second, practice })
         : null,
+    timing: tab === "timing" ? await timingOf(context.store, study) : null,
     records:
       tab === "records" ? await recordsPage(context.store, study, (page - 1) * rowsAPage, rowsAPage, pilots) : null,
   };
@@ -64,7 +68,7 @@ export default function Results({ loaderData }: Route.ComponentProps) {
     <div className="flex h-full flex-col overflow-hidden">
       <div className="flex h-[52px] shrink-0 items-center gap-1 px-5">
         <div role="tablist" aria-label="Results" className="flex gap-1">
-          {(["conditions", "records"] as const).map((each) => (
+          {tabs.map((each) => (
             <button
               key={each}
               type="button"
@@ -91,7 +95,7 @@ export default function Results({ loaderData }: Route.ComponentProps) {
           }
         >
           <MenuItem onSelect={() => location.assign(`/studies/${code}/data`)}>
-            Trials, sessions and codebook (zip)
+            Trials, events, sessions and codebook (zip)
           </MenuItem>
           <MenuItem onSelect={() => location.assign(`/studies/${code}/data?spreadsheet=yes`)}>
             The same, for a spreadsheet program
@@ -102,6 +106,8 @@ export default function Results({ loaderData }: Route.ComponentProps) {
       <div className="min-h-0 flex-1 overflow-auto px-5 pb-5">
         {loaderData.answer ? (
           <Conditions answer={loaderData.answer} data={loaderData} set={set} />
+        ) : loaderData.timing ? (
+          <TimingReport timing={loaderData.timing} />
         ) : (
           <Records data={loaderData} set={set} />
         )}

@@ -51,7 +51,7 @@ export function nameProblem(name: string, taken: Iterable<string>): string | nul
   if (!shape.test(name)) return "A name starts with a letter and has only letters, digits and underscores.";
   if (families.includes(name))
     return `“${name}” is a family of built-in names. Choose another, for example “my_${name}”.`;
-  if (recordColumns.includes(name) || /_(onset|lasted|planned|began|ended)_ms$/.test(name))
+  if (recordColumns.includes(name) || /_((onset|lasted|planned|began|ended|offset)_ms|frames)$/.test(name))
     return `“${name}” is a column every record has already. Choose another, for example “my_${name}”.`;
   for (const other of taken)
     if (other.toLowerCase() === name.toLowerCase()) return `“${other}” is used already. Each name is used once.`;

@@ -26,7 +26,9 @@ export function codebookMarkdown(columns: readonly ExportColumn[], title: string
   return [
     `# Codebook of “${title}” (${code})`,
     "",
-    "`trials.csv` has one row a trial, `sessions.csv` one row a session; both are UTF-8, comma-separated, by RFC 4180.",
+    "`trials.csv` has one row a trial, `sessions.csv` one row a session, `events.csv` one row for everything that happened in a",
+    "session: scenes, answers, trials broken off, and what the window, the network and the keys did. All are UTF-8,",
+    "comma-separated, by RFC 4180. Trials that were broken off and played again are in `events.csv` only.",
     "Times are in milliseconds from the session's start, to a tenth, except `rt_ms`, which counts from the onset that opened",
     "the answer window. A missing value is an empty cell, never 0. Wall-clock times are ISO 8601 in UTC.",
     "",

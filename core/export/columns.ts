@@ -3,7 +3,7 @@ import { blocksInOrder } from "../design/lookup";
 import { columnStem } from "../design/names";
 import { rowValues } from "../compile/values";
 import type { Block, Id, Item, Row, Scene, StudyDocument } from "../design/types";
-import { outcomes, type AnswerRecord, type Observation, type TrialRecord } from "../run/records";
+import { outcomes, type AnswerRecord, type Observation, type SceneEnd, type TrialRecord } from "../run/records";
 
 export type Cell = string | number | null;
 /** What a trial's record does not say itself. `release` is the number of the frozen version it was played on. */
@@ -46,6 +46,7 @@ export function trialColumns(documents: readonly StudyDocument[]): ExportColumn[
     ...sceneColumns(blocks.map(({ block }) => block)),
     ...closing,
     ...answerFates(blocks.map(({ block }) => block)),
+    ...frameColumns(blocks.map(({ block }) => block)),
     ...itemColumns(blocks.map(({ block }) => block)),
   ];
 }
@@ -295,6 +296,26 @@ function itemColumns(blocks: Block[]): ExportColumn[] {
                 "milliseconds",
               ),
             );
+        if (item.kind === "sound" || item.kind === "video")
+          add(
+            column(
+              `${stem}_offset_ms`,
+              "number",
+              `${called}: by how much it was later (below 0: earlier) than the frame it belongs to, as far as the browser can tell`,
+              (source) => seen("began", source)[0]?.offset ?? null,
+              "milliseconds",
+            ),
+          );
+        if (item.kind === "video" || (item.kind === "grating" && item.drift !== 0))
+          add(
+            column(
+              `${stem}_late_frames`,
+              "whole number",
+              `${called}: frames of it that were dropped or late while it was on`,
+              (source) => seen("ended", source)[0]?.lateFrames ?? null,
+              "frames",
+            ),
+          );
         if (item.kind === "web")
           add(
             column(`${stem}_sent`, "text", `${called}: values its page sent, in order`, (source) => {
@@ -356,6 +377,34 @@ function sceneColumns(blocks: Block[]): ExportColumn[] {
         `Scene “${name}”: how long it was to be on at most; empty where only an answer ends it`,
         of(({ planned }) => planned),
         "milliseconds",
+      ),
+    ];
+  });
+}
+
+/** How many frames scenes were on and were to be on: where these differ, a scene was late or early. */
+function frameColumns(blocks: Block[]): ExportColumn[] {
+  const stems = new Map(blocks.flatMap(({ scenes }) => scenes.map(({ name }) => [columnStem(name), name] as const)));
+  return [...stems].flatMap(([stem, name]) => {
+    const of = (read: (ended: SceneEnd) => Cell) => (source: Source) => {
+      const id = indexOf(source.block).sceneByStem.get(stem);
+      const ended = source.record.scenes.find(({ scene }) => scene === id)?.ended;
+      return ended ? read(ended) : null;
+    };
+    return [
+      column(
+        `${stem}_frames`,
+        "whole number",
+        `Scene “${name}”: refreshes of the display it was on`,
+        of(({ frames }) => frames),
+        "frames",
+      ),
+      column(
+        `${stem}_planned_frames`,
+        "whole number",
+        `Scene “${name}”: refreshes it was to be on, its time rounded to the display's frames; empty unless its time was up`,
+        of(({ by, planned }) => (by === "time" ? planned : null)),
+        "frames",
       ),
     ];
   });

@@ -83,6 +83,10 @@ describe("the trials table", () => {
       "pilot",
       "outcome",
       "early_answers",
+      "fixation_frames",
+      "fixation_planned_frames",
+      "target_word_frames",
+      "target_word_planned_frames",
     ]);
   });
 

@@ -4,9 +4,12 @@ import Sqlite from "better-sqlite3";
 import { Kysely, SqliteDialect } from "kysely";
 import type { Tables } from "./tables";
 
+/** Where the database of a data folder lies. */
+export const databaseIn = (folder: string): string => join(folder, "lapwing.db");
+
 /** All that only SQLite has stands in this file. */
 export function sqliteIn(folder: string): Kysely<Tables> {
-  const file = new Sqlite(join(folder, "lapwing.db"));
+  const file = new Sqlite(databaseIn(folder));
   file.pragma("journal_mode = WAL");
   file.pragma("synchronous = FULL");
   file.pragma("foreign_keys = ON");
@@ -24,7 +27,7 @@ export const isBusy = (error: unknown): boolean =>
 
 /** A consistent copy of the database in one file, made while it is in use. The file must not be there yet. */
 export async function copyTo(folder: string, target: string): Promise<void> {
-  const file = new Sqlite(join(folder, "lapwing.db"), { readonly: true, fileMustExist: true });
+  const file = new Sqlite(databaseIn(folder), { readonly: true, fileMustExist: true });
   try {
     await file.backup(target);
   } finally {

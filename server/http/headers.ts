@@ -24,7 +24,7 @@ export const pageHeaders = {
     "img-src data: blob:; font-src data:; media-src data: blob:; frame-ancestors 'self'",
 };
 
-/** Headers of every answer; participant pages are isolated, so that their timers have full resolution. */
+/** Headers of every answer; pages that take times are isolated, so that their timers have full resolution. */
 export function securityHeaders(request: Request, response: Response, next: NextFunction): void {
   const nonce = newSecret();
   response.locals.nonce = nonce;
@@ -50,13 +50,13 @@ export function securityHeaders(request: Request, response: Response, next: Next
       "frame-ancestors 'none'",
     ].join("; "),
   );
-  if (isParticipantPage(request.path))
+  if (isIsolated(request.path))
     response.set({ "Cross-Origin-Opener-Policy": "same-origin", "Cross-Origin-Embedder-Policy": "require-corp" });
   next();
 }
 
-const isParticipantPage = (path: string) =>
-  path.startsWith("/join/") || path === "/play" || path.startsWith("/player/");
+const isIsolated = (path: string) =>
+  path.startsWith("/join/") || path === "/play" || path === "/self-test" || path.startsWith("/player/");
 
 /** Refuses changes that another site's page sends with this site's cookie. */
 export function ownOrigin(request: Request, response: Response, next: NextFunction): void {

@@ -1,0 +1,157 @@
+import { quantilesInWords, signedMs } from "~/app/results/timing-words";
+import type { ToldTiming } from "~/server/timing";
+import { clockStepMs, shareInWords } from "~/core/timing/report";
+
+const head = "border-b border-ink text-left text-xs text-muted";
+const number = "text-right font-mono text-xs";
+
+/** Planned against measured, with a plain verdict before the tables. */
+export function TimingReport({ timing, isOne = false }: { timing: ToldTiming; isOne?: boolean }) {
+  const { scenes, media, sessions } = timing;
+  const tables = [scenes.length > 0, media.length > 0, sessions.length > 0];
+  /** Tables are numbered as they stand there. */
+  const numberOf = (place: number) => tables.slice(0, place + 1).filter(Boolean).length;
+  return (
+    <div className="grid gap-4" data-timing>
+      <p className="max-w-[75ch] font-serif text-[19px] leading-7" data-verdict>
+        {timing.verdict.join(" ")}
+      </p>
+      {scenes.length > 0 && (
+        <section className="overflow-auto rounded-md border border-hairline bg-sheet px-4 py-3">
+          <h2 className="caption">
+            <b>Table {numberOf(0)}.</b> Scenes with a time of their own{" "}
+            <em>(deviation: measured minus planned in ms, without its sign, rounding to frames included)</em>
+          </h2>
+          <table className="mt-2 w-full text-sm">
+            <thead>
+              <tr className={`h-8 ${head}`}>
+                <th scope="col">Part</th>
+                <th scope="col">Scene</th>
+                {["planned ms", "shown", "median ms", "deviation 50 · 95 · 99 % · most", "exact", "late", "early"].map(
+                  (each) => (
+                    <th key={each} scope="col" className="pl-3 text-right">
+                      {each}
+                    </th>
+                  ),
+                )}
+              </tr>
+            </thead>
+            <tbody>
+              {scenes.map((scene, index) => {
+                const late = scene.lateByOne + scene.lateByMore;
+                const { from, to } = scene.planned;
+                return (
+                  <tr
+                    key={`${scene.part} ${scene.scene}`}
+                    className="h-[32px] border-b border-hairline last:border-b-0"
+                  >
+                    <td>{scenes[index - 1]?.part === scene.part ? "" : scene.part}</td>
+                    <td>{scene.scene}</td>
+                    <td className={number}>
+                      {Math.round(from) === Math.round(to) ? Math.round(from) : `${Math.round(from)}–${Math.round(to)}`}
+                    </td>
+                    <td className={number}>{scene.count.toLocaleString("en")}</td>
+                    <td className={number}>{scene.measured.median.toFixed(1)}</td>
+                    <td className={number}>{quantilesInWords(scene.deviation)}</td>
+                    <td className={`${number} ${late + scene.early > 0 ? "text-chestnut" : "text-plumage"}`}>
+                      {shareInWords(scene.exact, scene.count)}
+                    </td>
+                    <td className={number}>
+                      {late === 0
+                        ? ""
+                        : `${late}${scene.lateByMore > 0 ? ` (${scene.lateByMore} by more than 1)` : ""}`}
+                    </td>
+                    <td className={number}>{scene.early || ""}</td>
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+        </section>
+      )}
+      {media.length > 0 && (
+        <section className="overflow-auto rounded-md border border-hairline bg-sheet px-4 py-3">
+          <h2 className="caption">
+            <b>Table {numberOf(1)}.</b> Sounds, videos and moving items{" "}
+            <em>(offset: later than the frame they belong to, in ms, as far as the browser can tell)</em>
+          </h2>
+          <table className="mt-2 w-full text-sm">
+            <thead>
+              <tr className={`h-8 ${head}`}>
+                <th scope="col">Part</th>
+                <th scope="col">Item</th>
+                {["played", "offset 50 · 95 · 99 % · most", "late frames"].map((each) => (
+                  <th key={each} scope="col" className="text-right">
+                    {each}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {media.map((each) => (
+                <tr key={`${each.part} ${each.item}`} className="h-[32px] border-b border-hairline last:border-b-0">
+                  <td>{each.part}</td>
+                  <td>
+                    {each.item} <span className="text-muted">({each.kind})</span>
+                  </td>
+                  <td className={number}>{each.count}</td>
+                  <td className={number}>{each.offset ? quantilesInWords(each.offset, signedMs) : ""}</td>
+                  <td className={number}>{each.lateFrames || ""}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </section>
+      )}
+      {sessions.length > 0 && (
+        <section className="overflow-auto rounded-md border border-hairline bg-sheet px-4 py-3">
+          <h2 className="caption">
+            <b>Table {numberOf(2)}.</b> {isOne ? "The display and the browser" : "Sessions, displays and browsers"}
+          </h2>
+          <table className="mt-2 w-full text-sm">
+            <thead>
+              <tr className={`h-8 ${head}`}>
+                <th scope="col">Participant</th>
+                {["scenes", "exact", "late", "refresh", "window", "clock step", "sound latency"].map((each) => (
+                  <th key={each} scope="col" className="text-right">
+                    {each}
+                  </th>
+                ))}
+                <th scope="col" className="pl-4">
+                  Browser
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {sessions.map(({ session, participant, browser, display, count, exact, late }) => (
+                <tr key={session} className="h-[32px] border-b border-hairline last:border-b-0">
+                  <td className="font-mono text-xs">{participant}</td>
+                  <td className={number}>{count}</td>
+                  <td className={number}>{shareInWords(exact, count)}</td>
+                  <td className={number}>{late || ""}</td>
+                  <td className={number}>{display && `${(1000 / display.refreshMs).toFixed(2)} Hz`}</td>
+                  <td className={number}>
+                    {display &&
+                      `${display.width} × ${display.height}${display.pixelRatio === 1 ? "" : ` @${display.pixelRatio}`}`}
+                  </td>
+                  <td className={number}>{display && `${clockStepMs(display)} ms`}</td>
+                  <td className={number}>
+                    {display?.soundLatencyMs == null ? "" : `${display.soundLatencyMs.toFixed(0)} ms`}
+                  </td>
+                  <td className="max-w-[260px] truncate pl-4 text-xs text-muted" title={browser}>
+                    {browser}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </section>
+      )}
+      <p className="max-w-[90ch] text-sm text-muted">
+        Counted in the browser, frame by frame. What the panel adds before light leaves it, and the keyboard before a
+        press reaches the browser, cannot be known from inside a browser: it is the same for all conditions on one
+        computer, and differs between computers. The self-test with a light sensor measures it.
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,226 @@
+import { blocksInOrder } from "../design/lookup";
+import type { Block, Id, StudyDocument } from "../design/types";
+import type { Display } from "../run/log";
+import type { TrialRecord } from "../run/records";
+
+/** Middle and upper ends of a list of numbers; null where there are none. */
+export type Spread = { median: number; p95: number; p99: number; largest: number };
+
+/** How scenes of one kind (one scene of a block) were shown. Times in milliseconds, `frames` against what was planned. */
+export type SceneTiming = {
+  part: string;
+  scene: string;
+  /** Scenes whose time was up; those an answer ended are not looked at. */
+  count: number;
+  /** Shortest and longest planned time. */
+  planned: { from: number; to: number };
+  measured: Spread;
+  /** Measured minus planned, without its sign, rounding to frames included. */
+  deviation: Spread;
+  exact: number;
+  early: number;
+  lateByOne: number;
+  lateByMore: number;
+};
+/** How sounds or videos of one item came with their frame, and frames that were dropped while they were on. */
+export type MediaTiming = {
+  part: string;
+  item: string;
+  kind: "sound" | "video" | "grating";
+  count: number;
+  offset: Spread | null;
+  lateFrames: number;
+};
+export type SessionTiming = {
+  session: Id;
+  participant: number;
+  browser: string;
+  display: Display | null;
+  count: number;
+  exact: number;
+  late: number;
+  worst: number;
+};
+export type TimingReport = {
+  scenes: SceneTiming[];
+  media: MediaTiming[];
+  sessions: SessionTiming[];
+  count: number;
+  exact: number;
+  early: number;
+  lateByOne: number;
+  lateByMore: number;
+  /** Scenes recorded before frames were counted. */
+  uncounted: number;
+};
+
+export type SessionFactsForTiming = Pick<SessionTiming, "session" | "participant" | "browser" | "display">;
+
+/** The value below which a share of the sorted numbers lie (nearest rank). */
+export const quantile = (sorted: readonly number[] | Float64Array, share: number): number =>
+  sorted[Math.min(sorted.length - 1, Math.max(0, Math.ceil(share * sorted.length) - 1))] ?? NaN;
+
+export function spreadOf(values: readonly number[]): Spread | null {
+  if (values.length === 0) return null;
+  const sorted = Float64Array.from(values).sort();
+  return {
+    median: quantile(sorted, 0.5),
+    p95: quantile(sorted, 0.95),
+    p99: quantile(sorted, 0.99),
+    largest: sorted[sorted.length - 1] ?? NaN,
+  };
+}
+
+/** `place`: where the scene stands in the study, part by part. */
+type SceneSoFar = Omit<SceneTiming, "measured" | "deviation"> & { place: number; lasted: number[]; off: number[] };
+type MediaSoFar = Omit<MediaTiming, "offset"> & { offsets: number[] };
+
+/** Gathers records one after the other, from as many sessions as there are, and gives the report over all of them. */
+export class TimingGatherer {
+  readonly #scenes = new Map<string, SceneSoFar>();
+  readonly #media = new Map<string, MediaSoFar>();
+  readonly #sessions = new Map<Id, SessionTiming>();
+  #uncounted = 0;
+
+  add(facts: SessionFactsForTiming, document: StudyDocument, record: TrialRecord): void {
+    const block = document.parts[record.part];
+    if (block?.kind !== "block") return;
+    const session = this.#sessions.get(facts.session) ?? { ...facts, count: 0, exact: 0, late: 0, worst: 0 };
+    this.#sessions.set(facts.session, session);
+    for (const { scene, onset, end, planned, ended } of record.scenes) {
+      if (planned === null) continue;
+      if (!ended) {
+        this.#uncounted++;
+        continue;
+      }
+      if (ended.by !== "time" || ended.planned === null) continue;
+      const name = block.scenes.find(({ id }) => id === scene)?.name ?? scene;
+      const so = this.#sceneSoFar(block.name, name, () => placeOf(document, block, scene));
+      const off = ended.frames - ended.planned;
+      so.count++;
+      so.planned = { from: Math.min(so.planned.from, planned), to: Math.max(so.planned.to, planned) };
+      so.lasted.push(end - onset);
+      so.off.push(Math.abs(end - onset - planned));
+      if (off === 0) so.exact++;
+      else if (off < 0) so.early++;
+      else if (off === 1) so.lateByOne++;
+      else so.lateByMore++;
+      session.count++;
+      if (off === 0) session.exact++;
+      if (off > 0) session.late++;
+      session.worst = Math.max(session.worst, Math.abs(off));
+    }
+    for (const { item, what, offset, lateFrames } of record.observed) {
+      if (offset === undefined && lateFrames === undefined) continue;
+      const found = block.scenes.flatMap(({ items }) => items).find(({ id }) => id === item);
+      if (found?.kind !== "sound" && found?.kind !== "video" && found?.kind !== "grating") continue;
+      const so = this.#mediaSoFar(block.name, found.name, found.kind);
+      if (what === "began" || found.kind === "grating") so.count++;
+      if (offset !== undefined) so.offsets.push(offset);
+      so.lateFrames += lateFrames ?? 0;
+    }
+  }
+
+  report(): TimingReport {
+    const inOrder = [...this.#scenes.values()].sort((a, b) => a.place - b.place);
+    const scenes = inOrder.map(({ lasted, off, place: _, ...rest }): SceneTiming => {
+      const none = { median: NaN, p95: NaN, p99: NaN, largest: NaN };
+      return { ...rest, measured: spreadOf(lasted) ?? none, deviation: spreadOf(off) ?? none };
+    });
+    const sum = (of: (each: SceneTiming) => number) => scenes.reduce((total, each) => total + of(each), 0);
+    return {
+      scenes,
+      media: [...this.#media.values()].map(({ offsets, ...rest }) => ({ ...rest, offset: spreadOf(offsets) })),
+      sessions: [...this.#sessions.values()].sort((a, b) => a.participant - b.participant),
+      count: sum(({ count }) => count),
+      exact: sum(({ exact }) => exact),
+      early: sum(({ early }) => early),
+      lateByOne: sum(({ lateByOne }) => lateByOne),
+      lateByMore: sum(({ lateByMore }) => lateByMore),
+      uncounted: this.#uncounted,
+    };
+  }
+
+  #sceneSoFar(part: string, scene: string, place: () => number): SceneSoFar {
+    const key = `${part}\u001f${scene}`;
+    const known = this.#scenes.get(key);
+    if (known) return known;
+    const made: SceneSoFar = {
+      part,
+      scene,
+      place: place(),
+      count: 0,
+      planned: { from: Infinity, to: -Infinity },
+      lasted: [],
+      off: [],
+      exact: 0,
+      early: 0,
+      lateByOne: 0,
+      lateByMore: 0,
+    };
+    this.#scenes.set(key, made);
+    return made;
+  }
+
+  #mediaSoFar(part: string, item: string, kind: MediaTiming["kind"]): MediaSoFar {
+    const key = `${part}\u001f${item}`;
+    const known = this.#media.get(key);
+    if (known) return known;
+    const made: MediaSoFar = { part, item, kind, count: 0, offsets: [], lateFrames: 0 };
+    this.#media.set(key, made);
+    return made;
+  }
+}
+
+const placeOf = (document: StudyDocument, block: Block, scene: Id): number =>
+  blocksInOrder(document).findIndex(({ id }) => id === block.id) * 1000 +
+  block.scenes.findIndex(({ id }) => id === scene);
+
+const count = (value: number) => value.toLocaleString("en");
+/** A share in per cent that says 100 only where it is all. */
+export const shareInWords = (part: number, of: number): string =>
+  of === 0 ? "none" : part === of ? "100 %" : `${(Math.floor((part / of) * 1000) / 10).toFixed(1)} %`;
+
+/** The report in plain sentences: how many scenes were exact, by how much the others were off, and where they lie. */
+export function verdict({
+  count: all,
+  exact,
+  early,
+  lateByOne,
+  lateByMore,
+  sessions,
+  uncounted,
+}: TimingReport): string[] {
+  if (all === 0)
+    return [
+      uncounted > 0
+        ? "These sessions were played before frames were counted; their onsets and durations are in the records."
+        : "No scene with a time of its own has been played yet.",
+    ];
+  const sentences: string[] = [];
+  const off: string[] = [];
+  if (lateByOne > 0) off.push(`${count(lateByOne)} one frame late`);
+  if (lateByMore > 0) off.push(`${count(lateByMore)} later than that`);
+  if (early > 0) off.push(`${count(early)} early`);
+  const late = lateByOne + lateByMore;
+  const [worst] = [...sessions].sort((a, b) => b.late - a.late);
+  // One computer that was busy says something else than a little everywhere.
+  const isOne = worst !== undefined && sessions.length > 1 && worst.late >= 3 && worst.late > late / 2;
+  sentences.push(
+    `${shareInWords(exact, all)} of ${count(all)} timed scenes lasted exactly as many frames as planned${off.length > 0 ? `; ${off.join(", ")}` : ""}${
+      isOne
+        ? `, ${worst.late === late ? "all" : count(worst.late)} of them in the session of participant ${worst.participant}, whose computer was busy or slow`
+        : ""
+    }.`,
+  );
+  if (late + early > 0 && lateByMore === 0) sentences.push("None was off by more than one frame.");
+  const rates = new Set(sessions.flatMap(({ display }) => (display ? [Math.round(1000 / display.refreshMs)] : [])));
+  if (rates.size > 0)
+    sentences.push(
+      `${rates.size === 1 ? "The display ran" : "Displays ran"} at ${[...rates].sort((a, b) => a - b).join(", ")} Hz.`,
+    );
+  return sentences;
+}
+
+/** How finely the browser's clock stamps inputs and frames, in ms: finer where the page is isolated from others. */
+export const clockStepMs = ({ isolated }: Pick<Display, "isolated">): number => (isolated ? 0.005 : 0.1);

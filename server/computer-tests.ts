@@ -1,0 +1,35 @@
+import type { ComputerResult } from "../core/timing/self-test";
+import { newId } from "./chance";
+import type { Store } from "./database/open";
+
+export type ComputerTest = { id: string; computer: string; at: string; result: ComputerResult };
+
+/** Keeps what a computer was found to be able to do, with the date. */
+export async function keepComputerTest(
+  { db }: Store,
+  accountId: string,
+  computer: string,
+  result: ComputerResult,
+): Promise<void> {
+  await db
+    .insertInto("computer_test")
+    .values({
+      id: newId("test"),
+      account_id: accountId,
+      computer,
+      at: new Date().toISOString(),
+      result: JSON.stringify(result),
+    })
+    .execute();
+}
+
+/** The latest tests, newest first. */
+export async function listComputerTests({ db }: Store): Promise<ComputerTest[]> {
+  const rows = await db.selectFrom("computer_test").selectAll().orderBy("at", "desc").limit(200).execute();
+  return rows.map(({ id, computer, at, result }) => ({
+    id,
+    computer,
+    at,
+    result: JSON.parse(result) as ComputerResult,
+  }));
+}

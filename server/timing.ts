@@ -1,0 +1,37 @@
+import type { Display } from "../core/run/log";
+import { TimingGatherer, verdict, type TimingReport } from "../core/timing/report";
+import type { Store } from "./database/open";
+import { trialsOf } from "./data-export";
+import type { Study } from "./studies";
+
+export type ToldTiming = TimingReport & { verdict: string[] };
+
+/** Planned against measured over all sessions that are not rehearsals, or in one session of any kind. */
+export async function timingOf(store: Store, study: Study, session: string | null = null): Promise<ToldTiming> {
+  const rows = await store.db
+    .selectFrom("session")
+    .select(["id", "browser", "display"])
+    .where("study_id", "=", study.id)
+    .execute();
+  const known = new Map(
+    rows.map(({ id, browser, display }) => [
+      id,
+      { browser, display: display === null ? null : (JSON.parse(display) as Display) },
+    ]),
+  );
+  const timing = new TimingGatherer();
+  for await (const trials of trialsOf(
+    store,
+    study,
+    session !== null,
+    (each) => session === null || each.session === session,
+  )) {
+    for (const { facts, document, record } of trials) {
+      const { browser = "", display = null } = known.get(facts.session) ?? {};
+      timing.add({ session: facts.session, participant: facts.participant, browser, display }, document, record);
+    }
+    await new Promise<void>((resolve) => setImmediate(resolve));
+  }
+  const report = timing.report();
+  return { ...report, verdict: verdict(report) };
+}

@@ -1,0 +1,83 @@
+import { newKeys, newShapeItem, newTextItem, newImageItem } from "~/core/design/defaults";
+import type { Block, Scene, StudyDocument } from "~/core/design/types";
+import { plainStudy, withBlock } from "~/tests/support/studies";
+
+let count = 0;
+const id = (prefix: string) => `${prefix}-t${++count}`;
+
+/** Times of scenes: whole frames at 60 Hz, from 50 to 500 ms. */
+export const lengths = [50, 50, 100, 100, 150, 200, 300, 500];
+
+/**
+ * A study of scenes with times of their own: four a trial, each with a text, a shape and (where `pictures` names media)
+ * a picture, all different from the one before.
+ */
+export function presentationStudy(trials: number, pictures: string[] = []): StudyDocument {
+  return withBlock(plainStudy(), (block: Block) => {
+    const columns = ["one", "two", "three", "four"].map((name) => ({ id: id("column"), name }));
+    block.table = {
+      columns: columns.map(({ id, name }) => ({ id, name: `ms_${name}`, type: "number", factor: false })),
+      rows: lengths.map((_, row) => ({
+        id: id("row"),
+        copies: 1,
+        cells: Object.fromEntries(
+          columns.map((column, place) => [column.id, lengths[(row + place * 3) % lengths.length] ?? 100]),
+        ),
+      })),
+    };
+    block.scenes = columns.map(({ id: column, name }, place): Scene => ({
+      id: id("scene"),
+      name,
+      lasts: { kind: "ms", ms: { from: { column } } },
+      items: [
+        {
+          ...newShapeItem(id, "disc"),
+          at: { x: -20 + place * 12, y: 10 },
+          fill: ["#2e7d8c", "#a3460f", "#4b3fa0", "#17211e"][place] ?? "#000000",
+        },
+        { ...newTextItem(id, "word", `Scene ${name}`), at: { x: 0, y: -20 } },
+        ...(pictures.length > 0
+          ? [{ ...newImageItem(id, "picture", pictures[place % pictures.length] ?? ""), at: { x: 30, y: 20 } }]
+          : []),
+      ],
+    }));
+    block.answers = [];
+    block.order = { method: "shuffled", passes: Math.ceil(trials / lengths.length), limits: [] };
+  });
+}
+
+/** A study in which every trial waits a random time and then for one key. */
+export function keyStudy(trials: number): StudyDocument {
+  return withBlock(plainStudy(), (block: Block) => {
+    const target = id("scene");
+    block.table = { columns: [], rows: [{ id: id("row"), copies: 1, cells: {} }] };
+    block.scenes = [
+      { id: id("scene"), name: "wait", lasts: { kind: "random-ms", from: 50, to: 150, step: 10 }, items: [] },
+      {
+        id: target,
+        name: "target",
+        lasts: { kind: "until-answer", atMostMs: 3000 },
+        items: [newTextItem(id, "word", "Now")],
+      },
+    ];
+    block.answers = [
+      {
+        id: id("answer"),
+        name: "answer",
+        opensWith: target,
+        closesWith: target,
+        by: [newKeys(["f"])],
+        match: "exact",
+        counts: "first",
+        onAnswer: "move-on",
+        onEarly: "go-on",
+      },
+    ];
+    block.order = { method: "as-listed", passes: Math.min(1000, trials), limits: [] };
+    block.table.rows = Array.from({ length: Math.ceil(trials / 1000) }, () => ({
+      id: id("row"),
+      copies: 1,
+      cells: {},
+    }));
+  });
+}
