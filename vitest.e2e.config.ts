@@ -9,13 +9,19 @@ const both = { testTimeout: 120_000, hookTimeout: 120_000 };
 export default defineConfig({
   resolve: { tsconfigPaths: true },
   test: {
+    globalSetup: "tests/support/demo-template.ts",
     projects: [
       {
         extends: true,
         test: {
           ...both,
           name: "timing",
-          include: ["whole-way", "session", "serving", "items", "pixels"].map((name) => `tests/e2e/${name}.test.ts`),
+          include: [
+            ...["whole-way", "session", "participant", "serving", "items", "pixels"].map(
+              (name) => `tests/e2e/${name}.test.ts`,
+            ),
+            "tests/faults/*.test.ts",
+          ],
           maxWorkers: 1,
           sequence: { groupOrder: 0 },
         },

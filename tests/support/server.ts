@@ -1,5 +1,5 @@
 import { spawn, type ChildProcess } from "node:child_process";
-import { mkdtempSync, rmSync } from "node:fs";
+import { cpSync, mkdtempSync, rmSync } from "node:fs";
 import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -23,6 +23,8 @@ export const freePort = (): Promise<number> =>
 /** Starts the built server on a free port and waits for its ready line. */
 export async function startServer(options: { demo?: boolean; folder?: string; port?: number } = {}): Promise<Running> {
   const folder = options.folder ?? mkdtempSync(join(tmpdir(), "lapwing-e2e-"));
+  const template = process.env.LAPWING_DEMO_TEMPLATE;
+  if (options.demo && !options.folder && template) cpSync(template, folder, { recursive: true });
   const port = options.port ?? (await freePort());
   const started = spawn("node", ["build/node/start.js", ...(options.demo ? ["--demo"] : [])], {
     env: { ...process.env, NODE_ENV: "production", PORT: String(port), LAPWING_DATA: folder },

@@ -1,0 +1,378 @@
+import { execFileSync } from "node:child_process";
+import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import Papa from "papaparse";
+import { strFromU8, unzipSync } from "fflate";
+import AxeBuilder from "@axe-core/playwright";
+import type { Browser, Page } from "playwright-core";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { newParticipation } from "~/core/design/defaults";
+import type { Block, Participation, StudyDocument } from "~/core/design/types";
+import { wordingFor } from "~/core/wording/wording";
+import { parseStudyText } from "~/core/design/parse";
+import { launch, lookAround, openWindow } from "../support/browser";
+import { scene } from "../support/participant";
+import { startServer, type Running } from "../support/server";
+
+let browser: Browser;
+let server: Running;
+beforeAll(async () => {
+  [browser, server] = await Promise.all([launch(), startServer({ demo: true })]);
+});
+afterAll(async () => {
+  await browser.close();
+  await server.stop();
+});
+
+const cli = (...args: string[]) =>
+  execFileSync("node", ["build/node/cli.js", ...args], {
+    encoding: "utf8",
+    env: { ...process.env, LAPWING_DATA: server.folder, PORT: String(server.port) },
+  });
+
+/** A short study of eight trials, changed, imported and released; gives its code and link. */
+function released(
+  participation: Partial<Participation>,
+  change: (document: StudyDocument, block: Block) => void = () => undefined,
+): { code: string; link: string } {
+  const parsed = parseStudyText(readFileSync("tests/support/eight-trials.lapwing.json", "utf8"));
+  if (!parsed.ok) throw new Error(parsed.mistakes.join());
+  const { document } = parsed;
+  document.settings.participation = { ...newParticipation(), ...participation };
+  change(document, document.parts["boats"] as Block);
+  const file = join(mkdtempSync(join(tmpdir(), "lapwing-study-")), "study.lapwing.json");
+  writeFileSync(file, JSON.stringify(document));
+  const [code = "", link = ""] = cli("import", file, "--owner", "demo@lapwing.example", "--release").trim().split("\n");
+  return { code, link };
+}
+
+const press = (page: Page, name: string) => page.getByRole("button", { name, exact: true }).click();
+async function answer(page: Page, from: number, to: number) {
+  for (let done = from; done < to;) {
+    done = await scene(page, "target", done);
+    await page.keyboard.press("f");
+  }
+}
+
+type Row = Record<string, string>;
+/** The exported files of a study, by name. */
+async function exported(code: string): Promise<Record<string, Row[]>> {
+  const { page, context } = await openWindow(browser);
+  await lookAround(page, server.address);
+  const answer = await page.request.get(`${server.address}/studies/${code}/data`);
+  const files = unzipSync(new Uint8Array(await answer.body()));
+  await context.close();
+  return Object.fromEntries(
+    Object.entries(files).map(([name, bytes]) => [
+      name,
+      name.endsWith(".csv") ? Papa.parse<Row>(strFromU8(bytes).trimEnd(), { header: true }).data : [],
+    ]),
+  );
+}
+/** The window loses the focus and gets it back, as when another one comes in front. */
+const lookAway = (page: Page) =>
+  page.evaluate(() => {
+    dispatchEvent(new Event("blur"));
+    dispatchEvent(new Event("focus"));
+  });
+
+describe("the entry", () => {
+  it("shows the study's own words from right to left in Arabic, asks for a code, and is accessible at twice the size", async () => {
+    const words = wordingFor("ar");
+    const { code, link } = released(
+      { welcome: "أهلًا بك.\nثماني قوارب.", contact: "harbour@lapwing.example", ownCode: "must" },
+      (document) => void (document.language = "ar"),
+    );
+    const { page, complaints, context } = await openWindow(browser, { viewport: { width: 640, height: 400 } });
+    await page.goto(link);
+    expect(
+      await page.evaluate(() => [document.documentElement.lang, getComputedStyle(document.body).direction]),
+    ).toEqual(["ar", "rtl"]);
+    await page.getByText("ثماني قوارب.").waitFor();
+    await page.getByText("harbour@lapwing.example").waitFor();
+    const { violations } = await new AxeBuilder({ page }).analyze();
+    expect(violations.filter(({ impact }) => impact === "serious" || impact === "critical")).toEqual([]);
+    await press(page, words.start);
+    await page.getByRole("alert").getByText(words.codeMissing).waitFor();
+    await page.getByLabel(words.yourCode).fill("tern-7");
+    await press(page, words.start);
+    await press(page, "Continue");
+    await answer(page, 0, 8);
+    await press(page, "Finish");
+    await page.getByText(words.done).waitFor();
+    const [session] = (await exported(code))["sessions.csv"] ?? [];
+    expect(session).toMatchObject({ participant_code: "tern-7", state: "finished", clock_step_ms: "0.005" });
+    expect(Number(session?.refresh_hz)).toBeGreaterThan(50);
+    expect(complaints).toEqual([]);
+    await context.close();
+  });
+
+  it("waits until the window is large enough and a keyboard is there", async () => {
+    const { link } = released({ checks: { smallest: { width: 900, height: 500 }, keyboard: true, sound: false } });
+    const { page, context } = await openWindow(browser, { viewport: { width: 700, height: 450 } });
+    await page.goto(link);
+    await press(page, "Start");
+    await page.getByText("it needs 900 × 500 and has 700 × 450").waitFor();
+    await page.setViewportSize({ width: 1000, height: 600 });
+    await page.getByText("This study needs a keyboard").waitFor();
+    await page.keyboard.press("a");
+    await page.keyboard.press("Space");
+    await page.getByRole("button", { name: "Continue" }).waitFor();
+    await context.close();
+  });
+
+  it("asks again for the number of tones until it is right", async () => {
+    const { link } = released({ checks: { keyboard: false, sound: true } });
+    const { page, context } = await openWindow(browser);
+    await page.addInitScript(() => {
+      const original = AudioScheduledSourceNode.prototype.start;
+      (globalThis as unknown as { tones: number }).tones = 0;
+      OscillatorNode.prototype.start = function (this: OscillatorNode, when?: number) {
+        (globalThis as unknown as { tones: number }).tones++;
+        original.call(this, when);
+      };
+    });
+    await page.goto(link);
+    await press(page, "Start");
+    const heard = async () => {
+      await page.evaluate(() => ((globalThis as unknown as { tones: number }).tones = 0));
+      await press(page, "Play the tones");
+      await page.getByText("How many tones did you hear?").waitFor();
+      return page.evaluate(() => (globalThis as unknown as { tones: number }).tones);
+    };
+    const first = await heard();
+    await press(page, String(first === 2 ? 3 : 2));
+    await page.getByText("That was not the number of tones").waitFor();
+    await press(page, String(await heard()));
+    await page.getByRole("button", { name: "Continue" }).waitFor();
+    await context.close();
+  });
+
+  it("says what cannot be loaded, with a code for the researcher, and begins only when all is there and unchanged", async () => {
+    const { page, context } = await openWindow(browser);
+    let how: "gone" | "changed" | "there" = "gone";
+    await page.route("**/api/session/media/**", async (route) => {
+      if (how === "there") return route.continue();
+      if (how === "gone") return route.fulfill({ status: 404, body: "{}" });
+      const response = await route.fetch();
+      const body = Buffer.from(await response.body());
+      body[body.length - 2] = 32;
+      return route.fulfill({ response, body });
+    });
+    await page.goto(`${server.address}/join/demo-waders`);
+    await press(page, "Start");
+    await page.getByText(/could not be loaded: wader-/).waitFor({ timeout: 30_000 });
+    await page.getByText(/Code for the researcher: s-\w+ · 404/).waitFor();
+    how = "changed";
+    await press(page, "Try again");
+    await page.getByText(/Code for the researcher: s-\w+ · differs/).waitFor({ timeout: 30_000 });
+    how = "there";
+    await press(page, "Try again");
+    await page.getByRole("button", { name: "I agree and take part" }).waitFor();
+    await context.close();
+  });
+});
+
+describe("on the way", () => {
+  it("a trial in which the window was left is broken off and comes again, after a calm page", async () => {
+    const { code, link } = released({ interrupted: "redo" });
+    const { page, context } = await openWindow(browser);
+    await page.goto(link);
+    await press(page, "Start");
+    await press(page, "Continue");
+    await answer(page, 0, 2);
+    expect(await scene(page, "target", 2)).toBe(3);
+    await lookAway(page);
+    await page.getByRole("heading", { name: "The study waits for you" }).waitFor();
+    await page.getByText("The last trial comes again.").waitFor();
+    await press(page, "Go on");
+    expect(await scene(page, "target", 2)).toBe(3);
+    await answer(page, 2, 8);
+    await press(page, "Finish");
+    await page.getByText("Your completion code").waitFor();
+    const files = await exported(code);
+    expect(files["trials.csv"]?.map(({ trial }) => trial)).toEqual(["1", "2", "3", "4", "5", "6", "7", "8"]);
+    const events = files["events.csv"] ?? [];
+    expect(events.find(({ event }) => event === "trial-broken-off")).toMatchObject({ trial: "3", value: "focus" });
+    const order = events.map(({ event }) => event);
+    for (const each of ["opened", "display", "focus-lost", "paused", "went-on", "key-down", "page-shown", "end"])
+      expect(order).toContain(each);
+    // Every key that was pressed is there by its own time, and the answer taken from it has the same.
+    const answers = events.filter(({ event }) => event === "answer");
+    const keys = events.filter(({ event }) => event === "key-down").map(({ at_ms }) => at_ms);
+    expect(answers.length).toBe(8);
+    for (const { at_ms } of answers) expect(keys).toContain(at_ms);
+    await context.close();
+  });
+
+  it("or is finished first, where the study wants that; scenes are counted in frames", async () => {
+    const { code, link } = released({ interrupted: "finish" });
+    const { page, context } = await openWindow(browser);
+    await page.goto(link);
+    await press(page, "Start");
+    await press(page, "Continue");
+    expect(await scene(page, "target", 0)).toBe(1);
+    await lookAway(page);
+    await page.keyboard.press("f");
+    await page.getByRole("heading", { name: "The study waits for you" }).waitFor();
+    await press(page, "Go on");
+    await answer(page, 1, 8);
+    await press(page, "Finish");
+    await page.getByText("Your completion code").waitFor();
+    const rows = (await exported(code))["trials.csv"] ?? [];
+    expect(rows.map(({ trial }) => trial)).toEqual(["1", "2", "3", "4", "5", "6", "7", "8"]);
+    for (const row of rows)
+      expect(Math.abs(Number(row["wait_lasted_ms"]) - (Number(row["wait_frames"]) * 1000) / 60)).toBeLessThan(
+        3,
+      );
+    await context.close();
+  });
+
+  it("leaving for good is asked twice, is a state of its own, and removes the answers where the study says so", async () => {
+    const { code, link } = released({ withdrawn: "remove" });
+    const { page, context } = await openWindow(browser);
+    await page.goto(link);
+    await press(page, "Start");
+    await press(page, "Continue");
+    await answer(page, 0, 2);
+    await scene(page, "target", 2);
+    await page.keyboard.press("Escape");
+    await press(page, "Leave the study");
+    await page.getByText("Your answers will be removed.").waitFor();
+    await press(page, "Stay in the study");
+    await answer(page, 3, 4);
+    await scene(page, "target", 4);
+    await page.keyboard.press("Escape");
+    await press(page, "Leave the study");
+    await press(page, "Leave the study");
+    await page.getByText("You have left the study").waitFor();
+    await page.getByText("Your answers are removed.").waitFor();
+    const files = await exported(code);
+    expect(files["trials.csv"]).toEqual([]);
+    expect(files["sessions.csv"]?.[0]).toMatchObject({ state: "withdrawn", completion_code: "" });
+    expect(files["sessions.csv"]?.[0]?.records_removed_at).not.toBe("");
+    await page.reload();
+    await page.getByText("You have left the study").waitFor();
+    await context.close();
+  });
+
+  it("has breaks that last a while and tell how it goes", async () => {
+    const { code, link } = released({}, (_, block) => {
+      block.breaks = {
+        everyTrials: 3,
+        leastSeconds: 2,
+        body: [
+          { as: "heading", runs: [{ text: "A rest" }] },
+          { as: "paragraph", runs: [{ ref: { builtIn: "block.trials_done" } }, { text: " boats have passed." }] },
+        ],
+      };
+    });
+    const { page, context } = await openWindow(browser);
+    await page.goto(link);
+    await press(page, "Start");
+    await press(page, "Continue");
+    await answer(page, 0, 3);
+    await page.getByText("3 boats have passed.").waitFor();
+    await page.getByText("You can go on in 2 s.").waitFor();
+    await press(page, "Go on");
+    await answer(page, 3, 6);
+    // Loading the page anew in a break comes back to the break.
+    await page.getByText("6 boats have passed.").waitFor();
+    await page.reload();
+    await press(page, "Go on where you stopped");
+    await page.getByText("6 boats have passed.").waitFor();
+    await press(page, "Go on");
+    await answer(page, 6, 8);
+    await press(page, "Finish");
+    await page.getByText("Your completion code").waitFor();
+    const events = (await exported(code))["events.csv"] ?? [];
+    expect(events.filter(({ event }) => event === "break-done").length).toBe(2);
+    expect(events.filter(({ event, value }) => event === "opened" && value?.startsWith("again")).length).toBe(1);
+    await context.close();
+  });
+});
+
+describe("one session", () => {
+  it("is taken over by a second window, and the first one stops", async () => {
+    const { code, link } = released({});
+    const { page, context } = await openWindow(browser);
+    await page.goto(link);
+    await press(page, "Start");
+    await press(page, "Continue");
+    await answer(page, 0, 2);
+    const second = await context.newPage();
+    await second.goto(link);
+    await second.getByText("open in another window").waitFor();
+    await press(second, "Go on here instead");
+    await press(second, "Go on where you stopped");
+    await page.getByText("open in another window").waitFor();
+    await answer(second, 2, 8);
+    await press(second, "Finish");
+    await second.getByText("Your completion code").waitFor();
+    expect((await exported(code))["trials.csv"]?.map(({ trial }) => trial)).toEqual([
+      "1",
+      "2",
+      "3",
+      "4",
+      "5",
+      "6",
+      "7",
+      "8",
+    ]);
+    await context.close();
+  });
+
+  it("goes on at another computer by the participant's code, and the first one says so", async () => {
+    const { code, link } = released({ elsewhere: true });
+    const own = `${link}?participant=knot-3`;
+    const first = await openWindow(browser);
+    await first.page.goto(own);
+    await press(first.page, "Start");
+    await press(first.page, "Continue");
+    await answer(first.page, 0, 3);
+    await scene(first.page, "target", 3);
+    const other = await openWindow(browser);
+    await other.page.goto(own);
+    await press(other.page, "Start");
+    expect(await scene(other.page, "target", 3)).toBe(4);
+    await first.page.getByText("goes on on another computer").waitFor({ timeout: 20_000 });
+    await answer(other.page, 3, 8);
+    await press(other.page, "Finish");
+    await other.page.getByText("Your completion code").waitFor();
+    const files = await exported(code);
+    expect(files["sessions.csv"]?.length).toBe(1);
+    expect(new Set(files["trials.csv"]?.map(({ trial }) => trial)).size).toBe(8);
+    await first.context.close();
+    await other.context.close();
+  });
+
+  it("ends patiently while the server stays away, and its answers can be handed in as a file", async () => {
+    const { code, link } = released({ contact: "harbour@lapwing.example" });
+    const { page, context } = await openWindow(browser);
+    await page.goto(link);
+    await press(page, "Start");
+    await press(page, "Continue");
+    await answer(page, 0, 2);
+    await page.route("**/api/session/records", (route) =>
+      route.fulfill({ status: 200, contentType: "text/html", body: "<html>Sign in to the network</html>" }),
+    );
+    await answer(page, 2, 8);
+    await press(page, "Finish");
+    await page.getByText(/sending … \d of 11/).waitFor();
+    await page.getByText("The server cannot be reached just now").waitFor();
+    const [download] = await Promise.all([
+      page.waitForEvent("download", { timeout: 40_000 }),
+      page.getByRole("button", { name: "Save my answers as a file" }).click({ timeout: 30_000 }),
+    ]);
+    const file = join(mkdtempSync(join(tmpdir(), "lapwing-answers-")), download.suggestedFilename());
+    await download.saveAs(file);
+    await page.getByText("harbour@lapwing.example").waitFor();
+    expect(cli("take-in", file)).toMatch(/Stored up to record 11; the session is finished/);
+    expect((await exported(code))["trials.csv"]?.length).toBe(8);
+    await page.unroute("**/api/session/records");
+    await page.getByText("Your completion code").waitFor({ timeout: 60_000 });
+    expect((await exported(code))["trials.csv"]?.length).toBe(8);
+    await context.close();
+  });
+});
