@@ -17,7 +17,7 @@ export default defineConfig({
           ...both,
           name: "timing",
           include: [
-            ...["whole-way", "session", "participant", "serving", "items", "pixels"].map(
+            ...["whole-way", "session", "participant", "self-test", "serving", "items", "pixels"].map(
               (name) => `tests/e2e/${name}.test.ts`,
             ),
             "tests/faults/*.test.ts",

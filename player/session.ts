@@ -60,6 +60,7 @@ export async function playSession(
   await refresh.measure();
   log.add("display", JSON.stringify(displayNow(refresh)));
 
+  let loggedLatency: number | null = null;
   let step: Step = rebuilt;
   const tell = (event: SessionEvent) => (step = machine.next(step.state, event));
   const made = () => step.commands.flatMap((command) => (command.kind === "record" ? [command.record] : []));
@@ -123,10 +124,12 @@ export async function playSession(
     log.trial = null;
     step = ended.step;
     const changed = refresh.changed();
-    if (changed !== null) {
-      log.add("refresh", changed.toFixed(3));
-      log.add("display", JSON.stringify(displayNow(refresh)));
-    }
+    const latency = soundLatency();
+    const isOtherSound = latency !== null && Math.abs(latency - (loggedLatency ?? -10)) > 2;
+    if (changed !== null) log.add("refresh", changed.toFixed(3));
+    if (isOtherSound) log.add("sound", `latency ${latency.toFixed(1)} ms`);
+    if (isOtherSound) loggedLatency = latency;
+    if (changed !== null || isOtherSound) log.add("display", JSON.stringify(displayNow(refresh)));
     return ended.records;
   };
 

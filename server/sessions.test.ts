@@ -1,10 +1,12 @@
+import { sql } from "kysely";
 import { describe, expect, it } from "vitest";
 import { released } from "~/tests/support/store";
 import { plainStudy, withBlock } from "~/tests/support/studies";
 import { plainModel, simulateSession } from "../core/simulate/participant";
 import type { SessionRecord } from "../core/run/records";
-import { appendRecords } from "./records";
+import { appendRecords, takeInSaved } from "./records";
 import { newSecret } from "./chance";
+import { isBusy } from "./database/sqlite";
 import { freezeRelease } from "./releases";
 import type { SessionData } from "../core/run/session-data";
 import type { Store } from "./database/open";
@@ -15,6 +17,10 @@ const threeGroups = withBlock(plainStudy(), (_, document) => {
 });
 const recordsFor = (group: string, participant = 1): SessionRecord[] =>
   simulateSession(plainStudy(), participant, { group, orders: {} }, "AB12", plainModel).records;
+
+/** The first trial of the session of that participant, as it is sent. */
+const trialOf = (participant: number) =>
+  recordsFor(plainStudy().groups[0]?.id ?? "", participant).find(({ kind }) => kind === "trial");
 
 async function started() {
   const { store, study, link } = await released();
@@ -123,6 +129,25 @@ describe("records", () => {
     ["a part that is not in the release", [{ kind: "page", number: 1, part: "gone", shown: 0, done: 1 }]],
     ["a negative time", [{ kind: "end", number: 1, at: -5 }]],
     ["a number of none", [{ kind: "end", number: 0, at: 5 }]],
+    ["a trial beyond the plan", [{ ...trialOf(1), trial: 900 }]],
+    ["a row that is not in the release", [{ ...trialOf(1), row: "gone" }]],
+    [
+      "a scene that is not in the release",
+      [{ ...trialOf(1), scenes: [{ scene: "x", onset: 0, end: 1, planned: null }] }],
+    ],
+    ["answers that are not the block's", [{ ...trialOf(1), answers: [] }]],
+    ["an unknown field deep within", [{ ...trialOf(1), observed: [{ item: "i", what: "began", at: 1, by: "me" }] }]],
+    ["a number beyond all that can be", [{ kind: "end", number: 5_000_000, at: 5 }]],
+    [
+      "a part by the name of something inherited",
+      [{ kind: "page", number: 1, part: "constructor", shown: 0, done: 1 }],
+    ],
+    ["something beside records and log", { records: [], log: [], also: 1 }],
+    ["a log of another form", { records: [], log: [{ opening: "a b", number: 1, entries: [] }] }],
+    [
+      "a log of unknown events",
+      { records: [], log: [{ opening: "a", number: 1, entries: [{ at: 1, what: "seen" }] }] },
+    ],
     ["far too many", Array.from({ length: 501 }, () => ({ kind: "end", number: 1, at: 5 }))],
   ])("are refused as a whole when they are %s", async (_, sent) => {
     const { store, secret } = await started();
@@ -130,10 +155,108 @@ describe("records", () => {
     expect((await resumeSession(store, secret))?.records).toEqual([]);
   });
 
+  it("are refused as a whole while the disk is full, and taken when there is room again", async () => {
+    const { store, secret, records } = await started();
+    const pages = async (most: number) => sql`pragma max_page_count = ${sql.raw(String(most))}`.execute(store.db);
+    const { rows } = await sql<{ page_count: number }>`pragma page_count`.execute(store.db);
+    await pages((rows[0]?.page_count ?? 0) + 1);
+    const large = { opening: "a", number: 1, entries: Array.from({ length: 2000 }, () => ({ at: 1, what: "key-down", value: "x".repeat(200) })) };
+    const failed = await appendRecords(store, secret, { records: records.slice(0, 2), log: [large] }).catch(
+      (error: unknown) => error,
+    );
+    expect(isBusy(failed)).toBe(true);
+    expect((await resumeSession(store, secret))?.records).toEqual([]);
+    await pages(1_000_000);
+    expect(await appendRecords(store, secret, { records, log: [large] })).toMatchObject({
+      acknowledged: records.length,
+      finished: true,
+    });
+  });
+
+  it("bring the log along, stored once however often it is sent", async () => {
+    const { store, secret, records } = await started();
+    const log = [
+      { opening: "a", number: 1, entries: [{ at: 1.5, what: "opened" }] },
+      { opening: "a", number: 2, entries: [{ at: 2, what: "display", value: '{"refreshMs":16.7}' }] },
+    ];
+    for (let time = 0; time < 2; time++)
+      expect(await appendRecords(store, secret, { records: records.slice(0, 1), log })).toMatchObject({
+        acknowledged: 1,
+      });
+    expect((await store.db.selectFrom("session_log").select("number").execute()).length).toBe(2);
+    const { display } = await store.db.selectFrom("session").select("display").executeTakeFirstOrThrow();
+    expect(JSON.parse(display ?? "")).toEqual({ refreshMs: 16.7 });
+  });
+
+  it("of somebody who left are kept or removed as the study says, and removed ones do not come back", async () => {
+    for (const withdrawn of ["keep", "remove"] as const) {
+      const document = withBlock(plainStudy(), (_, copy) => void (copy.settings.participation.withdrawn = withdrawn));
+      const { store, study, link } = await released(document);
+      const secret = newSecret();
+      const session = await startSession(store, link.token, secret, "b");
+      if (!session.ok) throw new Error(session.reason);
+      const page = recordsFor(session.session.group)[0];
+      const sent = [page, { kind: "end", number: 2, at: 50_000, withdrawn: true }];
+      for (let time = 0; time < 2; time++)
+        expect(await appendRecords(store, secret, sent)).toMatchObject({ acknowledged: 2, finished: true, code: null });
+      expect((await store.db.selectFrom("record").select("number").execute()).length).toBe(
+        withdrawn === "keep" ? 2 : 0,
+      );
+      expect(await listSessions(store, study.id)).toMatchObject([
+        { state: "withdrawn", removed: withdrawn === "remove" },
+      ]);
+    }
+  });
+
+  it("from a file that a participant saved are taken in, and the session finished", async () => {
+    const { store, secret, records } = await started();
+    await appendRecords(store, secret, records.slice(0, 2));
+    const { id } = await store.db.selectFrom("session").select("id").executeTakeFirstOrThrow();
+    const file = { format: "lapwing-answers", version: 1, session: id, records: records.slice(1), log: [] };
+    expect(await takeInSaved(store, file)).toMatchObject({ ok: true, acknowledged: records.length, finished: true });
+    expect(await takeInSaved(store, { ...file, session: "s-none" })).toMatchObject({ ok: false });
+  });
+
   it("need the session's own secret", async () => {
     const { store, records } = await started();
     expect(await appendRecords(store, "guessed", records)).toMatchObject({ ok: false });
     expect(await resumeSession(store, "guessed")).toBeNull();
+  });
+});
+
+describe("a session at another computer", () => {
+  const movable = withBlock(plainStudy(), (_, copy) => void (copy.settings.participation.elsewhere = true));
+  const begin = (store: Store, token: string, code: string, secret: string) =>
+    startSession(store, token, secret, "b", { participant: code });
+
+  it("goes on under the code where the study allows it; the first one can only send what it still has", async () => {
+    const { store, link } = await released(movable);
+    const [first, second] = [newSecret(), newSecret()];
+    const started = await begin(store, link.token, "tern", first);
+    if (!started.ok) throw new Error(started.reason);
+    const records = recordsFor(started.session.group);
+    await appendRecords(store, first, records.slice(0, 2));
+    const moved = await begin(store, link.token, "tern", second);
+    expect(moved).toMatchObject({ ok: true, session: { session: started.session.session, records: [{}, {}] } });
+    expect(await resumeSession(store, first)).toBeNull();
+    expect(await appendRecords(store, first, records.slice(2, 3))).toMatchObject({ acknowledged: 3, superseded: true });
+    expect(await appendRecords(store, second, records.slice(3))).toMatchObject({ finished: true, superseded: false });
+  });
+
+  it("does not where the study does not allow it, under another code, or once it is finished", async () => {
+    const { store, link } = await released(plainStudy());
+    const first = await begin(store, link.token, "tern", newSecret());
+    const second = await begin(store, link.token, "tern", newSecret());
+    expect(first.ok && second.ok && first.session.session !== second.session.session).toBe(true);
+    const other = await released(movable);
+    const secret = newSecret();
+    const one = await begin(other.store, other.link.token, "tern", secret);
+    const two = await begin(other.store, other.link.token, "gull", newSecret());
+    if (!one.ok || !two.ok) throw new Error("not started");
+    expect(two.session.session).not.toBe(one.session.session);
+    await appendRecords(other.store, secret, recordsFor(one.session.group));
+    const later = await begin(other.store, other.link.token, "tern", newSecret());
+    expect(later.ok && later.session.session !== one.session.session && later.session.participant).toBe(1);
   });
 });
 

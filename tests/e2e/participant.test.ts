@@ -223,9 +223,7 @@ describe("on the way", () => {
     const rows = (await exported(code))["trials.csv"] ?? [];
     expect(rows.map(({ trial }) => trial)).toEqual(["1", "2", "3", "4", "5", "6", "7", "8"]);
     for (const row of rows)
-      expect(Math.abs(Number(row["wait_lasted_ms"]) - (Number(row["wait_frames"]) * 1000) / 60)).toBeLessThan(
-        3,
-      );
+      expect(Math.abs(Number(row["wait_lasted_ms"]) - (Number(row["wait_frames"]) * 1000) / 60)).toBeLessThan(3);
     await context.close();
   });
 
@@ -254,6 +252,32 @@ describe("on the way", () => {
     expect(files["sessions.csv"]?.[0]?.records_removed_at).not.toBe("");
     await page.reload();
     await page.getByText("You have left the study").waitFor();
+    await context.close();
+  });
+
+  it("full screen is taken up again after it was left", async () => {
+    const { code, link } = released({ interrupted: "redo" }, (document) => void (document.settings.fullScreen = true));
+    const { page, context } = await openWindow(browser);
+    const isFull = () => page.evaluate(() => document.fullscreenElement !== null);
+    await page.goto(link);
+    await press(page, "Start");
+    await press(page, "Continue");
+    expect(await isFull()).toBe(true);
+    await answer(page, 0, 1);
+    expect(await scene(page, "target", 1)).toBe(2);
+    await page.evaluate(() => document.exitFullscreen());
+    await page.getByText("The study no longer fills the screen.").waitFor();
+    await press(page, "Go on");
+    expect(await scene(page, "target", 1)).toBe(2);
+    expect(await isFull()).toBe(true);
+    await answer(page, 1, 8);
+    await press(page, "Finish");
+    await page.getByText("Your completion code").waitFor();
+    const events = (await exported(code))["events.csv"] ?? [];
+    expect(events.find(({ event }) => event === "trial-broken-off")).toMatchObject({
+      trial: "2",
+      value: "full-screen",
+    });
     await context.close();
   });
 

@@ -1,9 +1,11 @@
 import { execFile, spawn } from "node:child_process";
-import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
+import { randomBytes } from "node:crypto";
+import { copyFileSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { promisify } from "node:util";
+import Sqlite from "better-sqlite3";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { freePort, startServer, type Running } from "../support/server";
 
@@ -132,6 +134,62 @@ describe("serving", () => {
   });
 });
 
+/** A session of the demo study, by a secret of its own. */
+async function participant() {
+  const secret = randomBytes(24).toString("base64url");
+  const started = await get("/api/join/demo-waders", {
+    method: "POST",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify({ secret }),
+  });
+  const { document } = (await started.json()) as {
+    document: { media: { sha256: string }[]; runningOrder: { part: string }[] };
+  };
+  const send = (body: unknown) =>
+    get("/api/session/records", {
+      method: "POST",
+      headers: { authorization: `Bearer ${secret}`, "content-type": "application/json" },
+      body: JSON.stringify(body),
+    });
+  const page = { kind: "page", number: 1, part: document.runningOrder[0]?.part, shown: 0, done: 5 };
+  return { secret, document, send, page };
+}
+
+describe("a participant's secret", () => {
+  it("reaches its own session and its study's media, and nothing of researchers or of other studies", async () => {
+    const { secret, document } = await participant();
+    const headers = { authorization: `Bearer ${secret}` };
+    const own = await get(`/api/session/media/${document.media[0]?.sha256}`, { headers });
+    expect([own.status, own.headers.get("content-type")]).toEqual([200, "image/svg+xml"]);
+    expect((await own.arrayBuffer()).byteLength).toBeGreaterThan(100);
+    expect((await get(`/api/session/media/${"0".repeat(64)}`, { headers })).status).toBe(404);
+    for (const path of ["/studies", "/studies/amber-quay/data", "/studies/amber-quay/edits", "/self-test"])
+      expect((await get(path, { headers })).status).toBe(302);
+    const cookies = { cookie: `lapwing_sign_in=${secret}` };
+    expect((await get("/studies/amber-quay/trials.csv", { headers: cookies })).status).toBe(302);
+  });
+
+  it("is kept to a pace, and told so", async () => {
+    const { send, page } = await participant();
+    const statuses = await Promise.all(Array.from({ length: 60 }, async () => (await send([page])).status));
+    expect(new Set(statuses)).toEqual(new Set([200, 429]));
+    expect(statuses.filter((status) => status === 200).length).toBeGreaterThanOrEqual(40);
+  });
+
+  it("is told to wait while the database is locked; nothing is half stored", async () => {
+    const { send, page } = await participant();
+    const other = new Sqlite(join(server.folder, "lapwing.db"));
+    other.exec("begin exclusive");
+    const refused = await send([page]);
+    expect(refused.status).toBe(503);
+    expect(((await refused.json()) as { reason: string }).reason).toMatch(/tried again; nothing is lost/);
+    other.exec("rollback");
+    other.close();
+    const stored = await send([page]);
+    expect(await stored.json()).toMatchObject({ acknowledged: 1, keptAside: [] });
+  });
+});
+
 describe("a signed-in window", () => {
   it("is told in plain words what is wrong with what it sends, and nothing is changed by it", async () => {
     const entered = await get("/look-around", { method: "POST", redirect: "manual" });
@@ -232,6 +290,31 @@ describe("the command line", () => {
     expect((await fetch(link)).status).toBe(200);
     expect((await cli("export", code, "--out", join(folder, "data.zip"))).code).toBe(0);
     expect((await cli("export", "amber-quay", "--out", join(folder, "demo.zip"))).code).toBe(0);
+  });
+
+  it("makes a consistent copy while the server runs, and writes over nothing", async () => {
+    const copy = join(folder, "backup.db");
+    const { send, page } = await participant();
+    await send([page]);
+    expect(await cli("backup", copy)).toMatchObject({ code: 0 });
+    const read = new Sqlite(copy, { readonly: true });
+    expect(read.pragma("integrity_check", { simple: true })).toBe("ok");
+    const { count } = read.prepare("select count(*) as count from session").get() as { count: number };
+    expect(count).toBeGreaterThanOrEqual(28);
+    read.close();
+    expect(await cli("backup", copy)).toMatchObject({
+      code: 1,
+      stderr: expect.stringMatching(/is there already/) as string,
+    });
+    const restored = await startServer({
+      folder: (() => {
+        const fresh = mkdtempSync(join(tmpdir(), "lapwing-restored-"));
+        copyFileSync(copy, join(fresh, "lapwing.db"));
+        return fresh;
+      })(),
+    });
+    expect((await fetch(`${restored.address}/join/demo-waders`)).status).toBe(200);
+    await restored.stop();
   });
 
   it("explains itself and its mistakes plainly", async () => {

@@ -1,0 +1,51 @@
+import { afterEach, expect, it, vi } from "vitest";
+import { RefreshWatch } from "./display";
+
+/** A display that calls back at these intervals, over and over. */
+function displayAt(...intervals: number[]) {
+  let now = 1000;
+  let place = 0;
+  vi.stubGlobal("requestAnimationFrame", (callback: (stamp: number) => void) => {
+    now += intervals[place++ % intervals.length] ?? 16;
+    void Promise.resolve(now).then(callback);
+    return place;
+  });
+}
+afterEach(() => vi.unstubAllGlobals());
+
+it.each([60, 75, 120, 144])("measures a display of %d Hz, also where some frames are dropped", async (hertz) => {
+  const ms = 1000 / hertz;
+  displayAt(ms, ms + 0.04, ms - 0.04, ms, 2 * ms, ms);
+  const watch = new RefreshWatch();
+  await watch.measure();
+  expect(watch.frameMs).toBeCloseTo(ms, 1);
+  expect(watch.spread).toBeLessThan(0.1);
+});
+
+it("tells when the refresh has changed, and not before it is sure", async () => {
+  displayAt(1000 / 60);
+  const watch = new RefreshWatch();
+  await watch.measure();
+  let stamp = 5000;
+  const frames = (count: number, ms: number) => {
+    watch.pause();
+    for (let frame = 0; frame < count; frame++) watch.frame((stamp += ms));
+    return watch.changed();
+  };
+  expect(frames(200, 1000 / 60)).toBeNull();
+  expect(frames(30, 1000 / 144)).toBeNull();
+  let told: number | null = null;
+  for (let trial = 0; trial < 10 && told === null; trial++) told = frames(60, 1000 / 144);
+  expect(told).toBeCloseTo(1000 / 144, 1);
+});
+
+it("takes the gap between two trials for no frame", () => {
+  const watch = new RefreshWatch();
+  for (let trial = 0; trial < 40; trial++) {
+    watch.pause();
+    watch.frame(trial * 1000);
+    watch.frame(trial * 1000 + 1000 / 60);
+    watch.frame(trial * 1000 + 2000 / 60);
+  }
+  expect(watch.changed()).toBeNull();
+});
