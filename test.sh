@@ -16,12 +16,22 @@ fi
 
 passed=0
 failed=0
-check() { # check NAME COMMAND...: one check, counted as one test
+checks=$(mktemp -d)
+check() { # check NAME COMMAND...: one check, counted as one test; runs beside others until "collect"
   local name=$1; shift
-  local log; log=$(mktemp)
-  if "$@" >"$log" 2>&1; then passed=$((passed + 1)); echo "ok      $name"
-  else failed=$((failed + 1)); echo "FAILED  $name"; cat "$log"; fi
-  rm -f "$log"
+  ( if "$@" >"$checks/$name.log" 2>&1; then touch "$checks/$name.ok"; fi ) &
+  names+=("$name")
+  while [ "$(jobs -rp | wc -l)" -ge 2 ]; do wait -n 2>/dev/null || true; done
+}
+names=()
+collect() { # tells how the checks went, in the order in which they were begun
+  wait
+  local name
+  for name in "${names[@]}"; do
+    if [ -f "$checks/$name.ok" ]; then passed=$((passed + 1)); echo "ok      $name"
+    else failed=$((failed + 1)); echo "FAILED  $name"; cat "$checks/$name.log"; fi
+  done
+  rm -rf "$checks"
 }
 suite() { # suite NAME CONFIG: a run of Vitest, every test of it counted
   local report; report=$(mktemp)
@@ -44,6 +54,7 @@ check "formatting" npx --no-install prettier --check .
 check "no dead code" npm run --silent unused
 check "participant's script at most 120 kB compressed" node scripts/player-size.mjs
 [ -f ../shared/tools/own-words.mjs ] && check "own words" node ../shared/tools/own-words.mjs .
+collect
 suite "unit tests" vitest.config.ts
 suite "end-to-end tests" vitest.e2e.config.ts
 

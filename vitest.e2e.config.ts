@@ -1,10 +1,11 @@
 import { defineConfig } from "vitest/config";
 
 const both = { testTimeout: 120_000, hookTimeout: 120_000 };
+const files = (...names: string[]) => names.map((name) => `tests/e2e/${name}.test.ts`);
 
 /**
  * End-to-end tests: the production build, a real server with a database of its own, Debian's Chromium. Those that look at
- * times run alone, one after the other; then those that only look at screens, two at a time.
+ * times run alone, one after the other; then those that look at screens, or at what survives what, two at a time.
  */
 export default defineConfig({
   resolve: { tsconfigPaths: true },
@@ -16,12 +17,7 @@ export default defineConfig({
         test: {
           ...both,
           name: "timing",
-          include: [
-            ...["whole-way", "session", "participant", "self-test", "serving", "items", "pixels"].map(
-              (name) => `tests/e2e/${name}.test.ts`,
-            ),
-            "tests/faults/*.test.ts",
-          ],
+          include: files("whole-way", "session", "self-test", "items", "pixels"),
           maxWorkers: 1,
           sequence: { groupOrder: 0 },
         },
@@ -31,9 +27,10 @@ export default defineConfig({
         test: {
           ...both,
           name: "screens",
-          include: ["access", "composing", "designing", "keyboard", "planning", "starts"].map(
-            (name) => `tests/e2e/${name}.test.ts`,
-          ),
+          include: [
+            ...files("access", "composing", "designing", "keyboard", "participant", "planning", "serving", "starts"),
+            "tests/faults/*.test.ts",
+          ],
           maxWorkers: 2,
           sequence: { groupOrder: 1 },
         },

@@ -25,6 +25,7 @@ export default [
   route("studies/:code/data", "routes/study-data.ts"),
   route("studies/:code/trials.csv", "routes/study-trials.ts"),
   route("studies/:code/sequences.csv", "routes/study-sequences.ts"),
+  route("studies/:code/answers", "routes/study-answers.ts"),
   route("studies/:code/lab", "routes/study-lab.ts"),
   route("*", "routes/not-found.tsx"),
 ] satisfies RouteConfig;

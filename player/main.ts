@@ -84,7 +84,6 @@ async function enter(outbox: Outbox): Promise<Ready | null> {
   await passChecks(into);
   const secret = known && !known.session ? known.secret : newSecret();
   const remembered = { entry, secret, session: "", startedAt: Date.now(), owner };
-  await outbox.remember(remembered);
   // What is kept here should stay when the disk runs low.
   void (navigator as { storage?: StorageManager }).storage?.persist().catch(() => false);
   const told = code === null ? parameters : { ...parameters, participant: code };
@@ -97,6 +96,8 @@ async function open(
   remembered: Remembered,
   askFor: (secret: string) => Promise<SessionData>,
 ): Promise<Ready> {
+  // The session is this window's before the server is asked how far it is: no other can add or send anything after that.
+  await outbox.remember(remembered);
   const data = await askFor(remembered.secret);
   // A session that was begun at another computer keeps its own beginning.
   const isMoved = remembered.session === "" && data.records.length > 0;

@@ -124,6 +124,64 @@ const views = {
   results: () => page.goto(`${study}/results`),
   records: () => page.goto(`${study}/results?tab=records`),
   entry: () => page.goto(`${address}/join/demo-waders`),
+  // Four of the participant's pages in one picture: loading and a pause of the demo study, entry and ending in Arabic.
+  participants: async () => {
+    const shots = [];
+    const small = { width: 860, height: 540 };
+    const at = async (go) => {
+      const fresh = await browser.newContext({ viewport: small });
+      const each = await fresh.newPage();
+      await go(each);
+      await each.waitForTimeout(400);
+      shots.push((await each.screenshot()).toString("base64"));
+      await fresh.close();
+    };
+    await at(async (each) => {
+      let seen = 0;
+      await each.route("**/api/session/media/**", (route) => (++seen < 5 ? route.continue() : undefined));
+      await each.goto(`${address}/join/demo-waders`);
+      await each.getByRole("button", { name: "Start" }).click();
+      await each.locator(".loading").waitFor();
+    });
+    await at(async (each) => {
+      await each.goto(`${address}/join/demo-waders`);
+      for (const name of ["Start", "I agree and take part", "Try it"]) await each.getByRole("button", { name }).click();
+      await each.locator('[data-scene="flock"]').waitFor({ state: "attached" });
+      await each.evaluate(() => globalThis.dispatchEvent(new globalThis.Event("blur")));
+      await each.locator(".over button").first().waitFor();
+    });
+    await page.goto(`${address}/studies`);
+    await page.getByLabel("Study file").setInputFiles("tests/support/eight-trials.lapwing.json");
+    await page.waitForURL("**/plan");
+    await page.getByRole("button", { name: "From link to goodbye" }).click();
+    await page.getByLabel("Language of participants’ pages").selectOption("ar");
+    await page
+      .getByLabel("Said on the entry page")
+      .fill("ثمانية قوارب تمر أمامك. اضغط على المفتاح عند كل قارب.\nيستغرق ذلك دقيقة واحدة.");
+    await page.getByLabel("Whom participants can ask").fill("harbour@lapwing.example");
+    await page.locator('[data-save="saved"]').waitFor();
+    await page.keyboard.press("Escape");
+    await page.goto(page.url().replace("/plan", "/collect"));
+    await page.getByRole("button", { name: "Freeze release 1" }).click();
+    const link = await page
+      .getByText(/\/join\//)
+      .first()
+      .textContent();
+    await at((each) => each.goto(link));
+    await at(async (each) => {
+      await each.goto(link);
+      await each.getByRole("button").click();
+      await each.getByRole("button", { name: "Continue" }).click();
+      await each.route("**/api/session/records", (route) => route.abort());
+      await each.getByRole("button", { name: "Finish" }).click({ timeout: 60_000 });
+      await each.locator(".buttons button").waitFor({ timeout: 40_000 });
+    });
+    await page.setContent(
+      `<body style="margin:0;background:#d9d4c6;display:grid;grid-template-columns:1fr 1fr;gap:8px;padding:8px;box-sizing:border-box;height:100vh">${shots
+        .map((shot) => `<img style="width:100%;display:block" src="data:image/png;base64,${shot}">`)
+        .join("")}</body>`,
+    );
+  },
   trial: async () => {
     await page.goto(`${address}/join/demo-waders`);
     for (const name of ["Start", "I agree and take part", "Try it"]) await page.getByRole("button", { name }).click();

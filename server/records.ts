@@ -228,9 +228,10 @@ async function append(store: Store, session: SessionRow, sent: unknown): Promise
 }
 
 /**
- * Takes in the records of a file a participant saved because the server stayed away. `session` names the session.
+ * Takes in the answers of a file a participant saved because the server stayed away; with `studyId` only those of that
+ * study. What is stored already stays as it is.
  */
-export async function takeInSaved(store: Store, saved: unknown): Promise<Appended> {
+export async function takeInSaved(store: Store, saved: unknown, studyId?: string): Promise<Appended> {
   const {
     session: id,
     records,
@@ -238,12 +239,26 @@ export async function takeInSaved(store: Store, saved: unknown): Promise<Appende
   } = (typeof saved === "object" && saved !== null ? saved : {}) as Record<string, unknown>;
   const found =
     typeof id === "string"
-      ? await store.db.selectFrom("session").select("token_hash").where("id", "=", id).executeTakeFirst()
+      ? await store.db.selectFrom("session").select(["token_hash", "study_id"]).where("id", "=", id).executeTakeFirst()
       : undefined;
-  const session = found ? await sessionOfHash(store, found.token_hash) : null;
-  if (!session)
-    return { ok: false, reason: "This file names no session of this database. Choose a file a participant saved." };
-  return append(store, session, { records, log });
+  const isHere = found !== undefined && (studyId === undefined || found.study_id === studyId);
+  const session = isHere ? await sessionOfHash(store, found.token_hash) : null;
+  if (!session || !Array.isArray(records) || !Array.isArray(log))
+    return {
+      ok: false,
+      reason: `This is no file of answers to this ${studyId === undefined ? "Lapwing" : "study"}. Choose one that a participant saved; its name ends in .lapwing-answers.json.`,
+    };
+  let last: Appended = { ok: false, reason: "The file holds nothing." };
+  for (let from = 0; from === 0 || from < Math.max(records.length, log.length); from += mostChunksAtOnce) {
+    const piece = {
+      records: records.slice(from, from + mostChunksAtOnce),
+      log: log.slice(from, from + mostChunksAtOnce),
+    };
+    const taken = await append(store, session, piece);
+    if (!taken.ok) return taken;
+    last = last.ok ? { ...taken, keptAside: [...last.keptAside, ...taken.keptAside] } : taken;
+  }
+  return last;
 }
 
 async function storeIn(trx: Transaction<Tables>, session: SessionRow, { records, log }: Sent): Promise<Appended> {

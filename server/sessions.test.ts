@@ -160,7 +160,11 @@ describe("records", () => {
     const pages = async (most: number) => sql`pragma max_page_count = ${sql.raw(String(most))}`.execute(store.db);
     const { rows } = await sql<{ page_count: number }>`pragma page_count`.execute(store.db);
     await pages((rows[0]?.page_count ?? 0) + 1);
-    const large = { opening: "a", number: 1, entries: Array.from({ length: 2000 }, () => ({ at: 1, what: "key-down", value: "x".repeat(200) })) };
+    const large = {
+      opening: "a",
+      number: 1,
+      entries: Array.from({ length: 2000 }, () => ({ at: 1, what: "key-down", value: "x".repeat(200) })),
+    };
     const failed = await appendRecords(store, secret, { records: records.slice(0, 2), log: [large] }).catch(
       (error: unknown) => error,
     );

@@ -39,7 +39,7 @@ export function LabStart({
       { method: "post", action: `/studies/${code}/lab`, encType: "application/json" },
     );
   return (
-    <div className="mb-3 flex justify-end">
+    <div>
       <Button icon={FlaskConical} onClick={() => setOpen(true)}>
         Start a session here
       </Button>

@@ -4,6 +4,7 @@ import { data, Link, useFetcher, useRevalidator } from "react-router";
 import { toast } from "sonner";
 import * as yup from "yup";
 import { LabStart } from "~/app/collect/lab-start";
+import { TakeIn } from "~/app/collect/take-in";
 import { requireStudy } from "~/app/account.server";
 import { readJson } from "~/app/form.server";
 import { Button, buttonClass } from "~/app/components/button";
@@ -151,11 +152,15 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
           </div>
         ) : (
           <>
-            <LabStart code={code} release={release} />
+            <div className="mb-3 flex justify-end gap-2">
+              <TakeIn code={code} />
+              <LabStart code={code} release={release} />
+            </div>
             {link && (
               <EntryLinkPanel
                 address={`${loaderData.origin}/join/${link.token}`}
                 needs={linkNeeds(release.document)}
+                elsewhere={release.document.settings.participation.elsewhere}
                 sessions={sessions.filter(({ releaseId }) => releaseId === release.id)}
               />
             )}
@@ -175,7 +180,17 @@ const linkNeeds = ({ allocation, groups }: StudyDocument): string[] => [
   ...allocation.strata.map(({ parameter, values }) => `${parameter}=${values.join(" or ")}`),
 ];
 
-function EntryLinkPanel({ address, needs, sessions }: { address: string; needs: string[]; sessions: SessionLine[] }) {
+function EntryLinkPanel({
+  address,
+  needs,
+  elsewhere,
+  sessions,
+}: {
+  address: string;
+  needs: string[];
+  elsewhere: boolean;
+  sessions: SessionLine[];
+}) {
   const copy = () =>
     (navigator.clipboard?.writeText(address) ?? Promise.reject(new Error("not allowed"))).then(
       () => toast.success("The link is copied."),
@@ -201,9 +216,10 @@ function EntryLinkPanel({ address, needs, sessions }: { address: string; needs: 
         </span>
       </div>
       <p className="mt-2 font-serif text-[17px] leading-[27px]">
-        Anyone with the link may take part, as often as they like, and may go on where they stopped on the same
-        computer. With <span className="whitespace-nowrap font-mono text-sm">?participant=</span> and a name of theirs
-        behind it, a later sitting has the same number, group and order as the first.
+        Anyone with the link may take part, as often as they like, and may go on where they stopped on the same computer
+        {elsewhere && ", or by their code on another one"}. With{" "}
+        <span className="whitespace-nowrap font-mono text-sm">?participant=</span> and a name of theirs behind it, a
+        later sitting has the same number, group and order as the first.
       </p>
       {needs.length > 0 && (
         <p className="mt-1 text-sm text-chestnut">

@@ -8,6 +8,7 @@ import { tableProblems } from "./tables";
 import { bracketProblems } from "./brackets";
 import { notYet } from "./not-yet";
 import { orderProblems } from "./orders";
+import { participationProblems } from "./participation";
 
 const somethingToRun: Check = (document) =>
   partsInOrder(document).length > 0
@@ -29,6 +30,7 @@ const checks: Check[] = [
   namesThatAreGone,
   orderProblems,
   bracketProblems,
+  participationProblems,
   notYet,
 ];
 

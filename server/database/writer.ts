@@ -74,8 +74,14 @@ export class Writer {
         try {
           await work(one);
           await one.releaseSavepoint("one").execute();
-        } catch {
-          await one.rollbackToSavepoint("one").execute();
+        } catch (error) {
+          // A full disk undoes the whole transaction by itself; then nothing is left to go back to, and all of it has failed.
+          await one
+            .rollbackToSavepoint("one")
+            .execute()
+            .catch(() => {
+              throw error;
+            });
         }
       }
       await trx.commit().execute();

@@ -281,6 +281,58 @@ describe("on the way", () => {
     await context.close();
   });
 
+  it.each([
+    ["trial", 600],
+    [undefined, 633],
+  ] as const)(
+    "a late frame moves the rest of a trial only where scenes are timed one by one (%s)",
+    async (timedFrom, whole) => {
+      const { code, link } = released({}, (_, block) => {
+        const [first] = block.scenes;
+        if (!first) throw new Error("no scene");
+        block.scenes = ["one", "two", "three"].map((name) => ({
+          ...first,
+          id: name,
+          name,
+          lasts: { kind: "ms", ms: 200 },
+          items: [],
+        }));
+        block.answers = [];
+        if (timedFrom) block.timedFrom = timedFrom;
+      });
+      const { page, context } = await openWindow(browser);
+      // The computer is busy for a moment when the first scene of each trial is to end.
+      await page.addInitScript(() => {
+        document.addEventListener("DOMContentLoaded", () => {
+          const stage = document.getElementById("stage") as HTMLElement;
+          let trial = "";
+          new MutationObserver(() => {
+            if (stage.dataset.scene !== "one" || stage.dataset.trial === trial) return;
+            trial = stage.dataset.trial ?? "";
+            setTimeout(() => {
+              const until = performance.now() + 52;
+              while (performance.now() < until);
+            }, 175);
+          }).observe(stage, { attributes: true });
+        });
+      });
+      await page.goto(link);
+      await press(page, "Start");
+      await press(page, "Continue");
+      await press(page, "Finish");
+      await page.getByText("Your completion code").waitFor();
+      const rows = (await exported(code))["trials.csv"] ?? [];
+      expect(rows.length).toBe(8);
+      const middle = (of: (row: Row) => number) => rows.map(of).sort((a, b) => a - b)[4] ?? 0;
+      const lasted = (name: string) => (row: Row) => Number(row[`${name}_lasted_ms`]);
+      expect(middle((row) => Number(row.late_frames))).toBeGreaterThanOrEqual(1);
+      expect(middle(lasted("one"))).toBeGreaterThan(214);
+      const total = middle((row) => lasted("one")(row) + lasted("two")(row) + lasted("three")(row));
+      expect(Math.abs(total - whole)).toBeLessThan(18);
+    await context.close();
+    },
+  );
+
   it("has breaks that last a while and tell how it goes", async () => {
     const { code, link } = released({}, (_, block) => {
       block.breaks = {
