@@ -1,11 +1,11 @@
 import type { Transaction } from "kysely";
-import * as yup from "yup";
 import type { Block, StudyDocument } from "../core/design/types";
-import { logKinds, type LogChunk } from "../core/run/log";
-import { interruptions, outcomes, type SessionRecord } from "../core/run/records";
+import type { LogChunk } from "../core/run/log";
+import type { SessionRecord } from "../core/run/records";
 import { presentRecord } from "../core/run/stored-records";
 import type { Store } from "./database/open";
 import type { SessionState, Tables } from "./database/tables";
+import { hasKind, isLogChunk, isRecord } from "./record-shape";
 import { sessionOfHash, sessionOfSecret, type SessionRow } from "./sessions";
 
 /** Records a player may send at once. */
@@ -24,107 +24,6 @@ export type Appended =
     }
   | { ok: false; reason: string };
 
-const time = () => yup.number().required().min(0).max(1e10);
-const id = () => yup.string().required().max(60);
-const input = yup
-  .object({
-    device: yup.string().oneOf(["keys", "pointer", "typed", "slider", "web"]).required(),
-    value: yup.string().defined().max(20_000),
-    place: yup.string().max(60),
-    act: yup.string().oneOf(["press", "release", "hold"]),
-    heldMs: yup.number().min(0),
-    on: yup.string().max(60),
-    by: yup.string().oneOf(["mouse", "pen", "touch", "keyboard"]),
-    x: yup.number(),
-    y: yup.number(),
-  })
-  .noUnknown();
-const taken = {
-  value: yup.string().defined().max(20_000),
-  at: time(),
-  scenesShown: yup.number().integer().required(),
-  order: yup.number().integer().required(),
-  input: input.required(),
-};
-const early = yup.object(taken).noUnknown();
-const given = yup.object({ ...taken, rt: yup.number().required() }).noUnknown();
-const orNull = (schema: yup.Schema) =>
-  yup.lazy((value: unknown) => (value === null ? yup.mixed().nullable() : schema.required()));
-const answer = yup
-  .object({
-    answer: id(),
-    given: orNull(given),
-    right: yup.boolean().defined().nullable(),
-    outcome: yup.string().oneOf(outcomes).required(),
-    early: yup.array(early).required().max(100),
-    tooLate: orNull(given),
-    revised: yup.array(given).required().max(10_000),
-  })
-  .noUnknown();
-const observation = yup
-  .object({
-    item: id(),
-    what: yup.string().oneOf(["began", "ended", "value"]).required(),
-    at: time(),
-    value: yup.string().max(20_000),
-    offset: yup.number(),
-    lateFrames: yup.number().integer().min(0),
-  })
-  .noUnknown();
-const ended = yup
-  .object({
-    by: yup.string().oneOf(["time", "answer", "media"]).required(),
-    frames: yup.number().integer().required(),
-    planned: yup.number().integer().defined().nullable(),
-  })
-  .noUnknown()
-  .default(undefined);
-const element = yup
-  .object({ x: yup.number().required(), y: yup.number().required(), isTarget: yup.boolean().required() })
-  .noUnknown();
-const placed = yup.lazy((value: unknown) =>
-  yup
-    .object(
-      Object.fromEntries(
-        Object.keys(typeof value === "object" && value !== null ? value : {}).map((key) => [
-          key,
-          yup.array(element).required().max(500),
-        ]),
-      ),
-    )
-    .required(),
-);
-const whole = () => yup.number().integer().required().min(1).max(1e7);
-const scene = yup
-  .object({ scene: id(), onset: time(), end: time(), planned: yup.number().defined().nullable(), ended })
-  .noUnknown();
-const played = {
-  kind: yup.string().required(),
-  number: whole(),
-  part: id(),
-  trial: whole(),
-  pass: whole(),
-  row: id(),
-  scenes: yup.array(scene).required().max(200),
-  answers: yup.array(answer).required().max(20),
-  observed: yup.array(observation).required().max(1000),
-  placed,
-};
-const kinds: Record<SessionRecord["kind"], yup.Schema> = {
-  trial: yup.object({ ...played, lateFrames: yup.number().integer().min(0).required() }).noUnknown(),
-  "broken-off": yup.object({ ...played, at: time(), why: yup.string().oneOf(interruptions).required() }).noUnknown(),
-  break: yup
-    .object({ kind: yup.string().required(), number: whole(), part: id(), after: whole(), shown: time(), done: time() })
-    .noUnknown(),
-  page: yup
-    .object({ kind: yup.string().required(), number: whole(), part: id(), shown: time(), done: time() })
-    .noUnknown(),
-  end: yup
-    .object({ kind: yup.string().required(), number: whole(), at: time(), withdrawn: yup.boolean().oneOf([true]) })
-    .noUnknown(),
-};
-const isKind = (kind: unknown): kind is SessionRecord["kind"] => typeof kind === "string" && Object.hasOwn(kinds, kind);
-
 /** What records of a block can name. */
 type Named = { rows: Set<string>; scenes: Set<string>; answers: string };
 const namedIn = new WeakMap<Block, Named>();
@@ -142,10 +41,9 @@ function namesOf(block: Block): Named {
 
 /** A record as sent, brought into the present form, checked in shape and against the release it was played on; null where it does not fit. */
 function asRecord(value: unknown, { document, trialsPlanned }: SessionRow): SessionRecord | null {
-  const kind = typeof value === "object" && value !== null ? (value as { kind?: unknown }).kind : null;
-  if (!isKind(kind)) return null;
+  if (!hasKind(value)) return null;
   const record = presentRecord(value, document);
-  if (!kinds[kind].isValidSync(record, { strict: true })) return null;
+  if (!isRecord(record)) return null;
   if (record.number > mostNumbers(document, trialsPlanned)) return null;
   if (record.kind === "end") return record;
   const part = Object.hasOwn(document.parts, record.part) ? document.parts[record.part] : undefined;
@@ -164,26 +62,6 @@ function asRecord(value: unknown, { document, trialsPlanned }: SessionRow): Sess
 /** A session cannot have more records: each trial broken off a few times, each part, each break. */
 const mostNumbers = ({ parts }: StudyDocument, trials: number) => trials * 12 + Object.keys(parts).length + 1000;
 
-const entry = yup
-  .object({
-    at: time(),
-    what: yup.string().oneOf(logKinds).required(),
-    trial: yup.number().integer().min(1).max(1e7),
-    value: yup.string().max(2000),
-  })
-  .noUnknown();
-const chunk = yup
-  .object({
-    opening: yup
-      .string()
-      .required()
-      .matches(/^[\w-]{1,24}$/),
-    number: whole(),
-    entries: yup.array(entry).required().max(3000),
-  })
-  .noUnknown();
-const asChunk = (value: unknown): LogChunk | null =>
-  chunk.isValidSync(value, { strict: true }) ? (value as LogChunk) : null;
 const mostChunksAtOnce = 200;
 
 type Sent = { records: SessionRecord[]; log: LogChunk[] };
@@ -205,9 +83,8 @@ function asSent(sent: unknown, session: SessionRow): Sent | string {
   const fitting = records.map((value) => asRecord(value, session));
   const broken = fitting.indexOf(null);
   if (broken >= 0) return `The record in place ${broken + 1} does not fit this study.`;
-  const chunks = log.map(asChunk);
-  if (chunks.includes(null)) return "The log does not have the right form.";
-  return { records: fitting.filter((each) => each !== null), log: chunks.filter((each) => each !== null) };
+  if (!log.every(isLogChunk)) return "The log does not have the right form.";
+  return { records: fitting.filter((each) => each !== null), log: log as LogChunk[] };
 }
 
 /**

@@ -49,6 +49,7 @@ export async function startSession(
   parameters: Parameters = {},
 ): Promise<Started> {
   if (!secretShape.test(secret)) return { ok: false, reason: "The session's secret should be 32 letters and digits." };
+  let movedFrom: string | null = null;
   const made = await store.write(async (trx): Promise<Started | null> => {
     const there = await trx
       .selectFrom("session")
@@ -67,8 +68,10 @@ export async function startSession(
       .executeTakeFirst();
     if (!release) return { ok: false, reason: "This link is not open. Ask the researcher for the right one." };
     const document = await documentOf(trx, release.id);
-    if (document.settings.participation.elsewhere && (await moved(trx, release.study_id, secret, parameters)))
-      return null;
+    if (document.settings.participation.elsewhere) {
+      movedFrom = await moved(trx, release.study_id, secret, parameters);
+      if (movedFrom !== null) return null;
+    }
     const given = await placeForStart(trx, release.study_id, document, { parameters });
     if (!given.ok) return given;
     return {
@@ -85,22 +88,24 @@ export async function startSession(
     };
   });
   if (made) return made;
+  if (movedFrom !== null) inPlay.get(store.db)?.delete(movedFrom);
   const session = await resumeSession(store, secret);
   return session ? { ok: true, session } : { ok: false, reason: "This session cannot be found. Open the link again." };
 }
 
 /**
  * Hands a session that is still going on over to the secret of another computer, when one was begun under the
- * participant's code; the secret it was played with before can from then on only send what it still has.
+ * participant's code; the secret it was played with before can from then on only send what it still has. Gives what was
+ * kept of that secret, or null where there is no such session.
  */
 async function moved(
   trx: Transaction<Tables>,
   studyId: string,
   secret: string,
   parameters: Parameters,
-): Promise<boolean> {
+): Promise<string | null> {
   const code = parameters[codeParameter]?.trim().slice(0, 100);
-  if (!code) return false;
+  if (!code) return null;
   const there = await trx
     .selectFrom("session")
     .select(["id", "token_hash", "state"])
@@ -109,7 +114,7 @@ async function moved(
     .where("participant_code", "=", code)
     .orderBy("sitting", "desc")
     .executeTakeFirst();
-  if (there?.state !== "active") return false;
+  if (there?.state !== "active") return null;
   await trx
     .insertInto("earlier_token")
     .values({ token_hash: there.token_hash, session_id: there.id, replaced_at: new Date().toISOString() })
@@ -119,7 +124,7 @@ async function moved(
     .set({ token_hash: secretHash(secret) })
     .where("id", "=", there.id)
     .execute();
-  return true;
+  return there.token_hash;
 }
 
 const documentOf = async (trx: Transaction<Tables>, releaseId: string): Promise<StudyDocument> => {
@@ -277,7 +282,6 @@ export type SessionRow = {
   pilot: boolean;
   startedAt: string;
   trialsPlanned: number;
-  state: SessionState;
   code: string;
   /** The session has gone on at another computer since this secret was given out. */
   superseded: boolean;
@@ -287,8 +291,22 @@ export type SessionRow = {
 export const sessionOfSecret = (store: Store, secret: string): Promise<SessionRow | null> =>
   sessionOfHash(store, secretHash(secret));
 
+/** Sessions that are being played, by store and hash: what stands here of a session never changes while its secret holds. */
+const mostInPlay = 5000;
+const inPlay = new WeakMap<Store["db"], Map<string, SessionRow>>();
+
 /** The same by what is kept of the secret. */
-export async function sessionOfHash({ db }: Store, hash: string): Promise<SessionRow | null> {
+export async function sessionOfHash(store: Store, hash: string): Promise<SessionRow | null> {
+  const known = inPlay.get(store.db) ?? new Map<string, SessionRow>();
+  inPlay.set(store.db, known);
+  const row = known.get(hash) ?? (await storedSession(store, hash));
+  known.delete(hash);
+  if (row && !row.superseded) known.set(hash, row);
+  if (known.size > mostInPlay) known.delete(known.keys().next().value as string);
+  return row;
+}
+
+async function storedSession({ db }: Store, hash: string): Promise<SessionRow | null> {
   const rows = db.selectFrom("session").selectAll("session");
   const current = await rows.where("session.token_hash", "=", hash).executeTakeFirst();
   const row =
@@ -317,7 +335,6 @@ export async function sessionOfHash({ db }: Store, hash: string): Promise<Sessio
     pilot: row.pilot === 1,
     startedAt: row.started_at,
     trialsPlanned: row.trials_planned,
-    state: row.state,
     code: row.code,
     superseded: current === undefined,
   };
@@ -327,6 +344,11 @@ export async function sessionOfHash({ db }: Store, hash: string): Promise<Sessio
 export async function resumeSession(store: Store, secret: string): Promise<SessionData | null> {
   const row = await sessionOfSecret(store, secret);
   if (!row || row.superseded) return null;
+  const { state } = await store.db
+    .selectFrom("session")
+    .select("state")
+    .where("id", "=", row.id)
+    .executeTakeFirstOrThrow();
   const records = await store.db
     .selectFrom("record")
     .select("body")
@@ -344,8 +366,8 @@ export async function resumeSession(store: Store, secret: string): Promise<Sessi
     document: row.document,
     entry: entryInto(row.document),
     records: records.map(({ body }) => presentRecord(JSON.parse(body), row.document)),
-    finished: row.state !== "active",
-    code: row.state === "finished" ? row.code : null,
+    finished: state !== "active",
+    code: state === "finished" ? row.code : null,
   };
 }
 

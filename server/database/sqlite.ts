@@ -1,7 +1,7 @@
 import { accessSync, constants, mkdirSync } from "node:fs";
 import { join } from "node:path";
 import Sqlite from "better-sqlite3";
-import { Kysely, SqliteDialect } from "kysely";
+import { Kysely, SqliteDialect, type SqliteDatabase, type SqliteStatement } from "kysely";
 import type { Tables } from "./tables";
 
 /** Where the database of a data folder lies. */
@@ -14,16 +14,37 @@ export function sqliteIn(folder: string): Kysely<Tables> {
   file.pragma("synchronous = FULL");
   file.pragma("foreign_keys = ON");
   file.pragma("busy_timeout = 5000");
-  return new Kysely<Tables>({ dialect: new SqliteDialect({ database: file }) });
+  return new Kysely<Tables>({ dialect: new SqliteDialect({ database: withStatementsKept(file) }) });
 }
 
-/** Whether writing failed because the database was locked, the disk full or not to be written: trying again later may help. */
+/** Statements kept prepared: the same few are run for every record that comes in. */
+const mostStatements = 400;
+
+function withStatementsKept(file: Sqlite.Database): SqliteDatabase {
+  const kept = new Map<string, Sqlite.Statement>();
+  return {
+    close: () => void file.close(),
+    prepare: (sql) => {
+      // A statement that is walked through row by row must not be begun a second time meanwhile; only these are read at once.
+      const known = kept.get(sql);
+      if (known && !known.busy) return known as unknown as SqliteStatement;
+      const made = file.prepare(sql);
+      if (kept.size >= mostStatements) kept.delete(kept.keys().next().value as string);
+      kept.set(sql, made);
+      return made as unknown as SqliteStatement;
+    },
+  };
+}
+
+/**
+ * Whether writing failed because the database was locked, the disk full or not to be written: trying again later may help.
+ * On such an error SQLite undoes a transaction by itself, so that the rollback that follows finds none.
+ */
 export const isBusy = (error: unknown): boolean =>
-  typeof error === "object" &&
-  error !== null &&
+  error instanceof Error &&
   "code" in error &&
-  typeof error.code === "string" &&
-  /^SQLITE_(BUSY|LOCKED|FULL|IOERR|READONLY|CANTOPEN|NOMEM)/.test(error.code);
+  (/^SQLITE_(BUSY|LOCKED|FULL|IOERR|READONLY|CANTOPEN|NOMEM)/.test(String(error.code)) ||
+    /no transaction is active/.test(error.message));
 
 /** A consistent copy of the database in one file, made while it is in use. The file must not be there yet. */
 export async function copyTo(folder: string, target: string): Promise<void> {

@@ -9,15 +9,40 @@ const row = (id: string) => ({
   is_demo: 0 as const,
   created_at: "2026-01-01T00:00:00Z",
 });
+type Store = Awaited<ReturnType<typeof freshStore>>;
 
-it("does what comes together in few commits, each piece undone by itself when it fails, and tells only after the commit", async () => {
-  const store = await freshStore();
-  let commits = 0;
-  const start = store.db.startTransaction.bind(store.db);
-  store.db.startTransaction = () => {
-    commits++;
-    return start();
+/** Counts the transactions of a store, and lets all of them fail where `fails` says so. */
+function watch(store: Store, fails: () => boolean = () => false): { count: number } {
+  const counted = { count: 0 };
+  const transaction = store.db.transaction.bind(store.db);
+  store.db.transaction = () => {
+    counted.count++;
+    const builder = transaction();
+    const execute = builder.execute.bind(builder);
+    builder.execute = (work) =>
+      execute(async (trx) => {
+        const value = await work(trx);
+        if (fails()) throw new Error("disk full");
+        return value;
+      });
+    return builder;
   };
+  return counted;
+}
+const add = (store: Store, id: string) => store.write((trx) => trx.insertInto("account").values(row(id)).execute());
+const ids = async (store: Store) =>
+  (await store.db.selectFrom("account").select("id").orderBy("id").execute()).map(({ id }) => id);
+
+it("does what comes together in one commit, and tells all of it only then", async () => {
+  const store = await freshStore();
+  const counted = watch(store);
+  await Promise.all(Array.from({ length: 60 }, (_, index) => add(store, `a${index}`)));
+  expect(counted.count).toBe(1);
+  expect((await ids(store)).length).toBe(60);
+});
+
+it("lets only those fail that fail by themselves, and keeps nothing of them", async () => {
+  const store = await freshStore();
   const outcomes = await Promise.allSettled(
     Array.from({ length: 60 }, (_, index) =>
       store.write(async (trx) => {
@@ -36,36 +61,19 @@ it("does what comes together in few commits, each piece undone by itself when it
       }),
     ),
   );
-  expect(commits).toBe(1);
   for (const [index, outcome] of outcomes.entries())
     expect(outcome.status).toBe([3, 7].includes(index % 10) ? "rejected" : "fulfilled");
   expect(outcomes[13]).toMatchObject({ reason: { message: "piece 13" } });
-  const stored = await store.db.selectFrom("account").select("id").execute();
-  expect(stored.length).toBe(48);
+  expect((await ids(store)).length).toBe(48);
 });
 
-it("fails all of a commit that fails, and goes on with the next", async () => {
+it("fails all while nothing can be committed, and goes on afterwards", async () => {
   const store = await freshStore();
-  const start = store.db.startTransaction.bind(store.db);
   let isFull = true;
-  store.db.startTransaction = () => {
-    const builder = start();
-    const execute = builder.execute.bind(builder);
-    builder.execute = async () => {
-      const trx = await execute();
-      const commit = trx.commit.bind(trx);
-      trx.commit = () =>
-        (isFull ? { ...commit(), execute: () => Promise.reject(new Error("disk full")) } : commit()) as ReturnType<
-          typeof commit
-        >;
-      return trx;
-    };
-    return builder;
-  };
-  const add = (id: string) => store.write((trx) => trx.insertInto("account").values(row(id)).execute());
-  const failed = await Promise.allSettled([add("a"), add("b")]);
-  expect(failed.map((each) => each.status)).toEqual(["rejected", "rejected"]);
+  watch(store, () => isFull);
+  const failed = await Promise.allSettled([add(store, "a"), add(store, "b")]);
+  expect(failed.map(({ status }) => status)).toEqual(["rejected", "rejected"]);
   isFull = false;
-  await add("c");
-  expect(await store.db.selectFrom("account").select("id").execute()).toEqual([{ id: "c" }]);
+  await add(store, "c");
+  expect(await ids(store)).toEqual(["c"]);
 });

@@ -329,7 +329,7 @@ describe("on the way", () => {
       expect(middle(lasted("one"))).toBeGreaterThan(214);
       const total = middle((row) => lasted("one")(row) + lasted("two")(row) + lasted("three")(row));
       expect(Math.abs(total - whole)).toBeLessThan(18);
-    await context.close();
+      await context.close();
     },
   );
 

@@ -132,6 +132,7 @@ export async function ingest(choice: IngestChoice): Promise<IngestOutcome> {
   const troubled: number[] = [];
   const memory: number[] = [];
   let failures = 0;
+  const reasons = new Map<string, number>();
   let loaded = 0;
   let troubleUntil = 0;
   const began = performance.now();
@@ -149,8 +150,10 @@ export async function ingest(choice: IngestChoice): Promise<IngestOutcome> {
       one.acknowledged = (JSON.parse(text) as { acknowledged: number }).acknowledged;
       one.failures = 0;
       (now() < troubleUntil ? troubled : calm).push(performance.now() - asked);
-    } catch {
+    } catch (error) {
       failures++;
+      const why = error instanceof Error ? error.message.slice(0, 40) : String(error);
+      reasons.set(why, (reasons.get(why) ?? 0) + 1);
       one.retryAt = now() + Math.min(15_000, 500 * 2 ** one.failures++) * (0.75 + 0.5 * chance());
     } finally {
       one.isSending = false;
@@ -214,7 +217,7 @@ export async function ingest(choice: IngestChoice): Promise<IngestOutcome> {
       acknowledgedMs: calm,
       report: [
         `ingest, seed ${choice.seed}: ${facts}`,
-        `${choice.participants} participants, a record each ${choice.every} s for ${choice.seconds} s, ${loaded} pictures loaded meanwhile, server killed ${choice.kills} times, ${failures} sendings failed and were repeated`,
+        `${choice.participants} participants, a record each ${choice.every} s for ${choice.seconds} s, ${loaded} pictures loaded meanwhile, server killed ${choice.kills} times, ${failures} sendings failed and were repeated${reasons.size > 0 ? ` (${[...reasons].map(([why, times]) => `${times} × ${why}`).join("; ")})` : ""}`,
         tableOf([
           ["ms", "count", ...fourHead],
           ["start of a session", startedMs.length, ...fourOf(startedMs, 0)],
