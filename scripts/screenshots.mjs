@@ -138,7 +138,7 @@ const views = {
     };
     await at(async (each) => {
       let seen = 0;
-      await each.route("**/api/session/media/**", (route) => (++seen < 5 ? route.continue() : undefined));
+      await each.route("**/api/session/media/**", (route) => (++seen < 2 ? route.continue() : undefined));
       await each.goto(`${address}/join/demo-waders`);
       await each.getByRole("button", { name: "Start" }).click();
       await each.locator(".loading").waitFor();
@@ -174,7 +174,7 @@ const views = {
       await each.getByRole("button", { name: "Continue" }).click();
       await each.route("**/api/session/records", (route) => route.abort());
       await each.getByRole("button", { name: "Finish" }).click({ timeout: 60_000 });
-      await each.locator(".buttons button").waitFor({ timeout: 40_000 });
+      await each.locator("progress ~ .buttons button").waitFor({ timeout: 40_000 });
     });
     await page.setContent(
       `<body style="margin:0;background:#d9d4c6;display:grid;grid-template-columns:1fr 1fr;gap:8px;padding:8px;box-sizing:border-box;height:100vh">${shots

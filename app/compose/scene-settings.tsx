@@ -144,9 +144,9 @@ function Frames({ ms }: { ms: number | null }) {
   if (ms === null) return null;
   const all = commonRates.map((hertz) => framesInWords(ms, hertz));
   return (
-    <span className="shrink-0 text-xs text-muted" title={all.join("\n")} data-frames>
-      = {framesInWords(ms, 60)}
-    </span>
+    <p className="pl-[86px] text-xs text-muted" title={all.join("\n")} data-frames>
+      {framesInWords(ms, 60)}
+    </p>
   );
 }
 
@@ -166,21 +166,23 @@ function LastsFields({
       return null;
     case "ms":
       return (
-        <Property label="Duration">
-          <BindableControl
-            label="duration"
-            value={lasts.ms}
-            onChange={(ms) => onChange({ kind: "ms", ms })}
-            block={block}
-            context={context}
-            constant={500}
-          >
-            {(value, set) => (
-              <NumberField label="Duration in milliseconds" value={value} onChange={set} least={0} suffix="ms" />
-            )}
-          </BindableControl>
+        <>
+          <Property label="Duration">
+            <BindableControl
+              label="duration"
+              value={lasts.ms}
+              onChange={(ms) => onChange({ kind: "ms", ms })}
+              block={block}
+              context={context}
+              constant={500}
+            >
+              {(value, set) => (
+                <NumberField label="Duration in milliseconds" value={value} onChange={set} least={0} suffix="ms" />
+              )}
+            </BindableControl>
+          </Property>
           <Frames ms={resolveNumber(lasts.ms, context)} />
-        </Property>
+        </>
       );
     case "random-ms":
       return (

@@ -1,9 +1,10 @@
+import { Fragment } from "react";
 import { quantilesInWords, signedMs } from "~/app/results/timing-words";
 import type { ToldTiming } from "~/server/timing";
-import { clockStepMs, shareInWords } from "~/core/timing/report";
+import { clockStepMs, shareInWords, type SessionTiming } from "~/core/timing/report";
 
 const head = "border-b border-ink text-left text-xs text-muted";
-const number = "text-right font-mono text-xs";
+const number = "whitespace-nowrap pl-3 text-right font-mono text-xs";
 
 /** Planned against measured, with a plain verdict before the tables. */
 export function TimingReport({ timing, isOne = false }: { timing: ToldTiming; isOne?: boolean }) {
@@ -25,11 +26,13 @@ export function TimingReport({ timing, isOne = false }: { timing: ToldTiming; is
           <table className="mt-2 w-full text-sm">
             <thead>
               <tr className={`h-8 ${head}`}>
-                <th scope="col">Part</th>
+                <th scope="col" className="pr-3">
+                  Part
+                </th>
                 <th scope="col">Scene</th>
                 {["planned ms", "shown", "median ms", "deviation 50 · 95 · 99 % · most", "exact", "late", "early"].map(
                   (each) => (
-                    <th key={each} scope="col" className="pl-3 text-right">
+                    <th key={each} scope="col" className="pl-3 text-right align-bottom">
                       {each}
                     </th>
                   ),
@@ -45,7 +48,7 @@ export function TimingReport({ timing, isOne = false }: { timing: ToldTiming; is
                     key={`${scene.part} ${scene.scene}`}
                     className="h-[32px] border-b border-hairline last:border-b-0"
                   >
-                    <td>{scenes[index - 1]?.part === scene.part ? "" : scene.part}</td>
+                    <td className="pr-3">{scenes[index - 1]?.part === scene.part ? "" : scene.part}</td>
                     <td>{scene.scene}</td>
                     <td className={number}>
                       {Math.round(from) === Math.round(to) ? Math.round(from) : `${Math.round(from)}–${Math.round(to)}`}
@@ -103,17 +106,18 @@ export function TimingReport({ timing, isOne = false }: { timing: ToldTiming; is
           </table>
         </section>
       )}
-      {sessions.length > 0 && (
+      {isOne && sessions[0] && <ThisDisplay session={sessions[0]} />}
+      {!isOne && sessions.length > 0 && (
         <section className="overflow-auto rounded-md border border-hairline bg-sheet px-4 py-3">
           <h2 className="caption">
-            <b>Table {numberOf(2)}.</b> {isOne ? "The display and the browser" : "Sessions, displays and browsers"}
+            <b>Table {numberOf(2)}.</b> Sessions, displays and browsers
           </h2>
           <table className="mt-2 w-full text-sm">
             <thead>
               <tr className={`h-8 ${head}`}>
                 <th scope="col">Participant</th>
                 {["scenes", "exact", "late", "refresh", "window", "clock step", "sound latency"].map((each) => (
-                  <th key={each} scope="col" className="text-right">
+                  <th key={each} scope="col" className="pl-3 text-right">
                     {each}
                   </th>
                 ))}
@@ -153,5 +157,38 @@ export function TimingReport({ timing, isOne = false }: { timing: ToldTiming; is
         computer, and differs between computers. The self-test with a light sensor measures it.
       </p>
     </div>
+  );
+}
+
+/** On what one session was played, in words. */
+function ThisDisplay({ session: { display, browser } }: { session: SessionTiming }) {
+  const lines: [string, string][] = display
+    ? [
+        [
+          "Refresh",
+          `${(1000 / display.refreshMs).toFixed(2)} Hz, frames of ${display.refreshMs} ± ${display.refreshSd} ms`,
+        ],
+        [
+          "Window",
+          `${display.width} × ${display.height}${display.pixelRatio === 1 ? "" : `, ${display.pixelRatio} device pixels to each`}`,
+        ],
+        ["Clock", `stamps events and frames to ${clockStepMs(display)} ms`],
+        ...(display.soundLatencyMs === null
+          ? []
+          : ([["Sound", `${display.soundLatencyMs.toFixed(0)} ms later than it is given, as the browser says`]] as [
+              string,
+              string,
+            ][])),
+      ]
+    : [];
+  return (
+    <dl className="grid grid-cols-[80px_minmax(0,1fr)] gap-x-3 gap-y-1 text-sm">
+      {[...lines, ["Browser", browser] as const].map(([name, says]) => (
+        <Fragment key={name}>
+          <dt className="text-muted">{name}</dt>
+          <dd>{says}</dd>
+        </Fragment>
+      ))}
+    </dl>
   );
 }

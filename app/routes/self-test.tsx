@@ -128,7 +128,7 @@ export default function SelfTest({ loaderData }: Route.ComponentProps) {
                 <Choice label="Corner of the square" value={corner} options={cornerNames} onChange={setCorner} />
               </span>
               {corner !== "none" && (
-                <span className="w-24">
+                <span className="flex w-24">
                   <NumberField
                     label="Side of the square in pixels"
                     value={side}
