@@ -167,3 +167,14 @@ it("sends what it still has and stops when the session goes on at another comput
   await vi.advanceTimersByTimeAsync(5000);
   expect([lost, box.kept.size]).toEqual([["computer"], 0]);
 });
+
+it("does not wait out a pause when the network is back", async () => {
+  server.failures = 6;
+  const sender = new Sender(disk(), session);
+  await sender.keep(only(record(1)));
+  await vi.advanceTimersByTimeAsync(20_000);
+  expect([server.stored.size, server.failures]).toEqual([0, 0]);
+  sender.nudge();
+  await vi.advanceTimersByTimeAsync(50);
+  expect(server.stored.size).toBe(1);
+});

@@ -11,6 +11,7 @@ export class Sender {
   #running: Promise<void> | null = null;
   #again = false;
   #latest: Acknowledged | null = null;
+  #nudged: () => void = () => undefined;
   #held: Kept = { records: [], log: [] };
   /** Told after every try: up to which record all is acknowledged, and the last trouble if there was one. */
   onProgress: (acknowledged: number, trouble: string | null) => void = () => undefined;
@@ -41,6 +42,11 @@ export class Sender {
       this.#held.log.push(...kept.log);
     }
     this.wake();
+  }
+
+  /** Does not wait for the end of a pause after a failure: the network is back. */
+  nudge(): void {
+    this.#nudged();
   }
 
   wake(): void {
@@ -92,9 +98,9 @@ export class Sender {
       } catch (error) {
         this.#again = true;
         this.onProgress(this.acknowledged, error instanceof Error ? error.message : String(error));
-        await pause(
-          error instanceof Refused ? 15_000 : Math.min(15_000, 500 * 2 ** failures++) * (0.75 + 0.5 * Math.random()),
-        );
+        const wait =
+          error instanceof Refused ? 15_000 : Math.min(15_000, 500 * 2 ** failures++) * (0.75 + 0.5 * Math.random());
+        await Promise.race([pause(wait), new Promise<void>((resolve) => (this.#nudged = resolve))]);
       }
     }
   }

@@ -38,6 +38,7 @@ export async function playSession(
   const { into } = places;
   const sender = new Sender(outbox, remembered);
   sender.onLost = onLost;
+  addEventListener("online", () => sender.nudge());
   const plan = compile(study, data.participant, data.seed, data.group, data.orders);
   const machine = sessionMachine(study, plan);
   const mediaUrl = await loadAll(study, remembered.secret, data.session, into);

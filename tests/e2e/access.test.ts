@@ -95,6 +95,30 @@ const screens: [string, (page: Page) => Promise<unknown>][] = [
   ["studies/amber-quay/rehearse", (page) => page.getByRole("tab", { name: /Preflight/ }).click()],
   ["studies/amber-quay/collect", (page) => page.locator("[data-entry-link]").waitFor()],
   ["studies/amber-quay/results", (page) => page.locator("figure svg.recharts-surface").waitFor()],
+  [
+    "studies/amber-quay/results?tab=timing",
+    async (page) => {
+      await page.locator("[data-verdict]").getByText("of them in the session of participant 7").waitFor();
+      await page.getByText("Sessions, displays and browsers").waitFor();
+    },
+  ],
+  ["self-test", (page) => page.getByRole("button", { name: "Run the test" }).waitFor()],
+  [
+    "studies/amber-quay/plan#goodbye",
+    async (page) => {
+      await page.getByRole("button", { name: "From link to goodbye" }).click();
+      await page.locator("summary").click();
+    },
+  ],
+  [
+    "studies/amber-quay/compose#breaks",
+    async (page) => {
+      await page.locator("[data-scene-button]").first().waitFor();
+      const breaks = page.getByLabel("Breaks: a page between trials");
+      if (!(await breaks.isChecked())) await breaks.check();
+      await page.getByRole("textbox", { name: /What is read in the breaks/ }).waitFor();
+    },
+  ],
   ["studies/amber-quay/results?tab=records", (page) => page.locator("tbody tr").first().waitFor()],
 ];
 

@@ -423,6 +423,37 @@ describe("one session", () => {
     await other.context.close();
   });
 
+  it("is whole where every sending takes three seconds and one in five fails, half of these after the server had it", async () => {
+    const { code, link } = released({});
+    const { page, context } = await openWindow(browser);
+    let sendings = 0;
+    await page.route("**/api/session/records", async (route) => {
+      const which = sendings++ % 10;
+      await new Promise((resolve) => setTimeout(resolve, 3000));
+      if (which === 1) return route.abort();
+      // Stored, but the participant never hears of it.
+      if (which === 3) return void (await route.fetch(), await route.fulfill({ status: 502, body: "<html></html>" }));
+      return route.continue();
+    });
+    await page.goto(link);
+    await press(page, "Start");
+    await press(page, "Continue");
+    await answer(page, 0, 8);
+    await press(page, "Finish");
+    await page.getByText("Your completion code").waitFor({ timeout: 60_000 });
+    expect((await exported(code))["trials.csv"]?.map(({ trial }) => trial)).toEqual([
+      "1",
+      "2",
+      "3",
+      "4",
+      "5",
+      "6",
+      "7",
+      "8",
+    ]);
+    await context.close();
+  });
+
   it("ends patiently while the server stays away, and its answers can be handed in as a file", async () => {
     const { code, link } = released({ contact: "harbour@lapwing.example" });
     const { page, context } = await openWindow(browser);
