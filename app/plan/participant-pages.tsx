@@ -195,12 +195,14 @@ function Language() {
   const isListed = known.some(([tag]) => tag === language);
   return (
     <>
-      <Choice
-        label="Language of participants’ pages"
-        value={isListed ? language : "other"}
-        options={[...known, ["other", isListed ? "another …" : `another: ${language}`]]}
-        onChange={(tag) => set(tag === "other" ? `${language}-x-own` : tag)}
-      />
+      <span className="min-w-[150px] flex-1">
+        <Choice
+          label="Language of participants’ pages"
+          value={isListed ? language : "other"}
+          options={[...known, ["other", isListed ? "another …" : `another: ${language}`]]}
+          onChange={(tag) => set(tag === "other" ? `${language}-x-own` : tag)}
+        />
+      </span>
       {!isListed && (
         <TextField
           label="Language tag"

@@ -31,6 +31,8 @@ export function ParticipantPreview({ study, page }: { study: StudyDocument; page
     const around = document.createElement("div");
     const { language, direction, stageColor, textColor } = entryInto(study);
     around.className = "participant";
+    // To be looked at only: nothing in it can be pressed or typed into.
+    around.inert = true;
     around.lang = language;
     around.dir = direction;
     around.style.setProperty("--stage-color", stageColor);
@@ -44,7 +46,7 @@ export function ParticipantPreview({ study, page }: { study: StudyDocument; page
   return (
     <div
       ref={host}
-      role="img"
+      role="group"
       aria-label={`The page “${previews[page]}” as participants see it`}
       className="h-[330px] overflow-hidden border border-hairline"
     />

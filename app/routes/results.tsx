@@ -103,7 +103,7 @@ export default function Results({ loaderData }: Route.ComponentProps) {
           <MenuItem onSelect={() => location.assign(`/studies/${code}/trials.csv`)}>Trials only (CSV)</MenuItem>
         </Menu>
       </div>
-      <div className="min-h-0 flex-1 overflow-auto px-5 pb-5">
+      <div role="region" aria-label={`Results, ${tab}`} tabIndex={0} className="min-h-0 flex-1 overflow-auto px-5 pb-5">
         {loaderData.answer ? (
           <Conditions answer={loaderData.answer} data={loaderData} set={set} />
         ) : loaderData.timing ? (

@@ -111,7 +111,7 @@ const screens: [string, (page: Page) => Promise<unknown>][] = [
     },
   ],
   [
-    "studies/amber-quay/compose#breaks",
+    "studies/grey-ferry/compose#breaks",
     async (page) => {
       await page.locator("[data-scene-button]").first().waitFor();
       const breaks = page.getByLabel("Breaks: a page between trials");

@@ -128,16 +128,26 @@ describe("Plan", () => {
     await page.goto(`${server.address}/studies/brass-tide/plan`);
     await page.getByRole("textbox", { name: "Stage colour", exact: true }).fill("#203040");
     await page.getByRole("textbox", { name: "Text colour of pages", exact: true }).fill("#ffffff");
-    await page.getByLabel("Language").fill("sehr deutsch");
-    await page.getByText("Type a language tag such as en or de-CH.").waitFor();
-    await page.getByLabel("Language").fill("de");
+    await page.getByRole("button", { name: "From link to goodbye" }).click();
+    const language = page.getByLabel("Language of participants’ pages");
+    await language.selectOption("other");
+    await page.getByLabel("Language tag").fill("sehr deutsch");
+    await page.getByText("Type a language tag such as fi or de-CH.").waitFor();
+    await page.getByLabel("Language tag").fill("fi");
+    await page.getByText("English wording").waitFor();
+    await language.selectOption("de");
+    await page.getByLabel("Said on the entry page").fill("Kisten am Kai.");
+    await page.locator("summary").click();
+    await page.getByLabel("Wording: button of the entry page").fill("Leinen los");
+    await page.keyboard.press("Escape");
     await saved(page);
     await page.getByRole("link", { name: "Collect" }).click();
     await page.getByRole("button", { name: "Freeze release 1" }).click();
     const link = (await page.locator("[data-entry-link]").textContent()) ?? "";
     const participant = await openWindow(browser);
     await participant.page.goto(link);
-    await participant.page.getByRole("button", { name: "Start" }).waitFor();
+    await participant.page.getByText("Kisten am Kai.").waitFor();
+    await participant.page.getByRole("button", { name: "Leinen los" }).waitFor();
     expect(
       await participant.page.evaluate(() => [
         document.documentElement.lang,

@@ -102,7 +102,9 @@ it("two groups × a Latin bracket of three blocks between fixed pages, practice 
   await page.getByRole("link", { name: "Results" }).click();
   await page.getByRole("button", { name: /^Export/ }).click();
   const zip = unzipSync(
-    await downloaded(page, () => page.getByRole("menuitem", { name: "Trials, sessions and codebook (zip)" }).click()),
+    await downloaded(page, () =>
+      page.getByRole("menuitem", { name: "Trials, events, sessions and codebook (zip)" }).click(),
+    ),
   );
   const trials = Papa.parse<Record<string, string>>(new TextDecoder().decode(zip["trials.csv"]).trimEnd(), {
     header: true,

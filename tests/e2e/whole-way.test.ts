@@ -82,7 +82,9 @@ it("the whole way: sign in, new study, a scene changed, a row added, released, t
   await page.getByText("1 sessions in").or(page.getByText("1 session in")).waitFor();
   await page.getByRole("button", { name: /^Export/ }).click();
   const zip = unzipSync(
-    await downloaded(page, () => page.getByRole("menuitem", { name: "Trials, sessions and codebook (zip)" }).click()),
+    await downloaded(page, () =>
+      page.getByRole("menuitem", { name: "Trials, events, sessions and codebook (zip)" }).click(),
+    ),
   );
   const trials = Papa.parse<Record<string, string>>(new TextDecoder().decode(zip["trials.csv"]).trimEnd(), {
     header: true,
