@@ -28,7 +28,17 @@ export default defineConfig({
           ...both,
           name: "screens",
           include: [
-            ...files("access", "composing", "designing", "keyboard", "participant", "planning", "serving", "starts"),
+            ...files(
+              "access",
+              "composing",
+              "designing",
+              "keyboard",
+              "offline-page",
+              "participant",
+              "planning",
+              "serving",
+              "starts",
+            ),
             "tests/faults/*.test.ts",
           ],
           maxWorkers: 2,

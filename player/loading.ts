@@ -101,7 +101,6 @@ async function ready(kind: ReturnType<typeof mediaKind>, url: string, name: stri
 function warmedPage(address: string): Promise<string> {
   const frame = document.createElement("iframe");
   frame.setAttribute("sandbox", "allow-scripts allow-forms");
-  frame.setAttribute("credentialless", "");
   frame.hidden = true;
   frame.src = address;
   return new Promise((resolve) => {

@@ -13,7 +13,8 @@ export const web: ItemDrawer<WebItem> = {
   live: async (element, item, { context, mediaUrl }, tell) => {
     const frame = element.ownerDocument.createElement("iframe");
     frame.setAttribute("sandbox", "allow-scripts allow-forms");
-    frame.setAttribute("credentialless", "");
+    // What lies elsewhere is loaded without anybody's cookies; a file of the study can come from the browser's store only so.
+    if (item.page.from === "address") frame.setAttribute("credentialless", "");
     frame.title = item.name;
     const address =
       item.page.from === "file" ? mediaUrl(textOr(item.page.file, context, "")) : addressOf(item, context);
