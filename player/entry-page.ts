@@ -75,7 +75,7 @@ function keyPressed(into: HTMLElement): Promise<void> {
   });
 }
 
-/** Two to five tones: who cannot hear them guesses right in one of four tries, and then hears other ones. */
+/** Two to five tones, as many as chance says anew in each try, so that they have to be heard. */
 async function tonesCounted(into: HTMLElement): Promise<void> {
   const choices = [2, 3, 4, 5];
   for (let said = words("checkSound"); ; said = words("notThatMany")) {

@@ -61,7 +61,6 @@ export async function loadAll(
 async function loaded(file: MediaFile, secret: string, onBytes: (count: number) => void): Promise<string> {
   const { sha256, mime, name } = file;
   const kind = mediaKind(mime);
-  if (kind === "page") return warmedPage(`/pages/${sha256}`).then((address) => (onBytes(file.bytes), address));
   for (let failures = 0; ; failures++) {
     let come = 0;
     try {
@@ -70,6 +69,7 @@ async function loaded(file: MediaFile, secret: string, onBytes: (count: number) 
         onBytes(count);
       });
       if ((await hashOf(bytes)) !== sha256) throw new Error("differs");
+      if (kind === "page") return await warmedPage(`/pages/${sha256}`);
       const url = URL.createObjectURL(new Blob([bytes], { type: mime }));
       await ready(kind, url, name);
       return url;

@@ -10,6 +10,7 @@ import { inOneWindow } from "./one-window";
 import { openOutbox, type Outbox, type Remembered } from "./outbox";
 import { ask, make, say } from "./pages/page";
 import { newSecret, pause, Refused, resume, start } from "./server";
+import { Sender } from "./sender";
 import { showLast, type Ending } from "./sending-page";
 import { playSession, type Places } from "./session";
 
@@ -69,15 +70,18 @@ async function enter(outbox: Outbox): Promise<Ready | null> {
   if (!join) {
     if (!rehearsal) return say(into, [words("notOpen")]) && null;
     const remembered = known ?? { entry, secret: rehearsal, session: "", startedAt: Date.now() };
-    return again(() => open(outbox, { ...remembered, owner }, resume));
+    return readyOr(await again(() => open(outbox, { ...remembered, owner }, resume)));
   }
   if (known?.session) {
     await ask(into, [words("stoppedBefore")], [words("goOnThere")], facts().title);
     await fillScreen();
-    const ready = await again(() => open(outbox, { ...known, owner }, resume));
-    if (ready) return ready;
+    const mine = { ...known, owner };
+    const answer = await again(() => open(outbox, mine, resume));
+    if (!(answer instanceof Refused)) return answer;
+    // What this computer still has of a session that goes on elsewhere belongs to it all the same.
+    if (answer.elsewhere) await new Sender(outbox, mine).drained();
     const left = await outbox.waiting(known.session);
-    if (left.records.length > 0) return null;
+    if (answer.elsewhere || left.records.length > 0) return null;
     await outbox.forget(entry);
   }
   const code = await showEntry(into, own !== "");
@@ -88,8 +92,10 @@ async function enter(outbox: Outbox): Promise<Ready | null> {
   void (navigator as { storage?: StorageManager }).storage?.persist().catch(() => false);
   const told = code === null ? parameters : { ...parameters, participant: code };
   say(into, [words("loading")]);
-  return again(() => open(outbox, remembered, (secret) => start(join, secret, told)));
+  return readyOr(await again(() => open(outbox, remembered, (secret) => start(join, secret, told))));
 }
+
+const readyOr = (answer: Ready | Refused): Ready | null => (answer instanceof Refused ? null : answer);
 
 async function open(
   outbox: Outbox,
@@ -107,15 +113,15 @@ async function open(
   return { data, remembered: whole };
 }
 
-/** Does what needs the server, and again when asked; null when the server refuses for good. */
-async function again(attempt: () => Promise<Ready>): Promise<Ready | null> {
+/** Does what needs the server, and again when asked; where the server refuses for good that is said, and given. */
+async function again(attempt: () => Promise<Ready>): Promise<Ready | Refused> {
   for (let failures = 1; ; failures++) {
     try {
       return await attempt();
     } catch (error) {
       if (error instanceof Refused) {
         say(into, [error.elsewhere ? words("otherComputer") : error.message]);
-        return null;
+        return error;
       }
       // A class that starts at once may have to wait a moment; only after that it is said.
       if (failures % automaticTries !== 0)

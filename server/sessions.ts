@@ -10,7 +10,7 @@ import { newCompletionCode, newId, newSecret, secretHash } from "./chance";
 import { presentRecord } from "../core/run/stored-records";
 import type { Store } from "./database/open";
 import type { SessionState, Tables } from "./database/tables";
-import { frozenDocument, isKnown } from "./frozen-documents";
+import { frozenDocument } from "./frozen-documents";
 import { codeParameter, placeForStart, type Parameters } from "./places";
 import { rehearsalRelease } from "./releases";
 import type { Study } from "./studies";
@@ -25,12 +25,12 @@ export async function entryOf({ db }: Store, token: string): Promise<Entry | nul
     .selectFrom("entry_link")
     .innerJoin("release", "release.id", "entry_link.release_id")
     .innerJoin("study", "study.id", "release.study_id")
-    .select(["release.id", "release.document"])
+    .select("release.id")
     .where("entry_link.token", "=", token)
     .where("entry_link.open", "=", 1)
     .where("study.binned_at", "is", null)
     .executeTakeFirst();
-  return found ? entryInto(frozenDocument(found.id, () => found.document)) : null;
+  return found ? entryInto(await frozenDocument(db, found.id)) : null;
 }
 
 /** What a player makes up as its session's secret: 192 random bits. */
@@ -67,7 +67,7 @@ export async function startSession(
       .where("study.binned_at", "is", null)
       .executeTakeFirst();
     if (!release) return { ok: false, reason: "This link is not open. Ask the researcher for the right one." };
-    const document = await documentOf(trx, release.id);
+    const document = await frozenDocument(trx, release.id);
     if (document.settings.participation.elsewhere) {
       movedFrom = await moved(trx, release.study_id, secret, parameters);
       if (movedFrom !== null) return null;
@@ -127,16 +127,6 @@ async function moved(
   return there.token_hash;
 }
 
-const documentOf = async (trx: Transaction<Tables>, releaseId: string): Promise<StudyDocument> => {
-  if (isKnown(releaseId)) return frozenDocument(releaseId, () => "");
-  const { document } = await trx
-    .selectFrom("release")
-    .select("document")
-    .where("id", "=", releaseId)
-    .executeTakeFirstOrThrow();
-  return frozenDocument(releaseId, () => document);
-};
-
 /**
  * Starts a session at this computer on a release, as the experimenter says: with a participant's number or the next free
  * one, in a chosen group or the one whose turn it is.
@@ -152,13 +142,13 @@ export async function startInLab(
   return store.db.transaction().execute(async (trx) => {
     const release = await trx
       .selectFrom("release")
-      .select("document")
+      .select("id")
       .where("id", "=", releaseId)
       .where("study_id", "=", studyId)
       .where("number", "is not", null)
       .executeTakeFirst();
     if (!release) return { ok: false, reason: "This release is gone. Load the page again." };
-    const document = storedDocument(release.document);
+    const document = await frozenDocument(trx, release.id);
     const given = await placeForStart(trx, studyId, document, asked);
     if (!given.ok) return given;
     await insertSession(trx, secret, { studyId, releaseId, link: null, document, ...given, pilot: false, browser });
@@ -316,14 +306,7 @@ async function storedSession({ db }: Store, hash: string): Promise<SessionRow | 
       .where("earlier_token.token_hash", "=", hash)
       .executeTakeFirst());
   if (!row) return null;
-  const document = isKnown(row.release_id)
-    ? frozenDocument(row.release_id, () => "")
-    : await db
-        .selectFrom("release")
-        .select("document")
-        .where("id", "=", row.release_id)
-        .executeTakeFirstOrThrow()
-        .then((release) => frozenDocument(row.release_id, () => release.document));
+  const document = await frozenDocument(db, row.release_id);
   return {
     id: row.id,
     studyId: row.study_id,

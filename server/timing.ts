@@ -8,11 +8,9 @@ export type ToldTiming = TimingReport & { verdict: string[] };
 
 /** Planned against measured over all sessions that are not rehearsals, or in one session of any kind. */
 export async function timingOf(store: Store, study: Study, session: string | null = null): Promise<ToldTiming> {
-  const rows = await store.db
-    .selectFrom("session")
-    .select(["id", "browser", "display"])
-    .where("study_id", "=", study.id)
-    .execute();
+  let sessions = store.db.selectFrom("session").select(["id", "browser", "display"]).where("study_id", "=", study.id);
+  if (session !== null) sessions = sessions.where("id", "=", session);
+  const rows = await sessions.execute();
   const known = new Map(
     rows.map(({ id, browser, display }) => [
       id,

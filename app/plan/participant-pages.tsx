@@ -96,26 +96,22 @@ function Settings() {
             />
             {checks.smallest && (
               <span className="flex w-44 items-center gap-1">
-                <NumberField
-                  label="Smallest width in pixels"
-                  whole
-                  least={100}
-                  value={checks.smallest.width}
-                  onChange={(width) =>
-                    set({ checks: { ...checks, smallest: { ...(checks.smallest ?? freshWindow), width } } }, "checks")
-                  }
-                />
-                ×
-                <NumberField
-                  label="Smallest height in pixels"
-                  whole
-                  least={100}
-                  suffix="px"
-                  value={checks.smallest.height}
-                  onChange={(height) =>
-                    set({ checks: { ...checks, smallest: { ...(checks.smallest ?? freshWindow), height } } }, "checks")
-                  }
-                />
+                {(["width", "height"] as const).map((side) => (
+                  <NumberField
+                    key={side}
+                    label={`Smallest ${side} in pixels`}
+                    whole
+                    least={100}
+                    suffix={side === "height" ? "px" : "×"}
+                    value={(checks.smallest ?? freshWindow)[side]}
+                    onChange={(value) =>
+                      set(
+                        { checks: { ...checks, smallest: { ...(checks.smallest ?? freshWindow), [side]: value } } },
+                        "checks",
+                      )
+                    }
+                  />
+                ))}
               </span>
             )}
           </div>

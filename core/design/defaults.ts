@@ -13,6 +13,7 @@ import type {
   Page,
   Participation,
   Scene,
+  Settings,
   ShapeItem,
   StudyDocument,
   TextItem,
@@ -31,6 +32,15 @@ export const newParticipation = (): Participation => ({
   interrupted: "finish",
   withdrawn: "keep",
   wording: {},
+});
+
+export const newSettings = (seed: string): Settings => ({
+  seed,
+  stageColor: "#eeeadf",
+  textColor: "#17211e",
+  fullScreen: false,
+  progressBar: true,
+  participation: newParticipation(),
 });
 
 /** Plain text as formatted text: one paragraph a line. */
@@ -313,13 +323,6 @@ export function newStudy(newId: NewId, title: string, seed: string): StudyDocume
     parts: { [welcome.id]: welcome, [block.id]: block, [ending.id]: ending },
     media: [],
     allocation: freshAllocation,
-    settings: {
-      seed,
-      stageColor: "#eeeadf",
-      textColor: "#17211e",
-      fullScreen: false,
-      progressBar: true,
-      participation: newParticipation(),
-    },
+    settings: newSettings(seed),
   };
 }

@@ -124,10 +124,7 @@ export function participants(store: Store, player: PlayerAssets): Router {
 }
 
 /** What is shown where a link leads nowhere: no study, plain words, in English. */
-const closedEntry = {
-  ...entryInto(newStudy((prefix) => prefix, "No open study here", "0000")),
-  title: "No open study here",
-};
+const closedEntry = entryInto(newStudy((prefix) => prefix, "No open study here", "0000"));
 
 const page = (response: Response, status: number): Response =>
   response.status(status).set({ "Content-Type": "text/html; charset=utf-8", "Cache-Control": "no-store" });

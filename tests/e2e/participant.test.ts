@@ -48,6 +48,12 @@ function released(
 }
 
 const press = (page: Page, name: string) => page.getByRole("button", { name, exact: true }).click();
+/** From the link to the first trial. */
+async function begin(page: Page, link: string) {
+  await page.goto(link);
+  await press(page, "Start");
+  await press(page, "Continue");
+}
 async function answer(page: Page, from: number, to: number) {
   for (let done = from; done < to;) {
     done = await scene(page, "target", done);
@@ -178,9 +184,7 @@ describe("on the way", () => {
   it("a trial in which the window was left is broken off and comes again, after a calm page", async () => {
     const { code, link } = released({ interrupted: "redo" });
     const { page, context } = await openWindow(browser);
-    await page.goto(link);
-    await press(page, "Start");
-    await press(page, "Continue");
+    await begin(page, link);
     await answer(page, 0, 2);
     expect(await scene(page, "target", 2)).toBe(3);
     await lookAway(page);
@@ -209,9 +213,7 @@ describe("on the way", () => {
   it("or is finished first, where the study wants that; scenes are counted in frames", async () => {
     const { code, link } = released({ interrupted: "finish" });
     const { page, context } = await openWindow(browser);
-    await page.goto(link);
-    await press(page, "Start");
-    await press(page, "Continue");
+    await begin(page, link);
     expect(await scene(page, "target", 0)).toBe(1);
     await lookAway(page);
     await page.keyboard.press("f");
@@ -230,9 +232,7 @@ describe("on the way", () => {
   it("leaving for good is asked twice, is a state of its own, and removes the answers where the study says so", async () => {
     const { code, link } = released({ withdrawn: "remove" });
     const { page, context } = await openWindow(browser);
-    await page.goto(link);
-    await press(page, "Start");
-    await press(page, "Continue");
+    await begin(page, link);
     await answer(page, 0, 2);
     await scene(page, "target", 2);
     await page.keyboard.press("Escape");
@@ -259,9 +259,7 @@ describe("on the way", () => {
     const { code, link } = released({ interrupted: "redo" }, (document) => void (document.settings.fullScreen = true));
     const { page, context } = await openWindow(browser);
     const isFull = () => page.evaluate(() => document.fullscreenElement !== null);
-    await page.goto(link);
-    await press(page, "Start");
-    await press(page, "Continue");
+    await begin(page, link);
     expect(await isFull()).toBe(true);
     await answer(page, 0, 1);
     expect(await scene(page, "target", 1)).toBe(2);
@@ -345,9 +343,7 @@ describe("on the way", () => {
       };
     });
     const { page, context } = await openWindow(browser);
-    await page.goto(link);
-    await press(page, "Start");
-    await press(page, "Continue");
+    await begin(page, link);
     await answer(page, 0, 3);
     await page.getByText("3 boats have passed.").waitFor();
     await page.getByText("You can go on in 2 s.").waitFor();
@@ -373,9 +369,7 @@ describe("one session", () => {
   it("is taken over by a second window, and the first one stops", async () => {
     const { code, link } = released({});
     const { page, context } = await openWindow(browser);
-    await page.goto(link);
-    await press(page, "Start");
-    await press(page, "Continue");
+    await begin(page, link);
     await answer(page, 0, 2);
     const second = await context.newPage();
     await second.goto(link);
@@ -413,12 +407,40 @@ describe("one session", () => {
     await press(other.page, "Start");
     expect(await scene(other.page, "target", 3)).toBe(4);
     await first.page.getByText("goes on on another computer").waitFor({ timeout: 20_000 });
+    // A window that was closed with something unsent says so too when it is opened again, and sends it.
+    await first.page.reload();
+    await first.page.getByText("goes on on another computer").waitFor();
     await answer(other.page, 3, 8);
     await press(other.page, "Finish");
     await other.page.getByText("Your completion code").waitFor();
     const files = await exported(code);
     expect(files["sessions.csv"]?.length).toBe(1);
     expect(new Set(files["trials.csv"]?.map(({ trial }) => trial)).size).toBe(8);
+    await first.context.close();
+    await other.context.close();
+  });
+
+  it("that went on at another computer gets what the first one still had, also after that was closed", async () => {
+    const { code, link } = released({ elsewhere: true });
+    const own = `${link}?participant=dunlin-9`;
+    const first = await openWindow(browser);
+    await begin(first.page, own);
+    await answer(first.page, 0, 3);
+    await scene(first.page, "target", 3);
+    await first.context.setOffline(true);
+    await answer(first.page, 3, 4);
+    await scene(first.page, "target", 4);
+    await first.page.close();
+    await first.context.setOffline(false);
+    const other = await openWindow(browser);
+    await other.page.goto(own);
+    await press(other.page, "Start");
+    await scene(other.page, "target", 3);
+    const again = await first.context.newPage();
+    await again.goto(own);
+    await press(again, "Go on where you stopped");
+    await again.getByText("goes on on another computer").waitFor();
+    await expect.poll(async () => (await exported(code))["trials.csv"]?.map(({ trial }) => trial)).toContain("4");
     await first.context.close();
     await other.context.close();
   });
@@ -435,9 +457,7 @@ describe("one session", () => {
       if (which === 3) return void (await route.fetch(), await route.fulfill({ status: 502, body: "<html></html>" }));
       return route.continue();
     });
-    await page.goto(link);
-    await press(page, "Start");
-    await press(page, "Continue");
+    await begin(page, link);
     await answer(page, 0, 8);
     await press(page, "Finish");
     await page.getByText("Your completion code").waitFor({ timeout: 60_000 });
@@ -457,9 +477,7 @@ describe("one session", () => {
   it("ends patiently while the server stays away, and its answers can be handed in as a file", async () => {
     const { code, link } = released({ contact: "harbour@lapwing.example" });
     const { page, context } = await openWindow(browser);
-    await page.goto(link);
-    await press(page, "Start");
-    await press(page, "Continue");
+    await begin(page, link);
     await answer(page, 0, 2);
     await page.route("**/api/session/records", (route) =>
       route.fulfill({ status: 200, contentType: "text/html", body: "<html>Sign in to the network</html>" }),

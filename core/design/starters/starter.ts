@@ -1,12 +1,4 @@
-import {
-  freshAllocation,
-  newKeys,
-  newPage,
-  newParticipation,
-  newShapeItem,
-  newTextItem,
-  type NewId,
-} from "../defaults";
+import { freshAllocation, newKeys, newPage, newSettings, newShapeItem, newTextItem, type NewId } from "../defaults";
 import type { AnswerSpec, Block, Column, Id, Item, Page, Row, Scalar, Scene, StudyDocument, TextItem } from "../types";
 import { currentVersion } from "../version";
 
@@ -151,13 +143,6 @@ export function studyFrom(starter: Starter, newId: NewId, title: string, seed: s
     parts: Object.fromEntries(parts.map((part) => [part.id, part])),
     media: [],
     allocation: freshAllocation,
-    settings: {
-      seed,
-      stageColor: "#eeeadf",
-      textColor: "#17211e",
-      fullScreen: false,
-      progressBar: true,
-      participation: newParticipation(),
-    },
+    settings: newSettings(seed),
   };
 }
