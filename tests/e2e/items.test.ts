@@ -122,13 +122,27 @@ async function play(code: string): Promise<{ played: Page; problems: string[] }>
   await scene(played, "target");
   return { played, problems };
 }
-const item = (played: Page, name: string, code: string) =>
-  storedStudy(page, server.address, code).then((document) => {
-    const found = blocksInOrder(document)
-      .flatMap(({ scenes }) => scenes.flatMap(({ items }) => items))
-      .find((each) => each.name === name);
-    return played.locator(`#stage .scene.shown [data-item="${found?.id}"]`);
+const itemId = async (name: string, code: string): Promise<string> =>
+  blocksInOrder(await storedStudy(page, server.address, code))
+    .flatMap(({ scenes }) => scenes.flatMap(({ items }) => items))
+    .find((each) => each.name === name)?.id ?? "";
+const item = async (played: Page, name: string, code: string) =>
+  played.locator(`#stage .scene.shown [data-item="${await itemId(name, code)}"]`);
+/** What each item of the scene on show was, each state once, as the page itself saw it frame by frame. */
+type Watched = { itemStates: Record<string, string[]> };
+function watchItems() {
+  const states: Watched["itemStates"] = ((window as unknown as Watched).itemStates = {});
+  requestAnimationFrame(function look() {
+    for (const element of document
+      .querySelector("#stage")
+      ?.shadowRoot?.querySelectorAll<HTMLElement>(".scene.shown [data-item]") ?? []) {
+      const seen = (states[element.dataset.item ?? ""] ??= []);
+      const state = getComputedStyle(element).visibility === "hidden" ? "waiting" : "seen";
+      if (seen.at(-1) !== state) seen.push(state);
+    }
+    requestAnimationFrame(look);
   });
+}
 /** The rehearsal's trials as they are exported. */
 async function records(code: string): Promise<Record<string, string>[]> {
   const answer = await page.request.get(`${server.address}/studies/${code}/data?pilots=yes`);
@@ -219,11 +233,12 @@ it("an item comes on and goes at its offsets, in frames, and that is recorded", 
   await page.getByLabel("Appears, in milliseconds after its scene").fill("300");
   await page.getByRole("button", { name: "Change when it goes" }).click();
   await page.getByLabel("Goes, in milliseconds after its scene").fill("700");
+  await context.addInitScript(watchItems);
   const { played } = await play(code);
-  const word = await item(played, "word", code);
-  expect(await word.isVisible()).toBe(false);
-  await expect.poll(() => word.isVisible(), { interval: 20 }).toBe(true);
-  await expect.poll(() => word.isVisible(), { interval: 20 }).toBe(false);
+  const id = await itemId("word", code);
+  await expect
+    .poll(() => played.evaluate((item) => (window as unknown as Watched).itemStates[item] ?? [], id))
+    .toEqual(["waiting", "seen", "waiting"]);
   await played.keyboard.press("f");
   await scene(played, "target", 1);
   await played.keyboard.press("f");
