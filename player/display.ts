@@ -1,3 +1,5 @@
+import { isVariable } from "~/core/timing/frames";
+
 /** Frames looked at before the first trial, and at least before the refresh is said to have changed. */
 const [measured, watched] = [48, 60];
 
@@ -12,9 +14,12 @@ export class RefreshWatch {
   frameMs = 1000 / 60;
   /** Standard deviation of the frames it was measured from, dropped ones left out. */
   spread = 0;
+  /** The display follows the drawing instead of a clock of its own: frames are of no fixed length, and none are planned. */
+  variable = false;
   readonly #intervals = new Float64Array(240);
   #count = 0;
   #last = 0;
+  #suspected = false;
 
   /** Measures the refresh from frames in which nothing else is done. */
   measure(frames = measured): Promise<void> {
@@ -44,17 +49,26 @@ export class RefreshWatch {
     this.#last = 0;
   }
 
-  /** Between trials: the new length of a frame where the display's refresh has changed by more than 3 %, else null. */
+  /**
+   * Between trials: the new length of a frame where the display's refresh has changed by more than 3 %, or has become
+   * variable or fixed; else null.
+   */
   changed(): number | null {
     if (this.#count < watched) return null;
-    const before = this.frameMs;
-    const present = middle(this.#sorted());
-    if (Math.abs(present - before) <= before * 0.03) {
-      if (this.#count >= this.#intervals.length) this.#count = 0;
-      return null;
+    const sorted = this.#sorted();
+    const present = middle(sorted);
+    const isOther =
+      isVariable(sorted, present) !== this.variable ||
+      // Where no frame is like another, the middle one is another each time.
+      (!this.variable && Math.abs(present - this.frameMs) > this.frameMs * 0.03);
+    if (isOther && this.#suspected) {
+      this.#settle();
+      return this.frameMs;
     }
-    this.#settle();
-    return this.frameMs;
+    // Frames of before and after a change lie in one heap: only what comes from now on says what the display does.
+    if (isOther || this.#suspected || this.#count >= this.#intervals.length) this.#count = 0;
+    this.#suspected = isOther;
+    return null;
   }
 
   #sorted = () => this.#intervals.slice(0, Math.min(this.#count, this.#intervals.length)).sort();
@@ -62,11 +76,13 @@ export class RefreshWatch {
   #settle() {
     const sorted = this.#sorted();
     this.frameMs = middle(sorted) || this.frameMs;
+    this.variable = isVariable(sorted, this.frameMs);
     const whole = sorted.filter((each) => Math.abs(each - this.frameMs) < this.frameMs / 2);
     const mean = whole.reduce((sum, each) => sum + each, 0) / Math.max(1, whole.length);
     // The mean of whole frames is closer to the display's own length than any single one.
     if (whole.length > 0) this.frameMs = mean;
     this.spread = Math.sqrt(whole.reduce((sum, each) => sum + (each - mean) ** 2, 0) / Math.max(1, whole.length - 1));
     this.#count = 0;
+    this.#suspected = false;
   }
 }

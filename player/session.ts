@@ -127,7 +127,7 @@ export async function playSession(
     const changed = refresh.changed();
     const latency = soundLatency();
     const isOtherSound = latency !== null && Math.abs(latency - (loggedLatency ?? -10)) > 2;
-    if (changed !== null) log.add("refresh", changed.toFixed(3));
+    if (changed !== null) log.add("refresh", `${changed.toFixed(3)}${refresh.variable ? " variable" : ""}`);
     if (isOtherSound) log.add("sound", `latency ${latency.toFixed(1)} ms`);
     if (isOtherSound) loggedLatency = latency;
     if (changed !== null || isOtherSound) log.add("display", JSON.stringify(displayNow(refresh)));
@@ -160,10 +160,11 @@ export async function playSession(
     isWithdrawn,
   });
 
-  function displayNow({ frameMs, spread }: RefreshWatch): Display {
+  function displayNow({ frameMs, spread, variable }: RefreshWatch): Display {
     return {
       refreshMs: Math.round(frameMs * 1000) / 1000,
       refreshSd: Math.round(spread * 1000) / 1000,
+      variable,
       width: innerWidth,
       height: innerHeight,
       pixelRatio: devicePixelRatio,

@@ -47,7 +47,7 @@ export async function playTrial(
 ): Promise<Ended> {
   const { document: study } = machine.context(from);
   const block = blockOf(study, part);
-  const { frameMs } = refresh;
+  const { frameMs, variable } = refresh;
   const unit = pixelsPerUnit(stage.host.clientWidth, stage.host.clientHeight);
   const drawing = () => ({ context: machine.context(state), mediaUrl, pixelsPerUnit: unit });
   let state = from;
@@ -156,7 +156,7 @@ export async function playTrial(
     const endOf = (stamp: number, isDue: boolean, isPlayed: boolean): SceneEnd => ({
       by: flipAtNextFrame ? "answer" : isDue ? "time" : isPlayed ? "media" : "answer",
       frames: Math.round((stamp - onset) / frameMs),
-      planned: framesDue,
+      planned: variable ? null : framesDue,
     });
     const flip = (stamp: number, isDue: boolean, isPlayed: boolean) => {
       const ended = shown === null ? undefined : endOf(stamp, isDue, isPlayed);
@@ -173,7 +173,7 @@ export async function playTrial(
       if (foreseen || due === null || framesDue === null || due - stamp > framesAhead * frameMs) return;
       foreseen = true;
       const next = machine.foresee(state);
-      if (next !== null) plays.get(next)?.ahead(onset + framesDue * frameMs);
+      if (next !== null) plays.get(next)?.ahead(variable ? due : onset + framesDue * frameMs);
     };
     const onFrame = (stamp: number) => {
       refresh.frame(stamp);

@@ -1,6 +1,7 @@
 import { Fragment } from "react";
 import { quantilesInWords, signedMs } from "~/app/results/timing-words";
 import type { ToldTiming } from "~/server/timing";
+import type { Display } from "~/core/run/log";
 import { clockStepMs, shareInWords, type SessionTiming } from "~/core/timing/report";
 
 const head = "border-b border-ink text-left text-xs text-muted";
@@ -53,11 +54,11 @@ export function TimingReport({ timing, isOne = false }: { timing: ToldTiming; is
                     <td className={number}>
                       {Math.round(from) === Math.round(to) ? Math.round(from) : `${Math.round(from)}–${Math.round(to)}`}
                     </td>
-                    <td className={number}>{scene.count.toLocaleString("en")}</td>
+                    <td className={number}>{(scene.count + scene.unframed).toLocaleString("en")}</td>
                     <td className={number}>{scene.measured.median.toFixed(1)}</td>
                     <td className={number}>{quantilesInWords(scene.deviation)}</td>
                     <td className={`${number} ${late + scene.early > 0 ? "text-chestnut" : "text-plumage"}`}>
-                      {shareInWords(scene.exact, scene.count)}
+                      {scene.count === 0 ? "no fixed refresh" : shareInWords(scene.exact, scene.count)}
                     </td>
                     <td className={number}>
                       {late === 0
@@ -131,9 +132,9 @@ export function TimingReport({ timing, isOne = false }: { timing: ToldTiming; is
                 <tr key={session} className="h-[32px] border-b border-hairline last:border-b-0">
                   <td className="font-mono text-xs">{participant}</td>
                   <td className={number}>{count}</td>
-                  <td className={number}>{shareInWords(exact, count)}</td>
+                  <td className={number}>{count === 0 && display?.variable ? "" : shareInWords(exact, count)}</td>
                   <td className={number}>{late || ""}</td>
-                  <td className={number}>{display && `${(1000 / display.refreshMs).toFixed(2)} Hz`}</td>
+                  <td className={number}>{display && refreshInWords(display)}</td>
                   <td className={number}>
                     {display &&
                       `${display.width} × ${display.height}${display.pixelRatio === 1 ? "" : ` @${display.pixelRatio}`}`}
@@ -160,13 +161,18 @@ export function TimingReport({ timing, isOne = false }: { timing: ToldTiming; is
   );
 }
 
+const refreshInWords = ({ refreshMs, variable }: Display) =>
+  variable ? "variable" : `${(1000 / refreshMs).toFixed(2)} Hz`;
+
 /** On what one session was played, in words. */
 function ThisDisplay({ session: { display, browser } }: { session: SessionTiming }) {
   const lines: [string, string][] = display
     ? [
         [
           "Refresh",
-          `${(1000 / display.refreshMs).toFixed(2)} Hz, frames of ${display.refreshMs} ± ${display.refreshSd} ms`,
+          display.variable
+            ? `follows the drawing, with no fixed length of a frame; ${display.refreshMs} ms in the median`
+            : `${refreshInWords(display)}, frames of ${display.refreshMs} ± ${display.refreshSd} ms`,
         ],
         [
           "Window",

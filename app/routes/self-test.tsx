@@ -190,7 +190,9 @@ export default function SelfTest({ loaderData }: Route.ComponentProps) {
                     {result.refreshHz} Hz ± {result.refreshSd} ms
                   </td>
                   <td className="whitespace-nowrap px-2 font-mono text-xs">
-                    {shareInWords(result.exact, result.scenes)} of {result.scenes}
+                    {result.scenes === 0
+                      ? "no fixed refresh"
+                      : `${shareInWords(result.exact, result.scenes)} of ${result.scenes}`}
                   </td>
                   <td className="whitespace-nowrap px-2 font-mono text-xs">
                     {result.worstFrames === 0

@@ -36,6 +36,8 @@ export type LogChunk = { opening: string; number: number; entries: LogEntry[] };
 /** What is known of the display a session was played on; `refreshMs` is the measured length of a frame. */
 export type Display = {
   refreshMs: number;
+  /** Its refresh follows the drawing: `refreshMs` is the middle one, and no number of frames is planned. Not told by players of before. */
+  variable?: boolean | undefined;
   /** Standard deviation of the frames measured, in milliseconds. */
   refreshSd: number;
   width: number;

@@ -12,7 +12,7 @@ export type SceneRecord = {
 };
 /**
  * How a scene ended: because its time was up, something was answered, or its media were over. `frames` is how many
- * refreshes of the display it was on, `planned` into how many its time was turned; null when only something else ends it.
+ * refreshes of the display it was on, `planned` into how many its time was turned; null when only something else ends it or the display has no fixed refresh.
  */
 export type SceneEnd = { by: "time" | "answer" | "media"; frames: number; planned: number | null };
 

@@ -8,6 +8,20 @@ export function framesOf(ms: number, hertz: number): { frames: number; ms: numbe
   return { frames, ms: lasts, off: lasts - ms };
 }
 
+/**
+ * Whether a display has no fixed refresh: more than a quarter of the intervals between frames (ms) are no whole multiple of
+ * the usual one, by more than 12 % of it and more than a browser rounds its stamps (1.1 ms). Dropped frames are multiples.
+ */
+export function isVariable(intervals: ArrayLike<number>, usual: number): boolean {
+  const most = Math.max(0.12 * usual, 1.1);
+  let off = 0;
+  for (let place = 0; place < intervals.length; place++) {
+    const interval = intervals[place] ?? usual;
+    if (Math.abs(interval - Math.max(1, Math.round(interval / usual)) * usual) > most) off++;
+  }
+  return off > intervals.length / 4;
+}
+
 const signed = (ms: number) => `${ms > 0 ? "+" : "−"}${Math.abs(ms).toFixed(1)} ms`;
 
 /** “9 frames at 60 Hz”, with what rounding adds or takes where it is a tenth of a millisecond or more. */

@@ -53,6 +53,22 @@ describe("the timing report", () => {
     expect(report.scenes[0]?.measured.median).toBeCloseTo(150, 6);
   });
 
+  it("keeps scenes on a display without a fixed refresh apart, and tells them in milliseconds", () => {
+    const timing = new TimingGatherer();
+    const unframed = (ms: number): SceneRecord => ({
+      ...{ scene, onset: 0, end: ms, planned: 150 },
+      ended: { by: "time", frames: 11, planned: null },
+    });
+    timing.add(facts(1), document, trial(unframed(151), unframed(149), unframed(155)));
+    expect(timing.report()).toMatchObject({ count: 0, exact: 0, unframed: { count: 3, deviation: { largest: 5 } } });
+    expect(verdict(timing.report())).toEqual([
+      "3 timed scenes were on a display without a fixed refresh, where no number of frames is planned; they were off by 1.0 ms in the median and 5.0 ms at most.",
+    ]);
+    timing.add(facts(2), document, trial(shown(9, 9)));
+    expect(timing.report()).toMatchObject({ count: 1, exact: 1, scenes: [{ count: 1, unframed: 3 }] });
+    expect(verdict(timing.report())).toHaveLength(3);
+  });
+
   it("says in a sentence where the late scenes lie", () => {
     const timing = new TimingGatherer();
     for (let participant = 1; participant <= 6; participant++)

@@ -21,6 +21,8 @@ export type SceneTiming = {
   early: number;
   lateByOne: number;
   lateByMore: number;
+  /** Scenes beside `count` on a display without a fixed refresh: their milliseconds are looked at, they have no frames to count. */
+  unframed: number;
 };
 /** How sounds or videos of one item came with their frame, and frames that were dropped while they were on. */
 export type MediaTiming = {
@@ -52,6 +54,8 @@ export type TimingReport = {
   lateByMore: number;
   /** Scenes recorded before frames were counted. */
   uncounted: number;
+  /** Scenes on displays without a fixed refresh, and by how many milliseconds they were off; null where there are none. */
+  unframed: { count: number; deviation: Spread } | null;
 };
 
 export type SessionFactsForTiming = Pick<SessionTiming, "session" | "participant" | "browser" | "display">;
@@ -81,6 +85,7 @@ export class TimingGatherer {
   readonly #media = new Map<string, MediaSoFar>();
   readonly #sessions = new Map<Id, SessionTiming>();
   #uncounted = 0;
+  readonly #unframed: number[] = [];
 
   add(facts: SessionFactsForTiming, document: StudyDocument, record: TrialRecord): void {
     const block = document.parts[record.part];
@@ -93,14 +98,19 @@ export class TimingGatherer {
         this.#uncounted++;
         continue;
       }
-      if (ended.by !== "time" || ended.planned === null) continue;
+      if (ended.by !== "time") continue;
       const name = block.scenes.find(({ id }) => id === scene)?.name ?? scene;
       const so = this.#sceneSoFar(block.name, name, () => placeOf(document, block, scene));
-      const off = ended.frames - ended.planned;
-      so.count++;
       so.planned = { from: Math.min(so.planned.from, planned), to: Math.max(so.planned.to, planned) };
       so.lasted.push(end - onset);
       so.off.push(Math.abs(end - onset - planned));
+      if (ended.planned === null) {
+        so.unframed++;
+        this.#unframed.push(Math.abs(end - onset - planned));
+        continue;
+      }
+      const off = ended.frames - ended.planned;
+      so.count++;
       if (off === 0) so.exact++;
       else if (off < 0) so.early++;
       else if (off === 1) so.lateByOne++;
@@ -127,6 +137,7 @@ export class TimingGatherer {
       const none = { median: NaN, p95: NaN, p99: NaN, largest: NaN };
       return { ...rest, measured: spreadOf(lasted) ?? none, deviation: spreadOf(off) ?? none };
     });
+    const unframed = spreadOf(this.#unframed);
     const sum = (of: (each: SceneTiming) => number) => scenes.reduce((total, each) => total + of(each), 0);
     return {
       scenes,
@@ -138,6 +149,7 @@ export class TimingGatherer {
       lateByOne: sum(({ lateByOne }) => lateByOne),
       lateByMore: sum(({ lateByMore }) => lateByMore),
       uncounted: this.#uncounted,
+      unframed: unframed && { count: this.#unframed.length, deviation: unframed },
     };
   }
 
@@ -157,6 +169,7 @@ export class TimingGatherer {
       early: 0,
       lateByOne: 0,
       lateByMore: 0,
+      unframed: 0,
     };
     this.#scenes.set(key, made);
     return made;
@@ -190,7 +203,10 @@ export function verdict({
   lateByMore,
   sessions,
   uncounted,
+  unframed,
 }: TimingReport): string[] {
+  const variable = unframed === null ? [] : [variableInWords(unframed)];
+  if (all === 0 && unframed !== null) return variable;
   if (all === 0)
     return [
       uncounted > 0
@@ -214,13 +230,20 @@ export function verdict({
     }.`,
   );
   if (late + early > 0 && lateByMore === 0) sentences.push("None was off by more than one frame.");
-  const rates = new Set(sessions.flatMap(({ display }) => (display ? [Math.round(1000 / display.refreshMs)] : [])));
+  const rates = new Set(
+    sessions.flatMap(({ display }) => (display && !display.variable ? [Math.round(1000 / display.refreshMs)] : [])),
+  );
   if (rates.size > 0)
     sentences.push(
       `${rates.size === 1 ? "The display ran" : "Displays ran"} at ${[...rates].sort((a, b) => a - b).join(", ")} Hz.`,
     );
-  return sentences;
+  return [...sentences, ...variable];
 }
+
+const variableInWords = ({ count: scenes, deviation }: { count: number; deviation: Spread }): string =>
+  `${count(scenes)} timed ${scenes === 1 ? "scene was" : "scenes were"} on a display without a fixed refresh, where no number of frames is planned; ${
+    scenes === 1 ? "it was" : "they were"
+  } off by ${deviation.median.toFixed(1)} ms in the median and ${deviation.largest.toFixed(1)} ms at most.`;
 
 /** How finely the browser's clock stamps inputs and frames, in ms: finer where the page is isolated from others. */
 export const clockStepMs = ({ isolated }: Pick<Display, "isolated">): number => (isolated ? 0.005 : 0.1);

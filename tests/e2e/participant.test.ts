@@ -229,6 +229,27 @@ describe("on the way", () => {
     await context.close();
   });
 
+  it("on a display without a fixed refresh no frames are planned, and scenes end at the frame nearest to their time", async () => {
+    const { code, link } = released({});
+    const { page, context } = await openWindow(browser);
+    await page.addInitScript(() => {
+      let count = 0;
+      window.requestAnimationFrame = (callback) =>
+        window.setTimeout(() => callback(performance.now()), [5, 16, 9, 22, 7, 12, 19][count++ % 7]);
+    });
+    await begin(page, link);
+    await answer(page, 0, 8);
+    await press(page, "Finish");
+    await page.getByText("Your completion code").waitFor();
+    const files = await exported(code);
+    expect(files["sessions.csv"]?.[0]?.refresh_kind).toBe("variable");
+    const rows = files["trials.csv"] ?? [];
+    expect(rows.map((row) => row["wait_planned_frames"])).toEqual(Array.from({ length: 8 }, () => ""));
+    const off = rows.map((row) => Math.abs(Number(row["wait_lasted_ms"]) - Number(row["wait_planned_ms"])));
+    expect(off.sort((a, b) => a - b)[4]).toBeLessThan(23);
+    await context.close();
+  });
+
   it("leaving for good is asked twice, is a state of its own, and removes the answers where the study says so", async () => {
     const { code, link } = released({ withdrawn: "remove" });
     const { page, context } = await openWindow(browser);
