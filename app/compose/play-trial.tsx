@@ -31,6 +31,8 @@ export function PlayTrial({
   useEffect(() => {
     const stage = host.current;
     if (!stage) return;
+    // The button that started it must not take the keys.
+    stage.parentElement?.focus();
     const playing = new AbortController();
     setRecord(null);
     const place = plannedPlace(document, view.participant);
@@ -66,7 +68,13 @@ export function PlayTrial({
     return () => removeEventListener("keydown", keys, true);
   }, [onClose]);
   return (
-    <div role="dialog" aria-modal="true" aria-label="The trial being played" className="fixed inset-0 z-50">
+    <div
+      role="dialog"
+      aria-modal="true"
+      aria-label="The trial being played"
+      tabIndex={-1}
+      className="fixed inset-0 z-50 outline-none"
+    >
       <div ref={host} className="absolute inset-0" />
       {record && (
         <div

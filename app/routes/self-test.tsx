@@ -77,7 +77,8 @@ export default function SelfTest({ loaderData }: Route.ComponentProps) {
   const [side, setSide] = useState(80);
   const [running, setRunning] = useState<{ square: Square | null } | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
-  const keeping = useFetcher();
+  const keeping = useFetcher<typeof action>();
+  const lost = keeping.data?.ok === false ? "What was found could not be kept. Run the test again." : null;
   const begin = async () => {
     if (computer.trim() === "") return setProblem("Say which computer this is, for example “lab 2, by the window”.");
     setProblem(null);
@@ -145,9 +146,9 @@ export default function SelfTest({ loaderData }: Route.ComponentProps) {
             Run the test
           </Button>
         </div>
-        {problem && (
+        {(problem ?? lost) && (
           <p role="alert" className="mt-2 text-alarm">
-            {problem}
+            {problem ?? lost}
           </p>
         )}
         <h2 className="mt-6 text-xs font-semibold text-muted">What was found</h2>

@@ -34,6 +34,8 @@ export function RunTest({
   useEffect(() => {
     const stage = host.current;
     if (!stage) return;
+    // The button that started the test would take the space bar between two trials, and start it anew.
+    stage.parentElement?.focus();
     const stopped = new AbortController();
     const delays: number[] = [];
     const key = (event: KeyboardEvent) => {
@@ -51,7 +53,13 @@ export function RunTest({
     };
   }, [seconds, square]);
   return (
-    <div role="dialog" aria-modal="true" aria-label="The self-test running" className="fixed inset-0 z-50 bg-black">
+    <div
+      role="dialog"
+      aria-modal="true"
+      aria-label="The self-test running"
+      tabIndex={-1}
+      className="fixed inset-0 z-50 bg-black outline-none"
+    >
       <div ref={host} className="absolute inset-0" />
       {square && (
         <div

@@ -38,16 +38,17 @@ it("a computer is tested with a square for a light sensor, told what it can do, 
       }),
   );
   expect(together).toEqual(["flash, white", "no flash, black"]);
-  for (let press = 0; press < 5; press++) {
-    await page.keyboard.press("Space");
-    await page.waitForTimeout(150);
+  // Also where it is pressed between two trials, the key never reaches what lies below the test.
+  for (let press = 0; press < 60; press++) {
+    await page.keyboard.press("Space", { delay: 10 });
+    await page.waitForTimeout(7);
   }
   const row = page.locator("[data-tests] tbody tr").first();
   await row.waitFor({ timeout: 20_000 });
   const cells = await row.locator("td").allInnerTexts();
   expect(cells[1]).toBe("lab 2, by the window");
   expect(Number(/of (\d+)$/.exec(cells[3] ?? "")?.[1])).toBeGreaterThan(3);
-  expect(Number(cells[5])).toBeGreaterThanOrEqual(5);
+  expect(Number(cells[5])).toBe(60);
   expect(cells[8]).toBe("lower right, 60 px");
   await page.reload();
   await page.locator("[data-verdict]").getByText("timed scenes").waitFor();
