@@ -54,10 +54,19 @@ const server = {
   garbled: 0,
   strange: 0,
   superseded: false,
+  /** Records and pieces it takes at once, and the record it will not take. */
+  most: Infinity,
+  unfit: 0,
+  requests: 0,
 };
 const answer = (init: { body: string }): Response => {
   if (server.strange-- > 0) return Response.json({ ok: true });
   const sent = JSON.parse(init.body) as Kept;
+  server.requests++;
+  if (sent.records.length + sent.log.length > server.most)
+    return Response.json({ reason: "Too much at once. Send fewer records." }, { status: 413 });
+  if (sent.records.some(({ number }) => number === server.unfit))
+    return Response.json({ reason: "It does not fit." }, { status: 400 });
   server.log += sent.log.length;
   for (const each of sent.records) server.stored.set(each.number, server.stored.get(each.number) ?? each);
   let acknowledged = 0;
@@ -70,6 +79,7 @@ const answer = (init: { body: string }): Response => {
 beforeEach(() => {
   vi.useFakeTimers();
   Object.assign(server, { stored: new Map(), log: 0, failures: 0, garbled: 0, strange: 0, superseded: false });
+  Object.assign(server, { most: Infinity, unfit: 0, requests: 0 });
   vi.stubGlobal("fetch", (_: string, init: { body: string }) =>
     server.failures-- > 0 ? Promise.reject(new TypeError("no network")) : Promise.resolve(answer(init)),
   );
@@ -177,4 +187,41 @@ it("does not wait out a pause when the network is back", async () => {
   sender.nudge();
   await vi.advanceTimersByTimeAsync(50);
   expect(server.stored.size).toBe(1);
+});
+
+it("sends less at once where the server says that it is too much", async () => {
+  server.most = 7;
+  const box = disk();
+  await keepAll(box, 250);
+  expect([server.stored.size, box.kept.size]).toEqual([250, 0]);
+});
+
+it("sends no more at once than goes through", async () => {
+  const box = disk();
+  const sender = new Sender(box, session);
+  server.failures = 1;
+  const long = (number: number): SessionRecord => ({ ...record(number), part: "p".repeat(40_000) }) as SessionRecord;
+  await sender.keep(only(...Array.from({ length: 30 }, (_, index) => long(index + 1))));
+  await vi.advanceTimersByTimeAsync(5000);
+  expect([server.stored.size, server.requests]).toEqual([30, 5]);
+});
+
+it("a record that the server will not take keeps no other back, stays here, and is tried again", async () => {
+  server.unfit = 3;
+  const box = disk();
+  const sender = new Sender(box, session);
+  const told: (string | null)[] = [];
+  sender.onProgress = (_, trouble) => told.push(trouble);
+  const log: LogChunk[] = [{ opening: "a", number: 1, entries: [] }];
+  await sender.keep({ records: Array.from({ length: 40 }, (_, index) => record(index + 1)), log });
+  await vi.advanceTimersByTimeAsync(10_000);
+  expect(server.stored.size).toBe(39);
+  expect([box.kept.has(3), box.kept.size, box.log.size]).toEqual([true, 38, 0]);
+  expect(told.at(-1)).toBe("It does not fit.");
+  const before = server.requests;
+  await vi.advanceTimersByTimeAsync(60_000);
+  expect(server.requests - before).toBeLessThan(60);
+  server.unfit = 0;
+  await vi.advanceTimersByTimeAsync(20_000);
+  expect([server.stored.size, box.kept.size]).toEqual([40, 0]);
 });

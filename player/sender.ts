@@ -1,10 +1,27 @@
+import type { LogChunk } from "~/core/run/log";
 import type { SessionRecord } from "~/core/run/records";
 import { TakenOver, type Kept, type Outbox, type Remembered } from "./outbox";
 import { pause, Refused, send, type Acknowledged } from "./server";
 
 const [mostAtOnce, mostLogAtOnce] = [200, 100];
+/** So many characters are sent at once; a single record or piece of the log may be longer. */
+const mostCharacters = 300_000;
+/** The longest rest between two tries, in milliseconds. */
+const longest = 15_000;
 const none: Kept = { records: [], log: [] };
 const countOf = ({ records, log }: Kept) => records.length + log.length;
+
+const keyOf = (each: number | LogChunk): string =>
+  typeof each === "number" ? String(each) : `${each.opening} ${each.number}`;
+
+/** The first of these, as many as there may be and as fit into what is sent at once; one at least. */
+function upToSize<T>(all: T[], most: number): T[] {
+  let characters = 0;
+  const end = all.findIndex(
+    (each, place) => place >= most || ((characters += JSON.stringify(each).length) > mostCharacters && place > 0),
+  );
+  return end < 0 ? all : all.slice(0, end);
+}
 
 /** Brings what waits in the outbox to the server, in order, and tries again until it is acknowledged. */
 export class Sender {
@@ -13,6 +30,11 @@ export class Sender {
   #latest: Acknowledged | null = null;
   #nudged: () => void = () => undefined;
   #held: Kept = { records: [], log: [] };
+  /** Fewer go at once after the server has refused some. */
+  #most = mostAtOnce;
+  /** What is not sent again in this round: refused by itself, or there but behind a gap. */
+  readonly #aside = new Set<string>();
+  #refusal: string | null = null;
   /** Told after every try: up to which record all is acknowledged, and the last trouble if there was one. */
   onProgress: (acknowledged: number, trouble: string | null) => void = () => undefined;
   /** Told when another window or another computer plays the session now; nothing is sent or kept after that. */
@@ -77,31 +99,66 @@ export class Sender {
       this.#again = false;
       const waiting = await this.unacknowledged();
       if (countOf(waiting) === 0 && this.#latest) break;
-      const [records, log] = [waiting.records.slice(0, mostAtOnce), waiting.log.slice(0, mostLogAtOnce)];
+      const batch = this.#batchOf(waiting);
+      if (countOf(batch) === 0 && countOf(waiting) > 0) {
+        // Everything else is there; what is left comes another time, as the server may have learned to take it.
+        const reason = this.#refusal ?? "The server still waits for earlier answers.";
+        [this.#again, this.#refusal] = [true, null];
+        this.#aside.clear();
+        this.onProgress(this.acknowledged, reason);
+        await this.#rest(longest);
+        continue;
+      }
       try {
-        const latest = await send(this.session.secret, { records, log });
+        const latest = await send(this.session.secret, batch);
         this.#latest = latest;
+        this.#most = Math.min(mostAtOnce, this.#most * 2);
         const { acknowledged } = latest;
-        await this.outbox.acknowledge(this.session.session, acknowledged, log).catch(() => undefined);
+        await this.outbox.acknowledge(this.session.session, acknowledged, batch.log).catch(() => undefined);
         this.#held = {
           records: this.#held.records.filter(({ number }: SessionRecord) => number > acknowledged),
-          log: this.#held.log.filter((chunk) => !log.includes(chunk)),
+          log: this.#held.log.filter((chunk) => !batch.log.includes(chunk)),
         };
+        // Stored, but acknowledged only when what is missing before them has come.
+        for (const { number } of batch.records) if (number > acknowledged) this.#aside.add(keyOf(number));
         const left = await this.unacknowledged();
         failures = 0;
-        this.onProgress(acknowledged, null);
+        this.onProgress(acknowledged, this.#refusal);
         if (latest.superseded && countOf(left) === 0) return this.onLost("computer");
-        if (countOf(left) > 0) {
-          this.#again = true;
-          if (left.records.length === waiting.records.length && left.records.length > 0) await pause(1000);
-        }
+        if (countOf(left) > 0) this.#again = true;
       } catch (error) {
         this.#again = true;
+        if (error instanceof Refused && error.isForContent && countOf(batch) > 0) {
+          this.#narrow(batch, error.message);
+          continue;
+        }
         this.onProgress(this.acknowledged, error instanceof Error ? error.message : String(error));
-        const wait =
-          error instanceof Refused ? 15_000 : Math.min(15_000, 500 * 2 ** failures++) * (0.75 + 0.5 * Math.random());
-        await Promise.race([pause(wait), new Promise<void>((resolve) => (this.#nudged = resolve))]);
+        await this.#rest(
+          error instanceof Refused ? longest : Math.min(longest, 500 * 2 ** failures++) * (0.75 + 0.5 * Math.random()),
+        );
       }
     }
   }
+
+  /** What is sent next: from the first on, no more than goes through at once. */
+  #batchOf({ records, log }: Kept): Kept {
+    const next = upToSize(
+      records.filter(({ number }) => !this.#aside.has(keyOf(number))),
+      this.#most,
+    );
+    const isOne = this.#most === 1 && next.length > 0;
+    const pieces = log.filter((chunk) => !this.#aside.has(keyOf(chunk)));
+    return { records: next, log: isOne ? [] : upToSize(pieces, Math.min(mostLogAtOnce, this.#most)) };
+  }
+
+  /** The server would not take this: half of it is tried, and a single one is set aside so that all others get there. */
+  #narrow({ records, log }: Kept, reason: string): void {
+    if (records.length + log.length === 1) {
+      this.#refusal = reason;
+      for (const each of records) this.#aside.add(keyOf(each.number));
+      for (const each of log) this.#aside.add(keyOf(each));
+    } else this.#most = Math.max(1, Math.floor(Math.max(records.length, log.length) / 2));
+  }
+
+  #rest = (ms: number) => Promise.race([pause(ms), new Promise<void>((resolve) => (this.#nudged = resolve))]);
 }

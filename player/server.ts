@@ -14,15 +14,26 @@ export type Acknowledged = {
 export class Refused extends Error {
   constructor(
     reason: string,
-    /** The session goes on at another computer. */
-    readonly elsewhere = false,
+    readonly status: number,
   ) {
     super(reason);
+  }
+
+  /** The session goes on at another computer. */
+  get elsewhere(): boolean {
+    return this.status === 409;
+  }
+
+  /** What was sent is too much, or has something in it that does not fit. */
+  get isForContent(): boolean {
+    return this.status === 400 || this.status === 413;
   }
 }
 
 async function json<T>(path: string, init: RequestInit): Promise<T> {
   const response = await fetch(path, { ...init, cache: "no-store", signal: AbortSignal.timeout(20_000) });
+  // A proxy that finds it too long says so in its own words.
+  if (response.status === 413) throw new Refused("This was too much at once.", 413);
   const body: unknown = await response.json();
   if (response.ok) return body as T;
   const reason =
@@ -30,7 +41,7 @@ async function json<T>(path: string, init: RequestInit): Promise<T> {
       ? String(body.reason)
       : `The server answered ${response.status}.`;
   if (response.status >= 400 && response.status < 500 && response.status !== 408 && response.status !== 429)
-    throw new Refused(reason, response.status === 409);
+    throw new Refused(reason, response.status);
   throw new Error(reason);
 }
 

@@ -312,7 +312,7 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
             given: given(),
             right: isRight(spec, value, made, now),
             revised:
-              progress.given && progress.revised.length < mostRevised
+              progress.given && hasRoom(progress.revised, mostRevised, progress.given)
                 ? [...progress.revised, progress.given]
                 : progress.revised,
           }
@@ -361,7 +361,7 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
       return breakOff(state, phase, event.at, event.why);
     if (phase.kind === "trial" && event.kind === "flip") return flip(state, phase, event);
     if (phase.kind === "trial" && event.kind === "input") return input(state, phase, event.input, event.at);
-    if (phase.kind === "trial" && event.kind === "observed" && phase.observed.length < mostObserved)
+    if (phase.kind === "trial" && event.kind === "observed" && hasRoom(phase.observed, mostObserved, event.observation))
       return {
         state: { ...state, phase: { ...phase, observed: [...phase.observed, event.observation] } },
         commands: [],
@@ -385,6 +385,11 @@ const plannedTrial = (plan: Plan, phase: InTrial) => plannedPart(plan, phase).tr
 
 /** More than these in one trial are not kept: a key held down by a book, a page that sends without end. */
 const [mostEarly, mostRevised, mostObserved] = [50, 500, 1000];
+/** Nor is more text than this kept of what was observed, or of answers that were revised: a record must fit into one sending. */
+const mostCharacters = 300_000;
+const hasRoom = (kept: readonly { value?: string | undefined }[], most: number, next: { value?: string | undefined }) =>
+  kept.length < most &&
+  kept.reduce((sum, { value = "" }) => sum + value.length, 0) + (next.value?.length ?? 0) <= mostCharacters;
 const noProgress: AnswerProgress = {
   openedAt: null,
   closedAt: null,
