@@ -5,12 +5,13 @@ import { csvLine, csvStart, type CsvOptions } from "../core/export/csv";
 import { eventRows, eventsHeader } from "../core/export/events";
 import { storedDocument } from "../core/design/parse";
 import type { StudyDocument } from "../core/design/types";
-import type { Display, LogEntry } from "../core/run/log";
+import type { LogEntry } from "../core/run/log";
 import type { TrialRecord } from "../core/run/records";
 import { clockStepMs } from "../core/timing/report";
 import { presentRecord } from "../core/run/stored-records";
 import { partsFor, type Orders } from "../core/order/parts";
 import type { Store } from "./database/open";
+import { displayIn } from "./record-shape";
 import { seedOf } from "./sessions";
 import type { Study } from "./studies";
 
@@ -194,7 +195,7 @@ async function sessionsCsv(store: Store, study: Study, choice: ExportChoice): Pr
   ];
   const lines = rows.map((row) => {
     const release = releases.get(row.release_id);
-    const display = row.display === null ? null : (JSON.parse(row.display) as Display);
+    const display = displayIn(row.display);
     const group = release?.document.groups.find(({ id }) => id === row.group_id)?.name ?? row.group_id;
     return csvLine(
       [

@@ -1,4 +1,4 @@
-import { logKinds } from "../core/run/log";
+import { logKinds, type Display } from "../core/run/log";
 import { interruptions, outcomes, type SessionRecord } from "../core/run/records";
 
 /*
@@ -104,6 +104,29 @@ export const hasKind = (value: unknown): boolean => isObject(value) && isKind(va
 /** Whether a value is a record in the present form: every field of its kind, and none besides. */
 export const isRecord = (value: unknown): value is SessionRecord =>
   isObject(value) && isKind(value.kind) && kinds[value.kind](value);
+
+const display = closed(
+  {
+    refreshMs: number(0.1, 1e4),
+    refreshSd: number(0, 1e4),
+    width: number(0, 1e5),
+    height: number(0, 1e5),
+    pixelRatio: number(0, 100),
+    isolated: one(true, false),
+    soundLatencyMs: orNull(number(-1e6, 1e6)),
+  },
+  { variable: one(true, false) },
+);
+/** The display a player says it measured; null where that is no display. */
+export function displayIn(said: string | null): Display | null {
+  if (said === null) return null;
+  try {
+    const value: unknown = JSON.parse(said);
+    return display(value) ? (value as Display) : null;
+  } catch {
+    return null;
+  }
+}
 
 const entry = closed({ at: time, what: one(...logKinds) }, { trial: whole(1), value: text(2000) });
 /** Whether a value is a piece of the log. */

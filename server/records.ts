@@ -5,7 +5,7 @@ import type { SessionRecord } from "../core/run/records";
 import { presentRecord } from "../core/run/stored-records";
 import type { Store } from "./database/open";
 import type { SessionState, Tables } from "./database/tables";
-import { hasKind, isLogChunk, isRecord } from "./record-shape";
+import { displayIn, hasKind, isLogChunk, isRecord } from "./record-shape";
 import { sessionOfHash, sessionOfSecret, type SessionRow } from "./sessions";
 
 /** Records a player may send at once. */
@@ -63,6 +63,12 @@ function asRecord(value: unknown, { document, trialsPlanned }: SessionRow): Sess
 const mostNumbers = ({ parts }: StudyDocument, trials: number) => trials * 12 + Object.keys(parts).length + 1000;
 
 const mostChunksAtOnce = 200;
+
+/**
+ * What one session may fill, in characters: no player comes near it, but somebody could write one that does. What lies
+ * beside the records has less room, so that it cannot take theirs.
+ */
+const room = { beside: 64e6, all: 256e6 };
 
 type Sent = { records: SessionRecord[]; log: LogChunk[] };
 
@@ -142,7 +148,7 @@ async function storeIn(trx: Transaction<Tables>, session: SessionRow, { records,
   const at = new Date().toISOString();
   const present = await trx
     .selectFrom("session")
-    .select(["state", "records", "trials", "removed_at"])
+    .select(["state", "records", "trials", "removed_at", "stored_characters"])
     .where("id", "=", session.id)
     .executeTakeFirstOrThrow();
   const answer = (acknowledged: number, state: SessionState, keptAside: number[]): Appended => ({
@@ -156,6 +162,8 @@ async function storeIn(trx: Transaction<Tables>, session: SessionRow, { records,
   // The participant left and wanted nothing kept: what comes again because an acknowledgement got lost is not stored anew.
   if (present.removed_at !== null)
     return answer(Math.max(present.records, ...records.map(({ number }) => number)), present.state, []);
+  if (present.stored_characters > room.all)
+    return { ok: false, reason: "This session has sent more than a session can. Nothing more is taken of it." };
   const bodies = new Map<number, string>();
   const keptAside: { number: number; body: string }[] = [];
   for (const record of records) {
@@ -194,27 +202,18 @@ async function storeIn(trx: Transaction<Tables>, session: SessionRow, { records,
       if (sent !== undefined && sent !== body) keptAside.push({ number, body: sent });
     }
   }
-  for (const { number, body } of keptAside)
-    await trx.insertInto("refused_record").values({ session_id: session.id, number, body, received_at: at }).execute();
-  if (log.length > 0)
-    await trx
-      .insertInto("session_log")
-      .values(
-        log.map(({ opening, number, entries }) => ({
-          session_id: session.id,
-          opening,
-          number,
-          entries: JSON.stringify(entries),
-          received_at: at,
-        })),
-      )
-      .onConflict((conflict) => conflict.columns(["session_id", "opening", "number"]).doNothing())
-      .execute();
+  const beside = await storeBeside(trx, session.id, at, {
+    keptAside,
+    chunks: log.map(({ opening, number, entries }) => ({ opening, number, entries: JSON.stringify(entries) })),
+    room: room.beside - present.stored_characters,
+  });
   const upTo = await upToWithoutGap(trx, session.id, present.records, stored);
   const end = present.state !== "active" || upTo === present.records ? null : await endOf(trx, session.id, upTo);
   const state = end ? (end.withdrawn ? "withdrawn" : "finished") : present.state;
   const latest = records.flatMap((record) => (record.kind === "end" ? [] : [record])).at(-1);
-  const display = log.flatMap(({ entries }) => entries.filter(({ what }) => what === "display")).at(-1)?.value;
+  const display = log
+    .flatMap(({ entries }) => entries.flatMap(({ what, value }) => (what === "display" && value ? [value] : [])))
+    .findLast((value) => displayIn(value) !== null);
   const trials = records.filter(({ kind, number }) => kind === "trial" && stored.has(number)).length;
   const isRemoved = end?.withdrawn === true && session.document.settings.participation.withdrawn === "remove";
   await trx
@@ -223,6 +222,7 @@ async function storeIn(trx: Transaction<Tables>, session: SessionRow, { records,
       seen_at: at,
       records: upTo,
       trials: present.trials + trials,
+      stored_characters: present.stored_characters + lengthOf([...bodies.values()]) + beside,
       ...(latest ? { part: latest.part } : {}),
       ...(display === undefined ? {} : { display }),
       ...(end ? { state, finished_at: at } : {}),
@@ -238,6 +238,51 @@ async function storeIn(trx: Transaction<Tables>, session: SessionRow, { records,
     state,
     [...new Set(keptAside.map(({ number }) => number))].sort((a, b) => a - b),
   );
+}
+
+const lengthOf = (texts: readonly string[]) => texts.reduce((sum, text) => sum + text.length, 0);
+
+type Beside = {
+  keptAside: { number: number; body: string }[];
+  chunks: { opening: string; number: number; entries: string }[];
+  room: number;
+};
+
+/** Stores what is no record of the session, where there is room; gives its length. The same is stored once. */
+async function storeBeside(
+  trx: Transaction<Tables>,
+  sessionId: string,
+  at: string,
+  { keptAside, chunks, room }: Beside,
+): Promise<number> {
+  const length = lengthOf([...keptAside.map(({ body }) => body), ...chunks.map(({ entries }) => entries)]);
+  if (length === 0 || length > room) return 0;
+  if (keptAside.length > 0) {
+    const there = await trx
+      .selectFrom("refused_record")
+      .select("body")
+      .where("session_id", "=", sessionId)
+      .where(
+        "number",
+        "in",
+        keptAside.map(({ number }) => number),
+      )
+      .execute();
+    const known = new Set(there.map(({ body }) => body));
+    for (const { number, body } of keptAside)
+      if (!known.has(body))
+        await trx
+          .insertInto("refused_record")
+          .values({ session_id: sessionId, number, body, received_at: at })
+          .execute();
+  }
+  if (chunks.length > 0)
+    await trx
+      .insertInto("session_log")
+      .values(chunks.map((chunk) => ({ session_id: sessionId, ...chunk, received_at: at })))
+      .onConflict((conflict) => conflict.columns(["session_id", "opening", "number"]).doNothing())
+      .execute();
+  return length;
 }
 
 /** The highest number up to which no record is missing, given up to where that was so before and what has come now. */

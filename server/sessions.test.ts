@@ -179,17 +179,23 @@ describe("records", () => {
 
   it("bring the log along, stored once however often it is sent", async () => {
     const { store, secret, records } = await started();
+    const display = {
+      ...{ refreshMs: 16.7, refreshSd: 0.01, width: 1280, height: 800 },
+      ...{ pixelRatio: 1, isolated: true, soundLatencyMs: null },
+    };
     const log = [
       { opening: "a", number: 1, entries: [{ at: 1.5, what: "opened" }] },
-      { opening: "a", number: 2, entries: [{ at: 2, what: "display", value: '{"refreshMs":16.7}' }] },
+      { opening: "a", number: 2, entries: [{ at: 2, what: "display", value: JSON.stringify(display) }] },
+      { opening: "a", number: 3, entries: [{ at: 3, what: "display", value: '{"refreshMs":"no number"' }] },
     ];
     for (let time = 0; time < 2; time++)
       expect(await appendRecords(store, secret, { records: records.slice(0, 1), log })).toMatchObject({
         acknowledged: 1,
       });
-    expect((await store.db.selectFrom("session_log").select("number").execute()).length).toBe(2);
-    const { display } = await store.db.selectFrom("session").select("display").executeTakeFirstOrThrow();
-    expect(JSON.parse(display ?? "")).toEqual({ refreshMs: 16.7 });
+    expect((await store.db.selectFrom("session_log").select("number").execute()).length).toBe(3);
+    // What is no display is kept as it was said, and taken for none.
+    const { display: kept } = await store.db.selectFrom("session").select("display").executeTakeFirstOrThrow();
+    expect(JSON.parse(kept ?? "")).toEqual(display);
   });
 
   it("of somebody who left are kept or removed as the study says, and removed ones do not come back", async () => {

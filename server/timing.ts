@@ -1,7 +1,7 @@
-import type { Display } from "../core/run/log";
 import { TimingGatherer, verdict, type TimingReport } from "../core/timing/report";
 import type { Store } from "./database/open";
 import { trialsOf } from "./data-export";
+import { displayIn } from "./record-shape";
 import type { Study } from "./studies";
 
 export type ToldTiming = TimingReport & { verdict: string[] };
@@ -11,12 +11,7 @@ export async function timingOf(store: Store, study: Study, session: string | nul
   let sessions = store.db.selectFrom("session").select(["id", "browser", "display"]).where("study_id", "=", study.id);
   if (session !== null) sessions = sessions.where("id", "=", session);
   const rows = await sessions.execute();
-  const known = new Map(
-    rows.map(({ id, browser, display }) => [
-      id,
-      { browser, display: display === null ? null : (JSON.parse(display) as Display) },
-    ]),
-  );
+  const known = new Map(rows.map(({ id, browser, display }) => [id, { browser, display: displayIn(display) }]));
   const timing = new TimingGatherer();
   for await (const trials of trialsOf(
     store,

@@ -182,4 +182,12 @@ export const migrations: Record<string, Migration> = {
         .execute();
     },
   },
+  "0005_amounts": {
+    up: async (db: Any) => {
+      await db.schema
+        .alterTable("session")
+        .addColumn("stored_characters", "integer", (c) => c.notNull().defaultTo(0))
+        .execute();
+    },
+  },
 };

@@ -73,6 +73,8 @@ type SessionTable = {
   browser: string;
   /** JSON of the display it was last played on; null before its first block. */
   display: string | null;
+  /** How much is stored of what its player sent, its log and what was kept aside included. */
+  stored_characters: Generated<number>;
   /** When its records were removed because the participant left and the study says so. */
   removed_at: Time | null;
 };

@@ -15,10 +15,12 @@ import { participantPage } from "./participant-page";
 
 /** A record each 1.5 s is usual; after an outage a player sends what it has in a few large pieces. */
 const sending = { burst: 40, perSecond: 8 };
+/** Who sends with a secret that no session has is nobody's player: one address may guess this often. */
+const guessing = { burst: 300, perSecond: 2 };
 /** A class that starts at once may sit behind one address. */
 const starting = { burst: 600, perSecond: 10 };
 const loading = { burst: 4000, perSecond: 400 };
-const mostBytes = "2mb";
+const mostBytes = "4mb";
 
 const startBody = yup.object({ secret: yup.string().required(), parameters: parameters.optional() }).noUnknown();
 
@@ -28,7 +30,12 @@ const startBody = yup.object({ secret: yup.string().required(), parameters: para
  */
 export function participants(store: Store, player: PlayerAssets): Router {
   const router = Router();
-  const pace = { send: new PaceKeeper(sending), start: new PaceKeeper(starting), load: new PaceKeeper(loading) };
+  const pace = {
+    send: new PaceKeeper(sending),
+    start: new PaceKeeper(starting),
+    load: new PaceKeeper(loading),
+    guess: new PaceKeeper(guessing),
+  };
   const json = express.json({ limit: mostBytes, strict: false, type: () => true });
   const packed = compression();
 
@@ -64,6 +71,18 @@ export function participants(store: Store, player: PlayerAssets): Router {
         .catch(next);
     },
   );
+  /** Nothing is read of what a stranger sends. */
+  const known: RequestHandler<never> = (request, response, next) => {
+    const sender = request as Request;
+    sessionOfSecret(store, bearerOf(sender))
+      .then((session) => {
+        if (session) return next();
+        if (pace.guess.allows(sender.ip ?? "", performance.now())) return noSession(response);
+        return tooMany(response);
+      })
+      .catch(next);
+  };
+  router.use("/api/session", known);
   router.get("/api/session", keepPace(pace.send, bearerOf), packed, (request, response, next) => {
     Promise.all([resumeSession(store, bearerOf(request)), sessionOfSecret(store, bearerOf(request))])
       .then(([session, row]) => {
@@ -140,8 +159,11 @@ const keepPace =
   (keeper: PaceKeeper, senderOf: (request: Request) => string): RequestHandler<never> =>
   (request, response, next) => {
     if (keeper.allows(senderOf(request as Request) || (request.ip ?? ""), performance.now())) return next();
-    response.status(429).set("Retry-After", "2").json({ reason: "Too many requests at once. Wait a moment." });
+    tooMany(response);
   };
+
+const tooMany = (response: Response) =>
+  response.status(429).set("Retry-After", "2").json({ reason: "Too many requests at once. Wait a moment." });
 
 function statusOf(error: unknown): number {
   if (isBusy(error)) return 503;
