@@ -1,0 +1,126 @@
+import { unzipSync } from "fflate";
+import fc from "fast-check";
+import Papa from "papaparse";
+import { expect, it } from "vitest";
+import { released } from "~/tests/support/store";
+import { plainStudy } from "~/tests/support/studies";
+import { logKinds } from "../core/run/log";
+import type { SessionRecord } from "../core/run/records";
+import { plainModel, simulateSession } from "../core/simulate/participant";
+import { newSecret } from "./chance";
+import { dataZip } from "./data-export";
+import { measuredMinutes } from "./progress";
+import { appendRecords } from "./records";
+import { compareConditions, recordsPage, sessionRows } from "./results";
+import { listSessions, resumeSession, startSession } from "./sessions";
+import { timingOf } from "./timing";
+
+const oddText = fc.constantFrom(
+  "",
+  "=1+1",
+  "__proto__",
+  "constructor",
+  'a"b,c\n\rd',
+  "\u0000",
+  "\ud800",
+  "x".repeat(900),
+);
+const oddNumber = fc.constantFrom(0, -0, 1, 0.5, 3, 1e7, 1e10, -1, 1e308, -1e308, 5e-324);
+/** What names something of the plan, or tells one kind from another, must fit; all else may be anything of its type. */
+const fitting = new Set([
+  "kind",
+  "number",
+  "part",
+  "row",
+  "scene",
+  "answer",
+  "trial",
+  "device",
+  "what",
+  "why",
+  "outcome",
+]);
+
+type Odd = { odds: () => number; text: () => string; number: () => number };
+/** The same value with some of its texts, numbers and lists made strange. */
+function strange(value: unknown, odd: Odd, name = ""): unknown {
+  if (fitting.has(name)) return value;
+  if (Array.isArray(value)) {
+    const isEmptied = !["answers", "scenes"].includes(name) && odd.odds() === 0;
+    return isEmptied ? [] : value.map((each: unknown) => strange(each, odd));
+  }
+  if (typeof value === "object" && value !== null)
+    return Object.fromEntries(Object.entries(value).map(([key, each]) => [key, strange(each, odd, key)]));
+  if (odd.odds() !== 0) return value;
+  return typeof value === "string" ? odd.text() : typeof value === "number" ? odd.number() : value;
+}
+
+it("records that fit in shape and are odd in all else break nothing that reads them, and touch no other session", async () => {
+  const { store, study, link } = await released();
+  const begin = async () => {
+    const secret = newSecret();
+    const started = await startSession(store, link.token, secret, "b");
+    if (!started.ok) throw new Error(started.reason);
+    const { participant } = started.session;
+    return {
+      id: started.session.session,
+      secret,
+      records: simulateSession(plainStudy(), participant, started.session, "AB12", plainModel).records,
+    };
+  };
+  const honest = await begin();
+  await appendRecords(store, honest.secret, honest.records);
+  const files = async () =>
+    unzipSync(
+      new Uint8Array(await new Response(dataZip(store, study, { forSpreadsheet: true, pilots: true })).arrayBuffer()),
+    );
+  const rowsOf = (zip: Record<string, Uint8Array>, name: string) =>
+    Papa.parse<Record<string, string>>(
+      new TextDecoder()
+        .decode(zip[Object.keys(zip).find((each) => each.endsWith(name)) ?? ""])
+        .replace(/^\uFEFF/, "")
+        .trimEnd(),
+      { header: true },
+    ).data;
+  const before = rowsOf(await files(), "trials.csv");
+  expect(before.length).toBe(2);
+
+  let taken = 0;
+  await fc.assert(
+    fc.asyncProperty(
+      fc.infiniteStream(fc.nat(5)),
+      fc.infiniteStream(oddText),
+      fc.infiniteStream(oddNumber),
+      fc.array(fc.record({ at: oddNumber, what: fc.constantFrom(...logKinds), value: oddText }), { maxLength: 5 }),
+      async (chances, texts, numbers, entries) => {
+        const { id, secret, records } = await begin();
+        const odd = strange(records, {
+          odds: () => chances.next().value,
+          text: () => texts.next().value,
+          number: () => numbers.next().value,
+        }) as SessionRecord[];
+        for (const record of odd) if ((await appendRecords(store, secret, [record])).ok) taken++;
+        const log = [{ opening: "a", number: 1, entries: entries.filter(({ at }) => at >= 0) }];
+        await appendRecords(store, secret, { records: [], log });
+        await resumeSession(store, secret);
+        await sessionRows(store, study, id);
+        await timingOf(store, study, id);
+      },
+    ),
+    { numRuns: 60 },
+  );
+  expect(taken).toBeGreaterThan(60);
+  const zip = await files();
+  const honestRows = (rows: Record<string, string>[]) => rows.filter(({ session }) => session === honest.id);
+  expect(honestRows(rowsOf(zip, "trials.csv")).map((row) => row.rt_ms)).toEqual(before.map((row) => row.rt_ms));
+  expect(rowsOf(zip, "sessions.csv").length).toBe(61);
+  // A cell that a spreadsheet would run stays text, whoever sent it.
+  for (const name of ["trials.csv", "events.csv", "sessions.csv"])
+    for (const row of rowsOf(zip, name))
+      for (const cell of Object.values(row)) expect(cell.startsWith("=")).toBe(false);
+  await timingOf(store, study);
+  await listSessions(store, study.id);
+  await measuredMinutes(store, study.id);
+  await recordsPage(store, study, 0, 500, true);
+  await compareConditions(store, study, { first: "word", second: null, practice: true });
+});
