@@ -36,6 +36,7 @@ export default defineConfig({
               "keyboard",
               "offline-page",
               "participant",
+              "plain-http",
               "planning",
               "serving",
               "starts",

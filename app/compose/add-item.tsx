@@ -1,5 +1,6 @@
 import { toast } from "sonner";
-import { newId, useStudy } from "~/app/editing/use-study";
+import { newId } from "~/app/editing/new-id";
+import { useStudy } from "~/app/editing/use-study";
 import { newItem } from "~/core/design/defaults";
 import { addItem } from "~/core/design/edits/scenes";
 import { mediaKind, type MediaKind } from "~/core/design/media-types";

@@ -1,4 +1,5 @@
-import { newId, useStudy } from "~/app/editing/use-study";
+import { newId } from "~/app/editing/new-id";
+import { useStudy } from "~/app/editing/use-study";
 import { newPage } from "~/core/design/defaults";
 import { addPart, setBlock } from "~/core/design/edits/parts";
 import { trialsInBlock } from "~/core/design/lookup";

@@ -1,6 +1,7 @@
 import { toast } from "sonner";
 import { uploadMedia } from "~/app/media/upload";
-import { newId, useStudy } from "~/app/editing/use-study";
+import { newId } from "~/app/editing/new-id";
+import { useStudy } from "~/app/editing/use-study";
 import { carriedFrom, unpacked } from "~/core/design/edits/carry";
 import type { Block, Id } from "~/core/design/types";
 

@@ -1,6 +1,7 @@
 import { openDB, type DBSchema, type IDBPDatabase } from "idb";
 import type { Patch } from "~/core/design/edits/edit";
 import type { Conflict } from "~/core/design/merge";
+import { newId } from "./new-id";
 
 export type Change = { patches: Patch[]; inverse: Patch[] };
 /** One change the document of a window went through, its own or one that came from elsewhere, numbered from 0. */
@@ -52,7 +53,7 @@ type Held = { name: string; release: () => void };
 const nameKey = (code: string) => `lapwing-window:${code}`;
 
 async function newName(code: string): Promise<Held> {
-  const name = crypto.randomUUID();
+  const name = newId("window");
   sessionStorage.setItem(nameKey(code), name);
   return { name, release: (await hold(lockName(code, name), 400)) ?? (() => undefined) };
 }

@@ -84,10 +84,6 @@ export function useRibbon(): Ribbon | null {
 export const selectedItems = (selected: Selected): Id[] =>
   selected.kind === "item" ? [selected.item, ...(selected.also ?? [])] : [];
 
-/** Ids made in the browser; short, and free in this document's neighbourhood by their length. */
-export const newId = (prefix: string): Id =>
-  `${prefix}-${[...crypto.getRandomValues(new Uint8Array(6))].map((byte) => (byte % 36).toString(36)).join("")}`;
-
 export const mediaUrlIn =
   (code: string, document: Pick<StudyDocument, "media">) =>
   (id: Id): string | null => {

@@ -1,7 +1,7 @@
 import { Clipboard, Download } from "lucide-react";
 import { useEffect, useState } from "react";
-import { toast } from "sonner";
 import { Button } from "~/app/components/button";
+import { copyText } from "~/app/components/copy-text";
 import { Dialog } from "~/app/components/dialog";
 import { download } from "~/app/components/download";
 import { useStudy } from "~/app/editing/use-study";
@@ -26,9 +26,10 @@ export function ManyAtOnce({ onClose }: { onClose: () => void }) {
   }, [background, document]);
   const method = methodInWords(document);
   const copy = () =>
-    (navigator.clipboard?.writeText(method.join(" ")) ?? Promise.reject(new Error("not allowed"))).then(
-      () => toast.success("The text is copied."),
-      () => toast.error("The browser did not allow copying. Select the text and copy it."),
+    copyText(
+      method.join(" "),
+      "The text is copied.",
+      "The browser did not allow copying. Select the text and copy it.",
     );
   return (
     <Dialog
@@ -61,7 +62,7 @@ export function ManyAtOnce({ onClose }: { onClose: () => void }) {
       <section className="border-t border-hairline pt-3">
         <div className="flex items-center gap-2">
           <h3 className="font-semibold">For the method section</h3>
-          <Button icon={Clipboard} look="quiet" className="ml-auto !text-plumage" onClick={() => void copy()}>
+          <Button icon={Clipboard} look="quiet" className="ml-auto !text-plumage" onClick={copy}>
             Copy
           </Button>
           <Button

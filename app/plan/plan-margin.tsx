@@ -7,7 +7,8 @@ import { Choice, NumberField, Property, Section, TextField } from "~/app/compose
 import { Button, IconButton } from "~/app/components/button";
 import { Dialog } from "~/app/components/dialog";
 import { RemoveUsed } from "~/app/components/used-first";
-import { newId, useStudy } from "~/app/editing/use-study";
+import { newId } from "~/app/editing/new-id";
+import { useStudy } from "~/app/editing/use-study";
 import { Menu, MenuItem } from "~/app/components/menu";
 import { NotesField } from "~/app/compose/notes-field";
 import { AllocationSettings } from "~/app/plan/allocation-settings";

@@ -2,7 +2,8 @@ import { ChevronLeft, ChevronRight, Dices, ZoomIn, ZoomOut } from "lucide-react"
 import { useMemo, useState } from "react";
 import { IconButton, Button } from "~/app/components/button";
 import { Menu, MenuItem } from "~/app/components/menu";
-import { newId, useRibbon, useStudy, type View } from "~/app/editing/use-study";
+import { newId } from "~/app/editing/new-id";
+import { useRibbon, useStudy, type View } from "~/app/editing/use-study";
 import { ribbonColumns, type Ribbon } from "~/core/compile/ribbon";
 import { setSettings } from "~/core/design/edits/study";
 import { conditionColor } from "./palette";

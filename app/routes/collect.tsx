@@ -8,6 +8,7 @@ import { TakeIn } from "~/app/collect/take-in";
 import { requireStudy } from "~/app/account.server";
 import { readJson } from "~/app/form.server";
 import { Button, buttonClass } from "~/app/components/button";
+import { copyText } from "~/app/components/copy-text";
 import { When } from "~/app/components/dates";
 import { useStudy } from "~/app/editing/use-study";
 import { conditionColor } from "~/app/ribbon/palette";
@@ -192,10 +193,7 @@ function EntryLinkPanel({
   sessions: SessionLine[];
 }) {
   const copy = () =>
-    (navigator.clipboard?.writeText(address) ?? Promise.reject(new Error("not allowed"))).then(
-      () => toast.success("The link is copied."),
-      () => toast.error("The browser did not allow copying. Select the address and copy it."),
-    );
+    copyText(address, "The link is copied.", "The browser did not allow copying. Select the address and copy it.");
   return (
     <section aria-label="Entry link" className="rounded-md border border-hairline bg-sheet p-4">
       <div className="flex items-center gap-3">
@@ -204,7 +202,7 @@ function EntryLinkPanel({
         <span className="select-all font-mono text-xs text-muted" data-entry-link>
           {address}
         </span>
-        <Button icon={Copy} look="quiet" className="!text-plumage" onClick={() => void copy()}>
+        <Button icon={Copy} look="quiet" className="!text-plumage" onClick={copy}>
           Copy
         </Button>
         <a href={address} target="_blank" rel="noreferrer" className={`${buttonClass("quiet")} !text-plumage`}>

@@ -1,18 +1,14 @@
-import { execFileSync } from "node:child_process";
-import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
+import { mkdtempSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import Papa from "papaparse";
-import { strFromU8, unzipSync } from "fflate";
 import AxeBuilder from "@axe-core/playwright";
 import type { Browser, Page } from "playwright-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { newParticipation } from "~/core/design/defaults";
 import type { Block, Participation, StudyDocument } from "~/core/design/types";
 import { wordingFor } from "~/core/wording/wording";
-import { parseStudyText } from "~/core/design/parse";
-import { launch, lookAround, openWindow } from "../support/browser";
+import { launch, openWindow } from "../support/browser";
 import { scene } from "../support/participant";
+import { answer, begin, cliOf, exportedFrom, press, releaseShortStudy, type Row } from "../support/short-study";
 import { startServer, type Running } from "../support/server";
 
 let browser: Browser;
@@ -25,57 +21,13 @@ afterAll(async () => {
   await server.stop();
 });
 
-const cli = (...args: string[]) =>
-  execFileSync("node", ["build/node/cli.js", ...args], {
-    encoding: "utf8",
-    env: { ...process.env, LAPWING_DATA: server.folder, PORT: String(server.port) },
-  });
-
-/** A short study of eight trials, changed, imported and released; gives its code and link. */
-function released(
+const released = (
   participation: Partial<Participation>,
-  change: (document: StudyDocument, block: Block) => void = () => undefined,
-): { code: string; link: string } {
-  const parsed = parseStudyText(readFileSync("tests/support/eight-trials.lapwing.json", "utf8"));
-  if (!parsed.ok) throw new Error(parsed.mistakes.join());
-  const { document } = parsed;
-  document.settings.participation = { ...newParticipation(), ...participation };
-  change(document, document.parts["boats"] as Block);
-  const file = join(mkdtempSync(join(tmpdir(), "lapwing-study-")), "study.lapwing.json");
-  writeFileSync(file, JSON.stringify(document));
-  const [code = "", link = ""] = cli("import", file, "--owner", "demo@lapwing.example", "--release").trim().split("\n");
-  return { code, link };
-}
+  change?: (document: StudyDocument, block: Block) => void,
+): { code: string; link: string } => releaseShortStudy(server, participation, change);
+const cli = (...args: string[]) => cliOf(server, ...args);
 
-const press = (page: Page, name: string) => page.getByRole("button", { name, exact: true }).click();
-/** From the link to the first trial. */
-async function begin(page: Page, link: string) {
-  await page.goto(link);
-  await press(page, "Start");
-  await press(page, "Continue");
-}
-async function answer(page: Page, from: number, to: number) {
-  for (let done = from; done < to;) {
-    done = await scene(page, "target", done);
-    await page.keyboard.press("f");
-  }
-}
-
-type Row = Record<string, string>;
-/** The exported files of a study, by name. */
-async function exported(code: string): Promise<Record<string, Row[]>> {
-  const { page, context } = await openWindow(browser);
-  await lookAround(page, server.address);
-  const answer = await page.request.get(`${server.address}/studies/${code}/data`);
-  const files = unzipSync(new Uint8Array(await answer.body()));
-  await context.close();
-  return Object.fromEntries(
-    Object.entries(files).map(([name, bytes]) => [
-      name,
-      name.endsWith(".csv") ? Papa.parse<Row>(strFromU8(bytes).trimEnd(), { header: true }).data : [],
-    ]),
-  );
-}
+const exported = (code: string): Promise<Record<string, Row[]>> => exportedFrom(server, browser, code);
 /** The window loses the focus and gets it back, as when another one comes in front. */
 const lookAway = (page: Page) =>
   page.evaluate(() => {

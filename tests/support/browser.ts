@@ -11,7 +11,8 @@ const flags = [
   "--disable-sync",
 ];
 
-export const launch = (): Promise<Browser> => chromium.launch({ executablePath: "/usr/bin/chromium", args: flags });
+export const launch = (...more: string[]): Promise<Browser> =>
+  chromium.launch({ executablePath: "/usr/bin/chromium", args: [...flags, ...more] });
 
 /** A window at the size the screens are made for; what the page complains of is kept in `complaints`. */
 export async function openWindow(

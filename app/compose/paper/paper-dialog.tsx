@@ -2,6 +2,7 @@ import { ClipboardCopy, Download } from "lucide-react";
 import { useEffect, useState } from "react";
 import { toast } from "sonner";
 import { Button } from "~/app/components/button";
+import { copyText } from "~/app/components/copy-text";
 import { download } from "~/app/components/download";
 import { Dialog } from "~/app/components/dialog";
 import { useStudy } from "~/app/editing/use-study";
@@ -92,9 +93,11 @@ export function PaperDialog({
           icon={ClipboardCopy}
           look="quiet"
           onClick={() =>
-            void navigator.clipboard
-              .writeText(`Figure 1. ${caption}`)
-              .then(() => toast("The caption is on the clipboard."))
+            copyText(
+              `Figure 1. ${caption}`,
+              "The caption is on the clipboard.",
+              "This browser does not let the caption onto the clipboard. It stands under the figure in Compose.",
+            )
           }
         >
           Copy the caption

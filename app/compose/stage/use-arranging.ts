@@ -1,6 +1,7 @@
 import { toast } from "sonner";
 import { usePaste } from "~/app/compose/use-paste";
-import { newId, selectedItems, useStudy } from "~/app/editing/use-study";
+import { newId } from "~/app/editing/new-id";
+import { selectedItems, useStudy } from "~/app/editing/use-study";
 import { answersGivenBy } from "~/core/design/answer-items";
 import { aligned, distributed, tenth, type Alignment, type Box } from "~/core/design/arrange";
 import { packed } from "~/core/design/edits/carry";

@@ -1,0 +1,73 @@
+import { execFileSync } from "node:child_process";
+import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { strFromU8, unzipSync } from "fflate";
+import Papa from "papaparse";
+import type { Browser, Page } from "playwright-core";
+import { newParticipation } from "~/core/design/defaults";
+import { parseStudyText } from "~/core/design/parse";
+import type { Block, Participation, StudyDocument } from "~/core/design/types";
+import { lookAround, openWindow } from "./browser";
+import { scene } from "./participant";
+import type { Running } from "./server";
+
+/** The command line, beside a server that runs. */
+export const cliOf = ({ folder, port }: Running, ...args: string[]): string =>
+  execFileSync("node", ["build/node/cli.js", ...args], {
+    encoding: "utf8",
+    env: { ...process.env, LAPWING_DATA: folder, PORT: String(port) },
+  });
+
+/** A short study of eight trials, changed, imported and released; gives its code and link. */
+export function releaseShortStudy(
+  server: Running,
+  participation: Partial<Participation>,
+  change: (document: StudyDocument, block: Block) => void = () => undefined,
+): { code: string; link: string } {
+  const parsed = parseStudyText(readFileSync("tests/support/eight-trials.lapwing.json", "utf8"));
+  if (!parsed.ok) throw new Error(parsed.mistakes.join());
+  const { document } = parsed;
+  document.settings.participation = { ...newParticipation(), ...participation };
+  change(document, document.parts["boats"] as Block);
+  const file = join(mkdtempSync(join(tmpdir(), "lapwing-study-")), "study.lapwing.json");
+  writeFileSync(file, JSON.stringify(document));
+  const [code = "", link = ""] = cliOf(server, "import", file, "--owner", "demo@lapwing.example", "--release")
+    .trim()
+    .split("\n");
+  return { code, link };
+}
+
+export const press = (page: Page, name: string): Promise<void> =>
+  page.getByRole("button", { name, exact: true }).click();
+
+/** From the link to the first trial. */
+export async function begin(page: Page, link: string): Promise<void> {
+  await page.goto(link);
+  await press(page, "Start");
+  await press(page, "Continue");
+}
+
+/** Answers the trials after the one numbered `from`, up to the one numbered `to`. */
+export async function answer(page: Page, from: number, to: number): Promise<void> {
+  for (let done = from; done < to;) {
+    done = await scene(page, "target", done);
+    await page.keyboard.press("f");
+  }
+}
+
+export type Row = Record<string, string>;
+/** The exported files of a study, by name. */
+export async function exportedFrom(server: Running, browser: Browser, code: string): Promise<Record<string, Row[]>> {
+  const { page, context } = await openWindow(browser);
+  await lookAround(page, server.address);
+  const answer = await page.request.get(`${server.address}/studies/${code}/data`);
+  const files = unzipSync(new Uint8Array(await answer.body()));
+  await context.close();
+  return Object.fromEntries(
+    Object.entries(files).map(([name, bytes]) => [
+      name,
+      name.endsWith(".csv") ? Papa.parse<Row>(strFromU8(bytes).trimEnd(), { header: true }).data : [],
+    ]),
+  );
+}
