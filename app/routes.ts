@@ -26,6 +26,7 @@ export default [
   route("studies/:code/trials.csv", "routes/study-trials.ts"),
   route("studies/:code/sequences.csv", "routes/study-sequences.ts"),
   route("studies/:code/answers", "routes/study-answers.ts"),
+  route("studies/:code/kept-aside/:session", "routes/study-kept-aside.ts"),
   route("studies/:code/lab", "routes/study-lab.ts"),
   route("*", "routes/not-found.tsx"),
 ] satisfies RouteConfig;

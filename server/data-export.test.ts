@@ -4,12 +4,16 @@ import { describe, expect, it } from "vitest";
 import { released } from "~/tests/support/store";
 import { plainStudy } from "~/tests/support/studies";
 import { plainModel, simulateSession } from "../core/simulate/participant";
+import type { StudyDocument } from "../core/design/types";
 import { newSecret } from "./chance";
 import { dataZip, trialsCsv } from "./data-export";
+import { keptAsideOf, toldAside } from "./kept-aside";
 import { appendRecords } from "./records";
+import { linksOf } from "./releases";
 import { compareConditions, recordsPage } from "./results";
 import { startRehearsal, startSession } from "./sessions";
 
+const firstPage = ({ parts }: StudyDocument) => Object.values(parts).find(({ kind }) => kind === "page")?.id ?? "";
 const table = (text: string) => Papa.parse<Record<string, string>>(text.trimEnd(), { header: true }).data;
 
 /** Three finished sessions and one rehearsal of the plain study. */
@@ -70,6 +74,23 @@ describe("the data of a study", () => {
     };
     expect(await all(false)).toEqual(Array(6).fill("no"));
     expect((await all(true)).filter((pilot) => pilot === "yes")).toHaveLength(2);
+  });
+
+  it("tell what was kept aside, and how it differs from what stands", async () => {
+    const { store, study } = await collected();
+    const session = await startSession(store, (await linksOf(store, study.id))[0]?.token ?? "", "s".repeat(32), "b");
+    if (!session.ok) throw new Error(session.reason);
+    const page = (done: number) => ({ kind: "page", number: 1, part: firstPage(study.document), shown: 5, done });
+    for (const done of [10, 12, 10, 12]) await appendRecords(store, "s".repeat(32), [page(done)]);
+    const kept = await keptAsideOf(store, study, { session: session.session.session });
+    expect(kept.map((each) => toldAside(study, each))).toMatchObject([
+      { number: 1, kind: "page", part: "Welcome", differs: [{ field: "done", first: "10", second: "12" }] },
+    ]);
+    const files = unzipSync(
+      new Uint8Array(await new Response(dataZip(store, study, { forSpreadsheet: false, pilots: false })).arrayBuffer()),
+    );
+    const [row] = table(new TextDecoder().decode(files["kept-aside.csv"]));
+    expect([row?.participant, JSON.parse(row?.kept_aside ?? "")]).toEqual(["4", page(12)]);
   });
 
   it("are compared by the columns of the table, rehearsals left out", async () => {

@@ -11,6 +11,7 @@ import { clockStepMs } from "../core/timing/report";
 import { presentRecord } from "../core/run/stored-records";
 import { partsFor, type Orders } from "../core/order/parts";
 import type { Store } from "./database/open";
+import { keptAsideCsv } from "./kept-aside";
 import { displayIn } from "./record-shape";
 import { seedOf } from "./sessions";
 import type { Study } from "./studies";
@@ -262,7 +263,7 @@ async function* eventsCsv(store: Store, study: Study, choice: ExportChoice): Asy
   }
 }
 
-/** Trials, events, sessions and codebook in one zip, made while it is sent: a slow reader slows the making, not the server. */
+/** Trials, events, sessions, codebook and, where there are any, records kept aside in one zip, made while it is sent: a slow reader slows the making, not the server. */
 export function dataZip(store: Store, study: Study, choice: ExportChoice): ReadableStream<Uint8Array> {
   const chunks: Uint8Array[] = [];
   let failed: Error | null = null;
@@ -281,6 +282,8 @@ export function dataZip(store: Store, study: Study, choice: ExportChoice): Reada
     whole("codebook.csv", codebookCsv(columns, choice));
     whole("codebook.md", codebookMarkdown(columns, study.document.title, study.code));
     whole("sessions.csv", await sessionsCsv(store, study, choice));
+    const aside = await keptAsideCsv(store, study, choice);
+    if (aside !== null) whole("kept-aside.csv", aside);
     const events = file("events.csv");
     for await (const piece of eventsCsv(store, study, choice)) {
       events.push(strToU8(piece), false);

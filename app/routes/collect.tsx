@@ -4,6 +4,7 @@ import { data, Link, useFetcher, useRevalidator } from "react-router";
 import { toast } from "sonner";
 import * as yup from "yup";
 import { LabStart } from "~/app/collect/lab-start";
+import { KeptAside } from "~/app/collect/kept-aside";
 import { TakeIn } from "~/app/collect/take-in";
 import { requireStudy } from "~/app/account.server";
 import { readJson } from "~/app/form.server";
@@ -301,6 +302,7 @@ function SessionRow({
     return { id: part.id, share, grow: part.kind === "block" ? Math.max(3, trials / 8) : 1 };
   });
   const live = session.state === "active";
+  const { code } = useStudy();
   const excluding = useFetcher();
   return (
     <tr
@@ -342,12 +344,10 @@ function SessionRow({
               ? `left the study${session.removed ? ", records removed" : ` after ${session.trials} trials`}`
               : "finished"}
         {session.keptAside > 0 && (
-          <span
-            className="text-alarm"
-            title="A different record came under a number that was stored already. The first one stands; the other is kept in the database's table of refused records."
-          >
-            {`, ${session.keptAside} ${session.keptAside === 1 ? "record" : "records"} kept aside`}
-          </span>
+          <>
+            {", "}
+            <KeptAside code={code} session={session.id} count={session.keptAside} />
+          </>
         )}
         {session.excluded && ", not counted"}
       </td>

@@ -6,7 +6,7 @@ import type { Browser, Page } from "playwright-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { Block, Participation, StudyDocument } from "~/core/design/types";
 import { wordingFor } from "~/core/wording/wording";
-import { launch, openWindow } from "../support/browser";
+import { launch, lookAround, openWindow } from "../support/browser";
 import { scene } from "../support/participant";
 import { answer, begin, cliOf, exportedFrom, press, releaseShortStudy, type Row } from "../support/short-study";
 import { startServer, type Running } from "../support/server";
@@ -416,6 +416,40 @@ describe("one session", () => {
     await expect.poll(async () => (await exported(code))["trials.csv"]?.map(({ trial }) => trial)).toContain("4");
     await first.context.close();
     await other.context.close();
+  });
+
+  it("keeps what differs under a used number aside, and the researcher sees how it differs", async () => {
+    const { code, link } = released({});
+    const { page, context } = await openWindow(browser);
+    await begin(page, link);
+    await answer(page, 0, 1);
+    await scene(page, "target", 1);
+    await expect.poll(async () => (await exported(code))["trials.csv"]?.length).toBe(1);
+    const again = await page.evaluate(async () => {
+      const secret = await new Promise<string>((resolve) => {
+        const opening = indexedDB.open("lapwing");
+        opening.onsuccess = () => {
+          const all = opening.result.transaction("session").objectStore("session").getAll();
+          all.onsuccess = () => resolve((all.result as { secret: string }[])[0]?.secret ?? "");
+        };
+      });
+      const headers = { Authorization: `Bearer ${secret}` };
+      const { records } = (await (await fetch("/api/session", { headers })).json()) as {
+        records: { kind: string; answers: { given: { rt: number } }[] }[];
+      };
+      const trial = records.find(({ kind }) => kind === "trial");
+      if (trial?.answers[0]) trial.answers[0].given.rt = 123;
+      const sent = await fetch("/api/session/records", { method: "POST", headers, body: JSON.stringify([trial]) });
+      return (await sent.json()) as unknown;
+    });
+    expect(again).toMatchObject({ ok: true, keptAside: [2] });
+    await lookAround(page, server.address);
+    await page.goto(`${server.address}/studies/${code}/collect`);
+    await page.getByRole("button", { name: "1 record kept aside" }).click();
+    const told = page.getByRole("dialog", { name: "Records kept aside" });
+    await told.getByText("answers 1 given rt").waitFor();
+    expect((await told.locator("tbody tr").first().locator("td").allInnerTexts()).at(-1)).toBe("123");
+    await context.close();
   });
 
   it("is whole where every sending takes three seconds and one in five fails, half of these after the server had it", async () => {

@@ -1,0 +1,76 @@
+import { useState } from "react";
+import { useFetcher } from "react-router";
+import { When } from "~/app/components/dates";
+import { Dialog } from "~/app/components/dialog";
+import type { loader } from "~/app/routes/study-kept-aside";
+import type { ToldAside } from "~/server/kept-aside";
+
+/** How many records of a session were kept aside; pressed, it tells which, and how they differ from what is stored. */
+export function KeptAside({ code, session, count }: { code: string; session: string; count: number }) {
+  const [isOpen, setOpen] = useState(false);
+  const asking = useFetcher<typeof loader>();
+  const open = () => {
+    setOpen(true);
+    void asking.load(`/studies/${code}/kept-aside/${session}`);
+  };
+  return (
+    <>
+      <button type="button" className="text-alarm underline" onClick={open}>
+        {count} {count === 1 ? "record" : "records"} kept aside
+      </button>
+      <Dialog
+        wide
+        open={isOpen}
+        onOpenChange={setOpen}
+        title="Records kept aside"
+        description="A different record came under a number that was stored already. The first one stands and is what Results and the export use; the other changes nothing. Both are whole in kept-aside.csv of the exported data."
+      >
+        {asking.data?.map((each, index) => <OneAside key={index} aside={each} />) ?? (
+          <p className="text-muted">Reading…</p>
+        )}
+      </Dialog>
+    </>
+  );
+}
+
+const whatIs: Record<ToldAside["kind"], string> = {
+  page: "Page ",
+  break: "Break in ",
+  trial: "",
+  "broken-off": "",
+  end: "End of the session",
+};
+const cell = "border-b border-hairline py-1 pr-3 align-top font-mono text-xs [overflow-wrap:anywhere]";
+
+function OneAside({ aside: { number, kind, part, trial, storedAt, receivedAt, differs } }: { aside: ToldAside }) {
+  return (
+    <table className="w-full table-fixed text-left text-sm">
+      <caption className="caption mb-1 text-left">
+        <b>Record {number}.</b> {trial === null ? whatIs[kind] : `Trial ${trial}, `}
+        {part}
+      </caption>
+      <thead>
+        <tr className="border-b border-ink text-xs text-muted">
+          <th scope="col" className="w-[36%] py-1">
+            Field
+          </th>
+          <th scope="col">
+            Stored <When iso={storedAt} form="moment" />
+          </th>
+          <th scope="col">
+            Kept aside <When iso={receivedAt} form="moment" />
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {differs.map(({ field, first, second }) => (
+          <tr key={field}>
+            <td className={cell}>{field}</td>
+            <td className={cell}>{first ?? <span className="text-muted">not there</span>}</td>
+            <td className={cell}>{second ?? <span className="text-muted">not there</span>}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,81 @@
+import { recordDifferences, type FieldDifference } from "../core/describe/record-differences";
+import { csvLine, csvStart, type CsvOptions } from "../core/export/csv";
+import type { SessionRecord } from "../core/run/records";
+import type { Store } from "./database/open";
+import type { Study } from "./studies";
+
+/** A record that came under a number that was taken, beside the one that stands. */
+export type KeptAside = {
+  session: string;
+  participant: number;
+  number: number;
+  storedAt: string;
+  receivedAt: string;
+  stored: string;
+  aside: string;
+};
+
+/** What was kept aside in a study, or in one session of it, with or without rehearsals, in the order in which it came. */
+export async function keptAsideOf(
+  { db }: Store,
+  study: Study,
+  { session, pilots = true }: { session?: string; pilots?: boolean },
+): Promise<KeptAside[]> {
+  let query = db
+    .selectFrom("refused_record")
+    .innerJoin("session", "session.id", "refused_record.session_id")
+    .innerJoin("record", (join) =>
+      join
+        .onRef("record.session_id", "=", "refused_record.session_id")
+        .onRef("record.number", "=", "refused_record.number"),
+    )
+    .select([
+      "session.id as session",
+      "session.participant",
+      "refused_record.number",
+      "record.received_at as storedAt",
+      "refused_record.received_at as receivedAt",
+      "record.body as stored",
+      "refused_record.body as aside",
+    ])
+    .where("session.study_id", "=", study.id);
+  if (session !== undefined) query = query.where("session.id", "=", session);
+  if (!pilots) query = query.where("session.pilot", "=", 0);
+  return query.orderBy("refused_record.id").execute();
+}
+
+export type ToldAside = Pick<KeptAside, "number" | "storedAt" | "receivedAt"> & {
+  kind: SessionRecord["kind"];
+  part: string;
+  trial: number | null;
+  differs: FieldDifference[];
+};
+
+/** The same in words: which record it is, and in which fields the two differ. */
+export function toldAside({ document }: Pick<Study, "document">, kept: KeptAside): ToldAside {
+  const stored = JSON.parse(kept.stored) as SessionRecord;
+  return {
+    number: kept.number,
+    storedAt: kept.storedAt,
+    receivedAt: kept.receivedAt,
+    kind: stored.kind,
+    part: "part" in stored ? (document.parts[stored.part]?.name ?? stored.part) : "",
+    trial: "trial" in stored ? stored.trial : null,
+    differs: recordDifferences(stored, JSON.parse(kept.aside)),
+  };
+}
+
+/** `kept-aside.csv`: both records whole, as JSON; null where nothing was kept aside. */
+export async function keptAsideCsv(
+  store: Store,
+  study: Study,
+  choice: CsvOptions & { pilots: boolean },
+): Promise<string | null> {
+  const all = await keptAsideOf(store, study, { pilots: choice.pilots });
+  if (all.length === 0) return null;
+  const header = ["session", "participant", "record", "stored_at", "received_at", "stored", "kept_aside"];
+  const lines = all.map(({ session, participant, number, storedAt, receivedAt, stored, aside }) =>
+    csvLine([session, participant, number, storedAt, receivedAt, stored, aside], choice),
+  );
+  return csvStart(header, choice) + lines.join("");
+}
