@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
-import { newImageItem } from "../design/defaults";
+import { newImageItem, newItem } from "../design/defaults";
 import type { StudyDocument } from "../design/types";
 import { hasErrors, preflight } from "./preflight";
 
@@ -157,6 +157,22 @@ describe("preflight", () => {
     );
     expect(hasErrors(findings)).toBe(false);
     expect(findings.find(({ level }) => level === "warning")?.message).toMatch(/Row 1 has no right answer/);
+  });
+
+  it("asks for an address of a web page, and warns that it needs the network", () => {
+    const web = (address: string | { from: { column: string } }) =>
+      withBlock(plainStudy(), (block) => {
+        const item = newItem(() => "i", "web", "dial");
+        if (item.kind === "web") item.page = { from: "address", address };
+        block.scenes[1]!.items.push(item);
+      });
+    expect(errors(web("")).join()).toMatch(/no page yet/);
+    expect(errors(web("javascript:alert(1)")).join()).toMatch(/no address of a web page/);
+    expect(errors(web({ from: { column: "column-2" } })).join()).toMatch(/In row 1 its address is no address/);
+    expect(errors(web("https://dial.example/turn"))).toEqual([]);
+    expect(preflight(web("https://dial.example/turn")).map(({ message }) => message)).toContainEqual(
+      expect.stringMatching(/needs the network in the middle of a session/),
+    );
   });
 
   it("tells what one cell does wrong once, however many items use it", () => {

@@ -87,6 +87,8 @@ function oneScene(
       if (isBinding(value)) findings.push(...numbers(value, what, least, at, itemPlace, contexts));
     for (const { kind, value } of mediaOf(item))
       findings.push(...media(document, value, kind, at, itemPlace, contexts));
+    if (item.kind === "web" && item.page.from === "address")
+      findings.push(...elsewhere(item.page.address, at, itemPlace, contexts));
     if (item.kind === "array") findings.push(...fullArrays(item, at, itemPlace, contexts));
   }
   return findings;
@@ -139,6 +141,43 @@ function media(
     `In row ${bad.number} its ${kind} ${found === null ? "is an empty cell" : `“${found}” is missing`}. Choose one in the table.`,
     { ...place, row: bad.row, ...columnOf(value) },
   );
+}
+
+/** Pages at addresses: they are not part of the study, and a trial has to reach them. */
+function elsewhere(
+  address: Bindable<string>,
+  where: string,
+  place: Finding["place"],
+  contexts: RowContext[],
+): Finding[] {
+  const isAddress = (text: Scalar | null) => typeof text === "string" && /^https?:\/\/[^\s/]+/.test(text);
+  const bad = isBinding(address)
+    ? contexts.find(({ context }) => !isAddress(resolve(address, context)))
+    : isAddress(address)
+      ? undefined
+      : null;
+  if (bad === undefined)
+    return [
+      {
+        level: "warning",
+        where,
+        message:
+          "It shows a page from an address elsewhere: that needs the network in the middle of a session, and can change after the release. Add the page to the study as HTML or zip, and it is loaded and checked before the session begins.",
+        place,
+      },
+    ];
+  const row = bad === null ? "Its" : `In row ${bad.number} its`;
+  return [
+    {
+      level: "error",
+      where,
+      message:
+        address === ""
+          ? "It has no page yet. Type an address that begins with https://, or choose a page of the study."
+          : `${row} address is no address of a web page. Type one that begins with https:// or http://.`,
+      place: bad === null || !isBinding(address) ? place : { ...place, row: bad.row, ...columnOf(address) },
+    },
+  ];
 }
 
 /** Arrays that cannot hold as many elements as they are to have. */
