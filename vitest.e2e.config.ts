@@ -34,7 +34,7 @@ export default defineConfig({
               "composing",
               "designing",
               "keyboard",
-              "offline-page",
+              "loading",
               "participant",
               "plain-http",
               "planning",

@@ -84,7 +84,7 @@ async function loaded(file: MediaFile, secret: string, onBytes: (count: number) 
 
 const reasonOf = ({ name, message }: Error) => (/^(\d{3}|differs)$/.test(message) ? message : name);
 
-/** Decodes what is decoded once for all trials; a file this browser cannot play keeps the session from beginning. */
+/** Decodes what is decoded once for all trials, and a video's first frame; a file this browser cannot play keeps the session from beginning. */
 async function ready(kind: ReturnType<typeof mediaKind>, url: string, name: string): Promise<void> {
   try {
     if (kind === "picture") {
@@ -92,9 +92,26 @@ async function ready(kind: ReturnType<typeof mediaKind>, url: string, name: stri
       picture.src = url;
       await picture.decode();
     } else if (kind === "sound") await decodedSound(url);
+    else if (kind === "video") await firstFrame(url);
   } catch {
     throw new NotLoaded(name, "not playable");
   }
+}
+
+/** Settled when a first frame is decoded; rejects where this browser has no decoder for it. */
+function firstFrame(url: string): Promise<void> {
+  const video = document.createElement("video");
+  Object.assign(video, { preload: "auto", muted: true, src: url });
+  const settled = new Promise<void>((resolve, reject) => {
+    // Sound alone has no size.
+    video.onloadeddata = () => (video.videoWidth > 0 ? resolve() : reject(new Error("no picture")));
+    video.onerror = () => reject(new Error("no decoder"));
+    setTimeout(() => reject(new Error("no frame")), 20_000);
+  });
+  return settled.finally(() => {
+    video.removeAttribute("src");
+    video.load();
+  });
 }
 
 /** A page is loaded once in the kind of frame that will show it, so that it comes from this computer's store later. */

@@ -4,6 +4,9 @@ import { audio, audioTime, decodedSound } from "../audio";
 import type { Drawing } from "../context";
 import { numberOr, textOr, thousandth, type ItemDrawer } from "./kind";
 
+/** A device that was taken away in the middle of a sound never says that it ended; a scene waits so much longer for it, in ms. */
+const patience = 2000;
+
 /** Heard, not seen: its element takes no room. */
 export const sound: ItemDrawer<SoundItem> = {
   create: (document) => {
@@ -52,7 +55,7 @@ export const sound: ItemDrawer<SoundItem> = {
         source.onended = null;
         if (heard !== null) source.stop();
       },
-      isOver: () => isOver,
+      isOver: () => isOver || (heard !== null && !item.loop && performance.now() > heard + seconds * 1000 + patience),
     };
   },
 };

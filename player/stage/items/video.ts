@@ -48,6 +48,8 @@ export const video: ItemDrawer<VideoItem> = {
     const player = element.firstElementChild as HTMLVideoElement;
     let isOver = !player.getAttribute("src") || item.atEnd === "loop";
     let hasEnded = false;
+    let isOn = false;
+    let awaited = 0;
     let droppedBefore = 0;
     const dropped = () => player.getVideoPlaybackQuality().droppedVideoFrames - droppedBefore;
     const ended = (stamp: number) => {
@@ -70,7 +72,7 @@ export const video: ItemDrawer<VideoItem> = {
     const tellFirstFrame = (stamp: number) => {
       const began = (at: number) => tell.observed("began", at, { offset: thousandth(at - stamp - frameMs) });
       if ("requestVideoFrameCallback" in player)
-        player.requestVideoFrameCallback((_, { expectedDisplayTime }) => began(expectedDisplayTime));
+        awaited = player.requestVideoFrameCallback((_, { expectedDisplayTime }) => began(expectedDisplayTime));
       else
         (player as HTMLVideoElement).addEventListener("playing", ({ timeStamp }) => began(timeStamp), { once: true });
     };
@@ -82,14 +84,19 @@ export const video: ItemDrawer<VideoItem> = {
         player.onended = atEnd;
         droppedBefore = player.getVideoPlaybackQuality().droppedVideoFrames;
         tellFirstFrame(stamp);
+        isOn = true;
         player.play().catch(() => {
+          // Its scene may be over before it came to play.
+          if (!isOn) return;
           // Without a press on this page before, browsers play videos only when they are silent.
           player.muted = true;
           player.play().catch(() => (isOver = true));
         });
       },
       end: (stamp) => {
+        isOn = false;
         player.onended = null;
+        if (awaited > 0) player.cancelVideoFrameCallback(awaited);
         player.pause();
         ended(stamp);
       },
