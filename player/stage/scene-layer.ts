@@ -72,6 +72,12 @@ export type ScenePlay = {
   isOver: () => boolean;
 };
 
+/** Drawn, but too faint to be seen, and nothing that can be pointed at or reached by the Tab key. */
+function setWaiting(element: HTMLElement, isWaiting: boolean) {
+  element.classList.toggle("waiting", isWaiting);
+  element.inert = isWaiting;
+}
+
 type Timed = {
   item: Item;
   element: HTMLElement;
@@ -101,7 +107,10 @@ export async function scenePlay(
       return [made.then((each) => ({ item, element, begins, ends, live: each, state: "waiting" }))];
     }),
   );
-  for (const { element, begins } of timed) if (begins > 0) element.classList.add("waiting");
+  for (const { element, begins, ends } of timed) {
+    if (begins > 0 || ends < Infinity) element.classList.add("timed");
+    if (begins > 0) setWaiting(element, true);
+  }
   let onset = 0;
   const advance = (stamp: number) => {
     const elapsed = stamp - onset + frameMs / 2;
@@ -110,13 +119,13 @@ export async function scenePlay(
       const isTimed = each.item.begins !== undefined || each.item.ends !== undefined;
       if (each.state === "waiting" && elapsed >= each.begins && elapsed < each.ends) {
         each.state = "on";
-        each.element.classList.remove("waiting");
+        setWaiting(each.element, false);
         if (isTimed && !each.live) tellOf(each.item).observed("began", stamp);
         each.live?.begin(stamp);
       }
       if (each.state === "on" && elapsed >= each.ends) {
         each.state = "gone";
-        each.element.classList.add("waiting");
+        setWaiting(each.element, true);
         if (isTimed) tellOf(each.item).observed("ended", stamp);
         each.live?.end(stamp);
       }

@@ -1,6 +1,7 @@
 /**
  * Every scene is a layer of its own that is drawn from the start, too faint to be seen: its pictures are decoded and lie
  * in the graphics memory, its text is drawn, and when its frame comes nothing changes but how much of the layer shows.
+ * So does an item that comes or goes within its scene.
  *
  * Everything drawn on a stage is styled from here, inside a shadow root, so that no page around it changes a pixel. It is
  * a layer of its own, so that edges are smoothed the same wherever on a page it stands.
@@ -15,7 +16,8 @@ export const stageStyle = `
 .text p, .text h2, .text ul, .text ol { margin: 0; font-size: inherit; font-weight: inherit; }
 .text h2 { font-weight: 700; }
 .text ul, .text ol { padding-inline-start: 1.4em; }
-.scene .waiting { visibility: hidden; }
+.item.timed { will-change: opacity; }
+.scene .waiting { opacity: 0.0001 !important; pointer-events: none; }
 .image img, .video video { display: block; width: 100%; height: 100%; object-fit: contain; }
 .image.missing, .video.missing, .element.missing { background: repeating-linear-gradient(45deg, #f8e8dc 0 1cqmin, #ffffff 1cqmin 2cqmin); outline: 0.5cqmin dashed #b3261e; outline-offset: -0.5cqmin; }
 .image.missing img, .video.missing video { display: none; }

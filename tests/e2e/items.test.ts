@@ -137,7 +137,7 @@ function watchItems() {
       .querySelector("#stage")
       ?.shadowRoot?.querySelectorAll<HTMLElement>(".scene.shown [data-item]") ?? []) {
       const seen = (states[element.dataset.item ?? ""] ??= []);
-      const state = getComputedStyle(element).visibility === "hidden" ? "waiting" : "seen";
+      const state = Number(getComputedStyle(element).opacity) < 0.01 ? "waiting" : "seen";
       if (seen.at(-1) !== state) seen.push(state);
     }
     requestAnimationFrame(look);

@@ -27,6 +27,7 @@ const released = (
 ): { code: string; link: string } => releaseShortStudy(server, participation, change);
 const cli = (...args: string[]) => cliOf(server, ...args);
 
+const oneToEight = ["1", "2", "3", "4", "5", "6", "7", "8"];
 const exported = (code: string): Promise<Record<string, Row[]>> => exportedFrom(server, browser, code);
 /** The window loses the focus and gets it back, as when another one comes in front. */
 const lookAway = (page: Page) =>
@@ -148,7 +149,7 @@ describe("on the way", () => {
     await press(page, "Finish");
     await page.getByText("Your completion code").waitFor();
     const files = await exported(code);
-    expect(files["trials.csv"]?.map(({ trial }) => trial)).toEqual(["1", "2", "3", "4", "5", "6", "7", "8"]);
+    expect(files["trials.csv"]?.map(({ trial }) => trial)).toEqual(oneToEight);
     const events = files["events.csv"] ?? [];
     expect(events.find(({ event }) => event === "trial-broken-off")).toMatchObject({ trial: "3", value: "focus" });
     const order = events.map(({ event }) => event);
@@ -175,7 +176,7 @@ describe("on the way", () => {
     await press(page, "Finish");
     await page.getByText("Your completion code").waitFor();
     const rows = (await exported(code))["trials.csv"] ?? [];
-    expect(rows.map(({ trial }) => trial)).toEqual(["1", "2", "3", "4", "5", "6", "7", "8"]);
+    expect(rows.map(({ trial }) => trial)).toEqual(oneToEight);
     for (const row of rows)
       expect(Math.abs(Number(row["wait_lasted_ms"]) - (Number(row["wait_frames"]) * 1000) / 60)).toBeLessThan(3);
     await context.close();
@@ -353,16 +354,7 @@ describe("one session", () => {
     await answer(second, 2, 8);
     await press(second, "Finish");
     await second.getByText("Your completion code").waitFor();
-    expect((await exported(code))["trials.csv"]?.map(({ trial }) => trial)).toEqual([
-      "1",
-      "2",
-      "3",
-      "4",
-      "5",
-      "6",
-      "7",
-      "8",
-    ]);
+    expect((await exported(code))["trials.csv"]?.map(({ trial }) => trial)).toEqual(oneToEight);
     await context.close();
   });
 
@@ -468,16 +460,7 @@ describe("one session", () => {
     await answer(page, 0, 8);
     await press(page, "Finish");
     await page.getByText("Your completion code").waitFor({ timeout: 60_000 });
-    expect((await exported(code))["trials.csv"]?.map(({ trial }) => trial)).toEqual([
-      "1",
-      "2",
-      "3",
-      "4",
-      "5",
-      "6",
-      "7",
-      "8",
-    ]);
+    expect((await exported(code))["trials.csv"]?.map(({ trial }) => trial)).toEqual(oneToEight);
     await context.close();
   });
 

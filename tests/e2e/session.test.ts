@@ -1,10 +1,10 @@
-import { execFileSync } from "node:child_process";
 import Papa from "papaparse";
 import type { Browser, Page } from "playwright-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { launch, lookAround, openWindow } from "../support/browser";
 import { scene } from "../support/participant";
 import { startServer, type Running } from "../support/server";
+import { answer, begin, cliOf, releaseShortStudy, type Row } from "../support/short-study";
 
 let browser: Browser;
 let server: Running;
@@ -16,44 +16,16 @@ afterAll(async () => {
   await server.stop();
 });
 
-type Row = Record<string, string>;
 const parse = (text: string) => Papa.parse<Row>(text.trimEnd(), { header: true }).data;
-const cli = (...args: string[]) =>
-  execFileSync("node", ["build/node/cli.js", ...args], {
-    encoding: "utf8",
-    env: { ...process.env, LAPWING_DATA: server.folder, PORT: String(server.port) },
-  });
-
-/** Imports a short study of eight quick trials and gives its code and link. */
-function shortStudy(): { code: string; link: string } {
-  const [code = "", link = ""] = cli(
-    "import",
-    "tests/support/eight-trials.lapwing.json",
-    "--owner",
-    "demo@lapwing.example",
-    "--release",
-  )
-    .trim()
-    .split("\n");
-  return { code, link };
-}
+const cli = (...args: string[]) => cliOf(server, ...args);
+const shortStudy = () => releaseShortStudy(server, {});
 const exported = async (page: Page, code: string): Promise<Row[]> =>
   parse(await (await page.request.get(`${server.address}/studies/${code}/trials.csv`)).text());
-
-/** Answers trials from the one after `from` on up to `to`, with F. */
-async function answer(page: Page, from: number, to: number) {
-  for (let done = from; done < to;) {
-    done = await scene(page, "target", done);
-    await page.keyboard.press("f");
-  }
-}
 
 /** A participant's window that stands before the first trial of the short study. */
 async function begun(link: string) {
   const opened = await openWindow(browser);
-  await opened.page.goto(link);
-  await opened.page.getByRole("button", { name: "Start" }).click();
-  await opened.page.getByRole("button", { name: "Continue" }).click();
+  await begin(opened.page, link);
   return opened;
 }
 
