@@ -8,7 +8,7 @@ import { freshStore } from "~/tests/support/store";
 import { preflight } from "../core/check/preflight";
 import { demoAccount } from "../server/accounts";
 import { compareConditions } from "../server/results";
-import { listSessions } from "../server/sessions";
+import { listSessions } from "../server/session-list";
 import { readStudyFile } from "../server/study-file";
 import { findStudy, listStudies } from "../server/studies";
 import { addDemo } from "./add-demo";

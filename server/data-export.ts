@@ -7,7 +7,7 @@ import { storedDocument } from "../core/design/parse";
 import type { StudyDocument } from "../core/design/types";
 import type { LogEntry } from "../core/run/log";
 import type { TrialRecord } from "../core/run/records";
-import { clockStepMs } from "../core/timing/report";
+import { clockStepMs } from "../core/timing/verdict";
 import { presentRecord } from "../core/run/stored-records";
 import { partsFor, type Orders } from "../core/order/parts";
 import type { Store } from "./database/open";

@@ -12,7 +12,8 @@ import { dataZip } from "./data-export";
 import { measuredMinutes } from "./progress";
 import { appendRecords } from "./records";
 import { compareConditions, recordsPage, sessionRows } from "./results";
-import { listSessions, resumeSession, startSession } from "./sessions";
+import { listSessions } from "./session-list";
+import { resumeSession, startSession } from "./sessions";
 import { timingOf } from "./timing";
 
 const oddText = fc.constantFrom(

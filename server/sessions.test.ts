@@ -10,7 +10,8 @@ import { isBusy } from "./database/sqlite";
 import { freezeRelease } from "./releases";
 import type { SessionData } from "../core/run/session-data";
 import type { Store } from "./database/open";
-import { listSessions, resumeSession, setExcluded, startRehearsal, startSession } from "./sessions";
+import { listSessions } from "./session-list";
+import { resumeSession, setExcluded, startRehearsal, startSession } from "./sessions";
 
 const threeGroups = withBlock(plainStudy(), (_, document) => {
   document.groups = ["a", "b", "c"].map((id) => ({ id, name: id }));

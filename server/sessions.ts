@@ -1,21 +1,19 @@
-import { storedDocument } from "../core/design/parse";
 import type { Transaction } from "kysely";
 import { plannedPlace } from "../core/allocate/allocate";
 import type { Place } from "../core/allocate/scheme";
 import { compile } from "../core/compile/compile";
 import type { Id, StudyDocument } from "../core/design/types";
 import type { Orders } from "../core/order/parts";
+import { entryInto, type Entry } from "../core/run/entry";
 import type { SessionData } from "../core/run/session-data";
 import { newCompletionCode, newId, newSecret, secretHash } from "./chance";
 import { presentRecord } from "../core/run/stored-records";
 import type { Store } from "./database/open";
-import type { SessionState, Tables } from "./database/tables";
+import type { Tables } from "./database/tables";
 import { frozenDocument } from "./frozen-documents";
 import { codeParameter, placeForStart, type Parameters } from "./places";
 import { rehearsalRelease } from "./releases";
 import type { Study } from "./studies";
-
-import { entryInto, type Entry } from "../core/run/entry";
 
 export type Started = { ok: true; session: SessionData } | { ok: false; reason: string };
 
@@ -352,82 +350,4 @@ export async function resumeSession(store: Store, secret: string): Promise<Sessi
     finished: state !== "active",
     code: state === "finished" ? row.code : null,
   };
-}
-
-export type SessionLine = {
-  id: string;
-  participant: number;
-  group: Id;
-  orders: Orders;
-  sitting: number;
-  excluded: boolean;
-  pilot: boolean;
-  state: SessionState | "broken off";
-  trials: number;
-  trialsPlanned: number;
-  part: string | null;
-  startedAt: string;
-  seenAt: string;
-  finishedAt: string | null;
-  release: number | null;
-  releaseId: string;
-  /** Records that came under a number taken by a different one. */
-  keptAside: number;
-  /** The participant left and, as the study says, its records were removed. */
-  removed: boolean;
-};
-
-/** All sessions of a study, newest first. */
-export async function listSessions({ db }: Store, studyId: string): Promise<SessionLine[]> {
-  const rows = await db
-    .selectFrom("session")
-    .selectAll()
-    .where("study_id", "=", studyId)
-    .orderBy("started_at", "desc")
-    .orderBy("participant", "desc")
-    .execute();
-  const releases = await db
-    .selectFrom("release")
-    .select(["id", "number", "document"])
-    .where("id", "in", [...new Set(rows.map(({ release_id }) => release_id))])
-    .execute();
-  const refused = await db
-    .selectFrom("refused_record")
-    .innerJoin("session", "session.id", "refused_record.session_id")
-    .select(({ fn }) => ["session_id", fn.countAll<number>().as("count")])
-    .where("session.study_id", "=", studyId)
-    .groupBy("session_id")
-    .execute();
-  const aside = new Map(refused.map(({ session_id, count }) => [session_id, count]));
-  const byRelease = new Map(
-    releases.map(({ id, number, document }) => {
-      const { activeMinutes } = storedDocument(document).allocation.counts;
-      return [id, { number, stillThere: Date.now() - activeMinutes * 60_000 }];
-    }),
-  );
-  return rows.map((row) => ({
-    id: row.id,
-    participant: row.participant,
-    group: row.group_id,
-    orders: JSON.parse(row.orders) as Orders,
-    sitting: row.sitting,
-    excluded: row.excluded_at !== null,
-    pilot: row.pilot === 1,
-    state:
-      row.state !== "active"
-        ? row.state
-        : Date.parse(row.seen_at) > (byRelease.get(row.release_id)?.stillThere ?? 0)
-          ? "active"
-          : "broken off",
-    trials: row.trials,
-    trialsPlanned: row.trials_planned,
-    part: row.part,
-    startedAt: row.started_at,
-    seenAt: row.seen_at,
-    finishedAt: row.finished_at,
-    release: byRelease.get(row.release_id)?.number ?? null,
-    releaseId: row.release_id,
-    keptAside: aside.get(row.id) ?? 0,
-    removed: row.removed_at !== null,
-  }));
 }

@@ -1,4 +1,5 @@
-import { TimingGatherer, verdict, type TimingReport } from "../core/timing/report";
+import { TimingGatherer, type TimingReport } from "../core/timing/report";
+import { verdict } from "../core/timing/verdict";
 import type { Store } from "./database/open";
 import { trialsOf } from "./data-export";
 import { displayIn } from "./record-shape";

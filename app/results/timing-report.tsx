@@ -2,7 +2,8 @@ import { Fragment } from "react";
 import { quantilesInWords, signedMs } from "~/app/results/timing-words";
 import type { ToldTiming } from "~/server/timing";
 import type { Display } from "~/core/run/log";
-import { clockStepMs, shareInWords, type SessionTiming } from "~/core/timing/report";
+import type { SessionTiming } from "~/core/timing/report";
+import { clockStepMs, shareInWords } from "~/core/timing/verdict";
 
 const head = "border-b border-ink text-left text-xs text-muted";
 const number = "whitespace-nowrap pl-3 text-right font-mono text-xs";

@@ -16,7 +16,7 @@ import type { Finding } from "~/core/check/finding";
 import { hasErrors, preflight } from "~/core/check/preflight";
 import { blocksInOrder } from "~/core/design/lookup";
 import { sessionRows } from "~/server/results";
-import { listSessions } from "~/server/sessions";
+import { listSessions } from "~/server/session-list";
 import { timingOf } from "~/server/timing";
 import type { Route } from "./+types/rehearse";
 

@@ -9,7 +9,7 @@ import { ConditionChart, Legend, type Measure } from "~/app/results/condition-ch
 import { TimingReport } from "~/app/results/timing-report";
 import { useInBrowser } from "~/app/components/use-in-browser";
 import { compareConditions, comparableColumns, recordsPage, type ConditionAnswer } from "~/server/results";
-import { listSessions } from "~/server/sessions";
+import { listSessions } from "~/server/session-list";
 import { timingOf } from "~/server/timing";
 import type { Route } from "./+types/results";
 

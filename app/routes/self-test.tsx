@@ -9,7 +9,7 @@ import { Strip } from "~/app/components/strip";
 import { Choice, NumberField } from "~/app/compose/property";
 import { readJson } from "~/app/form.server";
 import { RunTest } from "~/app/self-test/run-test";
-import { shareInWords } from "~/core/timing/report";
+import { shareInWords } from "~/core/timing/verdict";
 import type { ComputerResult, Square } from "~/core/timing/self-test";
 import { keepComputerTest, listComputerTests } from "~/server/computer-tests";
 import type { Route } from "./+types/self-test";

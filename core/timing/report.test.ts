@@ -2,7 +2,8 @@ import { describe, expect, it } from "vitest";
 import { plainStudy } from "~/tests/support/studies";
 import { blocksInOrder } from "../design/lookup";
 import type { SceneEnd, SceneRecord, TrialRecord } from "../run/records";
-import { spreadOf, TimingGatherer, verdict } from "./report";
+import { spreadOf, TimingGatherer } from "./report";
+import { verdict } from "./verdict";
 
 const document = plainStudy();
 const [block] = blocksInOrder(document);

@@ -1,0 +1,61 @@
+import { Copy, ExternalLink } from "lucide-react";
+import { Button, buttonClass } from "~/app/components/button";
+import { copyText } from "~/app/components/copy-text";
+import type { StudyDocument } from "~/core/design/types";
+import type { SessionLine } from "~/server/session-list";
+
+/** What a link has to bring along for this study, as it is written in an address. */
+export const linkNeeds = ({ allocation, groups }: StudyDocument): string[] => [
+  ...(allocation.method === "by-parameter" && allocation.parameter
+    ? [`${allocation.parameter.name}=${groups.map(({ id }) => allocation.parameter?.values[id] ?? "").join(" or ")}`]
+    : []),
+  ...allocation.strata.map(({ parameter, values }) => `${parameter}=${values.join(" or ")}`),
+];
+
+export function EntryLinkPanel({
+  address,
+  needs,
+  elsewhere,
+  sessions,
+}: {
+  address: string;
+  needs: string[];
+  elsewhere: boolean;
+  sessions: SessionLine[];
+}) {
+  const copy = () =>
+    copyText(address, "The link is copied.", "The browser did not allow copying. Select the address and copy it.");
+  return (
+    <section aria-label="Entry link" className="rounded-md border border-hairline bg-sheet p-4">
+      <div className="flex items-center gap-3">
+        <span className="rounded-md bg-chestnut-tint px-2 text-xs font-semibold leading-5 text-chestnut">open</span>
+        <b>Open link</b>
+        <span className="select-all font-mono text-xs text-muted" data-entry-link>
+          {address}
+        </span>
+        <Button icon={Copy} look="quiet" className="!text-plumage" onClick={copy}>
+          Copy
+        </Button>
+        <a href={address} target="_blank" rel="noreferrer" className={`${buttonClass("quiet")} !text-plumage`}>
+          <ExternalLink size={16} aria-hidden="true" />
+          Open
+        </a>
+        <span className="ml-auto text-sm text-muted">
+          {sessions.length} started, {sessions.filter(({ state }) => state === "finished").length} finished
+        </span>
+      </div>
+      <p className="mt-2 font-serif text-[17px] leading-[27px]">
+        Anyone with the link may take part, as often as they like, and may go on where they stopped on the same computer
+        {elsewhere && ", or by their code on another one"}. With{" "}
+        <span className="whitespace-nowrap font-mono text-sm">?participant=</span> and a name of theirs behind it, a
+        later sitting has the same number, group and order as the first.
+      </p>
+      {needs.length > 0 && (
+        <p className="mt-1 text-sm text-chestnut">
+          The link needs {needs.join(" and ")} behind it, for example{" "}
+          <span className="font-mono text-xs">?{needs.map((need) => need.split(" or ")[0]).join("&")}</span>.
+        </p>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,160 @@
+import { useFetcher } from "react-router";
+import { When } from "~/app/components/dates";
+import { useStudy } from "~/app/editing/use-study";
+import { conditionColor } from "~/app/ribbon/palette";
+import { partsInOrder, trialsInBlock } from "~/core/design/lookup";
+import type { StudyDocument } from "~/core/design/types";
+import type { SessionLine } from "~/server/session-list";
+import { KeptAside } from "./kept-aside";
+
+/** All sessions, how far each is, and what became of it. */
+export function Sessions({ sessions, document }: { sessions: SessionLine[]; document: StudyDocument }) {
+  const real = sessions.filter(({ pilot }) => !pilot);
+  const finished = real.filter(({ state }) => state === "finished");
+  const parts = partsInOrder(document);
+  return (
+    <>
+      <div className="mt-4 flex flex-wrap items-center gap-x-6 gap-y-1 px-0.5">
+        <span>
+          <b>{finished.length} finished</b> <span className="text-muted">of {real.length} started</span>
+        </span>
+        {document.groups.map((group, index) => (
+          <span key={group.id} className="flex items-center gap-1.5 text-sm">
+            <span aria-hidden="true" className="size-2.5 rounded-full" style={{ background: conditionColor(index) }} />
+            {group.name}{" "}
+            <span className="font-mono text-xs">{finished.filter((each) => each.group === group.id).length}</span>
+          </span>
+        ))}
+        <span className="ml-auto text-sm text-muted">
+          {real.filter(({ state }) => state === "broken off").length} broken off
+        </span>
+      </div>
+      <table className="mt-2 w-full border border-hairline bg-sheet text-left">
+        <thead>
+          <tr className="h-8 border-b border-hairline text-xs text-muted">
+            {["participant", "group", "parts", "state", "last seen", ""].map((head) => (
+              <th key={head} scope="col" className="px-3 font-semibold">
+                {head || <span className="sr-only">remarks</span>}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {sessions.map((session) => (
+            <SessionRow key={session.id} session={session} document={document} parts={parts} />
+          ))}
+        </tbody>
+      </table>
+      {sessions.length === 0 && (
+        <p className="border border-t-0 border-hairline bg-sheet p-4 text-muted">
+          Nobody has taken part yet. Give the link above to participants; their sessions appear here as they go.
+        </p>
+      )}
+    </>
+  );
+}
+
+function SessionRow({
+  session,
+  document,
+  parts,
+}: {
+  session: SessionLine;
+  document: StudyDocument;
+  parts: ReturnType<typeof partsInOrder>;
+}) {
+  const at = document.groups.findIndex(({ id }) => id === session.group);
+  const here = parts.findIndex(({ id }) => id === session.part);
+  let before = 0;
+  const bars = parts.map((part, index) => {
+    const trials = part.kind === "block" ? trialsInBlock(part) : 0;
+    const share =
+      session.state === "finished"
+        ? 1
+        : part.kind === "block"
+          ? Math.max(0, Math.min(1, (session.trials - before) / Math.max(1, trials)))
+          : index < here || (index === here && part.kind === "page" && session.trials >= before)
+            ? 1
+            : 0;
+    before += trials;
+    return { id: part.id, share, grow: part.kind === "block" ? Math.max(3, trials / 8) : 1 };
+  });
+  const live = session.state === "active";
+  const { code } = useStudy();
+  const excluding = useFetcher();
+  return (
+    <tr
+      className={`h-[34px] border-b border-hairline last:border-b-0 ${session.excluded ? "text-muted" : ""} ${live ? "bg-chestnut-tint/30" : ""}`}
+      data-session-state={session.state}
+    >
+      <td className="px-3 font-mono text-xs">
+        {session.pilot ? `pilot, as ${session.participant}` : session.participant}
+      </td>
+      <td className="px-3">
+        <span className="flex items-center gap-1.5">
+          <span aria-hidden="true" className="size-2.5 rounded-full" style={{ background: conditionColor(at) }} />
+          {document.groups[at]?.name}
+        </span>
+      </td>
+      <td className="px-3">
+        <span
+          role="img"
+          aria-label={`${session.trials} of ${session.trialsPlanned} trials`}
+          className="flex w-[300px] gap-0.5"
+        >
+          {bars.map(({ id, share, grow }) => (
+            <span
+              key={id}
+              className="h-2 overflow-hidden rounded-[2px] bg-track"
+              style={{ flexGrow: grow, flexBasis: 6 }}
+            >
+              <span className="block h-full bg-plumage" style={{ width: `${100 * share}%` }} />
+            </span>
+          ))}
+        </span>
+      </td>
+      <td className={`px-3 ${live ? "text-chestnut" : session.state === "broken off" ? "text-muted" : ""}`}>
+        {live
+          ? `trial ${Math.min(session.trials + 1, session.trialsPlanned)} of ${session.trialsPlanned}`
+          : session.state === "broken off"
+            ? `broken off at trial ${session.trials + 1}`
+            : session.state === "withdrawn"
+              ? `left the study${session.removed ? ", records removed" : ` after ${session.trials} trials`}`
+              : "finished"}
+        {session.keptAside > 0 && (
+          <>
+            {", "}
+            <KeptAside code={code} session={session.id} count={session.keptAside} />
+          </>
+        )}
+        {session.excluded && ", not counted"}
+      </td>
+      <td className="px-3 text-muted">
+        <When iso={session.seenAt} />
+      </td>
+      <td className="whitespace-nowrap px-3 text-right">
+        {session.sitting > 1 && <span className="mr-2 text-xs text-muted">sitting {session.sitting}</span>}
+        {!session.pilot && (
+          <button
+            type="button"
+            className="mr-2 text-xs text-muted underline hover:text-ink"
+            title="Whether it holds its place in the balance of groups and orders. Its data stay in Results either way."
+            onClick={() =>
+              void excluding.submit(
+                { session: session.id, excluded: !session.excluded },
+                { method: "post", encType: "application/json" },
+              )
+            }
+          >
+            {session.excluded ? "count again" : "do not count"}
+          </button>
+        )}
+        {session.pilot ? (
+          <span className="rounded-md border border-dashed border-muted px-1.5 text-xs">pilot</span>
+        ) : (
+          <span className="text-xs text-muted">{session.release === null ? "" : `release ${session.release}`}</span>
+        )}
+      </td>
+    </tr>
+  );
+}

@@ -1,0 +1,72 @@
+import type { Block, StudyDocument } from "../core/design/types";
+import type { LogChunk } from "../core/run/log";
+import type { SessionRecord } from "../core/run/records";
+import { presentRecord } from "../core/run/stored-records";
+import { hasKind, isLogChunk, isRecord } from "./record-shape";
+import type { SessionRow } from "./sessions";
+
+/** Records a player may send at once. */
+export const mostRecordsAtOnce = 500;
+/** Pieces of the log it may send beside them. */
+export const mostChunksAtOnce = 200;
+
+/** What records of a block can name. */
+type Named = { rows: Set<string>; scenes: Set<string>; answers: string };
+const namedIn = new WeakMap<Block, Named>();
+function namesOf(block: Block): Named {
+  const known = namedIn.get(block);
+  if (known) return known;
+  const made = {
+    rows: new Set(block.table.rows.map(({ id }) => id)),
+    scenes: new Set(block.scenes.map(({ id }) => id)),
+    answers: block.answers.map(({ id }) => id).join(" "),
+  };
+  namedIn.set(block, made);
+  return made;
+}
+
+/** A record as sent, brought into the present form, checked in shape and against the release it was played on; null where it does not fit. */
+function asRecord(value: unknown, { document, trialsPlanned }: SessionRow): SessionRecord | null {
+  if (!hasKind(value)) return null;
+  const record = presentRecord(value, document);
+  if (!isRecord(record)) return null;
+  if (record.number > mostNumbers(document, trialsPlanned)) return null;
+  if (record.kind === "end") return record;
+  const part = Object.hasOwn(document.parts, record.part) ? document.parts[record.part] : undefined;
+  if (record.kind === "page") return part?.kind === "page" ? record : null;
+  if (part?.kind !== "block") return null;
+  if (record.kind === "break") return part.breaks ? record : null;
+  const { rows, scenes, answers } = namesOf(part);
+  const fits =
+    record.trial <= trialsPlanned &&
+    rows.has(record.row) &&
+    record.scenes.every(({ scene }) => scenes.has(scene)) &&
+    record.answers.map(({ answer }) => answer).join(" ") === answers;
+  return fits ? record : null;
+}
+
+/** A session cannot have more records: each trial broken off a few times, each part, each break. */
+const mostNumbers = ({ parts }: StudyDocument, trials: number) => trials * 12 + Object.keys(parts).length + 1000;
+
+export type Sent = { records: SessionRecord[]; log: LogChunk[] };
+
+/** What was sent, checked; a sentence where it cannot be taken. A bare list is taken for records, as players used to send. */
+export function asSent(sent: unknown, session: SessionRow): Sent | string {
+  const {
+    records,
+    log = [],
+    ...unknown
+  } = (Array.isArray(sent) ? { records: sent } : typeof sent === "object" && sent !== null ? sent : {}) as {
+    records?: unknown;
+    log?: unknown;
+  };
+  if (!Array.isArray(records) || records.length > mostRecordsAtOnce)
+    return `Send a list of at most ${mostRecordsAtOnce} records.`;
+  if (!Array.isArray(log) || log.length > mostChunksAtOnce || Object.keys(unknown).length > 0)
+    return `Send records, and beside them at most ${mostChunksAtOnce} pieces of the log.`;
+  const fitting = records.map((value) => asRecord(value, session));
+  const broken = fitting.indexOf(null);
+  if (broken >= 0) return `The record in place ${broken + 1} does not fit this study.`;
+  if (!log.every(isLogChunk)) return "The log does not have the right form.";
+  return { records: fitting.filter((each) => each !== null), log: log as LogChunk[] };
+}
