@@ -8,7 +8,7 @@ import { become, facts, join, words } from "./facts";
 import { fillScreen } from "./interruptions";
 import { inOneWindow } from "./one-window";
 import { openOutbox, type Outbox, type Remembered } from "./outbox";
-import { ask, make, say } from "./pages/page";
+import { ask, make, quietButton, say } from "./pages/page";
 import { newSecret, pause, Refused, resume, start } from "./server";
 import { Sender } from "./sender";
 import { showLast, type Ending } from "./sending-page";
@@ -37,7 +37,10 @@ type Ready = { data: SessionData; remembered: Remembered };
 
 async function main() {
   const finishedHere = sessionStorage.getItem(finishedKey);
-  if (finishedHere !== null) return showLast(into, JSON.parse(finishedHere) as Ending);
+  if (finishedHere !== null) {
+    showLast(into, JSON.parse(finishedHere) as Ending);
+    return offerNext();
+  }
   if (sessionStorage.getItem(elsewhereKey) !== null) return void say(into, [words("otherComputer")]);
   const outbox = await openOutbox().catch(() => null);
   if (!outbox) return void say(into, [words("noStorage")]);
@@ -61,6 +64,18 @@ async function play(outbox: Outbox): Promise<void> {
   });
   sessionStorage.setItem(finishedKey, JSON.stringify(ending));
   await outbox.forget(entry);
+  offerNext();
+}
+
+/** Under the last page, where the study is taken part in by one person after the other: a way to its beginning. */
+function offerNext(): void {
+  if (!join || !facts().others) return;
+  const row = quietButton(words("anotherPerson"));
+  into.firstElementChild?.append(row);
+  row.addEventListener("click", () => {
+    sessionStorage.removeItem(finishedKey);
+    location.reload();
+  });
 }
 
 /** From the address to a session: a rehearsal at once, a link after a press on start or go on. */
@@ -72,8 +87,9 @@ async function enter(outbox: Outbox): Promise<Ready | null> {
     const remembered = known ?? { entry, secret: rehearsal, session: "", startedAt: Date.now() };
     return readyOr(await again(() => open(outbox, { ...remembered, owner }, resume)));
   }
-  if (known?.session) {
-    await ask(into, [words("stoppedBefore")], [words("goOnThere")], facts().title);
+  const isAnother = known !== null && known.session !== "" && (await isAnotherPerson());
+  if (isAnother) await handIn(outbox, { ...known, owner });
+  else if (known?.session) {
     await fillScreen();
     const mine = { ...known, owner };
     const answer = await again(() => open(outbox, mine, resume));
@@ -86,6 +102,7 @@ async function enter(outbox: Outbox): Promise<Ready | null> {
   }
   const code = await showEntry(into, own !== "");
   await passChecks(into);
+  // A start whose answer got lost is asked for again by the same secret.
   const secret = known && !known.session ? known.secret : newSecret();
   const remembered = { entry, secret, session: "", startedAt: Date.now(), owner };
   // What is kept here should stay when the disk runs low.
@@ -93,6 +110,29 @@ async function enter(outbox: Outbox): Promise<Ready | null> {
   const told = code === null ? parameters : { ...parameters, participant: code };
   say(into, [words("loading")]);
   return readyOr(await again(() => open(outbox, remembered, (secret) => start(join, secret, told))));
+}
+
+/** Asked where a session was begun here: false when the same person goes on. Only some studies let another begin. */
+async function isAnotherPerson(): Promise<boolean> {
+  const others = facts().others ? [words("anotherPerson")] : [];
+  if ((await ask(into, [words("stoppedBefore")], [words("goOnThere"), ...others], facts().title)) === 0) return false;
+  return (await ask(into, [words("anotherSure")], [words("goOnThere"), words("anotherPerson")])) === 1;
+}
+
+/** Sends all that is left of a session somebody else began here, and lets go of it. */
+async function handIn(outbox: Outbox, theirs: Remembered): Promise<void> {
+  await outbox.remember(theirs);
+  const sender = new Sender(outbox, theirs);
+  const { records, log } = await sender.unacknowledged();
+  const before = (records[0]?.number ?? 1) - 1;
+  const tell = () => {
+    const sent = Math.max(0, sender.acknowledged - before);
+    if (records.length > 0) say(into, [words("sending", { sent, all: records.length })]);
+  };
+  tell();
+  sender.onProgress = tell;
+  if (records.length + log.length > 0) await sender.drained();
+  await outbox.forget(entry);
 }
 
 const readyOr = (answer: Ready | Refused): Ready | null => (answer instanceof Refused ? null : answer);

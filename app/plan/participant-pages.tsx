@@ -87,6 +87,11 @@ function Settings() {
             checked={participation.elsewhere}
             onChange={(elsewhere) => set({ elsewhere }, "entry")}
           />
+          <Tick
+            label="others can begin on the same computer, as in a laboratory"
+            checked={participation.others === true}
+            onChange={(others) => set({ others }, "ending")}
+          />
           <h3 className="mt-1 text-xs font-semibold text-muted">Looked at before loading</h3>
           <div className="flex flex-wrap items-center gap-2">
             <Tick

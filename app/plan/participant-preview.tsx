@@ -2,7 +2,7 @@ import { useEffect, useRef } from "react";
 import type { StudyDocument } from "~/core/design/types";
 import { entryInto } from "~/core/run/entry";
 import { filledIn, type WordingName } from "~/core/wording/names";
-import { make } from "~/player/pages/page";
+import { make, quietButton } from "~/player/pages/page";
 import playerStyle from "~/player/player.css?inline";
 
 /** The pages participants meet around the parts, as they can be looked at while they are set. */
@@ -54,7 +54,7 @@ export function ParticipantPreview({ study, page }: { study: StudyDocument; page
 }
 
 function pageOf(study: StudyDocument, which: Preview): HTMLElement {
-  const { title, wording, welcome, contact, ownCode, checks, fullScreen, withdrawn } = entryInto(study);
+  const { title, wording, welcome, contact, ownCode, checks, fullScreen, withdrawn, others } = entryInto(study);
   const words = (name: WordingName, values: Record<string, string | number> = {}) => filledIn(wording[name], values);
   const page = make("div", "page");
   const says = (...sentences: string[]) => page.append(...sentences.map((sentence) => make("p", "", sentence)));
@@ -122,6 +122,7 @@ function pageOf(study: StudyDocument, which: Preview): HTMLElement {
       heading(words("done"));
       says(words("code"));
       page.append(make("output", "code", "K7QM-3HTD"));
+      if (others) page.append(quietButton(words("anotherPerson")));
     },
   };
   drawn[which]();

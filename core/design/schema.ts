@@ -516,6 +516,7 @@ const participation = closed({
     sound: yesNo(),
   }),
   elsewhere: yesNo(),
+  others: optional(yesNo()),
   interrupted: oneOf(["finish", "redo"]),
   withdrawn: oneOf(["keep", "remove"]),
   wording: yup.lazy((input: unknown) => {

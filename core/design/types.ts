@@ -410,6 +410,8 @@ export type Participation = {
   };
   /** Whether a session can go on at another computer, with the participant's code. */
   elsewhere: boolean;
+  /** Whether another person can begin on a computer where somebody has begun or finished, as in a laboratory. */
+  others?: boolean | undefined;
   /** A trial in which the focus or the full screen is lost is finished, or broken off and played again. */
   interrupted: "finish" | "redo";
   /** What becomes of the records of somebody who leaves for good. */

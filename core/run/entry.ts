@@ -11,11 +11,11 @@ export type Entry = {
   textColor: string;
   fullScreen: boolean;
   wording: Wording;
-} & Pick<Participation, "welcome" | "contact" | "ownCode" | "checks" | "elsewhere" | "withdrawn">;
+} & Pick<Participation, "welcome" | "contact" | "ownCode" | "checks" | "elsewhere" | "others" | "withdrawn">;
 
 export function entryInto({ title, language, settings }: StudyDocument): Entry {
   const { stageColor, textColor, fullScreen, participation } = settings;
-  const { welcome, contact, ownCode, checks, elsewhere, withdrawn, wording } = participation;
+  const { welcome, contact, ownCode, checks, elsewhere, others, withdrawn, wording } = participation;
   return {
     title,
     language,
@@ -29,6 +29,7 @@ export function entryInto({ title, language, settings }: StudyDocument): Entry {
     ownCode,
     checks,
     elsewhere,
+    others: others === true,
     withdrawn,
   };
 }

@@ -7,6 +7,8 @@ export const wordingNames = {
   codeMissing: "entry page, when no code was typed",
   stoppedBefore: "entry page, on the computer where it was begun",
   goOnThere: "button beside it",
+  anotherPerson: "button beside it and on the last page, where others take part on the same computer",
+  anotherSure: "before another person begins",
   otherWindow: "when the study is open in another window",
   takeOver: "button beside it",
   otherComputer: "on the computer it was taken from",

@@ -84,6 +84,15 @@ export function pressed(page: HTMLElement, labels: string[]): Promise<number> {
   });
 }
 
+/** A button that is not what is meant by a page: a key that was still to come does not press it. */
+export function quietButton(label: string): HTMLElement {
+  const row = make("div", "buttons");
+  const button = make("button", "second", label);
+  button.type = "button";
+  row.append(button);
+  return row;
+}
+
 /** A bar that fills while something is loaded; call what it gives with the share done. */
 export function showLoading(into: HTMLElement, label: string): (share: number) => void {
   const page = make("div", "page loading");

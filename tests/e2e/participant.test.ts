@@ -358,6 +358,41 @@ describe("one session", () => {
     await context.close();
   });
 
+  it("another person begins on the same computer, where the study lets others; nothing of the first is lost", async () => {
+    const { code, link } = released({ others: true });
+    const { page, context } = await openWindow(browser);
+    await begin(page, link);
+    await answer(page, 0, 2);
+    await scene(page, "target", 2);
+    await context.setOffline(true);
+    await answer(page, 2, 3);
+    await scene(page, "target", 3);
+    await page.close();
+    await context.setOffline(false);
+    const next = await context.newPage();
+    await next.goto(link);
+    await press(next, "Begin as another person");
+    await next.getByText("belong to the person who began").waitFor();
+    await press(next, "Begin as another person");
+    await press(next, "Start");
+    await press(next, "Continue");
+    await answer(next, 0, 8);
+    await press(next, "Finish");
+    await next.getByText("Your completion code").waitFor();
+    // A key that was still to come does not begin anything.
+    await next.keyboard.press("Enter");
+    await next.reload();
+    await next.getByText("Your completion code").waitFor();
+    await press(next, "Begin as another person");
+    await next.getByRole("button", { name: "Start", exact: true }).waitFor();
+    const files = await exported(code);
+    expect(files["sessions.csv"]?.map(({ state, trials }) => [state, trials])).toEqual([
+      ["not finished", "3"],
+      ["finished", "8"],
+    ]);
+    await context.close();
+  });
+
   it("goes on at another computer by the participant's code, and the first one says so", async () => {
     const { code, link } = released({ elsewhere: true });
     const own = `${link}?participant=knot-3`;

@@ -8,6 +8,9 @@ export const de: Wording = {
   codeMissing: "Geben Sie den Code ein, den Sie bekommen haben, oder einen, den Sie sich merken.",
   stoppedBefore: "Sie haben diese Studie an diesem Computer schon begonnen. Ihre bisherigen Antworten sind aufgehoben.",
   goOnThere: "Dort weitermachen",
+  anotherPerson: "Als andere Person beginnen",
+  anotherSure:
+    "Die bisherigen Antworten gehören der Person, die begonnen hat, und bleiben aufgehoben. Eine andere Person beginnt von vorn.",
   otherWindow: "Diese Studie ist in einem anderen Fenster dieses Browsers geöffnet. Nur in einem kann sie weitergehen.",
   takeOver: "Hier weitermachen",
   otherComputer: "Die Studie geht an einem anderen Computer weiter. Sie können dieses Fenster schließen.",

@@ -8,6 +8,8 @@ export const en: Wording = {
   codeMissing: "Type the code you were given, or one you will remember.",
   stoppedBefore: "You began this study on this computer before. Your answers up to there are kept.",
   goOnThere: "Go on where you stopped",
+  anotherPerson: "Begin as another person",
+  anotherSure: "The answers so far belong to the person who began, and are kept. Another person begins anew.",
   otherWindow: "This study is open in another window of this browser. Only one of them can go on.",
   takeOver: "Go on here instead",
   otherComputer: "The study goes on on another computer. You can close this window.",

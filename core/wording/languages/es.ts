@@ -8,6 +8,9 @@ export const es: Wording = {
   codeMissing: "Escriba el código que recibió, o uno que pueda recordar.",
   stoppedBefore: "Ya empezó este estudio en este ordenador. Sus respuestas hasta ahí están guardadas.",
   goOnThere: "Continuar donde lo dejó",
+  anotherPerson: "Empezar como otra persona",
+  anotherSure:
+    "Las respuestas dadas hasta ahora son de la persona que empezó y están guardadas. Otra persona empieza desde el principio.",
   otherWindow: "Este estudio está abierto en otra ventana de este navegador. Solo puede continuar en una.",
   takeOver: "Continuar aquí",
   otherComputer: "El estudio continúa en otro ordenador. Puede cerrar esta ventana.",

@@ -8,6 +8,9 @@ export const fr: Wording = {
   codeMissing: "Saisissez le code que vous avez reçu, ou un code dont vous vous souviendrez.",
   stoppedBefore: "Vous avez déjà commencé cette étude sur cet ordinateur. Vos réponses jusque-là sont conservées.",
   goOnThere: "Reprendre où vous étiez",
+  anotherPerson: "Commencer pour une autre personne",
+  anotherSure:
+    "Les réponses données jusqu’ici sont celles de la personne qui a commencé ; elles sont conservées. Une autre personne commence depuis le début.",
   otherWindow: "Cette étude est ouverte dans une autre fenêtre de ce navigateur. Une seule peut continuer.",
   takeOver: "Continuer plutôt ici",
   otherComputer: "L’étude continue sur un autre ordinateur. Vous pouvez fermer cette fenêtre.",

@@ -8,6 +8,9 @@ export const nl: Wording = {
   codeMissing: "Typ de code die u hebt gekregen, of een die u onthoudt.",
   stoppedBefore: "U bent op deze computer al aan dit onderzoek begonnen. Uw antwoorden tot daar zijn bewaard.",
   goOnThere: "Daar verdergaan",
+  anotherPerson: "Als iemand anders beginnen",
+  anotherSure:
+    "De antwoorden tot nu toe zijn van de persoon die is begonnen en zijn bewaard. Iemand anders begint opnieuw.",
   otherWindow:
     "Dit onderzoek is in een ander venster van deze browser geopend. Het kan maar in één venster verdergaan.",
   takeOver: "Hier verdergaan",
