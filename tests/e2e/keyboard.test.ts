@@ -44,9 +44,21 @@ async function command(page: Page, words: string) {
   await page.keyboard.press("Control+k");
   await page.getByPlaceholder("What do you want to do?").waitFor();
   await page.keyboard.type(words);
+  // The list follows what is typed.
+  await page.locator("[cmdk-item][aria-selected=true]").waitFor();
   await page.waitForTimeout(150);
   await page.keyboard.press("Enter");
+  await page.getByPlaceholder("What do you want to do?").waitFor({ state: "detached" });
   await page.waitForTimeout(350);
+}
+/** Opens a menu and takes what begins with these letters. */
+async function fromMenu(page: Page, opener: string, letters: string) {
+  await press(page, opener);
+  await page.locator("[role=menuitem]:focus").waitFor();
+  await page.keyboard.type(letters);
+  await expect.poll(async () => (await focused(page)).toLowerCase()).toMatch(new RegExp(`^${letters}`));
+  await page.keyboard.press("Enter");
+  await page.locator("[role=menu]").waitFor({ state: "detached" });
 }
 const retype = async (page: Page, text: string) => {
   await page.keyboard.press("Control+a");
@@ -79,9 +91,8 @@ it("the design “Harbour lights” is rebuilt from a blank study with the keybo
   await tabTo(page, "Name");
   await retype(page, "color");
   await choose(page, "Holds", "col");
-  await press(page, "More for the table");
-  await page.keyboard.type("bring");
-  await page.keyboard.press("Enter");
+  await fromMenu(page, "More for the table", "bring");
+  await page.getByRole("dialog").waitFor();
   await tabTo(page, "Or paste from a spreadsheet program");
   await page.keyboard.type("light,color,copies\ngreen,#009e73,18\nred,#d55e00,6\n");
   await press(page, "Bring it in");
@@ -95,9 +106,7 @@ it("the design “Harbour lights” is rebuilt from a blank study with the keybo
   await tabTo(page, "Name");
   await retype(page, "lamp");
   await choose(page, "Form", "ell");
-  await press(page, "Take fill from the table or a group value");
-  await page.keyboard.type("color");
-  await page.keyboard.press("Enter");
+  await fromMenu(page, "Take fill from the table or a group value", "color");
   for (const side of ["width", "height"]) {
     await tabTo(page, side);
     await retype(page, "22");
