@@ -1,7 +1,7 @@
 import { Copy, ExternalLink } from "lucide-react";
 import { Button, buttonClass } from "~/app/components/button";
 import { copyText } from "~/app/components/copy-text";
-import type { StudyDocument } from "~/core/design/types";
+import type { Participation, StudyDocument } from "~/core/design/types";
 import type { SessionLine } from "~/server/session-list";
 
 /** What a link has to bring along for this study, as it is written in an address. */
@@ -15,12 +15,12 @@ export const linkNeeds = ({ allocation, groups }: StudyDocument): string[] => [
 export function EntryLinkPanel({
   address,
   needs,
-  elsewhere,
+  participation,
   sessions,
 }: {
   address: string;
   needs: string[];
-  elsewhere: boolean;
+  participation: Participation;
   sessions: SessionLine[];
 }) {
   const copy = () =>
@@ -46,7 +46,8 @@ export function EntryLinkPanel({
       </div>
       <p className="mt-2 font-serif text-[17px] leading-[27px]">
         Anyone with the link may take part, as often as they like, and may go on where they stopped on the same computer
-        {elsewhere && ", or by their code on another one"}. With{" "}
+        {participation.elsewhere && ", or by their code on another one"}.
+        {participation.others && " Another person can begin there as well."} With{" "}
         <span className="whitespace-nowrap font-mono text-sm">?participant=</span> and a name of theirs behind it, a
         later sitting has the same number, group and order as the first.
       </p>

@@ -163,14 +163,14 @@ function Settings() {
           </Line>
         </div>
         <div className="grid content-start gap-2">
-          <div role="group" aria-label="Page shown" className="flex flex-wrap gap-1">
+          <div role="group" aria-label="Page shown" className="flex flex-wrap gap-0.5">
             {Object.entries(previews).map(([page, name]) => (
               <button
                 key={page}
                 type="button"
                 aria-pressed={page === shown}
                 onClick={() => show(page as Preview)}
-                className={`rounded-md px-2 py-0.5 text-sm ${page === shown ? "bg-plumage-tint font-semibold text-plumage" : "text-muted hover:bg-plumage-tint"}`}
+                className={`rounded-md px-1.5 py-0.5 text-sm ${page === shown ? "bg-plumage-tint font-semibold text-plumage" : "text-muted hover:bg-plumage-tint"}`}
               >
                 {name}
               </button>

@@ -160,7 +160,7 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
               <EntryLinkPanel
                 address={`${loaderData.origin}/join/${link.token}`}
                 needs={linkNeeds(release.document)}
-                elsewhere={release.document.settings.participation.elsewhere}
+                participation={release.document.settings.participation}
                 sessions={sessions.filter(({ releaseId }) => releaseId === release.id)}
               />
             )}
