@@ -21,6 +21,7 @@ export const needsPointer = (block: Block): boolean =>
 export function listen(block: Block, stage: InputStage, send: Send, raw?: RawInput): () => void {
   const devices = block.answers.flatMap(({ by }) => by);
   const stops = [
+    keepMenuAway(stage),
     ...(raw ? [listenToAll(stage, raw)] : []),
     ...(devices.some(({ device }) => device === "keys") ? [listenToKeys(devices, stage, send)] : []),
     listenToPointer(devices, stage, send),
@@ -36,6 +37,15 @@ const targetOf = (event: Event): Element | null => {
 };
 const isField = (element: Element | null) =>
   element !== null && ["input", "textarea"].includes(element.localName) && element.getAttribute("type") !== "range";
+
+/** A long touch or a second button would open a menu over the trial, and take the focus from it. Fields keep theirs. */
+function keepMenuAway({ host }: InputStage): () => void {
+  const menu = (event: Event) => {
+    if (!isField(targetOf(event))) event.preventDefault();
+  };
+  host.addEventListener("contextmenu", menu);
+  return () => host.removeEventListener("contextmenu", menu);
+}
 
 function listenToAll({ host }: InputStage, raw: RawInput): () => void {
   const key = (event: KeyboardEvent) => {

@@ -355,6 +355,47 @@ describe("answers are given", () => {
     expect(rows.map(({ answer }) => answer)).toEqual(["target", "region"]);
   });
 
+  it("by finger and by pen, at the moment of the touch; a menu never comes over the trial", async () => {
+    const code = await make("Touching");
+    await answerBy("Pointing at items, buttons or regions");
+    await page.getByRole("button", { name: "Add an item or region" }).click();
+    await page.getByRole("menuitem", { name: "A region of the stage" }).click();
+    await page.getByRole("button", { name: "No right answer" }).click();
+    const { played } = await play(code);
+    const size = played.viewportSize() ?? { width: 1280, height: 800 };
+    const unit = Math.min(size.width, size.height) / 100;
+    const at = { x: size.width / 2 + 3 * unit, y: size.height / 2 - 2 * unit };
+    await played.evaluate(() => {
+      const seen = ((window as unknown as { seen: object[] }).seen = []) as object[];
+      for (const what of ["contextmenu", "pointerdown"])
+        addEventListener(what, (event) =>
+          seen.push({ what, by: (event as PointerEvent).pointerType, isKept: event.defaultPrevented }),
+        );
+    });
+    await played.mouse.click(20, 20, { button: "right" });
+    const browser = await context.newCDPSession(played);
+    await browser.send("Input.dispatchTouchEvent", { type: "touchStart", touchPoints: [at] });
+    await browser.send("Input.dispatchTouchEvent", { type: "touchEnd", touchPoints: [] });
+    const pen = { ...at, button: "left", clickCount: 1, pointerType: "pen" } as const;
+    const rows = await finish(code, played, async () => {
+      await browser.send("Input.dispatchMouseEvent", { type: "mousePressed", ...pen });
+      await browser.send("Input.dispatchMouseEvent", { type: "mouseReleased", ...pen });
+    });
+    expect(rows.map((row) => [row.answer, Number(row["answer_x"]), Number(row["answer_y"])])).toEqual([
+      ["region", expect.closeTo(3, 0), expect.closeTo(2, 0)],
+      ["region", expect.closeTo(3, 0), expect.closeTo(2, 0)],
+    ]);
+    const seen = await played.evaluate(() => (window as unknown as { seen: { what: string }[] }).seen);
+    expect(seen.filter(({ what }) => what === "contextmenu")).toEqual([
+      expect.objectContaining({ isKept: true }) as unknown,
+    ]);
+    expect(seen.filter(({ what }) => what === "pointerdown")).toMatchObject([
+      { by: "mouse" },
+      { by: "touch" },
+      { by: "pen" },
+    ]);
+  });
+
   it("by typing, taken with Enter, compared as a number with a tolerance", async () => {
     const code = await make("Typing");
     await add("entry");
