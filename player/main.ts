@@ -67,9 +67,12 @@ async function play(outbox: Outbox): Promise<void> {
   offerNext();
 }
 
+/** Whether somebody else may begin here: the study lets others, and the link is not one person's own. */
+const canBeAnother = () => join !== "" && own === "" && facts().others === true;
+
 /** Under the last page, where the study is taken part in by one person after the other: a way to its beginning. */
 function offerNext(): void {
-  if (!join || !facts().others) return;
+  if (!canBeAnother()) return;
   const row = quietButton(words("anotherPerson"));
   into.firstElementChild?.append(row);
   row.addEventListener("click", () => {
@@ -114,7 +117,7 @@ async function enter(outbox: Outbox): Promise<Ready | null> {
 
 /** Asked where a session was begun here: false when the same person goes on. Only some studies let another begin. */
 async function isAnotherPerson(): Promise<boolean> {
-  const others = facts().others ? [words("anotherPerson")] : [];
+  const others = canBeAnother() ? [words("anotherPerson")] : [];
   if ((await ask(into, [words("stoppedBefore")], [words("goOnThere"), ...others], facts().title)) === 0) return false;
   return (await ask(into, [words("anotherSure")], [words("goOnThere"), words("anotherPerson")])) === 1;
 }

@@ -153,7 +153,10 @@ async function storeIn(trx: Transaction<Tables>, session: SessionRow, { records,
       seen_at: at,
       records: upTo,
       trials: present.trials + trials,
-      stored_characters: present.stored_characters + lengthOf([...bodies.values()]) + beside,
+      stored_characters:
+        present.stored_characters +
+        lengthOf(values.flatMap(({ number, body }) => (stored.has(number) ? [body] : []))) +
+        beside,
       ...(latest ? { part: latest.part } : {}),
       ...(display === undefined ? {} : { display }),
       ...(end ? { state, finished_at: at } : {}),
@@ -179,15 +182,16 @@ type Beside = {
   room: number;
 };
 
-/** Stores what is no record of the session, where there is room; gives its length. The same is stored once. */
+/** Stores what is no record of the session, where there is room; gives the length of what is new. The same is stored once. */
 async function storeBeside(
   trx: Transaction<Tables>,
   sessionId: string,
   at: string,
   { keptAside, chunks, room }: Beside,
 ): Promise<number> {
-  const length = lengthOf([...keptAside.map(({ body }) => body), ...chunks.map(({ entries }) => entries)]);
-  if (length === 0 || length > room) return 0;
+  const all = lengthOf([...keptAside.map(({ body }) => body), ...chunks.map(({ entries }) => entries)]);
+  if (all === 0 || all > room) return 0;
+  let length = 0;
   if (keptAside.length > 0) {
     const there = await trx
       .selectFrom("refused_record")
@@ -200,20 +204,21 @@ async function storeBeside(
       )
       .execute();
     const known = new Set(there.map(({ body }) => body));
-    for (const { number, body } of keptAside)
-      if (!known.has(body))
-        await trx
-          .insertInto("refused_record")
-          .values({ session_id: sessionId, number, body, received_at: at })
-          .execute();
+    for (const { number, body } of keptAside) {
+      if (known.has(body)) continue;
+      known.add(body);
+      length += body.length;
+      await trx.insertInto("refused_record").values({ session_id: sessionId, number, body, received_at: at }).execute();
+    }
   }
-  if (chunks.length > 0)
-    await trx
-      .insertInto("session_log")
-      .values(chunks.map((chunk) => ({ session_id: sessionId, ...chunk, received_at: at })))
-      .onConflict((conflict) => conflict.columns(["session_id", "opening", "number"]).doNothing())
-      .execute();
-  return length;
+  if (chunks.length === 0) return length;
+  const made = await trx
+    .insertInto("session_log")
+    .values(chunks.map((chunk) => ({ session_id: sessionId, ...chunk, received_at: at })))
+    .onConflict((conflict) => conflict.columns(["session_id", "opening", "number"]).doNothing())
+    .returning("entries")
+    .execute();
+  return length + lengthOf(made.map(({ entries }) => entries));
 }
 
 /** The highest number up to which no record is missing, given up to where that was so before and what has come now. */

@@ -199,6 +199,35 @@ describe("records", () => {
     expect(JSON.parse(kept ?? "")).toEqual(display);
   });
 
+  it("can fill only so much of the database: what lies beside them has less room, and nothing counts twice", async () => {
+    const { store, secret, records } = await started();
+    const log = [{ opening: "a", number: 1, entries: [{ at: 1, what: "opened" }] }];
+    const session = () =>
+      store.db.selectFrom("session").select(["stored_characters", "records"]).executeTakeFirstOrThrow();
+    const fill = (stored_characters: number) => store.db.updateTable("session").set({ stored_characters }).execute();
+    const [first, second] = records;
+    await appendRecords(store, secret, { records: [first], log });
+    const once = (await session()).stored_characters;
+    expect(once).toBe(JSON.stringify(first).length + JSON.stringify(log[0]?.entries).length);
+    await appendRecords(store, secret, { records: [first], log });
+    expect((await session()).stored_characters).toBe(once);
+    await fill(64e6);
+    const more = [{ ...log[0], number: 2 }];
+    const other = { ...first, done: 1e6 };
+    expect(await appendRecords(store, secret, { records: [second, other], log: more })).toMatchObject({
+      acknowledged: 2,
+      keptAside: [1],
+    });
+    expect(await store.db.selectFrom("session_log").select("number").execute()).toEqual([{ number: 1 }]);
+    expect(await store.db.selectFrom("refused_record").selectAll().execute()).toEqual([]);
+    await fill(257e6);
+    expect(await appendRecords(store, secret, { records: records.slice(2), log: [] })).toMatchObject({
+      ok: false,
+      reason: expect.stringMatching(/more than a session can/) as string,
+    });
+    expect((await session()).records).toBe(2);
+  });
+
   it("of somebody who left are kept or removed as the study says, and removed ones do not come back", async () => {
     for (const withdrawn of ["keep", "remove"] as const) {
       const document = withBlock(plainStudy(), (_, copy) => void (copy.settings.participation.withdrawn = withdrawn));
