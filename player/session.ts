@@ -112,14 +112,14 @@ export async function playSession(
       by.some((device) => device.device === "keys" && device.keys.includes("Escape")),
     );
     log.trial = trial.trial;
-    const redo = study.settings.participation.interrupted === "redo";
     const ended = await playTrial(step.state, part, trial, {
       machine,
       stage,
       clock,
       mediaUrl,
       refresh,
-      interruption: redo ? () => interruptions.why : undefined,
+      interruption: () => interruptions.why,
+      isBrokenOff: study.settings.participation.interrupted === "redo",
       onInput: (what, value, stamp) => log.add(what, value, stamp),
     });
     log.trial = null;

@@ -20,8 +20,9 @@ export type TrialSetting = {
   clock: Clock;
   mediaUrl: MediaUrl;
   refresh: RefreshWatch;
-  /** Looked at in every frame: a reason to break the trial off where it stands. */
+  /** Looked at in every frame: what has come between, if anything. The trial is finished and says so, or broken off where it stands. */
   interruption?: (() => Interruption | null) | undefined;
+  isBrokenOff?: boolean | undefined;
   /** Told every raw input, whether or not it is an answer. */
   onInput?: RawInput | undefined;
   /** Called in the frame in which a scene comes on, and with null when the trial is over. */
@@ -43,7 +44,7 @@ export async function playTrial(
   from: SessionState,
   part: Id,
   trial: PlannedTrial,
-  { machine, stage, clock, mediaUrl, refresh, interruption, onInput, onScene, signal }: TrialSetting,
+  { machine, stage, clock, mediaUrl, refresh, interruption, isBrokenOff, onInput, onScene, signal }: TrialSetting,
 ): Promise<Ended> {
   const { document: study } = machine.context(from);
   const block = blockOf(study, part);
@@ -88,6 +89,7 @@ export async function playTrial(
     let framesDue: number | null = null;
     let foreseen = false;
     let flipAtNextFrame = true;
+    let isInterrupted = false;
     const records: SessionRecord[] = [];
     refresh.pause();
 
@@ -179,9 +181,12 @@ export async function playTrial(
       refresh.frame(stamp);
       if (signal?.aborted) return finish({ state, commands: [] }, stamp);
       const why = interruption?.() ?? null;
-      if (why !== null && shown !== null) {
+      if (why !== null && shown !== null && isBrokenOff) {
         const step = tell({ kind: "break-off", at: clock.at(stamp), why }, stamp);
         if (isOver()) return finish(step, stamp);
+      } else if (why !== null && !isInterrupted) {
+        isInterrupted = true;
+        tell({ kind: "interrupted", why }, stamp);
       }
       // A scene ends with the frame nearest to its planned end, counted from its own onset.
       const isDue = due !== null && stamp >= due - frameMs / 2;

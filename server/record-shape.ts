@@ -91,7 +91,7 @@ const played = {
   placed,
 };
 const kinds: Record<SessionRecord["kind"], Check> = {
-  trial: closed({ kind: one("trial"), ...played, lateFrames: whole(0) }),
+  trial: closed({ kind: one("trial"), ...played, lateFrames: whole(0) }, { interrupted: one(...interruptions) }),
   "broken-off": closed({ kind: one("broken-off"), ...played, at: time, why: one(...interruptions) }),
   break: closed({ kind: one("break"), number: whole(1), part: id, after: whole(1), shown: time, done: time }),
   page: closed({ kind: one("page"), number: whole(1), part: id, shown: time, done: time }),

@@ -38,6 +38,7 @@ const recordColumns = [
   "late_frames",
   "pilot",
   "outcome",
+  "trial_interrupted",
 ];
 const shape = /^\p{L}[\p{L}\p{N}_]*$/u;
 

@@ -3,7 +3,14 @@ import { blocksInOrder } from "../design/lookup";
 import { columnStem } from "../design/names";
 import { rowValues } from "../compile/values";
 import type { Block, Id, Item, Row, Scene, StudyDocument } from "../design/types";
-import { outcomes, type AnswerRecord, type Observation, type SceneEnd, type TrialRecord } from "../run/records";
+import {
+  interruptions,
+  outcomes,
+  type AnswerRecord,
+  type Observation,
+  type SceneEnd,
+  type TrialRecord,
+} from "../run/records";
 
 export type Cell = string | number | null;
 /** What a trial's record does not say itself. `release` is the number of the frozen version it was played on. */
@@ -47,6 +54,7 @@ export function trialColumns(documents: readonly StudyDocument[]): ExportColumn[
     ...closing,
     ...answerFates(blocks.map(({ block }) => block)),
     ...frameColumns(blocks.map(({ block }) => block)),
+    interrupted,
     ...itemColumns(blocks.map(({ block }) => block)),
   ];
 }
@@ -409,6 +417,15 @@ function frameColumns(blocks: Block[]): ExportColumn[] {
     ];
   });
 }
+
+const interrupted = column(
+  "trial_interrupted",
+  "text",
+  "What came between while the trial was played, in a study that finishes such trials: another window (focus), full screen left, Escape pressed (asked); empty where nothing did",
+  ({ record }) => record.interrupted ?? null,
+  "",
+  interruptions.filter((each) => each !== "withdrawn").join(", "),
+);
 
 const closing: ExportColumn[] = [
   column(

@@ -87,6 +87,7 @@ describe("the trials table", () => {
       "fixation_planned_frames",
       "target_word_frames",
       "target_word_planned_frames",
+      "trial_interrupted",
     ]);
   });
 

@@ -32,6 +32,23 @@ function run(document: StudyDocument, events: SessionEvent[]) {
 }
 const whole = (from: number): SessionEvent[] => [flip(from), flip(from + 500), f(from + 800), flip(from + 810)];
 
+describe("a trial that is finished although something came between", () => {
+  it("says what it was, once, and goes on the same after a reload", () => {
+    const { records, step } = run(study(), [
+      flip(0),
+      { kind: "interrupted", why: "focus" },
+      flip(500),
+      { kind: "interrupted", why: "full-screen" },
+      f(800),
+      flip(810),
+      ...whole(1000),
+    ]);
+    expect(records.map((record) => "interrupted" in record && record.interrupted)).toEqual(["focus", false]);
+    const { machine } = run(study(), []);
+    expect(rebuild(machine, records)).toMatchObject({ state: step.state, unsaved: [] });
+  });
+});
+
 describe("a trial that is broken off", () => {
   it("is recorded with what there was of it, counts nowhere, and comes again", () => {
     const { records, step, machine } = run(study(), [

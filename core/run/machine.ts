@@ -28,6 +28,8 @@ export type SessionEvent =
   | { kind: "input"; at: number; input: Input }
   /** Something an item was seen to do. It is recorded and changes nothing else. */
   | { kind: "observed"; observation: Observation }
+  /** Something came between; the trial is finished all the same, and says so. */
+  | { kind: "interrupted"; why: Interruption }
   /** The trial is broken off where it stands and begins again. */
   | { kind: "break-off"; at: number; why: Interruption }
   /** The participant leaves for good. */
@@ -62,6 +64,7 @@ type InTrial = {
   latest: number;
   lateFrames: number;
   observed: Observation[];
+  interrupted: Interruption | null;
   /** What was "last" when the trial began, for when it is broken off. */
   before: Tally["last"];
 };
@@ -127,6 +130,7 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
       latest: 0,
       lateFrames: 0,
       observed: [],
+      interrupted: null,
       before: state.tally.last,
     };
     return { state: { ...state, phase }, commands: [{ kind: "prepare-trial", part: planned.part, trial: next }] };
@@ -198,6 +202,7 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
       number: state.nextRecord,
       ...played(phase, block),
       lateFrames: phase.lateFrames,
+      ...(phase.interrupted ? { interrupted: phase.interrupted } : {}),
     };
     const after = { ...state, tally };
     const [place, all] = [phase.trial + 1, plannedPart(plan, phase).trials.length];
@@ -357,6 +362,8 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
       };
       return record(enterTrial(state, phase.part, phase.trial), entry);
     }
+    if (phase.kind === "trial" && event.kind === "interrupted")
+      return { state: { ...state, phase: { ...phase, interrupted: phase.interrupted ?? event.why } }, commands: [] };
     if (phase.kind === "trial" && event.kind === "break-off" && phase.scene >= 0)
       return breakOff(state, phase, event.at, event.why);
     if (phase.kind === "trial" && event.kind === "flip") return flip(state, phase, event);

@@ -85,12 +85,14 @@ export type TrialRecord = {
   observed: Observation[];
   /** Where the elements of arrays were drawn, by item. */
   placed: Record<Id, PlacedElement[]>;
+  /** What came between while it was played, in a study that finishes such trials; absent where nothing did. */
+  interrupted?: Interruption | undefined;
 };
 /** Why a trial was broken off: it is played again, or the participant left for good. */
 export const interruptions = ["focus", "full-screen", "asked", "withdrawn"] as const;
 export type Interruption = (typeof interruptions)[number];
 /** A trial that was broken off, with what had been shown and answered until then. It counts nowhere. */
-export type BrokenOffRecord = Omit<TrialRecord, "kind" | "lateFrames"> & {
+export type BrokenOffRecord = Omit<TrialRecord, "kind" | "lateFrames" | "interrupted"> & {
   kind: "broken-off";
   at: number;
   why: Interruption;

@@ -24,6 +24,9 @@ export function eventsOf(record: SessionRecord): SessionEvent[] {
   const observed = record.observed.map((observation): SessionEvent => ({ kind: "observed", observation }));
   return [
     ...flips.slice(0, 1),
+    ...(record.kind === "trial" && record.interrupted
+      ? [{ kind: "interrupted" as const, why: record.interrupted }]
+      : []),
     ...observed,
     ...flips.flatMap((flip, index): SessionEvent[] => [
       ...taken

@@ -70,6 +70,16 @@ describe("the timing report", () => {
     expect(verdict(timing.report())).toHaveLength(3);
   });
 
+  it("leaves out trials in which the participant looked away, and says so", () => {
+    const timing = new TimingGatherer();
+    timing.add(facts(1), document, trial(shown(9, 9)));
+    timing.add(facts(1), document, { ...trial(shown(400, 9)), interrupted: "focus" });
+    expect(timing.report()).toMatchObject({ count: 1, exact: 1, lateByMore: 0, interrupted: 1 });
+    expect(verdict(timing.report()).at(-1)).toBe(
+      "Left out is one trial in which the participant looked away or left full screen.",
+    );
+  });
+
   it("says in a sentence where the late scenes lie", () => {
     const timing = new TimingGatherer();
     for (let participant = 1; participant <= 6; participant++)

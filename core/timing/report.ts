@@ -54,6 +54,8 @@ export type TimingReport = {
   lateByMore: number;
   /** Scenes recorded before frames were counted. */
   uncounted: number;
+  /** Trials in which the participant looked away or left full screen: what a window behind another shows says nothing of the computer. */
+  interrupted: number;
   /** Scenes on displays without a fixed refresh, and by how many milliseconds they were off; null where there are none. */
   unframed: { count: number; deviation: Spread } | null;
 };
@@ -85,6 +87,7 @@ export class TimingGatherer {
   readonly #media = new Map<string, MediaSoFar>();
   readonly #sessions = new Map<Id, SessionTiming>();
   #uncounted = 0;
+  #interrupted = 0;
   readonly #unframed: number[] = [];
 
   add(facts: SessionFactsForTiming, document: StudyDocument, record: TrialRecord): void {
@@ -92,6 +95,10 @@ export class TimingGatherer {
     if (block?.kind !== "block") return;
     const session = this.#sessions.get(facts.session) ?? { ...facts, count: 0, exact: 0, late: 0, worst: 0 };
     this.#sessions.set(facts.session, session);
+    if (record.interrupted) {
+      this.#interrupted++;
+      return;
+    }
     for (const { scene, onset, end, planned, ended } of record.scenes) {
       if (planned === null) continue;
       if (!ended) {
@@ -149,6 +156,7 @@ export class TimingGatherer {
       lateByOne: sum(({ lateByOne }) => lateByOne),
       lateByMore: sum(({ lateByMore }) => lateByMore),
       uncounted: this.#uncounted,
+      interrupted: this.#interrupted,
       unframed: unframed && { count: this.#unframed.length, deviation: unframed },
     };
   }

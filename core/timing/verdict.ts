@@ -16,9 +16,17 @@ export function verdict({
   sessions,
   uncounted,
   unframed,
+  interrupted,
 }: TimingReport): string[] {
-  const variable = unframed === null ? [] : [variableInWords(unframed)];
-  if (all === 0 && unframed !== null) return variable;
+  const aside = [
+    ...(unframed === null ? [] : [variableInWords(unframed)]),
+    ...(interrupted === 0
+      ? []
+      : [
+          `Left out ${interrupted === 1 ? "is one trial" : `are ${count(interrupted)} trials`} in which the participant looked away or left full screen.`,
+        ]),
+  ];
+  if (all === 0 && aside.length > 0) return aside;
   if (all === 0)
     return [
       uncounted > 0
@@ -49,7 +57,7 @@ export function verdict({
     sentences.push(
       `${rates.size === 1 ? "The display ran" : "Displays ran"} at ${[...rates].sort((a, b) => a - b).join(", ")} Hz.`,
     );
-  return [...sentences, ...variable];
+  return [...sentences, ...aside];
 }
 
 const variableInWords = ({ count: scenes, deviation }: { count: number; deviation: Spread }): string =>

@@ -177,6 +177,7 @@ describe("on the way", () => {
     await page.getByText("Your completion code").waitFor();
     const rows = (await exported(code))["trials.csv"] ?? [];
     expect(rows.map(({ trial }) => trial)).toEqual(oneToEight);
+    expect(rows.map((row) => row["trial_interrupted"])).toEqual(["focus", ...Array<string>(7).fill("")]);
     for (const row of rows)
       expect(Math.abs(Number(row["wait_lasted_ms"]) - (Number(row["wait_frames"]) * 1000) / 60)).toBeLessThan(3);
     await context.close();
