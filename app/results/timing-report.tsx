@@ -27,14 +27,14 @@ export function TimingReport({ timing, isOne = false }: { timing: ToldTiming; is
           </h2>
           <table className="mt-2 w-full text-sm">
             <thead>
-              <tr className={`h-8 ${head}`}>
+              <tr className={`h-8 [&>th]:pb-1 [&>th]:align-bottom ${head}`}>
                 <th scope="col" className="pr-3">
                   Part
                 </th>
                 <th scope="col">Scene</th>
                 {["planned ms", "shown", "median ms", "deviation 50 · 95 · 99 % · most", "exact", "late", "early"].map(
                   (each) => (
-                    <th key={each} scope="col" className="pl-3 text-right align-bottom">
+                    <th key={each} scope="col" className="pl-3 text-right">
                       {each}
                     </th>
                   ),
@@ -82,7 +82,7 @@ export function TimingReport({ timing, isOne = false }: { timing: ToldTiming; is
           </h2>
           <table className="mt-2 w-full text-sm">
             <thead>
-              <tr className={`h-8 ${head}`}>
+              <tr className={`h-8 [&>th]:pb-1 [&>th]:align-bottom ${head}`}>
                 <th scope="col">Part</th>
                 <th scope="col">Item</th>
                 {["played", "offset 50 · 95 · 99 % · most", "late frames"].map((each) => (
@@ -116,7 +116,7 @@ export function TimingReport({ timing, isOne = false }: { timing: ToldTiming; is
           </h2>
           <table className="mt-2 w-full text-sm">
             <thead>
-              <tr className={`h-8 ${head}`}>
+              <tr className={`h-8 [&>th]:pb-1 [&>th]:align-bottom ${head}`}>
                 <th scope="col">Participant</th>
                 {["scenes", "exact", "late", "refresh", "window", "clock step", "sound latency"].map((each) => (
                   <th key={each} scope="col" className="pl-3 text-right">
