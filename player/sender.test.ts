@@ -225,3 +225,14 @@ it("a record that the server will not take keeps no other back, stays here, and 
   await vi.advanceTimersByTimeAsync(20_000);
   expect([server.stored.size, box.kept.size]).toEqual([40, 0]);
 });
+
+it("comes to its end also where the disk does not let go of what is acknowledged", async () => {
+  const box = { ...disk(), acknowledge: () => Promise.reject(new Error("disk")) };
+  const sender = new Sender(box, session);
+  const log: LogChunk[] = [{ opening: "a", number: 1, entries: [] }];
+  await sender.keep({ records: [record(1), record(2)], log });
+  const drained = sender.drained();
+  await vi.advanceTimersByTimeAsync(2000);
+  expect((await drained)?.acknowledged).toBe(2);
+  expect(server.requests).toBeLessThan(4);
+});

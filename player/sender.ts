@@ -35,6 +35,8 @@ export class Sender {
   /** What is not sent again in this round: refused by itself, or there but behind a gap. */
   readonly #aside = new Set<string>();
   #refusal: string | null = null;
+  /** Pieces of the log that the server has. */
+  readonly #logged = new Set<string>();
   /** Told after every try: up to which record all is acknowledged, and the last trouble if there was one. */
   onProgress: (acknowledged: number, trouble: string | null) => void = () => undefined;
   /** Told when another window or another computer plays the session now; nothing is sent or kept after that. */
@@ -88,9 +90,12 @@ export class Sender {
   /** What is on disk or held here and not acknowledged yet, in order. */
   async unacknowledged(): Promise<Kept> {
     const stored = await this.outbox.waiting(this.session.session).catch(() => none);
+    // A disk that does not let go of what is acknowledged keeps nobody waiting.
     return {
-      records: [...stored.records, ...this.#held.records].toSorted((a, b) => a.number - b.number),
-      log: [...stored.log, ...this.#held.log],
+      records: [...stored.records, ...this.#held.records]
+        .filter(({ number }) => number > this.acknowledged)
+        .toSorted((a, b) => a.number - b.number),
+      log: [...stored.log, ...this.#held.log].filter((chunk) => !this.#logged.has(keyOf(chunk))),
     };
   }
 
@@ -114,6 +119,7 @@ export class Sender {
         this.#latest = latest;
         this.#most = Math.min(mostAtOnce, this.#most * 2);
         const { acknowledged } = latest;
+        for (const chunk of batch.log) this.#logged.add(keyOf(chunk));
         await this.outbox.acknowledge(this.session.session, acknowledged, batch.log).catch(() => undefined);
         this.#held = {
           records: this.#held.records.filter(({ number }: SessionRecord) => number > acknowledged),
