@@ -181,9 +181,10 @@ export async function playTrial(
       refresh.frame(stamp);
       if (signal?.aborted) return finish({ state, commands: [] }, stamp);
       const why = interruption?.() ?? null;
-      if (why !== null && shown !== null && isBrokenOff) {
-        const step = tell({ kind: "break-off", at: clock.at(stamp), why }, stamp);
-        if (isOver()) return finish(step, stamp);
+      if (why !== null && isBrokenOff) {
+        // Before its first scene there is nothing to break off yet.
+        const step = shown === null ? null : tell({ kind: "break-off", at: clock.at(stamp), why }, stamp);
+        if (step && isOver()) return finish(step, stamp);
       } else if (why !== null && !isInterrupted) {
         isInterrupted = true;
         tell({ kind: "interrupted", why }, stamp);
