@@ -18,28 +18,43 @@ const outside = {
   player: ["react", "react-dom", "react-router", "node:*"],
 };
 
-const directions = Object.entries(mayImport).map(([layer, allowed]) => ({
-  files: [`${layer}/**/*.{ts,tsx}`],
+/** The folders of core/, from the ground up: each may import those before it, so that there are no circles. */
+const coreFolders = [
+  ...["shape", "random", "media", "wording", "values", "arrangements", "limits", "items", "devices", "design"],
+  ...["records", "order", "allocate", "timing", "describe", "compile", "balance", "run", "simulate"],
+  ...["stats", "export", "check"],
+];
+
+const isInCore = (folder) => ({
+  group: [`**/../${folder}/**`, `~/core/${folder}/**`],
+  message: `core/${folder}/ stands above this folder of core/: see the order of folders in docs/architecture.md.`,
+});
+const refused = (layer) => {
+  const allowed = mayImport[layer];
+  return [
+    {
+      group: layers
+        .filter((each) => each !== layer && !allowed.includes(each))
+        .flatMap((each) => [`~/${each}/*`, `~/${each}/**`, `**/../${each}/**`]),
+      message: `${layer}/ may import ${allowed.length > 0 ? `only ${allowed.join(", ")}` : "nothing"} of ours: see the directions in docs/architecture.md.`,
+    },
+    ...(outside[layer]
+      ? [{ group: outside[layer], message: `${layer}/ runs without this: see docs/architecture.md.` }]
+      : []),
+  ];
+};
+const rule = (files, patterns) => ({
+  files,
   ignores: ["**/*.test.ts"],
-  rules: {
-    "no-restricted-imports": [
-      "error",
-      {
-        patterns: [
-          {
-            group: layers
-              .filter((each) => each !== layer && !allowed.includes(each))
-              .flatMap((each) => [`~/${each}/*`, `~/${each}/**`, `**/../${each}/**`]),
-            message: `${layer}/ may import ${allowed.length > 0 ? `only ${allowed.join(", ")}` : "nothing"} of ours: see the directions in docs/architecture.md.`,
-          },
-          ...(outside[layer]
-            ? [{ group: outside[layer], message: `${layer}/ runs without this: see docs/architecture.md.` }]
-            : []),
-        ],
-      },
-    ],
-  },
-}));
+  rules: { "no-restricted-imports": ["error", { patterns }] },
+});
+
+const directions = [
+  ...Object.keys(mayImport).map((layer) => rule([`${layer}/**/*.{ts,tsx}`], refused(layer))),
+  ...coreFolders.map((folder, index) =>
+    rule([`core/${folder}/**/*.ts`], [...refused("core"), ...coreFolders.slice(index + 1).map(isInCore)]),
+  ),
+];
 
 export default tseslint.config(
   { ignores: ["build/**", ".react-router/**", "node_modules/**", "lapwing-data/**"] },

@@ -1,9 +1,9 @@
 import type { Balance } from "../core/balance/counts";
-import type { Table } from "./sequence";
+import type { ShownTable } from "../core/export/tables/table";
 
 /** The tables of “many at once” as one: what is counted, of what, where, how often. */
-export function balanceTable(balance: Balance): Table {
-  const rows: Table["rows"] = [];
+export function balanceTable(balance: Balance): ShownTable {
+  const rows: ShownTable["rows"] = [];
   for (const { group, orders, planned } of balance.cells) rows.push(["cell", group, orders || null, null, planned]);
   for (const { things, at, after } of balance.brackets) {
     const all = things.join(" | ");

@@ -4,10 +4,11 @@ import { dirname, resolve } from "node:path";
 import { parseArgs } from "node:util";
 import { hasErrors, preflight } from "../core/check/preflight";
 import { balanceOf } from "../core/balance/balance";
-import { csvLine, csvStart } from "../core/export/csv";
-import type { StudyDocument } from "../core/design/types";
+import { csv, csvText } from "../core/export/formats/csv";
+import type { ShownTable } from "../core/export/tables/table";
+import type { StudyDocument } from "../core/design/document";
 import { accountByEmail } from "../server/accounts";
-import { dataZip } from "../server/data-export";
+import { studyDataZip } from "../server/export/study-data";
 import { openStore, type Store } from "../server/database/open";
 import { copyTo, databaseIn } from "../server/database/sqlite";
 import { takeInSaved } from "../server/records";
@@ -16,7 +17,7 @@ import { findStudyByCode } from "../server/studies";
 import { importStudy, readStudyFile } from "../server/study-file";
 import { participantNumbers, Plain } from "./arguments";
 import { balanceInWords, balanceTable } from "./balance";
-import { partsTable, sequenceTable, type Table } from "./sequence";
+import { partsTable, sequenceTable } from "./sequence";
 import { simulatedTable } from "./simulate";
 
 const help = `Lapwing on the command line
@@ -111,15 +112,14 @@ function runnable(document: StudyDocument): StudyDocument {
   return document;
 }
 
-const csv = { forSpreadsheet: false };
-const table = ({ header, rows }: Table, asJson = false) =>
+const table = ({ header, rows }: ShownTable, asJson = false) =>
   asJson
     ? `${JSON.stringify(
         rows.map((row) => Object.fromEntries(header.map((name, index) => [name, row[index] ?? null]))),
         null,
         1,
       )}\n`
-    : csvStart(header, csv) + rows.map((row) => csvLine(row, csv)).join("");
+    : csvText([header, ...rows]);
 
 const seeded = (document: StudyDocument, seed: string | undefined): StudyDocument =>
   seed === undefined ? document : { ...document, settings: { ...document.settings, seed } };
@@ -208,7 +208,7 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
     return withStore(async (store) => {
       const found = await findStudyByCode(store, code);
       if (!found) throw new Plain(`There is no study ${code} in this database.`);
-      await writeFile(out, dataZip(store, found, { forSpreadsheet: false, pilots: false })).catch(() => {
+      await writeFile(out, studyDataZip(store, found, { format: csv, pilots: false })).catch(() => {
         throw new Plain(`The file ${out} cannot be written.`);
       });
       console.log(out);

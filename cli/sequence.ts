@@ -1,19 +1,18 @@
 import { compilePlanned } from "../core/compile/planned";
 import { partOf } from "../core/design/lookup";
-import type { StudyDocument } from "../core/design/types";
-import type { Cell } from "../core/export/columns";
-import { sequenceHeader, sequenceRows } from "../core/export/sequences";
-
-export type Table = { header: string[]; rows: Cell[][] };
+import type { StudyDocument } from "../core/design/document";
+import { plannedTrials, sequenceColumns } from "../core/export/tables/sequences";
+import { shownTable, type ShownTable } from "../core/export/tables/table";
 
 /** The planned trials of these participants in the order they are played. */
-export const sequenceTable = (document: StudyDocument, participants: readonly number[]): Table => ({
-  header: sequenceHeader(document),
-  rows: participants.flatMap((participant) => sequenceRows(document, compilePlanned(document, participant))),
-});
+export const sequenceTable = (document: StudyDocument, participants: readonly number[]): ShownTable =>
+  shownTable(
+    sequenceColumns(document),
+    participants.flatMap((participant) => plannedTrials(document, compilePlanned(document, participant))),
+  );
 
 /** The order of parts of these participants: participant, group, place, part, kind. */
-export const partsTable = (document: StudyDocument, participants: readonly number[]): Table => ({
+export const partsTable = (document: StudyDocument, participants: readonly number[]): ShownTable => ({
   header: ["participant", "group", "place", "part", "kind"],
   rows: participants.flatMap((participant) => {
     const plan = compilePlanned(document, participant);

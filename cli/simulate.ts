@@ -1,12 +1,12 @@
 import { plannedPlace } from "../core/allocate/allocate";
-import type { StudyDocument } from "../core/design/types";
-import { trialColumns, trialRow, type Cell } from "../core/export/columns";
+import type { StudyDocument } from "../core/design/document";
+import { shownTable, type ShownTable } from "../core/export/tables/table";
+import { trialColumns, trialSource } from "../core/export/tables/trials";
 import { plainModel, simulateSession } from "../core/simulate/participant";
 
 /** Simulated records in the columns of the export. */
-export function simulatedTable(document: StudyDocument, participants: number[]): { header: string[]; rows: Cell[][] } {
-  const columns = trialColumns([document]);
-  const rows = participants.flatMap((participant) => {
+export function simulatedTable(document: StudyDocument, participants: number[]): ShownTable {
+  const trials = participants.flatMap((participant) => {
     const place = plannedPlace(document, participant);
     const facts = {
       study: "simulated",
@@ -18,8 +18,8 @@ export function simulatedTable(document: StudyDocument, participants: number[]):
       pilot: false,
     };
     return simulateSession(document, participant, place, document.settings.seed, plainModel).records.flatMap(
-      (record) => (record.kind === "trial" ? [trialRow(columns, document, facts, record)] : []),
+      (record) => (record.kind === "trial" ? [trialSource(document, facts, record)] : []),
     );
   });
-  return { header: columns.map(({ name }) => name), rows };
+  return shownTable(trialColumns([document]), trials);
 }

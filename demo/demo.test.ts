@@ -7,7 +7,7 @@ import { describe, expect, it } from "vitest";
 import { freshStore } from "~/tests/support/store";
 import { preflight } from "../core/check/preflight";
 import { demoAccount } from "../server/accounts";
-import { compareConditions } from "../server/results";
+import { conditions } from "../server/results/conditions";
 import { listSessions } from "../server/session-list";
 import { readStudyFile } from "../server/study-file";
 import { findStudy, listStudies } from "../server/studies";
@@ -39,7 +39,11 @@ describe("the demo study", () => {
       ({ id }) => sessions.filter(({ group, state }) => group === id && state === "finished").length,
     );
     expect(groups).toEqual([12, 12]);
-    const { cells } = await compareConditions(store, study, { first: "neighbours", second: null, practice: false });
+    const { cells } = await conditions.answer(
+      store,
+      study,
+      conditions.ask(new URLSearchParams("by=neighbours&and="), study),
+    );
     const [same, against] = cells;
     expect((against?.meanRt ?? 0) - (same?.meanRt ?? 0)).toBeGreaterThan(35);
     expect(against?.accuracy ?? 1).toBeLessThan(same?.accuracy ?? 0);

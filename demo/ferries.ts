@@ -1,4 +1,5 @@
-import { newPage, type NewId } from "../core/design/defaults";
+import { newPage } from "../core/design/page";
+import type { NewId } from "../core/values/ref";
 import { applyEdit, together, type Edit } from "../core/design/edits/edit";
 import { addPart, copyPart, sameBlockAgain, setBlock, setOrder, setPart } from "../core/design/edits/parts";
 import { bracketRound } from "../core/design/edits/running-order";
@@ -6,7 +7,7 @@ import { addGroup, addGroupValue, renameGroup, setAbout } from "../core/design/e
 import { blocksInOrder, partsInOrder } from "../core/design/lookup";
 import { choice } from "../core/design/starters/choice";
 import { studyFrom } from "../core/design/starters/starter";
-import type { StudyDocument } from "../core/design/types";
+import type { StudyDocument } from "../core/design/document";
 
 /**
  * A draft with two groups, practice made from the main block, and three blocks in a Latin square between fixed pages, each

@@ -2,8 +2,9 @@ import { createHash } from "node:crypto";
 import { readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { strToU8, zipSync } from "fflate";
-import { checkPicture } from "../core/design/pictures";
-import type { MediaFile, StudyDocument } from "../core/design/types";
+import { checkPicture } from "../core/media/pictures";
+import type { MediaFile } from "../core/values/study-values";
+import type { StudyDocument } from "../core/design/document";
 import { waders } from "./waders/study";
 
 /** The demo study as its source says it, with the pictures' contents by their hash. */

@@ -1,4 +1,4 @@
-import type { Interruption } from "~/core/run/records";
+import type { Interruption } from "~/core/records/record";
 import { facts, words } from "./facts";
 import { ask } from "./pages/page";
 import type { SessionLog } from "./session-log";

@@ -1,9 +1,13 @@
-import { mediaKind } from "~/core/design/media-types";
-import type { Id, MediaFile, StudyDocument } from "~/core/design/types";
+import { mediaKind } from "~/core/media/types";
+import type { Id } from "~/core/values/ref";
+import type { MediaFile } from "~/core/values/study-values";
+import type { StudyDocument } from "~/core/design/document";
 import { words } from "./facts";
 import { ask, showLoading } from "./pages/page";
 import { media, pause } from "./server";
 import { decodedSound } from "./stage/audio";
+import { itemsIn } from "~/core/design/lookup";
+import { itemKind } from "~/core/items/registry";
 
 const [atOnce, tries] = [6, 5];
 
@@ -145,7 +149,8 @@ async function fontsOf(parts: StudyDocument["parts"]): Promise<void> {
   const families = new Set(["Atkinson Hyperlegible Next"]);
   for (const part of Object.values(parts))
     if (part.kind === "block")
-      for (const { items } of part.scenes) for (const item of items) if (item.kind === "text") families.add(item.font);
+      for (const item of itemsIn(part))
+        for (const family of itemKind(item.kind).fonts?.(item) ?? []) families.add(family);
   const wanted = [...families].flatMap((family) =>
     ["400", "700", "italic 400"].map((style) => `${style} 20px "${family} Variable"`),
   );

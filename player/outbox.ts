@@ -1,6 +1,6 @@
 import { openDB, type DBSchema, type IDBPDatabase } from "idb";
-import type { LogChunk } from "~/core/run/log";
-import type { SessionRecord } from "~/core/run/records";
+import type { LogChunk } from "~/core/records/log";
+import type { SessionRecord } from "~/core/records/record";
 
 /** A session as this computer remembers it, under the address it was entered by. */
 export type Remembered = {

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
-import type { SessionRecord } from "~/core/run/records";
-import type { LogChunk } from "~/core/run/log";
+import type { SessionRecord } from "~/core/records/record";
+import type { LogChunk } from "~/core/records/log";
 import { TakenOver, type Kept, type Outbox, type Remembered } from "./outbox";
 import { Sender } from "./sender";
 

@@ -1,5 +1,5 @@
-import type { LogChunk } from "~/core/run/log";
-import type { SessionRecord } from "~/core/run/records";
+import type { LogChunk } from "~/core/records/log";
+import type { SessionRecord } from "~/core/records/record";
 import { TakenOver, type Kept, type Outbox, type Remembered } from "./outbox";
 import { pause, Refused, send, type Acknowledged } from "./server";
 

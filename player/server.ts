@@ -1,5 +1,5 @@
-import type { LogChunk } from "~/core/run/log";
-import type { SessionRecord } from "~/core/run/records";
+import type { LogChunk } from "~/core/records/log";
+import type { SessionRecord } from "~/core/records/record";
 import type { SessionData } from "~/core/run/session-data";
 
 /** `superseded`: the session goes on at another computer. */

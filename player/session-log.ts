@@ -1,4 +1,4 @@
-import type { LogChunk, LogEntry, LogKind } from "~/core/run/log";
+import type { LogChunk, LogEntry, LogKind } from "~/core/records/log";
 import type { Clock } from "./clock";
 
 /** More than these between two records are not kept: a key that hangs, a window that is dragged about. */

@@ -1,10 +1,12 @@
 import { compile } from "~/core/compile/compile";
-import type { Block, Page } from "~/core/design/types";
-import type { Display } from "~/core/run/log";
-import { sessionMachine, type Command, type SessionEvent, type Step } from "~/core/run/machine";
+import type { Block } from "~/core/design/block";
+import type { Page } from "~/core/design/page";
+import type { Display } from "~/core/records/log";
+import { sessionMachine } from "~/core/run/machine";
+import type { Command, SessionEvent, Step } from "~/core/run/state";
 import { rebuild } from "~/core/run/replay";
-import type { SessionRecord } from "~/core/run/records";
-import { presentRecord } from "~/core/run/stored-records";
+import type { SessionRecord } from "~/core/records/record";
+import { presentRecord } from "~/core/records/stored";
 import type { SessionData } from "~/core/run/session-data";
 import { sessionClock } from "./clock";
 import { RefreshWatch } from "./display";

@@ -1,13 +1,15 @@
 import type { PlannedTrial } from "~/core/compile/compile";
 import { blockOf } from "~/core/design/lookup";
-import type { Id, Item } from "~/core/design/types";
-import type { Command, SessionEvent, SessionMachine, SessionState, Step } from "~/core/run/machine";
-import type { Interruption, SceneEnd, SessionRecord } from "~/core/run/records";
+import type { Id } from "~/core/values/ref";
+import type { Item } from "~/core/items/registry";
+import type { Command, SessionEvent, SessionState, Step } from "~/core/run/state";
+import type { SessionMachine } from "~/core/run/machine";
+import type { Interruption, SceneEnd, SessionRecord } from "~/core/records/record";
 import type { Clock } from "./clock";
 import type { RefreshWatch } from "./display";
 import { listen, needsPointer, type RawInput } from "./inputs";
 import { pixelsPerUnit, type MediaUrl } from "./stage/context";
-import type { Tell } from "./stage/items/kind";
+import type { Tell } from "./stage/item-drawer";
 import { buildScene, scenePlay, type SceneLayer, type ScenePlay } from "./stage/scene-layer";
 
 export type Stage = { host: HTMLElement; root: ShadowRoot };
@@ -46,8 +48,7 @@ export async function playTrial(
   trial: PlannedTrial,
   { machine, stage, clock, mediaUrl, refresh, interruption, isBrokenOff, onInput, onScene, signal }: TrialSetting,
 ): Promise<Ended> {
-  const { document: study } = machine.context(from);
-  const block = blockOf(study, part);
+  const block = blockOf(machine.course.document, part);
   const { frameMs, variable } = refresh;
   const unit = pixelsPerUnit(stage.host.clientWidth, stage.host.clientHeight);
   const drawing = () => ({ context: machine.context(state), mediaUrl, pixelsPerUnit: unit });

@@ -1,6 +1,6 @@
 import type { Kysely } from "kysely";
 import { storedDocument } from "../core/design/parse";
-import type { StudyDocument } from "../core/design/types";
+import type { StudyDocument } from "../core/design/document";
 import type { Tables } from "./database/tables";
 
 /** Documents of so many releases are kept parsed: a release never changes, and every request of a session needs its own. */

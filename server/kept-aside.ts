@@ -1,19 +1,8 @@
 import { recordDifferences, type FieldDifference } from "../core/describe/record-differences";
-import { csvLine, csvStart, type CsvOptions } from "../core/export/csv";
-import type { SessionRecord } from "../core/run/records";
+import type { KeptAside } from "../core/export/tables/kept-aside";
+import type { SessionRecord } from "../core/records/record";
 import type { Store } from "./database/open";
 import type { Study } from "./studies";
-
-/** A record that came under a number that was taken, beside the one that stands. */
-export type KeptAside = {
-  session: string;
-  participant: number;
-  number: number;
-  storedAt: string;
-  receivedAt: string;
-  stored: string;
-  aside: string;
-};
 
 /** What was kept aside in a study, or in one session of it, with or without rehearsals, in the order in which it came. */
 export async function keptAsideOf(
@@ -63,19 +52,4 @@ export function toldAside({ document }: Pick<Study, "document">, kept: KeptAside
     trial: "trial" in stored ? stored.trial : null,
     differs: recordDifferences(stored, JSON.parse(kept.aside)),
   };
-}
-
-/** `kept-aside.csv`: both records whole, as JSON; null where nothing was kept aside. */
-export async function keptAsideCsv(
-  store: Store,
-  study: Study,
-  choice: CsvOptions & { pilots: boolean },
-): Promise<string | null> {
-  const all = await keptAsideOf(store, study, { pilots: choice.pilots });
-  if (all.length === 0) return null;
-  const header = ["session", "participant", "record", "stored_at", "received_at", "stored", "kept_aside"];
-  const lines = all.map(({ session, participant, number, storedAt, receivedAt, stored, aside }) =>
-    csvLine([session, participant, number, storedAt, receivedAt, stored, aside], choice),
-  );
-  return csvStart(header, choice) + lines.join("");
 }

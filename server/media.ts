@@ -1,8 +1,8 @@
 import { createHash } from "node:crypto";
 import { open, readFile, rename, stat } from "node:fs/promises";
 import { join, resolve } from "node:path";
-import { checkMedia } from "../core/design/media-content";
-import type { MediaFile } from "../core/design/types";
+import { checkMedia } from "../core/media/content";
+import type { MediaFile } from "../core/values/study-values";
 import { newId, newSecret } from "./chance";
 import { isZip, unzippedPage } from "./zipped-page";
 import type { Store } from "./database/open";

@@ -1,7 +1,8 @@
 import type { Transaction } from "kysely";
 import { allocate, stratumName } from "../core/allocate/allocate";
 import { cellKey, type CellCounts, type Place } from "../core/allocate/scheme";
-import type { Id, StudyDocument } from "../core/design/types";
+import type { Id } from "../core/values/ref";
+import type { StudyDocument } from "../core/design/document";
 import type { Orders } from "../core/order/parts";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";

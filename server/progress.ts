@@ -1,4 +1,4 @@
-import type { SessionRecord } from "../core/run/records";
+import type { SessionRecord } from "../core/records/record";
 import type { Store } from "./database/open";
 import { cellCounts } from "./places";
 import type { Release } from "./releases";

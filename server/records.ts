@@ -1,7 +1,7 @@
 import type { Transaction } from "kysely";
 import type { Store } from "./database/open";
 import type { SessionState, Tables } from "./database/tables";
-import { displayIn } from "./record-shape";
+import { displayIn } from "../core/records/log";
 import { asSent, mostChunksAtOnce, type Sent } from "./sent-records";
 import { sessionOfHash, sessionOfSecret, type SessionRow } from "./sessions";
 

@@ -1,7 +1,7 @@
 import { storedDocument } from "../core/design/parse";
 import type { Finding } from "../core/check/finding";
 import { hasErrors, preflight } from "../core/check/preflight";
-import type { StudyDocument } from "../core/design/types";
+import type { StudyDocument } from "../core/design/document";
 import { newId, newLinkToken } from "./chance";
 import type { Store } from "./database/open";
 import type { Study } from "./studies";

@@ -1,8 +1,10 @@
-import type { Block, StudyDocument } from "../core/design/types";
-import type { LogChunk } from "../core/run/log";
-import type { SessionRecord } from "../core/run/records";
-import { presentRecord } from "../core/run/stored-records";
-import { hasKind, isLogChunk, isRecord } from "./record-shape";
+import type { Block } from "../core/design/block";
+import type { StudyDocument } from "../core/design/document";
+import type { LogChunk } from "../core/records/log";
+import type { SessionRecord } from "../core/records/record";
+import { presentRecord } from "../core/records/stored";
+import { logChunk } from "../core/records/log";
+import { recordShape, saysItIsARecord } from "../core/records/record";
 import type { SessionRow } from "./sessions";
 
 /** Records a player may send at once. */
@@ -27,9 +29,9 @@ function namesOf(block: Block): Named {
 
 /** A record as sent, brought into the present form, checked in shape and against the release it was played on; null where it does not fit. */
 function asRecord(value: unknown, { document, trialsPlanned }: SessionRow): SessionRecord | null {
-  if (!hasKind(value)) return null;
+  if (!saysItIsARecord(value)) return null;
   const record = presentRecord(value, document);
-  if (!isRecord(record)) return null;
+  if (!recordShape.fits(record)) return null;
   if (record.number > mostNumbers(document, trialsPlanned)) return null;
   if (record.kind === "end") return record;
   const part = Object.hasOwn(document.parts, record.part) ? document.parts[record.part] : undefined;
@@ -67,6 +69,6 @@ export function asSent(sent: unknown, session: SessionRow): Sent | string {
   const fitting = records.map((value) => asRecord(value, session));
   const broken = fitting.indexOf(null);
   if (broken >= 0) return `The record in place ${broken + 1} does not fit this study.`;
-  if (!log.every(isLogChunk)) return "The log does not have the right form.";
+  if (!log.every(logChunk.fits)) return "The log does not have the right form.";
   return { records: fitting.filter((each) => each !== null), log: log as LogChunk[] };
 }

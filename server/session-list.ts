@@ -1,5 +1,5 @@
 import { storedDocument } from "../core/design/parse";
-import type { Id } from "../core/design/types";
+import type { Id } from "../core/values/ref";
 import type { Orders } from "../core/order/parts";
 import type { Store } from "./database/open";
 import type { SessionState } from "./database/tables";

@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { released } from "~/tests/support/store";
 import { plainStudy, withBlock } from "~/tests/support/studies";
 import { plainModel, simulateSession } from "../core/simulate/participant";
-import type { SessionRecord } from "../core/run/records";
+import type { SessionRecord } from "../core/records/record";
 import { appendRecords, takeInSaved } from "./records";
 import { newSecret } from "./chance";
 import { isBusy } from "./database/sqlite";

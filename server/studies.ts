@@ -1,12 +1,12 @@
 import { parseStudy, storedDocument } from "../core/design/parse";
 import type { Patch } from "immer";
 import { sql, type Selectable } from "kysely";
-import { newStudy } from "../core/design/defaults";
+import { newStudy } from "../core/design/new-study";
 import { patched } from "../core/design/edits/edit";
 import { listedParts } from "../core/design/lookup";
 import { starters } from "../core/design/starters/registry";
 import { studyFrom } from "../core/design/starters/starter";
-import type { StudyDocument } from "../core/design/types";
+import type { StudyDocument } from "../core/design/document";
 import { newId, newSeed, newStudyCode } from "./chance";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";

@@ -1,8 +1,8 @@
 import { createHash } from "node:crypto";
 import { unzipSync, zipSync, strFromU8, strToU8 } from "fflate";
 import { parseStudyText } from "../core/design/parse";
-import { checkMedia } from "../core/design/media-content";
-import type { StudyDocument } from "../core/design/types";
+import { checkMedia } from "../core/media/content";
+import type { StudyDocument } from "../core/design/document";
 import type { Store } from "./database/open";
 import { readMedia, storeMedia } from "./media";
 import { addStudy, type Study } from "./studies";

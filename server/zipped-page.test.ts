@@ -1,6 +1,6 @@
 import { strFromU8, strToU8, zipSync } from "fflate";
 import { describe, expect, it } from "vitest";
-import { checkMedia } from "../core/design/media-content";
+import { checkMedia } from "../core/media/content";
 import { freshOwner, freshStore } from "../tests/support/store";
 import { readPage, storeMedia } from "./media";
 import { createStudy } from "./studies";

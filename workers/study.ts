@@ -5,7 +5,7 @@ import { balanceOf } from "~/core/balance/balance";
 import type { Balance } from "~/core/balance/counts";
 import { ribbonFor, type Ribbon } from "~/core/compile/ribbon";
 import { patched } from "~/core/design/edits/edit";
-import type { StudyDocument } from "~/core/design/types";
+import type { StudyDocument } from "~/core/design/document";
 
 /** What the worker is told: the study, then only what changes in it, and what it is asked for. */
 export type ToStudyWorker =

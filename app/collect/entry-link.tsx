@@ -1,7 +1,8 @@
 import { Copy, ExternalLink } from "lucide-react";
 import { Button, buttonClass } from "~/app/components/button";
 import { copyText } from "~/app/components/copy-text";
-import type { Participation, StudyDocument } from "~/core/design/types";
+import type { Participation } from "~/core/design/participation";
+import type { StudyDocument } from "~/core/design/document";
 import type { SessionLine } from "~/server/session-list";
 
 /** What a link has to bring along for this study, as it is written in an address. */

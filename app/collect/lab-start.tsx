@@ -5,7 +5,7 @@ import { Button } from "~/app/components/button";
 import { Dialog } from "~/app/components/dialog";
 import { Choice, Property } from "~/app/compose/property";
 import type { action } from "~/app/routes/study-lab";
-import type { StudyDocument } from "~/core/design/types";
+import type { StudyDocument } from "~/core/design/document";
 
 /** Starting a session at this computer, as the experimenter says: number, group, and what is known beforehand. */
 export function LabStart({

@@ -3,7 +3,7 @@ import { When } from "~/app/components/dates";
 import { useStudy } from "~/app/editing/use-study";
 import { conditionColor } from "~/app/ribbon/palette";
 import { partsInOrder, trialsInBlock } from "~/core/design/lookup";
-import type { StudyDocument } from "~/core/design/types";
+import type { StudyDocument } from "~/core/design/document";
 import type { SessionLine } from "~/server/session-list";
 import { KeptAside } from "./kept-aside";
 

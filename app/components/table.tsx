@@ -1,4 +1,4 @@
-import type { Cell } from "~/core/export/columns";
+import type { Cell } from "~/core/values/data-column";
 
 /** Rows as they will be exported: header in mono, numbers to the right, empty cells empty. */
 export function RecordTable({ header, rows, empty }: { header: string[]; rows: Cell[][]; empty: string }) {

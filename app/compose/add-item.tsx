@@ -1,12 +1,16 @@
 import { toast } from "sonner";
 import { newId } from "~/app/editing/new-id";
 import { useStudy } from "~/app/editing/use-study";
-import { newItem } from "~/core/design/defaults";
+import { newItem } from "~/core/items/item";
 import { addItem } from "~/core/design/edits/scenes";
-import { mediaKind, type MediaKind } from "~/core/design/media-types";
-import { freeTitle } from "~/core/design/names";
-import type { Block, Id, Item, ItemKind, Scene } from "~/core/design/types";
-import { itemKinds, kindOf } from "./items/registry";
+import { mediaKind, type MediaKind } from "~/core/media/types";
+import { freeTitle } from "~/core/values/names";
+import type { Block } from "~/core/design/block";
+import type { Id } from "~/core/values/ref";
+import type { ItemKind } from "~/core/items/registry";
+import type { Scene } from "~/core/design/scene";
+import { itemKinds } from "~/core/items/registry";
+import { settingsOf } from "./item-kinds";
 
 /** Adds an item of a kind to a scene and selects it. A picture or video is the study's first of its kind. */
 export function useAddItem(block: Block, scene: Scene | undefined): (kind: ItemKind) => void {
@@ -15,13 +19,7 @@ export function useAddItem(block: Block, scene: Scene | undefined): (kind: ItemK
   return (kind) => {
     if (!scene) return void toast("Choose a scene first: the item is put into it.");
     const names = scene.items.map(({ name }) => name);
-    const made = newItem(newId, kind, freeTitle(kindOf(kind).title, names));
-    const item: Item =
-      made.kind === "image"
-        ? { ...made, picture: first("picture") }
-        : made.kind === "video"
-          ? { ...made, file: first("video") }
-          : made;
+    const item = newItem(newId, kind, freeTitle(settingsOf(kind).title, names), first);
     edit(addItem(block.id, scene.id, item));
     look({ selected: { kind: "item", scene: scene.id, item: item.id } });
   };
@@ -33,7 +31,7 @@ export function AddItems({ block, scene }: { block: Block; scene: Scene | undefi
   return (
     <div role="toolbar" aria-label="Add an item to the scene" className="flex flex-wrap gap-0.5">
       {itemKinds.map((kind) => {
-        const { icon: Icon, title } = kindOf(kind);
+        const { icon: Icon, title } = settingsOf(kind);
         return (
           <button
             key={kind}

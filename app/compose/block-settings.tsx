@@ -1,6 +1,6 @@
 import { useFindings, useStudy } from "~/app/editing/use-study";
 import { setBlock, setPart } from "~/core/design/edits/parts";
-import type { Block } from "~/core/design/types";
+import type { Block } from "~/core/design/block";
 import { NotesField } from "./notes-field";
 import { isOfOrder, OrderSettings } from "./order-settings";
 import { BreakSettings } from "./break-settings";

@@ -1,10 +1,11 @@
 import { newId } from "~/app/editing/new-id";
 import { useStudy } from "~/app/editing/use-study";
-import { newPage } from "~/core/design/defaults";
+import { newPage } from "~/core/design/page";
 import { addPart, setBlock } from "~/core/design/edits/parts";
 import { trialsInBlock } from "~/core/design/lookup";
-import { freeTitle } from "~/core/design/names";
-import type { Block, Breaks, FormattedText } from "~/core/design/types";
+import { freeTitle } from "~/core/values/names";
+import type { Block, Breaks } from "~/core/design/block";
+import type { FormattedText } from "~/core/values/formatted-text";
 import { NumberField, Property, Section, Switch } from "./property";
 import { TextEditor } from "./text-editor";
 

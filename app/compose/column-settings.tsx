@@ -3,15 +3,17 @@ import { Button, IconButton } from "~/app/components/button";
 import { RemoveUsed } from "~/app/components/used-first";
 import { useStudy } from "~/app/editing/use-study";
 import { plannedPlace } from "~/core/allocate/allocate";
-import { rowValues } from "~/core/compile/values";
+import { type Cases, type Column, type ColumnType, rowValues } from "~/core/values/table";
 import { cellAsText } from "~/core/design/cells";
 import { moveColumn, removeColumn, setColumn, setColumnType, sortRows } from "~/core/design/edits/table";
-import { nameProblem, namesInReach } from "~/core/design/names";
-import { placeInWords } from "~/core/design/places";
-import { usesIn } from "~/core/design/uses";
+import { nameProblem } from "~/core/values/names";
+import { namesInReach } from "~/core/design/names-in-reach";
+import { placeInWords } from "~/core/design/path-in-words";
+import { usesIn } from "~/core/values/uses";
 import { columnsOfOrder } from "~/core/order/words";
-import type { Bindable, Block, Cases, Column, ColumnType, Scalar } from "~/core/design/types";
-import { emptyTally } from "~/core/run/resolve";
+import type { Bindable, Scalar } from "~/core/values/ref";
+import type { Block } from "~/core/design/block";
+import { contextFor } from "~/core/values/context";
 import { Margin } from "./margin";
 import { BindableControl, Choice, Property, Section, TextField, Switch } from "./property";
 
@@ -158,14 +160,10 @@ function CasesFields({
   const { document } = useStudy();
   const group = plannedPlace(document, participant).group;
   const row = block.table.rows[0];
-  const context = {
-    document,
-    group,
-    participant,
-    values: row ? rowValues(document, block, row, group) : {},
-    tally: emptyTally,
-    placed: {},
-  };
+  const context = contextFor(
+    { study: document, group, participant },
+    { values: row ? rowValues(document, block.table, row, group) : {} },
+  );
   const noColumns: Block = { ...block, table: { ...block.table, columns: [] } };
   const sources = cases.by.flatMap((id) => block.table.columns.find((each) => each.id === id) ?? []);
   const bySameness = cases.when.some(({ is }) => typeof is === "string");

@@ -1,4 +1,5 @@
-import type { AnswerSpec, Block } from "~/core/design/types";
+import type { AnswerSpec } from "~/core/design/answer";
+import type { Block } from "~/core/design/block";
 
 /** Where everything of Figure 1 stands, in pixels: shared by the figure on the screen and the one for the paper. */
 export type FigureLayout = {

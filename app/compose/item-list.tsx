@@ -2,10 +2,12 @@ import { Eye, EyeOff, Lock, MoveDown, MoveUp } from "lucide-react";
 import { IconButton } from "~/app/components/button";
 import { selectedItems, useStudy } from "~/app/editing/use-study";
 import { layerItems } from "~/core/design/edits/scenes";
-import type { Block, Scene } from "~/core/design/types";
-import { holds, type Context } from "~/core/run/resolve";
+import type { Block } from "~/core/design/block";
+import type { Scene } from "~/core/design/scene";
+import { holds } from "~/core/values/resolve";
+import type { Context } from "~/core/values/context";
 import { Section } from "./property";
-import { kindOf } from "./items/registry";
+import { settingsOf } from "./item-kinds";
 
 /** A scene's items in the order of their layers. Shift or Ctrl with a click takes several. */
 export function ItemList({ block, scene, context }: { block: Block; scene: Scene; context: Context }) {
@@ -22,7 +24,7 @@ export function ItemList({ block, scene, context }: { block: Block; scene: Scene
       )}
       <ul aria-label={`Items of ${scene.name}, front to back`}>
         {scene.items.toReversed().map((item, index) => {
-          const Icon = kindOf(item.kind).icon;
+          const Icon = settingsOf(item.kind).icon;
           const isShown = item.when === undefined || holds(item.when, context);
           const isChosen = chosen.includes(item.id);
           return (

@@ -2,14 +2,18 @@ import { CornerLeftUp, Lock, LockOpen } from "lucide-react";
 import { IconButton } from "~/app/components/button";
 import { RemoveUsed } from "~/app/components/used-first";
 import { useStudy } from "~/app/editing/use-study";
-import { answersGivenBy } from "~/core/design/answer-items";
+import { answersGivenBy } from "~/core/design/answer";
 import { removeItems, setItem } from "~/core/design/edits/scenes";
 import { setSettings } from "~/core/design/edits/study";
 import { degreesOf, unitsOf } from "~/core/design/visual-angle";
-import { isBinding, type Block, type Item, type PlacedItem, type Scene, type SizedItem } from "~/core/design/types";
-import { resolveNumber, type Context } from "~/core/run/resolve";
-import { BoundNumber, type FieldsProps } from "./items/fields";
-import { kindOf } from "./items/registry";
+import { isBinding } from "~/core/values/ref";
+import type { Block } from "~/core/design/block";
+import type { Item, PositionedItem, SizedItem } from "~/core/items/registry";
+import type { Scene } from "~/core/design/scene";
+import { resolveNumber } from "~/core/values/resolve";
+import type { Context } from "~/core/values/context";
+import { BoundNumber, type FieldsProps } from "./item-fields";
+import { settingsOf } from "./item-kinds";
 import { ItemList } from "./item-list";
 import { Margin } from "./margin";
 import { BindableControl, NumberField, Property, Section, TextField } from "./property";
@@ -30,7 +34,7 @@ export function ItemSettings({
   const { edit, look } = useStudy();
   const set = (change: Partial<Item>, merge = "") =>
     edit(setItem(block.id, scene.id, item.id, change), `${merge} ${item.id}`);
-  const { Fields, title } = kindOf(item.kind);
+  const { Fields, title } = settingsOf(item.kind);
   return (
     <Margin
       title={item.name}
@@ -52,7 +56,7 @@ export function ItemSettings({
           />
           <RemoveUsed
             label="Remove item"
-            uses={answersGivenBy(block, item.id)}
+            uses={answersGivenBy(block.answers, item.id)}
             onRemove={() => {
               edit(removeItems(block.id, scene.id, [item.id]));
               look({ selected: { kind: "scene", scene: scene.id } });
@@ -84,7 +88,7 @@ export function ItemSettings({
   );
 }
 
-function Where({ item, set, ...near }: FieldsProps<PlacedItem>) {
+function Where({ item, set, ...near }: FieldsProps<PositionedItem>) {
   return (
     <Section title="Where" aside="0, 0 is the centre">
       <Property label="Position">

@@ -1,6 +1,6 @@
 import { useEffect, useRef } from "react";
-import type { Scene } from "~/core/design/types";
-import type { Context } from "~/core/run/resolve";
+import type { Scene } from "~/core/design/scene";
+import type { Context } from "~/core/values/context";
 import { pixelsPerUnit, type MediaUrl } from "~/player/stage/context";
 import { buildScene } from "~/player/stage/scene-layer";
 import { makeStage } from "~/player/stage/stage";

@@ -4,7 +4,7 @@ import { useStudy } from "~/app/editing/use-study";
 import { blockDifferences } from "~/core/describe/differences";
 import { unshareBlock } from "~/core/design/edits/parts";
 import { blocksInOrder } from "~/core/design/lookup";
-import type { Block } from "~/core/design/types";
+import type { Block } from "~/core/design/block";
 import { Choice, Property, Section } from "./property";
 
 /** The blocks this one shares its trials with, and on request what differs from any other one. */

@@ -1,8 +1,8 @@
 import { useEffect, useMemo, useRef } from "react";
 import { plannedPlace } from "~/core/allocate/allocate";
 import { setPage, setPart } from "~/core/design/edits/parts";
-import type { Page } from "~/core/design/types";
-import { emptyTally } from "~/core/run/resolve";
+import type { Page } from "~/core/design/page";
+import { contextFor } from "~/core/values/context";
 import { drawFormattedText } from "~/player/stage/formatted-text";
 import playerStyle from "~/player/player.css?inline";
 import { useStudy } from "~/app/editing/use-study";
@@ -59,7 +59,7 @@ function PagePreview({ page, group }: { page: Page; group: string }) {
   const { document: study, view } = useStudy();
   const host = useRef<HTMLDivElement>(null);
   const context = useMemo(
-    () => ({ document: study, group, participant: view.participant, values: {}, tally: emptyTally, placed: {} }),
+    () => contextFor({ study, group, participant: view.participant }),
     [study, group, view.participant],
   );
   useEffect(() => {

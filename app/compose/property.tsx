@@ -3,9 +3,11 @@ import { useId, useState, type ReactNode } from "react";
 import { IconButton } from "~/app/components/button";
 import { Menu, MenuItem, MenuLabel } from "~/app/components/menu";
 import { useStudy } from "~/app/editing/use-study";
-import { builtInNames } from "~/core/design/names";
-import { isBinding, type Bindable, type Block, type Ref, type Scalar } from "~/core/design/types";
-import { valueAsText, type Context } from "~/core/run/resolve";
+import { builtInNames } from "~/core/values/built-ins";
+import { isBinding, type Bindable, type Ref, type Scalar } from "~/core/values/ref";
+import type { Block } from "~/core/design/block";
+import { valueAsText } from "~/core/values/resolve";
+import type { Context } from "~/core/values/context";
 import { Chip } from "./chip";
 import { refName } from "~/core/describe/words";
 
@@ -239,7 +241,7 @@ export function useNames(
     { label: "Group values", names: document.groupValues.map(({ id, name }) => ({ name, ref: { groupValue: id } })) },
     {
       label: "From the session",
-      names: builtIns ? Object.keys(builtInNames).map((name) => ({ name, ref: { builtIn: name } })) : [],
+      names: builtIns ? builtInNames.map((name) => ({ name, ref: { builtIn: name } })) : [],
     },
   ].filter(({ names }) => names.length > 0);
 }
@@ -325,5 +327,5 @@ export function BindableControl<T extends Scalar>({
 
 function shownValue(ref: Ref, context: Context): string {
   const text = valueAsText(ref, context);
-  return context.document.media.find(({ id }) => id === text)?.name ?? (text || "empty");
+  return context.study.media.find(({ id }) => id === text)?.name ?? (text || "empty");
 }

@@ -1,6 +1,8 @@
 import { conditionInWords } from "~/core/describe/words";
 import { useStudy } from "~/app/editing/use-study";
-import type { Block, Condition, Scalar } from "~/core/design/types";
+import type { Block } from "~/core/design/block";
+import type { Condition } from "~/core/values/condition";
+import type { Scalar } from "~/core/values/ref";
 import { Choice, Property, TextField } from "./property";
 
 const outcomes = [

@@ -1,9 +1,13 @@
 import { plannedPlace } from "~/core/allocate/allocate";
 import { compileBlock, type PlannedTrial } from "~/core/compile/compile";
-import { rowValues } from "~/core/compile/values";
+import { rowValues } from "~/core/values/table";
 import { cellAsText } from "~/core/design/cells";
-import type { Block, Id, StudyDocument } from "~/core/design/types";
-import { emptyTally, resolve, type Context } from "~/core/run/resolve";
+import type { Block } from "~/core/design/block";
+import type { Id } from "~/core/values/ref";
+import type { StudyDocument } from "~/core/design/document";
+import { emptyTally } from "~/core/values/tally";
+import { resolve } from "~/core/values/resolve";
+import { contextFor, type Context } from "~/core/values/context";
 
 /** The real trial that the figure shows: which one, its row, and everything its bindings are looked up in. */
 export type ShownTrial = {
@@ -38,14 +42,8 @@ export function shownTrial(
     null;
   const row = block.table.rows.find(({ id }) => id === (trial?.row ?? wantedRow));
   const rowNumber = row ? block.table.rows.indexOf(row) + 1 : null;
-  const context: Context = {
-    document,
-    group,
-    participant,
-    values: row ? rowValues(document, block, row, group) : {},
-    tally: emptyTally,
-    placed: trial?.placed ?? {},
-  };
+  const values = row ? rowValues(document, block.table, row, group) : {};
+  const context = contextFor({ study: document, group, participant }, { values, placed: trial?.placed ?? {} });
   const right = block.answers.find((each) => each.right !== undefined)?.right;
   const answer = right === undefined ? null : resolve(right, context);
   const supposed: Context = {

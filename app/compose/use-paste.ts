@@ -3,7 +3,8 @@ import { uploadMedia } from "~/app/media/upload";
 import { newId } from "~/app/editing/new-id";
 import { useStudy } from "~/app/editing/use-study";
 import { carriedFrom, unpacked } from "~/core/design/edits/carry";
-import type { Block, Id } from "~/core/design/types";
+import type { Block } from "~/core/design/block";
+import type { Id } from "~/core/values/ref";
 
 /** Puts what was copied here or in another study into a block, its media brought along; false for any other text. */
 export function usePaste(block: Block): (text: string, scene: Id | null) => Promise<boolean> {

@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import type { FormattedText, Mark, Ref, Run } from "~/core/design/types";
+import type { FormattedText, Mark, Run } from "~/core/values/formatted-text";
+import type { Ref } from "~/core/values/ref";
 import { fromEditor, textKey, toEditor, type FindRef } from "./written-text";
 
 const names: Record<string, Ref> = {

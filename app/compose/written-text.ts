@@ -1,6 +1,7 @@
 import { InputRule, Node, type JSONContent } from "@tiptap/core";
-import { refKey } from "~/core/design/uses";
-import type { FormattedText, Mark, Paragraph, Ref, Run } from "~/core/design/types";
+import { refKey } from "~/core/values/uses";
+import type { FormattedText, Mark, Paragraph, Run } from "~/core/values/formatted-text";
+import type { Ref } from "~/core/values/ref";
 
 /** Finds the reference for a name as typed between double braces; null when there is none of that name. */
 export type FindRef = (name: string) => Ref | null;

@@ -2,7 +2,7 @@ import type { Balance } from "~/core/balance/counts";
 import type { Finding } from "~/core/check/finding";
 import type { Ribbon } from "~/core/compile/ribbon";
 import { patchesBetween } from "~/core/design/edits/between";
-import type { StudyDocument } from "~/core/design/types";
+import type { StudyDocument } from "~/core/design/document";
 import type { FromStudyWorker, ToStudyWorker } from "~/workers/study";
 
 export type RibbonQuestion = { participant: number; color: string | null; height: string | null };

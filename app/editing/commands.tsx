@@ -1,15 +1,16 @@
 import { Command } from "cmdk";
 import { Dialog as Radix } from "radix-ui";
 import { useNavigate } from "react-router";
-import { kindOf, itemKinds } from "~/app/compose/items/registry";
+import { settingsOf } from "~/app/compose/item-kinds";
+import { itemKinds } from "~/core/items/registry";
 import { useAddItem } from "~/app/compose/add-item";
 import { newId } from "~/app/editing/new-id";
 import { useStudy } from "~/app/editing/use-study";
-import { newScene } from "~/core/design/defaults";
+import { newScene } from "~/core/design/scene";
 import { addScene } from "~/core/design/edits/scenes";
 import { blockOf, partsInOrder } from "~/core/design/lookup";
-import { freeTitle } from "~/core/design/names";
-import type { Block } from "~/core/design/types";
+import { freeTitle } from "~/core/values/names";
+import type { Block } from "~/core/design/block";
 
 type Action = { words: string; hint?: string; act: () => void };
 
@@ -143,7 +144,7 @@ function BlockCommands({ block, run }: { block: Block; run: (act: () => void) =>
     },
     ...(scene
       ? itemKinds.map((kind) => ({
-          words: `Add ${kindOf(kind).title} to ${scene.name}`,
+          words: `Add ${settingsOf(kind).title} to ${scene.name}`,
           act: () => add(kind),
         }))
       : []),

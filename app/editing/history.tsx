@@ -4,7 +4,7 @@ import { Button } from "~/app/components/button";
 import { When } from "~/app/components/dates";
 import { Dialog } from "~/app/components/dialog";
 import { differencesInWords } from "~/core/describe/differences";
-import type { StudyDocument } from "~/core/design/types";
+import type { StudyDocument } from "~/core/design/document";
 import type { HistoryPoint } from "~/server/history";
 import { useStudy } from "./use-study";
 

@@ -1,4 +1,4 @@
-import type { Id } from "~/core/design/types";
+import type { Id } from "~/core/values/ref";
 
 /** Ids made in the browser; short, and free in this document's neighbourhood by their length. */
 export const newId = (prefix: string): Id =>

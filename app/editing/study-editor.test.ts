@@ -3,7 +3,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { applyEdit, patched, type Patch } from "~/core/design/edits/edit";
 import { setSettings, setTitle } from "~/core/design/edits/study";
 import { addRows } from "~/core/design/edits/table";
-import type { StudyDocument } from "~/core/design/types";
+import type { StudyDocument } from "~/core/design/document";
 import { firstBlock, plainStudy } from "~/tests/support/studies";
 import type { EditorState, EditStore, LogEntry } from "./edit-store";
 import { StudyEditor } from "./study-editor";

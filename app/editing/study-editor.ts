@@ -1,7 +1,7 @@
 import { patchesBetween } from "~/core/design/edits/between";
 import { applyEdit, patched, type Edit } from "~/core/design/edits/edit";
 import { merge, transplanted, type Conflict } from "~/core/design/merge";
-import type { StudyDocument } from "~/core/design/types";
+import type { StudyDocument } from "~/core/design/document";
 import type { Change, EditorState, EditStore, LogEntry, Remembered, Span } from "./edit-store";
 
 export type SaveState =

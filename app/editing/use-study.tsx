@@ -2,7 +2,8 @@ import { createContext, useContext, useEffect, useSyncExternalStore, type Dispat
 import type { Finding } from "~/core/check/finding";
 import type { Ribbon } from "~/core/compile/ribbon";
 import type { Edit } from "~/core/design/edits/edit";
-import type { Id, StudyDocument } from "~/core/design/types";
+import type { Id } from "~/core/values/ref";
+import type { StudyDocument } from "~/core/design/document";
 import type { ScreenName } from "~/app/compose/stage/screens";
 import type { Background } from "./background";
 import type { EditorSnapshot, StudyEditor } from "./study-editor";

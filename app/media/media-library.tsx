@@ -6,10 +6,11 @@ import { Dialog } from "~/app/components/dialog";
 import { mediaUrlIn, useStudy } from "~/app/editing/use-study";
 import { addMedia, removeMedia, renameMedia, replaceMedia } from "~/core/design/edits/media";
 import { together } from "~/core/design/edits/edit";
-import { mostMediaBytes } from "~/core/design/media-content";
-import { mediaKind } from "~/core/design/media-types";
-import { usesOfMedia } from "~/core/design/media-uses";
-import type { Id, MediaFile } from "~/core/design/types";
+import { mostMediaBytes } from "~/core/media/content";
+import { mediaKind } from "~/core/media/types";
+import { usesOfMedia } from "~/core/design/uses-of-media";
+import type { Id } from "~/core/values/ref";
+import type { MediaFile } from "~/core/values/study-values";
 import { acceptedFiles, anyMedia } from "./upload";
 import { useUploads } from "./use-uploads";
 

@@ -5,8 +5,8 @@ import { IconButton } from "~/app/components/button";
 import { Choice } from "~/app/compose/property";
 import { mediaUrlIn, useStudy } from "~/app/editing/use-study";
 import { addMedia } from "~/core/design/edits/media";
-import { mediaKind, type MediaKind } from "~/core/design/media-types";
-import type { Id } from "~/core/design/types";
+import { mediaKind, type MediaKind } from "~/core/media/types";
+import type { Id } from "~/core/values/ref";
 import { acceptedFiles, uploadMedia } from "./upload";
 
 /** Chooses one of the study's media files of a kind, or adds a new one from this computer. */

@@ -1,4 +1,4 @@
-import type { MediaFile } from "~/core/design/types";
+import type { MediaFile } from "~/core/values/study-values";
 
 export type Uploaded = { ok: true; file: MediaFile } | { ok: false; reason: string };
 

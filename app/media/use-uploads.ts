@@ -1,5 +1,5 @@
 import { useRef, useState } from "react";
-import type { MediaFile } from "~/core/design/types";
+import type { MediaFile } from "~/core/values/study-values";
 import { uploadMedia } from "./upload";
 
 export type Upload = {

@@ -4,7 +4,7 @@ import { Margin } from "~/app/compose/margin";
 import { Button, IconButton } from "~/app/components/button";
 import { useFindings, useStudy } from "~/app/editing/use-study";
 import { setAllocation } from "~/core/design/edits/study";
-import type { AllocationMethod, Counting } from "~/core/design/types";
+import type { AllocationMethod, Counting } from "~/core/design/allocation";
 import { WhoGetsWhat } from "./who-gets-what";
 
 const methods: readonly (readonly [AllocationMethod, string])[] = [

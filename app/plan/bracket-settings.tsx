@@ -7,8 +7,8 @@ import { newId } from "~/app/editing/new-id";
 import { useFindings, useStudy } from "~/app/editing/use-study";
 import { bracketRound, removeBracket, setBracket, stepNode } from "~/core/design/edits/running-order";
 import { listedParts } from "~/core/design/lookup";
-import type { Arrangement, Id } from "~/core/design/types";
-import { arrangementKind, arrangementNames } from "~/core/order/arrangements/registry";
+import { type Arrangement, arrangementKind, arrangementNames } from "~/core/arrangements/registry";
+import type { Id } from "~/core/values/ref";
 import { bracketPlaces, partsBetween, planRows, type BracketNode } from "./plan-rows";
 import { WhoGetsWhat } from "./who-gets-what";
 

@@ -2,8 +2,9 @@ import { Choice, Property, Section, TextField } from "~/app/compose/property";
 import { useStudy } from "~/app/editing/use-study";
 import { conditionInWords } from "~/core/describe/words";
 import { setPlacing } from "~/core/design/edits/running-order";
-import type { Comparison, Condition, Ref, Scalar } from "~/core/design/types";
-import { refKey } from "~/core/design/uses";
+import type { Comparison, Condition } from "~/core/values/condition";
+import type { Ref, Scalar } from "~/core/values/ref";
+import { refKey } from "~/core/values/uses";
 import type { PlanRow } from "./plan-rows";
 
 /** What can be known when a session comes to a part. */

@@ -4,12 +4,14 @@ import { FileText, GripVertical, LayoutGrid, Link2, Repeat2 } from "lucide-react
 import type { KeyboardEvent, MouseEvent } from "react";
 import { useStudy } from "~/app/editing/use-study";
 import { partMinutes } from "~/core/compile/ribbon";
-import { conditionInWords, keyLabel } from "~/core/describe/words";
+import { conditionInWords } from "~/core/describe/words";
+import { keyLabel } from "~/core/devices/keys/keys";
 import { trialsInBlock } from "~/core/design/lookup";
 import { stepNode } from "~/core/design/edits/running-order";
-import type { GroupValue, Part, StudyDocument } from "~/core/design/types";
-import { usesIn } from "~/core/design/uses";
-import { arrangementKind } from "~/core/order/arrangements/registry";
+import type { GroupValue } from "~/core/values/study-values";
+import type { Part, StudyDocument } from "~/core/design/document";
+import { usesIn } from "~/core/values/uses";
+import { arrangementKind } from "~/core/arrangements/registry";
 import { bracketPlaces, type PlanRow } from "./plan-rows";
 
 /** Whether a group has other values than the first one. */

@@ -4,7 +4,7 @@ import { Dialog } from "~/app/components/dialog";
 import { Choice, NumberField, TextField } from "~/app/compose/property";
 import { useStudy } from "~/app/editing/use-study";
 import { setAbout, setParticipation, setSettings } from "~/core/design/edits/study";
-import type { Participation } from "~/core/design/types";
+import type { Participation } from "~/core/design/participation";
 import { isShipped, shippedLanguages } from "~/core/wording/wording";
 import { ParticipantPreview, previews, type Preview } from "./participant-preview";
 import { WordingTable } from "./wording-table";

@@ -1,5 +1,5 @@
 import { useEffect, useRef } from "react";
-import type { StudyDocument } from "~/core/design/types";
+import type { StudyDocument } from "~/core/design/document";
 import { entryInto } from "~/core/run/entry";
 import { filledIn, type WordingName } from "~/core/wording/names";
 import { make, quietButton } from "~/player/pages/page";

@@ -31,10 +31,12 @@ import {
   setShare,
 } from "~/core/design/edits/study";
 import { partNodes } from "~/core/design/lookup";
-import { nameProblem, namesEverywhere } from "~/core/design/names";
-import { placeInWords } from "~/core/design/places";
-import { usesIn } from "~/core/design/uses";
-import type { Group, GroupValue, Part, ValueType } from "~/core/design/types";
+import { nameProblem } from "~/core/values/names";
+import { namesEverywhere } from "~/core/design/names-in-reach";
+import { placeInWords } from "~/core/design/path-in-words";
+import { usesIn } from "~/core/values/uses";
+import type { Group, GroupValue, ValueType } from "~/core/values/study-values";
+import type { Part } from "~/core/design/document";
 
 export function PlanMargin() {
   const {

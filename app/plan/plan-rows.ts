@@ -1,5 +1,7 @@
 import { nodeKey } from "~/core/design/lookup";
-import type { Id, Part, RunningNode, StudyDocument } from "~/core/design/types";
+import type { Id } from "~/core/values/ref";
+import type { Part, StudyDocument } from "~/core/design/document";
+import type { RunningNode } from "~/core/design/running-order";
 
 export type BracketNode = Extract<RunningNode, { kind: "bracket" }>;
 /** A row of the running order: its part, the brackets it stands in (outermost first), and which of these it begins or ends. */

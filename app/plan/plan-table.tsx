@@ -9,7 +9,7 @@ import {
 } from "@dnd-kit/core";
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { useInBrowser } from "~/app/components/use-in-browser";
-import { keyLabel } from "~/core/describe/words";
+import { keyLabel } from "~/core/devices/keys/keys";
 import { useMemo } from "react";
 import { useStudy, type Selected } from "~/app/editing/use-study";
 import { conditionColor } from "~/app/ribbon/palette";
@@ -17,7 +17,7 @@ import { shareOf } from "~/core/allocate/scheme";
 import { moveNode } from "~/core/design/edits/running-order";
 import { differs, PartRow } from "./part-row";
 import { dropTarget, partsBetween, planRows, type PlanRow } from "./plan-rows";
-import type { GroupValue } from "~/core/design/types";
+import type { GroupValue } from "~/core/values/study-values";
 
 const bracketWidth = 15;
 

@@ -8,8 +8,8 @@ import { plannedPlace } from "~/core/allocate/allocate";
 import { schemeOf } from "~/core/allocate/scheme";
 import { orderIn, placesOf } from "~/core/balance/balance";
 import type { BracketBalance } from "~/core/balance/counts";
-import { keyLabel } from "~/core/describe/words";
-import type { StudyDocument } from "~/core/design/types";
+import { keyLabel } from "~/core/devices/keys/keys";
+import type { StudyDocument } from "~/core/design/document";
 import { bracketsIn, partsFor } from "~/core/order/parts";
 import { shortNames, type BracketNode } from "./plan-rows";
 

@@ -1,6 +1,6 @@
 import { CartesianGrid, ErrorBar, ResponsiveContainer, Scatter, ScatterChart, XAxis, YAxis } from "recharts";
 import { conditionColor } from "~/app/ribbon/palette";
-import type { ConditionAnswer } from "~/server/results";
+import type { ConditionAnswer } from "~/server/results/conditions";
 
 export type Measure = "rt" | "accuracy";
 type Point = { x: number; y: number; error: number; color: string; label: string };

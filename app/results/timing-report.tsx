@@ -1,7 +1,7 @@
 import { Fragment } from "react";
 import { quantilesInWords, signedMs } from "~/app/results/timing-words";
-import type { ToldTiming } from "~/server/timing";
-import type { Display } from "~/core/run/log";
+import type { ToldTiming } from "~/server/results/timing";
+import type { Display } from "~/core/records/log";
 import type { SessionTiming } from "~/core/timing/report";
 import { clockStepMs, shareInWords } from "~/core/timing/verdict";
 

@@ -1,6 +1,6 @@
 import { ChevronDown, CornerDownLeft, FileText, ImageDown, Images, LayoutGrid, Play, Plus } from "lucide-react";
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
-import { AnswerSettings } from "~/app/compose/answers/answer-settings";
+import { AnswerSettings } from "~/app/compose/answer-settings";
 import { BlockSettings } from "~/app/compose/block-settings";
 import { ColumnSettings } from "~/app/compose/column-settings";
 import { Figure } from "~/app/compose/figure";
@@ -19,11 +19,13 @@ import { Button, buttonClass, IconButton } from "~/app/components/button";
 import { Menu, MenuItem } from "~/app/components/menu";
 import { newId } from "~/app/editing/new-id";
 import { mediaUrlIn, useStudy } from "~/app/editing/use-study";
-import { newAnswer, newScene } from "~/core/design/defaults";
+import { newAnswer } from "~/core/design/answer";
+import { newScene } from "~/core/design/scene";
 import { addAnswer, addScene } from "~/core/design/edits/scenes";
 import { partsInOrder } from "~/core/design/lookup";
-import { freeTitle } from "~/core/design/names";
-import type { Block, Part } from "~/core/design/types";
+import { freeTitle } from "~/core/values/names";
+import type { Block } from "~/core/design/block";
+import type { Part } from "~/core/design/document";
 
 export default function Compose() {
   const { document, view } = useStudy();

@@ -15,9 +15,9 @@ import { plannedPlace } from "~/core/allocate/allocate";
 import type { Finding } from "~/core/check/finding";
 import { hasErrors, preflight } from "~/core/check/preflight";
 import { blocksInOrder } from "~/core/design/lookup";
-import { sessionRows } from "~/server/results";
+import { sessionRows } from "~/server/results/records";
 import { listSessions } from "~/server/session-list";
-import { timingOf } from "~/server/timing";
+import { timingOf } from "~/server/results/timing";
 import type { Route } from "./+types/rehearse";
 
 export async function loader({ request, context, params }: Route.LoaderArgs) {

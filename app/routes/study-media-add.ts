@@ -1,5 +1,5 @@
 import { requireStudy } from "~/app/account.server";
-import { mostMediaBytes } from "~/core/design/media-content";
+import { mostMediaBytes } from "~/core/media/content";
 import { storeMedia } from "~/server/media";
 import type { Route } from "./+types/study-media-add";
 

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import { compilePlanned } from "~/core/compile/planned";
-import type { Id } from "~/core/design/types";
+import type { Id } from "~/core/values/ref";
 import { sessionMachine } from "~/core/run/machine";
 import { quantile, TimingGatherer } from "~/core/timing/report";
 import { verdict } from "~/core/timing/verdict";

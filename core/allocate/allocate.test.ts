@@ -1,8 +1,10 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import type { Allocation, AllocationMethod, Arrangement, StudyDocument } from "~/core/design/types";
+import type { Allocation, AllocationMethod } from "~/core/design/allocation";
+import type { Arrangement } from "~/core/arrangements/registry";
+import type { StudyDocument } from "~/core/design/document";
 import { plainStudy } from "~/tests/support/studies";
-import { newPage } from "../design/defaults";
+import { newPage } from "../design/page";
 import { allocate, plannedPlace } from "./allocate";
 import { cellKey, placeOf, schemeOf, shareOf } from "./scheme";
 

@@ -1,4 +1,4 @@
-import type { StudyDocument } from "../design/types";
+import type { StudyDocument } from "../design/document";
 import { placeInGroup } from "./cells";
 import { placesInBlocks } from "./methods/permuted-blocks";
 import { methodOf } from "./methods/registry";

@@ -1,7 +1,8 @@
-import type { Id, StudyDocument } from "../design/types";
-import { keepLast } from "../order/keep-last";
-import { streamFor } from "../order/random";
-import { shuffled } from "../order/shuffle";
+import type { Id } from "../values/ref";
+import type { StudyDocument } from "../design/document";
+import { keepLast } from "../random/keep-last";
+import { streamFor } from "../random/stream";
+import { shuffled } from "../random/shuffle";
 import { cellKey, placeOf, schemeOf, type Place, type Start } from "./scheme";
 
 /** The next place of a group: its cells come in permuted blocks, those given back first. */

@@ -1,4 +1,6 @@
-import type { Group, Id, StudyDocument } from "../design/types";
+import type { Group } from "../values/study-values";
+import type { Id } from "../values/ref";
+import type { StudyDocument } from "../design/document";
 import { orderedThings, type Orders } from "../order/parts";
 
 /** What a participant gets: a group, and for each thing whose order is spread over participants, which one. */

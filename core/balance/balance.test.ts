@@ -4,7 +4,7 @@ import { copyPart, setOrder } from "~/core/design/edits/parts";
 import { bracketRound } from "~/core/design/edits/running-order";
 import { addGroup } from "~/core/design/edits/study";
 import { methodInWords } from "~/core/describe/method";
-import type { Arrangement } from "~/core/design/types";
+import type { Arrangement } from "~/core/arrangements/registry";
 import { firstBlock, plainStudy } from "~/tests/support/studies";
 import { balanceOf, placesOf } from "./balance";
 

@@ -1,4 +1,5 @@
-import type { Id, RunningNode } from "../design/types";
+import type { Id } from "../values/ref";
+import type { RunningNode } from "../design/running-order";
 import type { Way } from "../order/draw/draw";
 
 /** How often things come at each place and follow each other. `at[thing][place]`, `after[first][second]`. */

@@ -1,5 +1,7 @@
 import { shareOf } from "../allocate/scheme";
-import type { Block, Id, StudyDocument } from "../design/types";
+import type { Block } from "../design/block";
+import type { Id } from "../values/ref";
+import type { StudyDocument } from "../design/document";
 import type { CellBalance, FactorBalance } from "./counts";
 
 const range = (counts: readonly number[]) => ({ least: Math.min(...counts), most: Math.max(...counts) });

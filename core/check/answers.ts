@@ -1,9 +1,7 @@
-import { itemsOfAnswer } from "../design/answer-items";
-import { blocksInOrder } from "../design/lookup";
-import { resolve } from "../run/resolve";
-import { acceptedBy, possibleInputs } from "../run/devices/registry";
-import { matches } from "../run/scoring";
-import type { AnswerDevice, Block } from "../design/types";
+import { acceptedBy, isEmptyDevice, itemsOfAnswer, possibleInputs, wayToAnswer } from "../devices/device";
+import { blocksInOrder, itemsIn } from "../design/lookup";
+import { matches, rightAnswer } from "../run/scoring";
+import type { Block } from "../design/block";
 import type { Check, Finding } from "./finding";
 import { rowContexts } from "./row-contexts";
 
@@ -39,9 +37,7 @@ export const answerProblems: Check = (document) =>
           {
             level: "error",
             where,
-            message: answer.by.every(({ device }) => device === "keys")
-              ? "No key is allowed, so nobody can answer. Add the keys in the margin."
-              : "There is no way to give it, so nobody can answer. Choose one in the margin.",
+            message: wayToAnswer(answer).problem,
             place,
           },
         ];
@@ -75,7 +71,7 @@ export const answerProblems: Check = (document) =>
       const wrong = new Map<string, number[]>();
       const empty = new Set<number>();
       for (const { number, context } of rowContexts(document, block)) {
-        const possible = possibleInputs(answer, context, block);
+        const possible = possibleInputs(answer, context, itemsIn(block));
         if (possible?.some(({ value }) => value === "")) {
           findings.push({
             level: "error",
@@ -86,22 +82,21 @@ export const answerProblems: Check = (document) =>
           return findings;
         }
         if (answer.right === undefined) continue;
-        const right = resolve(answer.right, context);
-        if (right === null || right === "") empty.add(number);
+        const right = rightAnswer(answer, context);
+        if (right === null) empty.add(number);
         else if (
           possible &&
           !possible.some((input) =>
-            matches(answer, acceptedBy(answer, input, context) ?? "", String(right), input.device === "keys"),
+            matches(answer, acceptedBy(answer, input, context) ?? "", String(right), input.device),
           )
         )
           wrong.set(String(right), [...(wrong.get(String(right)) ?? []), number]);
       }
-      const among = answer.by.every(({ device }) => device === "keys") ? "the allowed keys" : "the possible answers";
       for (const [right, rows] of wrong)
         findings.push({
           level: "error",
           where,
-          message: `${rowsInWords(rows)} ${rows.length === 1 ? "expects" : "expect"} “${right}”, which is not among ${among}.`,
+          message: `${rowsInWords(rows)} ${rows.length === 1 ? "expects" : "expect"} “${right}”, which is not among ${wayToAnswer(answer).all}.`,
           place,
         });
       if (empty.size > 0)
@@ -121,13 +116,6 @@ export const answerProblems: Check = (document) =>
       return findings;
     });
   });
-
-const isEmptyDevice = (device: AnswerDevice): boolean =>
-  device.device === "keys"
-    ? device.keys.length === 0
-    : device.device === "pointer"
-      ? device.targets.length === 0
-      : device.item === "";
 
 const sceneWith = (block: Block, item: string): number =>
   block.scenes.findIndex(({ items }) => items.some(({ id }) => id === item));

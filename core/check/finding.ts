@@ -1,4 +1,4 @@
-import type { StudyDocument } from "../design/types";
+import type { StudyDocument } from "../design/document";
 
 export type Place = {
   part?: string | undefined;

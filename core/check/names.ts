@@ -1,7 +1,8 @@
-import { isBuiltInName } from "../design/names";
-import { placeInWords } from "../design/places";
-import type { Ref, StudyDocument } from "../design/types";
-import { usesIn } from "../design/uses";
+import { isBuiltInName } from "../values/built-ins";
+import { placeInWords } from "../design/path-in-words";
+import type { Ref } from "../values/ref";
+import type { StudyDocument } from "../design/document";
+import { usesIn } from "../values/uses";
 import { partNodes } from "../design/lookup";
 import type { Check, Finding } from "./finding";
 

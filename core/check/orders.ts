@@ -1,6 +1,8 @@
 import { orderable } from "../compile/compile";
 import { blocksInOrder, trialsInBlock } from "../design/lookup";
-import type { Block, Id, StudyDocument } from "../design/types";
+import type { Block } from "../design/block";
+import type { Id } from "../values/ref";
+import type { StudyDocument } from "../design/document";
 import { blockOrder, problemOfBlock, subBlockValues } from "../order/block-order";
 import { feasibility } from "../order/feasible";
 import { columnsOfOrder, limitInWords, namesIn } from "../order/words";

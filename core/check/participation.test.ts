@@ -1,5 +1,6 @@
 import { expect, it } from "vitest";
-import type { Participation, StudyDocument } from "../design/types";
+import type { Participation } from "../design/participation";
+import type { StudyDocument } from "../design/document";
 import { plainStudy, withBlock } from "~/tests/support/studies";
 import { participationProblems } from "./participation";
 

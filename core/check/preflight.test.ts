@@ -1,8 +1,10 @@
 import { describe, expect, it } from "vitest";
 import { firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
-import { newImageItem, newItem } from "../design/defaults";
-import type { StudyDocument } from "../design/types";
+import { newImageItem } from "../items/image/image";
+import { newItem } from "../items/item";
+import type { StudyDocument } from "../design/document";
 import { hasErrors, preflight } from "./preflight";
+import { newKeys } from "../devices/keys/keys";
 
 const errors = (document: StudyDocument) =>
   preflight(document)
@@ -45,7 +47,8 @@ describe("preflight", () => {
       (block) => block.table.rows.forEach((row) => (row.cells["column-3"] = "m")),
       /Rows 1 and 2 expect “m”/,
     ],
-    ["no keys at all", (block) => void (block.answers[0]!.by = []), /No key is allowed/],
+    ["no keys at all", (block) => void (block.answers[0]!.by = [newKeys([])]), /No key is allowed/],
+    ["no way to answer", (block) => void (block.answers[0]!.by = []), /There is no way to give it/],
     [
       "a scene that never ends",
       (block) => {

@@ -1,4 +1,4 @@
-import type { StudyDocument } from "../design/types";
+import type { StudyDocument } from "../design/document";
 import type { Check, Finding } from "./finding";
 import { partsInOrder } from "../design/lookup";
 import { namesThatAreGone } from "./names";

@@ -1,28 +1,14 @@
-import { rowValues } from "../compile/values";
-import type { Block, StudyDocument } from "../design/types";
-import { emptyTally, type Context } from "../run/resolve";
+import type { Block } from "../design/block";
+import type { StudyDocument } from "../design/document";
+import { contextFor, type RowContext } from "../values/context";
+import { rowValues } from "../values/table";
 
-export type RowContext = { number: number; row: string; context: Context };
-
-/** Each row as the first participant of each group meets it. */
-export const rowContexts = (document: StudyDocument, block: Block): RowContext[] =>
-  document.groups.flatMap(({ id: group }) =>
-    block.table.rows.flatMap((row, index) =>
-      row.copies === 0
-        ? []
-        : [
-            {
-              number: index + 1,
-              row: row.id,
-              context: {
-                document,
-                group,
-                participant: 1,
-                values: rowValues(document, block, row, group),
-                tally: emptyTally,
-                placed: {},
-              },
-            },
-          ],
-    ),
+/** Each row that is played, as the first participant of each group meets it. */
+export const rowContexts = (study: StudyDocument, { table }: Block): RowContext[] =>
+  study.groups.flatMap(({ id: group }) =>
+    table.rows.flatMap((row, index) => {
+      if (row.copies === 0) return [];
+      const values = rowValues(study, table, row, group);
+      return [{ number: index + 1, row: row.id, context: contextFor({ study, group, participant: 1 }, { values }) }];
+    }),
   );

@@ -1,19 +1,16 @@
 import { blocksInOrder } from "../design/lookup";
-import { measuresOf, mediaOf } from "../design/item-needs";
-import { mediaKind, type MediaKind } from "../design/media-types";
-import {
-  isBinding,
-  type ArrayItem,
-  type Bindable,
-  type Binding,
-  type Block,
-  type Scalar,
-  type Scene,
-  type StudyDocument,
-} from "../design/types";
-import { resolve, resolveNumber } from "../run/resolve";
+import { isPlayed, measuresOf, mediaOf } from "../items/item";
+import { mediaKind, type MediaKind } from "../media/types";
+import { isBinding, type Bindable, type Binding, type Scalar } from "../values/ref";
+import type { Block } from "../design/block";
+import type { Scene } from "../design/scene";
+import type { StudyDocument } from "../design/document";
+import { resolve, resolveNumber } from "../values/resolve";
 import type { Check, Finding } from "./finding";
-import { rowContexts, type RowContext } from "./row-contexts";
+import type { RowContext } from "../values/context";
+import { rowContexts } from "./row-contexts";
+import { isEmptyDevice } from "../devices/device";
+import { itemKind } from "../items/registry";
 
 /** Scenes that never end, durations and sizes that are no numbers, media that are missing, arrays too full. */
 export const sceneProblems: Check = (document) =>
@@ -52,7 +49,7 @@ function oneScene(
         index <= closes &&
         answer.onAnswer === "move-on" &&
         answer.counts === "first" &&
-        answer.by.some((device) => device.device !== "keys" || device.keys.length > 0)
+        !answer.by.every(isEmptyDevice)
       );
     });
     if (!covering && lasts.atMostMs === undefined)
@@ -71,7 +68,7 @@ function oneScene(
         place,
       });
   }
-  if (lasts.kind === "media-end" && !scene.items.some(({ kind }) => kind === "sound" || kind === "video"))
+  if (lasts.kind === "media-end" && !scene.items.some(isPlayed))
     findings.push({
       level: "error",
       where,
@@ -87,9 +84,8 @@ function oneScene(
       if (isBinding(value)) findings.push(...numbers(value, what, least, at, itemPlace, contexts));
     for (const { kind, value } of mediaOf(item))
       findings.push(...media(document, value, kind, at, itemPlace, contexts));
-    if (item.kind === "web" && item.page.from === "address")
-      findings.push(...elsewhere(item.page.address, at, itemPlace, contexts));
-    if (item.kind === "array") findings.push(...fullArrays(item, at, itemPlace, contexts));
+    for (const { level, message, row, column } of itemKind(item.kind).problems?.(item, contexts) ?? [])
+      findings.push({ level, where: at, message, place: { ...itemPlace, row, column } });
   }
   return findings;
 }
@@ -141,65 +137,6 @@ function media(
     `In row ${bad.number} its ${kind} ${found === null ? "is an empty cell" : `“${found}” is missing`}. Choose one in the table.`,
     { ...place, row: bad.row, ...columnOf(value) },
   );
-}
-
-/** Pages at addresses: they are not part of the study, and a trial has to reach them. */
-function elsewhere(
-  address: Bindable<string>,
-  where: string,
-  place: Finding["place"],
-  contexts: RowContext[],
-): Finding[] {
-  const isAddress = (text: Scalar | null) => typeof text === "string" && /^https?:\/\/[^\s/]+/.test(text);
-  const bad = isBinding(address)
-    ? contexts.find(({ context }) => !isAddress(resolve(address, context)))
-    : isAddress(address)
-      ? undefined
-      : null;
-  if (bad === undefined)
-    return [
-      {
-        level: "warning",
-        where,
-        message:
-          "It shows a page from an address elsewhere: that needs the network in the middle of a session, and can change after the release. Add the page to the study as HTML or zip, and it is loaded and checked before the session begins.",
-        place,
-      },
-    ];
-  const row = bad === null ? "Its" : `In row ${bad.number} its`;
-  return [
-    {
-      level: "error",
-      where,
-      message:
-        address === ""
-          ? "It has no page yet. Type an address that begins with https://, or choose a page of the study."
-          : `${row} address is no address of a web page. Type one that begins with https:// or http://.`,
-      place: bad === null || !isBinding(address) ? place : { ...place, row: bad.row, ...columnOf(address) },
-    },
-  ];
-}
-
-/** Arrays that cannot hold as many elements as they are to have. */
-function fullArrays(item: ArrayItem, where: string, place: Finding["place"], contexts: RowContext[]): Finding[] {
-  const bad = contexts.find(({ context }) => {
-    const number = (value: Bindable<number>) => resolveNumber(value, context) ?? 0;
-    const [count, element] = [number(item.count), number(item.element)];
-    const [w, h] = [number(item.size.w) - element, number(item.size.h) - element];
-    if (item.arrangement === "grid") return count > item.across * item.upright;
-    // Random placing jams at about 55 % of the area that discs of the least distance could cover.
-    const room = (w + item.distance) * (h + item.distance);
-    return item.arrangement === "scattered" && (count * Math.PI * item.distance ** 2) / 4 > 0.5 * room;
-  });
-  if (!bad) return [];
-  return [
-    {
-      level: "warning",
-      where,
-      message: `In row ${bad.number} its ${resolve(item.count, bad.context)} elements may not all find a place. Give it a larger field, ${item.arrangement === "grid" ? "more cells" : "a smaller least distance"} or fewer elements.`,
-      place: { ...place, row: bad.row },
-    },
-  ];
 }
 
 const columnOf = ({ from }: Binding) => ("column" in from ? { column: from.column } : {});

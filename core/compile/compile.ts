@@ -1,11 +1,15 @@
-import { trialsInBlock } from "../design/lookup";
+import { itemsIn, trialsInBlock } from "../design/lookup";
 import { blockOrder, givenTrials, type BlockOrder, type Orderable } from "../order/block-order";
-import type { ArrayItem, Bindable, Block, Condition, Id, Lasts, Scalar, StudyDocument } from "../design/types";
+import type { Id, Scalar } from "../values/ref";
+import type { Block } from "../design/block";
+import type { Condition } from "../values/condition";
+import type { Lasts } from "../design/scene";
+import type { StudyDocument } from "../design/document";
 import { partsFor, type Orders } from "../order/parts";
-import { streamFor, type Stream } from "../order/random";
-import { emptyTally, resolve, resolveNumber, type Context } from "../run/resolve";
-import { placeElements, type PlacedElement } from "./arrays";
-import { rowValues } from "./values";
+import { streamFor, type Stream } from "../random/stream";
+import { contextFor, type DrawnElements } from "../values/context";
+import { rowValues } from "../values/table";
+import { itemKind } from "../items/registry";
 
 export type PlannedTrial = {
   /** Number in the session, from 1. */
@@ -18,7 +22,7 @@ export type PlannedTrial = {
   /** Drawn durations of scenes that last a random time, in milliseconds. */
   drawn: Record<Id, number>;
   /** Drawn places of the elements of arrays, by item. */
-  placed: Record<Id, PlacedElement[]>;
+  placed: DrawnElements;
   /** The value that its sub-block has in common; null without sub-blocks. */
   subBlock: string | null;
 };
@@ -90,7 +94,7 @@ export function orderable(document: StudyDocument, block: Block, group: Id): Ord
     order: block.order,
     rows: block.table.rows,
     valueOf: (row, column) => {
-      const known = values.get(row.id) ?? rowValues(document, block, row, group);
+      const known = values.get(row.id) ?? rowValues(document, block.table, row, group);
       values.set(row.id, known);
       return known[column] ?? null;
     },
@@ -113,16 +117,19 @@ function blockTrials(
   before: number,
 ): { trials: PlannedTrial[]; order: Pick<BlockOrder, "way" | "breaks"> } {
   const numbers = new Map(block.table.rows.map((row, index) => [row.id, index + 1]));
-  const values = new Map(block.table.rows.map((row) => [row.id, rowValues(document, block, row, group)]));
+  const values = new Map(block.table.rows.map((row) => [row.id, rowValues(document, block.table, row, group)]));
   const random = block.scenes.flatMap((scene) =>
     scene.lasts.kind === "random-ms" ? [{ id: scene.id, lasts: scene.lasts }] : [],
   );
-  const arrays = block.scenes.flatMap(({ items }) => items.filter((item) => item.kind === "array"));
+  const drawnItems = itemsIn(block).flatMap((item) => {
+    const { draw } = itemKind(item.kind);
+    return draw ? [{ item, draw }] : [];
+  });
   const trials: PlannedTrial[] = [];
-  const placedIn = (row: Id, key: readonly (string | number)[], place: number) => {
-    const context = { document, group, participant, values: values.get(row) ?? {}, tally: emptyTally, placed: {} };
+  const placedIn = (row: Id, key: readonly (string | number)[], index: number): DrawnElements => {
+    const context = contextFor({ study: document, group, participant }, { values: values.get(row) ?? {} });
     return Object.fromEntries(
-      arrays.map((item) => [item.id, drawnElements(item, context, streamFor(...key, "array", item.id, place))]),
+      drawnItems.map(({ item, draw }) => [item.id, draw(item, context, streamFor(...key, item.kind, item.id, index))]),
     );
   };
   const draw = { seed, participant, block: block.id };
@@ -146,7 +153,7 @@ function blockTrials(
       rowNumber: numbers.get(row.id) as number,
       values: values.get(row.id) as Record<Id, Scalar | null>,
       drawn,
-      placed: arrays.length === 0 ? nothingPlaced : placedIn(row.id, key, trials.length),
+      placed: drawnItems.length === 0 ? nothingPlaced : placedIn(row.id, key, trials.length),
       subBlock,
     });
   }
@@ -155,18 +162,4 @@ function blockTrials(
 
 type RandomMs = Extract<Lasts, { kind: "random-ms" }>;
 
-const nothingPlaced: PlannedTrial["placed"] = {};
-
-/** The elements of an array in one trial, as drawn from the stream; its numbers come from the trial's row. */
-function drawnElements(item: ArrayItem, context: Context, stream: Stream): PlacedElement[] {
-  const number = (value: Bindable<number>, otherwise: number) => resolveNumber(value, context) ?? otherwise;
-  const present = resolve(item.present, context);
-  const field = {
-    count: Math.max(0, Math.min(500, Math.round(number(item.count, 0)))),
-    w: number(item.size.w, 10),
-    h: number(item.size.h, 10),
-    element: number(item.element, 5),
-    present: present !== false && present !== null && present !== "no" && present !== "absent",
-  };
-  return placeElements(item, field, stream);
-}
+const nothingPlaced: DrawnElements = {};

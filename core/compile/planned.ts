@@ -1,5 +1,5 @@
 import { plannedPlace } from "../allocate/allocate";
-import type { StudyDocument } from "../design/types";
+import type { StudyDocument } from "../design/document";
 import { compile, type Plan } from "./compile";
 
 /** The plan of a participant with the place they get when everybody before has started and nobody breaks off. */

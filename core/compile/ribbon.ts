@@ -1,13 +1,19 @@
 import { cellAsText } from "../design/cells";
 import { blockOf, blocksInOrder, partOf, trialsInBlock } from "../design/lookup";
-import type { Block, FormattedText, Id, RunningNode, Scene, StudyDocument } from "../design/types";
-import { resolveNumber, emptyTally } from "../run/resolve";
-import { mediaMs } from "./media-length";
-import { arrangementKind } from "../order/arrangements/registry";
+import type { Block } from "../design/block";
+import type { FormattedText } from "../values/formatted-text";
+import type { Id } from "../values/ref";
+import type { RunningNode } from "../design/running-order";
+import type { Scene } from "../design/scene";
+import type { StudyDocument } from "../design/document";
+import { resolveNumber } from "../values/resolve";
+import { arrangementKind } from "../arrangements/registry";
 import { bracketsIn } from "../order/parts";
 import { limitInWords } from "../order/words";
 import type { PlannedTrial } from "./compile";
 import { compilePlanned } from "./planned";
+import { playedMs } from "../items/item";
+import { contextFor } from "../values/context";
 
 /** `breaks`: what the trial breaks of the block's limits, by their places in its list. `inWords`: its row's values. */
 export type Tick = {
@@ -230,21 +236,14 @@ const words = (text: FormattedText) =>
 
 function sceneMs(document: StudyDocument, scene: Scene): number {
   const { lasts } = scene;
-  const context = {
-    document,
-    group: document.groups[0]?.id ?? "",
-    participant: 1,
-    values: {},
-    tally: emptyTally,
-    placed: {},
-  };
+  const context = contextFor({ study: document, group: document.groups[0]?.id ?? "", participant: 1 });
   switch (lasts.kind) {
     case "ms":
       return resolveNumber(lasts.ms, context) ?? answerMs;
     case "random-ms":
       return (lasts.from + lasts.to) / 2;
     case "media-end":
-      return mediaMs(scene, context);
+      return playedMs(scene.items, context);
     case "until-answer":
       return Math.min(
         answerMs,

@@ -1,13 +1,13 @@
 import { expect, it } from "vitest";
 import { firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
-import { emptyTally } from "../run/resolve";
-import type { StudyDocument } from "../design/types";
+import { contextFor } from "../values/context";
+import type { StudyDocument } from "../design/document";
 import { figureCaption } from "./caption";
 
 const caption = (document: StudyDocument) => {
   const block = firstBlock(document);
   const group = document.groups[0]!.id;
-  return figureCaption(document, block, { document, group, participant: 1, values: {}, tally: emptyTally, placed: {} });
+  return figureCaption(document, block, contextFor({ study: document, group, participant: 1 }));
 };
 
 it("states durations, window, keys, the onset the time counts from and the right answer", () => {

@@ -1,6 +1,8 @@
-import type { AnswerSpec, Block, StudyDocument } from "../design/types";
-import { isBinding } from "../design/types";
-import type { Context } from "../run/resolve";
+import type { AnswerSpec } from "../design/answer";
+import type { Block } from "../design/block";
+import type { StudyDocument } from "../design/document";
+import { isBinding } from "../values/ref";
+import type { Context } from "../values/context";
 import { answerInWords, conditionInWords, durationInWords, refName } from "./words";
 
 const listed = (words: string[]): string =>

@@ -1,6 +1,7 @@
 import { expect, it } from "vitest";
 import { countedIds, firstBlock, plainStudy } from "~/tests/support/studies";
-import { newPage, newScene } from "../design/defaults";
+import { newPage } from "../design/page";
+import { newScene } from "../design/scene";
 import { differencesInWords, placeOfPath, valueInWords } from "./differences";
 import { applyEdit, type Edit } from "../design/edits/edit";
 import { addPart, removePart, setOrder, setPart } from "../design/edits/parts";
@@ -9,7 +10,7 @@ import { listedParts } from "../design/lookup";
 import { addScene, removeItems, setAnswer, setItem, setScene } from "../design/edits/scenes";
 import { removeRows, setCells, setColumn, setCopies } from "../design/edits/table";
 import { addGroup, setAbout, setSettings, setTitle } from "../design/edits/study";
-import { placeInWords } from "../design/places";
+import { placeInWords } from "../design/path-in-words";
 
 const whole = firstBlock(plainStudy());
 const { id: block } = whole;

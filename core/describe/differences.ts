@@ -1,7 +1,10 @@
 import { partsInOrder } from "../design/lookup";
-import { propertyInWords } from "../design/places";
+import { propertyInWords } from "../design/path-in-words";
 import { same } from "../design/same";
-import { isBinding, type Block, type Lasts, type Ref, type Scene, type StudyDocument } from "../design/types";
+import { isBinding, type Ref } from "../values/ref";
+import type { Block } from "../design/block";
+import type { Lasts, Scene } from "../design/scene";
+import type { StudyDocument } from "../design/document";
 import { durationInWords, refName } from "./words";
 
 /** What differs between two versions of a study, a sentence each, for example `Near waders, flock: 150 ms → 120 ms.` */

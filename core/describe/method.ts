@@ -1,7 +1,10 @@
 import { shareOf, schemeOf } from "../allocate/scheme";
 import { blocksInOrder, partOf, trialsInBlock } from "../design/lookup";
-import type { AllocationMethod, Block, RunningNode, StudyDocument } from "../design/types";
-import { arrangementKind } from "../order/arrangements/registry";
+import type { AllocationMethod } from "../design/allocation";
+import type { Block } from "../design/block";
+import type { RunningNode } from "../design/running-order";
+import type { StudyDocument } from "../design/document";
+import { arrangementKind } from "../arrangements/registry";
 import { bracketsIn } from "../order/parts";
 import { limitInWords } from "../order/words";
 

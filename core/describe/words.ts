@@ -1,23 +1,21 @@
-import { builtInNames } from "../design/names";
-import { resolve, type Context } from "../run/resolve";
-import {
-  isBinding,
-  type AnswerSpec,
-  type Bindable,
-  type Block,
-  type Condition,
-  type Lasts,
-  type Ref,
-  type Scalar,
-  type StudyDocument,
-} from "../design/types";
+import { isBuiltInName } from "../values/built-ins";
+import { resolve } from "../values/resolve";
+import type { Context } from "../values/context";
+import { isBinding, type Bindable, type Ref, type Scalar } from "../values/ref";
+import { wayToAnswer, waysInWords } from "../devices/device";
+import { itemsIn } from "../design/lookup";
+import type { AnswerSpec } from "../design/answer";
+import type { Block } from "../design/block";
+import type { Condition } from "../values/condition";
+import type { Lasts } from "../design/scene";
+import type { StudyDocument } from "../design/document";
 
 /** The name a reference has at present; null when what it names is gone. */
 export function refName(ref: Ref, document: StudyDocument, block: Block | null): string | null {
   if ("column" in ref) return block?.table.columns.find(({ id }) => id === ref.column)?.name ?? null;
   if ("groupValue" in ref) return document.groupValues.find(({ id }) => id === ref.groupValue)?.name ?? null;
   if ("variable" in ref) return document.variables.find(({ id }) => id === ref.variable)?.name ?? null;
-  return Object.hasOwn(builtInNames, ref.builtIn) ? ref.builtIn : null;
+  return isBuiltInName(ref.builtIn) ? ref.builtIn : null;
 }
 
 const number = (value: number) => value.toLocaleString("en");
@@ -60,25 +58,8 @@ export function shortDuration(lasts: Lasts, context: Context): string {
 
 /** By what an answer is given in the shown trial, for example `F or J`, `far or near button`, `typed text`. */
 export function answerInWords(answer: AnswerSpec, block: Block, context: Context): string {
-  const items = block.scenes.flatMap((scene) => scene.items);
-  const nameOf = (id: string) => items.find((item) => item.id === id)?.name ?? "something that is gone";
-  const each = answer.by.flatMap((device): string[] => {
-    switch (device.device) {
-      case "keys": {
-        const act = device.act === "press" ? "" : device.act === "hold" ? ` held ${device.holdMs} ms` : " let go";
-        return device.keys.map((key) => keyLabel(String(resolve(key, context) ?? "?")) + act);
-      }
-      case "pointer":
-        return device.targets.map((target) => ("item" in target ? nameOf(target.item) : target.region));
-      case "typed":
-        return [`text in ${nameOf(device.item)}`];
-      case "slider":
-        return [`${nameOf(device.item)} set`];
-      case "web":
-        return [`value of ${nameOf(device.item)}`];
-    }
-  });
-  if (each.length === 0) return answer.by[0]?.device === "keys" ? "no key yet" : "no way yet";
+  const each = waysInWords(answer, itemsIn(block), context);
+  if (each.length === 0) return wayToAnswer(answer).nothing;
   return each.length > 4 ? `${each.slice(0, 3).join(", ")} or ${each.length - 3} more` : each.join(" or ");
 }
 
@@ -89,7 +70,3 @@ export function conditionInWords(condition: Condition, document: StudyDocument, 
   const side = (value: typeof condition.left) => (value === null ? "empty" : inWords(value, document, block));
   return `${side(condition.left)} ${condition.is} ${side(condition.right)}`;
 }
-
-/** `f` as `F`; named keys as they are. */
-export const keyLabel = (key: string): string =>
-  key.length === 1 ? key.toUpperCase() : key.replace(/^Arrow/, "arrow ");

@@ -1,5 +1,8 @@
-import { mediaKind } from "./media-types";
-import type { Column, MediaFile, Scalar, StudyDocument } from "./types";
+import { mediaKind } from "../media/types";
+import type { Column } from "../values/table";
+import type { MediaFile } from "../values/study-values";
+import type { Scalar } from "../values/ref";
+import type { StudyDocument } from "./document";
 
 /** What of a study cells are read by: its media. */
 type Known = Pick<StudyDocument, "media">;

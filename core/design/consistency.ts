@@ -1,7 +1,11 @@
-import { columnStem, nameProblem, namesEverywhere, namesInReach } from "./names";
+import { columnStem, nameProblem } from "../values/names";
+import { namesEverywhere, namesInReach } from "./names-in-reach";
 import { same } from "./same";
-import type { Mistake } from "./schema";
-import type { Block, Id, RunningNode, StudyDocument } from "./types";
+import type { Mistake } from "../shape/shape";
+import type { Block } from "./block";
+import type { Id } from "../values/ref";
+import type { RunningNode } from "./running-order";
+import type { StudyDocument } from "./document";
 
 /**
  * What holds between the parts of a document and a shape alone cannot say: ids are used once and those that carry

@@ -1,4 +1,4 @@
-import { nameProblem } from "./names";
+import { nameProblem } from "../values/names";
 
 export type FilePattern = { pieces: string[]; match: (name: string) => Record<string, string> | null };
 export type PatternRead = { ok: true; pattern: FilePattern } | { ok: false; reason: string };

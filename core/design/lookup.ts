@@ -1,4 +1,8 @@
-import type { Block, Id, Part, RunningNode, StudyDocument } from "./types";
+import type { Item } from "../items/registry";
+import type { Block } from "./block";
+import type { Id } from "../values/ref";
+import type { Part, StudyDocument } from "./document";
+import type { PartNode, RunningNode } from "./running-order";
 
 /** The part with this id. Throws when the document has none: ids come from the document itself. */
 export function partOf(document: StudyDocument, id: Id): Part {
@@ -18,7 +22,7 @@ export function blockOf(document: StudyDocument, id: Id): Block {
 export const listedParts = (nodes: RunningNode[]): Id[] => partNodes(nodes).map(({ part }) => part);
 
 /** The places of all parts in the listed running order, brackets opened. */
-export const partNodes = (nodes: RunningNode[]): Extract<RunningNode, { kind: "part" }>[] =>
+export const partNodes = (nodes: RunningNode[]): PartNode[] =>
   nodes.flatMap((node) => (node.kind === "part" ? [node] : partNodes(node.nodes)));
 
 /** What a node of the running order is known by: its part, or the bracket's own id. */
@@ -30,6 +34,9 @@ export const partsInOrder = (document: StudyDocument): Part[] =>
 
 export const blocksInOrder = (document: StudyDocument): Block[] =>
   partsInOrder(document).filter((part): part is Block => part.kind === "block");
+
+/** All items of a block, scene by scene. */
+export const itemsIn = ({ scenes }: Pick<Block, "scenes">): Item[] => scenes.flatMap(({ items }) => items);
 
 /** Trials a participant plays in this block: those taken of the rows' copies, times passes; of given sequences, the first. */
 export function trialsInBlock({ order, table }: Block): number {

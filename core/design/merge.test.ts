@@ -1,7 +1,10 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { countedIds, firstBlock, plainStudy } from "~/tests/support/studies";
-import { newBlock, newItem, newPage, newScene } from "./defaults";
+import { newBlock } from "./block";
+import { newItem } from "../items/item";
+import { newPage } from "./page";
+import { newScene } from "./scene";
 import { patchesBetween } from "./edits/between";
 import { applyEdit, patched, type Edit } from "./edits/edit";
 import { addPart, copyPart, removePart, sameBlockAgain } from "./edits/parts";
@@ -11,7 +14,7 @@ import { addGroup, addGroupValue, removeGroup, setSettings, setTitle } from "./e
 import { addColumn, addRows, removeColumn, removeRows, setCells, setCopies } from "./edits/table";
 import { merge, transplanted } from "./merge";
 import { parseStudy } from "./parse";
-import type { StudyDocument } from "./types";
+import type { StudyDocument } from "./document";
 
 const base = plainStudy();
 const block = firstBlock(base);

@@ -1,7 +1,10 @@
 import { listedParts } from "./lookup";
-import { columnStem, freeName, freeTitle } from "./names";
+import { columnStem, freeName, freeTitle } from "../values/names";
 import { same } from "./same";
-import type { Block, Id, RunningNode, StudyDocument } from "./types";
+import type { Block } from "./block";
+import type { Id } from "../values/ref";
+import type { RunningNode } from "./running-order";
+import type { StudyDocument } from "./document";
 
 /** A place that was changed on both sides. The path leads through ids where a list has them. */
 export type Conflict = { path: string[]; mine: unknown; theirs: unknown };

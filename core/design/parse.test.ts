@@ -1,10 +1,10 @@
 import { describe, expect, it } from "vitest";
 import { firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
-import { newImageItem } from "./defaults";
+import { newImageItem } from "../items/image/image";
 import { migrate, migrations } from "./migrations/registry";
 import { parseStudy, parseStudyText } from "./parse";
 import { currentVersion } from "./version";
-import type { StudyDocument } from "./types";
+import type { StudyDocument } from "./document";
 
 const mistakesOf = (value: unknown): string[] => {
   const parsed = parseStudy(value);

@@ -1,8 +1,9 @@
 import { consistencyMistakes } from "./consistency";
 import { migrate } from "./migrations/registry";
-import { placeInWords } from "./places";
-import { shapeMistakes } from "./schema";
-import type { StudyDocument } from "./types";
+import { placeInWords } from "./path-in-words";
+import { studyShape } from "./document";
+import { mistakesIn } from "../shape/shape";
+import type { StudyDocument } from "./document";
 import { currentVersion } from "./version";
 
 export type Parsed = { ok: true; document: StudyDocument } | { ok: false; mistakes: string[] };
@@ -34,7 +35,7 @@ export function parseStudy(value: unknown): Parsed {
       `This file was written by a newer Lapwing (format version ${version}; this one reads up to ${currentVersion}). Update Lapwing, then import it again.`,
     );
   const migrated = migrate(value as Record<string, unknown>, version);
-  const mistakes = shapeMistakes(migrated);
+  const mistakes = mistakesIn(studyShape, migrated);
   if (mistakes.length > 0) return refuse(...inWords(migrated, mistakes));
   const document = migrated as StudyDocument;
   const inconsistent = consistencyMistakes(document);

@@ -4,7 +4,7 @@ import { applyEdit } from "./edits/edit";
 import { replacedText, sortRows } from "./edits/table";
 import { parseStudy } from "./parse";
 import { tableAsSheet, tableImport } from "./table-import";
-import type { StudyDocument } from "./types";
+import type { StudyDocument } from "./document";
 
 const fresh = () => {
   const ids = countedIds();

@@ -1,10 +1,13 @@
-import type { NewId } from "./defaults";
+import type { NewId, Scalar } from "../values/ref";
 import { cellAsText, cellFromText, mediaOfColumn } from "./cells";
 import { inBlock } from "./edits/block";
 import type { Edit } from "./edits/edit";
-import { mediaKind } from "./media-types";
-import { freeName, nameProblem, namesInReach } from "./names";
-import type { Block, Column, ColumnType, Row, Scalar, StudyDocument } from "./types";
+import { mediaKind } from "../media/types";
+import { freeName, nameProblem } from "../values/names";
+import { namesInReach } from "./names-in-reach";
+import type { Block } from "./block";
+import type { Column, ColumnType, Row } from "../values/table";
+import type { StudyDocument } from "./document";
 
 export type ImportMode = "replace" | "append";
 /** What bringing a sheet in does to the table, to be seen before it is accepted. */

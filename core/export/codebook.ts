@@ -1,24 +1,24 @@
-import type { ExportColumn } from "./columns";
-import { csvLine, csvStart, type CsvOptions } from "./csv";
+import type { ExportFormat, WrittenColumn } from "./formats/format";
+import { dataColumn, type DataColumn } from "../values/data-column";
 
-const head = ["name", "meaning", "unit", "type", "values"] as const;
-
-/** The codebook as a table: one line a column of the trials file. */
-export const codebookCsv = (columns: readonly ExportColumn[], options: CsvOptions): string =>
-  csvStart(head, options) +
-  columns
-    .map((column) =>
-      csvLine(
-        head.map((key) => column[key]),
-        options,
-      ),
-    )
-    .join("");
+/** The codebook as a table: one row a column of the trials table. */
+export const codebookColumns: readonly DataColumn<WrittenColumn>[] = [
+  dataColumn("name", "text", "Name of the column", ({ name }) => name),
+  dataColumn("meaning", "text", "What it holds", ({ meaning }) => meaning),
+  dataColumn("unit", "text", "Unit of its numbers", ({ unit }) => unit),
+  dataColumn("type", "text", "Type of its cells", ({ type }) => type),
+  dataColumn("values", "text", "Values it can have, where they can be listed", ({ values }) => values),
+];
 
 const cell = (text: string) => text.replaceAll("|", "\\|").replaceAll("\n", " ");
 
 /** The codebook to read. */
-export function codebookMarkdown(columns: readonly ExportColumn[], title: string, code: string): string {
+export function codebookMarkdown(
+  columns: readonly WrittenColumn[],
+  title: string,
+  code: string,
+  { extension, written }: Pick<ExportFormat, "extension" | "written">,
+): string {
   const lines = columns.map(
     ({ name, meaning, unit, type, values }) =>
       `| \`${name}\` | ${cell(meaning)} | ${unit} | ${type} | ${cell(values)} |`,
@@ -26,15 +26,31 @@ export function codebookMarkdown(columns: readonly ExportColumn[], title: string
   return [
     `# Codebook of “${title}” (${code})`,
     "",
-    "`trials.csv` has one row a trial, `sessions.csv` one row a session, `events.csv` one row for everything that happened in a",
-    "session: scenes, answers, trials broken off, and what the window, the network and the keys did. All are UTF-8,",
-    "comma-separated, by RFC 4180. Trials that were broken off and played again are in `events.csv` only.",
-    "Times are in milliseconds from the session's start, to a tenth, except `rt_ms`, which counts from the onset that opened",
-    "the answer window. A missing value is an empty cell, never 0. Wall-clock times are ISO 8601 in UTC.",
+    ...inLines(
+      `\`trials.${extension}\` has one row a trial, \`sessions.${extension}\` one row a session, \`events.${extension}\` one row ` +
+        "for everything that happened in a session: scenes, answers, trials broken off, and what the window, the network " +
+        `and the keys did. All are ${written}. Trials that were broken off and played again are in ` +
+        `\`events.${extension}\` only.`,
+    ),
+    ...inLines(
+      "Times are in milliseconds from the session's start, to a tenth, except `rt_ms`, which counts from the onset that " +
+        "opened the answer window. A missing value is an empty cell, never 0. Wall-clock times are ISO 8601 in UTC.",
+    ),
     "",
     "| name | meaning | unit | type | values |",
     "|---|---|---|---|---|",
     ...lines,
     "",
   ].join("\n");
+}
+
+/** A paragraph in lines of at most this many characters, as long as its words allow. */
+function inLines(paragraph: string, most = 122): string[] {
+  const lines: string[] = [];
+  for (const word of paragraph.split(" ")) {
+    const line = lines.at(-1);
+    if (line !== undefined && line.length + 1 + word.length <= most) lines[lines.length - 1] = `${line} ${word}`;
+    else lines.push(word);
+  }
+  return lines;
 }

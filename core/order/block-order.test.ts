@@ -1,6 +1,8 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import type { Limit, Row, TrialOrder } from "../design/types";
+import type { Limit } from "../limits/registry";
+import type { Row } from "../values/table";
+import type { TrialOrder } from "../design/trial-order";
 import { blockOrder, type Draw, type Orderable } from "./block-order";
 
 const table = (copies: number[]): Row[] =>

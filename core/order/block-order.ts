@@ -1,11 +1,14 @@
-import type { Id, Limit, Row, Scalar, TrialOrder } from "../design/types";
+import type { Id, Scalar } from "../values/ref";
+import type { Limit } from "../limits/registry";
+import type { Row } from "../values/table";
+import type { TrialOrder } from "../design/trial-order";
 import { breaksIn, drawOrder, problemKey, type Drawn, type Way } from "./draw/draw";
 import { problemOf, type Problem, type Stretch } from "./draw/problem";
-import { keepLast } from "./keep-last";
-import { streamFor } from "./random";
-import { shuffled } from "./shuffle";
-import { latinSquare } from "./squares";
-import { takeEvenly } from "./take";
+import { keepLast } from "../random/keep-last";
+import { streamFor } from "../random/stream";
+import { shuffled } from "../random/shuffle";
+import { latinSquare } from "../arrangements/squares";
+import { takeEvenly } from "../random/take";
 
 /** Whose order is drawn: the keys of its streams of random numbers. */
 export type Draw = { seed: string; participant: number; block: Id };

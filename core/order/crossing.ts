@@ -1,4 +1,5 @@
-import type { Id, Row, Scalar } from "../design/types";
+import type { Id, Scalar } from "../values/ref";
+import type { Row } from "../values/table";
 
 export type CrossedFactor = { column: Id; levels: Scalar[] };
 

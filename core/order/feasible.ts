@@ -1,9 +1,8 @@
-import type { Limit } from "../design/types";
+import { type Limit, limitKind } from "../limits/registry";
 import { countedOrders, drawOrder, breaksIn } from "./draw/draw";
 import type { Problem } from "./draw/problem";
-import type { Names } from "./limits/limit";
-import { limitKind } from "./limits/registry";
-import { streamFor } from "./random";
+import type { Names } from "../limits/kind";
+import { streamFor } from "../random/stream";
 
 /**
  * Whether there is an order. `possible` with the number of orders of kinds where it was counted; `impossible` with
@@ -40,10 +39,7 @@ export function feasibility(
 function contradictions(problem: Problem): string[] {
   const reasons = problem.limits.flatMap(({ limit, classed }) => limitKind(limit).contradiction(limit, classed) ?? []);
   if (reasons.length > 0 || problem.stretches.length < 2 || problem.replacement) return reasons;
-  // What holds over the whole holds within each stretch, save for what looks at the block's edges and at all its transitions.
-  const inside = problem.limits.filter(
-    ({ limit }) => limit.kind !== "edge-trials" && limit.kind !== "balanced-transitions",
-  );
+  const inside = problem.limits.filter(({ limit }) => limitKind(limit).holdsWithin);
   const found = problem.stretches.flatMap((stretch, index) =>
     inside.flatMap(({ limit, classed }) => {
       const own = classed.labels.map((_, each) =>

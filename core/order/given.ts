@@ -1,5 +1,7 @@
 import Papa from "papaparse";
-import type { Block, GivenSequence, Row } from "../design/types";
+import type { Block } from "../design/block";
+import type { GivenSequence } from "../design/trial-order";
+import type { Row } from "../values/table";
 
 /** What a file of sequences says about one block, and everything in it that does not match, with line numbers. */
 export type ReadSequences = { sequences: GivenSequence[]; problems: string[]; notes: string[] };

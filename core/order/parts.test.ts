@@ -3,8 +3,10 @@ import { describe, expect, it } from "vitest";
 import { plannedPlace } from "../allocate/allocate";
 import { schemeOf } from "../allocate/scheme";
 import { compile } from "../compile/compile";
-import { newPage } from "../design/defaults";
-import type { Arrangement, RunningNode, StudyDocument } from "../design/types";
+import { newPage } from "../design/page";
+import type { Arrangement } from "../arrangements/registry";
+import type { RunningNode } from "../design/running-order";
+import type { StudyDocument } from "../design/document";
 import { plainStudy } from "~/tests/support/studies";
 import { partsFor } from "./parts";
 

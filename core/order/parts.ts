@@ -1,5 +1,8 @@
-import type { Condition, Id, RunningNode, StudyDocument } from "../design/types";
-import { arrangementKind } from "./arrangements/registry";
+import type { Condition } from "../values/condition";
+import type { Id } from "../values/ref";
+import type { RunningNode } from "../design/running-order";
+import type { StudyDocument } from "../design/document";
+import { arrangementKind } from "../arrangements/registry";
 import { subBlockValues } from "./block-order";
 
 type Bracket = Extract<RunningNode, { kind: "bracket" }>;

@@ -1,6 +1,9 @@
-import type { Block, Column, Id, Limit, TrialOrder } from "../design/types";
-import type { Names } from "./limits/limit";
-import { limitKind } from "./limits/registry";
+import type { Block } from "../design/block";
+import type { Column } from "../values/table";
+import type { Id } from "../values/ref";
+import { type Limit, limitKind } from "../limits/registry";
+import type { TrialOrder } from "../design/trial-order";
+import type { Names } from "../limits/kind";
 
 /** How a block's limits call its columns and values. */
 export const namesIn = (columns: readonly Column[]): Names => {

@@ -1,14 +1,21 @@
 import { describe, expect, it } from "vitest";
 import { firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
 import { compile } from "../compile/compile";
-import { newItem, newKeys } from "../design/defaults";
-import type { AnswerDevice, AnswerSpec, Block, StudyDocument } from "../design/types";
-import { placeOfKey } from "./devices/keys";
-import { possibleInputs } from "./devices/registry";
-import { sessionMachine, type Command, type SessionEvent } from "./machine";
-import { presentRecord } from "./stored-records";
-import type { Input, TrialRecord } from "./records";
+import { newItem } from "../items/item";
+import { newKeys, placeOfKey } from "../devices/keys/keys";
+import type { AnswerDevice } from "../devices/registry";
+import type { AnswerSpec } from "../design/answer";
+import type { Block } from "../design/block";
+import type { StudyDocument } from "../design/document";
+import { possibleInputs } from "../devices/device";
+import { sessionMachine } from "./machine";
+import type { Command, SessionEvent } from "./state";
+import { presentRecord } from "../records/stored";
+import type { Input } from "../devices/input";
+import type { TrialRecord } from "../records/record";
 import { matches } from "./scoring";
+import { itemsIn } from "../design/lookup";
+import { contextFor } from "../values/context";
 
 /** One trial: look 500 ms, choose 1000 ms, rate until 3000 ms, told 500 ms. */
 const study = (...answers: (Partial<AnswerSpec> & Pick<AnswerSpec, "id">)[]): StudyDocument =>
@@ -186,9 +193,9 @@ describe("ways to answer", () => {
       { ...newItem(() => "s", "slider", "how sure"), from: 0, to: 1, step: 0.25 } as never,
       newItem(() => "arr", "array", "boats"),
     ];
-    const context = { document, group: "", participant: 1, values: {}, placed: {}, tally: undefined as never };
+    const context = contextFor({ study: document, group: "", participant: 1 });
     const values = (by: AnswerDevice[]) =>
-      possibleInputs({ ...block.answers[0]!, by }, context, block)?.map(({ value }) => value) ?? null;
+      possibleInputs({ ...block.answers[0]!, by }, context, itemsIn(block))?.map(({ value }) => value) ?? null;
     expect(values([{ device: "slider", item: "s", confirm: null }])).toEqual(["0", "0.25", "0.5", "0.75", "1"]);
     expect(values([{ device: "pointer", targets: [{ item: "arr", value: null }] }])).toEqual(["target", "other"]);
     expect(values([{ device: "typed", item: "e", confirm: null }])).toBe(null);
@@ -205,7 +212,7 @@ describe("ways to answer", () => {
     ["one-of", "knot", "gull; tern", undefined, false],
   ])("compare (%s) %s with %s, tolerance %s: %s", (match, value, wanted, tolerance, result) => {
     const spec = { ...firstBlock(plainStudy()).answers[0]!, match, tolerance };
-    expect(matches(spec, value, wanted, false)).toBe(result);
+    expect(matches(spec, value, wanted, "typed")).toBe(result);
   });
 });
 

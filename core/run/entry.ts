@@ -1,4 +1,5 @@
-import type { Participation, StudyDocument } from "../design/types";
+import type { Participation } from "../design/participation";
+import type { StudyDocument } from "../design/document";
 import type { Wording } from "../wording/names";
 import { directionOf, wordingFor } from "../wording/wording";
 

@@ -1,9 +1,11 @@
 import { describe, expect, it } from "vitest";
 import { firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
 import { compile } from "../compile/compile";
-import type { Block, StudyDocument } from "../design/types";
-import { sessionMachine, type SessionEvent } from "./machine";
-import type { SessionRecord } from "./records";
+import type { Block } from "../design/block";
+import type { StudyDocument } from "../design/document";
+import { sessionMachine } from "./machine";
+import type { SessionEvent } from "./state";
+import type { SessionRecord } from "../records/record";
 import { rebuild } from "./replay";
 
 /** One block of two rows, each twice, as listed: fixation 500 ms, then target until F or J. */

@@ -1,11 +1,14 @@
 import { describe, expect, it } from "vitest";
 import { plainModel, simulateSession } from "../simulate/participant";
-import { newPage } from "../design/defaults";
+import { newPage } from "../design/page";
 import { firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
 import { compile } from "../compile/compile";
-import type { Block, StudyDocument } from "../design/types";
-import { sessionMachine, type Command, type SessionEvent } from "./machine";
-import type { Input, TrialRecord } from "./records";
+import type { Block } from "../design/block";
+import type { StudyDocument } from "../design/document";
+import { sessionMachine } from "./machine";
+import type { Command, SessionEvent } from "./state";
+import type { Input } from "../devices/input";
+import type { TrialRecord } from "../records/record";
 
 /** One block only, rows as listed: fixation 500 ms, then target until F or J, at most 2000 ms. Row 1 wants F, row 2 J. */
 const study = (change: (block: Block, document: StudyDocument) => void = () => undefined): StudyDocument =>

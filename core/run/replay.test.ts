@@ -3,10 +3,11 @@ import { describe, expect, it } from "vitest";
 import { anyStudy, plainStudy } from "~/tests/support/studies";
 import { plannedPlace } from "../allocate/allocate";
 import { compile } from "../compile/compile";
-import { streamFor } from "../order/random";
-import { sessionMachine, type SessionEvent, type Step } from "./machine";
+import { streamFor } from "../random/stream";
+import { sessionMachine } from "./machine";
+import type { SessionEvent, Step } from "./state";
 import { rebuild } from "./replay";
-import type { SessionRecord } from "./records";
+import type { SessionRecord } from "../records/record";
 
 /** Drives a whole session with unruly timing: keys at any moment, also stamped before the flip they are told after. */
 function unruly(

@@ -1,5 +1,6 @@
-import type { SessionEvent, SessionMachine, Step } from "./machine";
-import type { SessionRecord } from "./records";
+import type { SessionEvent, Step } from "./state";
+import type { SessionMachine } from "./machine";
+import type { SessionRecord } from "../records/record";
 
 /** The events that led to a record, in an order that gives the same state again. */
 export function eventsOf(record: SessionRecord): SessionEvent[] {

@@ -1,25 +1,35 @@
-import type { AnswerSpec } from "../design/types";
-import { sameKey } from "./devices/device";
-import type { AnswerRecord, Input, Outcome } from "./records";
-import { resolve, type Context } from "./resolve";
+import { deviceKind, isDeviceName } from "../devices/registry";
+import type { Input } from "../devices/input";
+import type { AnswerSpec } from "../design/answer";
+import type { AnswerRecord } from "../records/record";
+import type { Context } from "../values/context";
+import { resolve } from "../values/resolve";
+import type { Scalar } from "../values/ref";
+import type { Outcome } from "../values/tally";
 
 const plain = (text: string) => text.trim().toLowerCase();
 /** A number as people type it, with a decimal point or comma; NaN for anything else. */
 const numeric = (text: string) => (text.trim() === "" ? NaN : Number(text.trim().replace(",", ".")));
 
-/**
- * Whether an answer is the right one; null when none is right or wrong here (no right answer, or an empty cell).
- * Keys are compared without case whatever the match.
- */
-export function isRight(spec: AnswerSpec, value: string, input: Input, context: Context): boolean | null {
-  if (spec.right === undefined) return null;
-  const wanted = resolve(spec.right, context);
-  if (wanted === null || wanted === "") return null;
-  return matches(spec, value, String(wanted), input.device === "keys");
+/** The right answer in a trial; null when none is right or wrong there (no right answer, or an empty cell). */
+export function rightAnswer({ right }: AnswerSpec, context: Context): Scalar | null {
+  const wanted = right === undefined ? null : resolve(right, context);
+  return wanted === "" ? null : wanted;
 }
 
-/** Whether a value matches a wanted one by the answer's rule. */
-export function matches(spec: AnswerSpec, value: string, wanted: string, byKey: boolean): boolean {
+/** Whether an answer is the right one; null when none is right or wrong in this trial. */
+export function isRight(spec: AnswerSpec, value: string, input: Input, context: Context): boolean | null {
+  const wanted = rightAnswer(spec, context);
+  return wanted === null ? null : matches(spec, value, String(wanted), input.device);
+}
+
+/** Whether a value given by a device matches a wanted one by the answer's rule. Keys are compared without case whatever the rule. */
+export function matches(
+  spec: Pick<AnswerSpec, "match" | "tolerance">,
+  value: string,
+  wanted: string,
+  device: string,
+): boolean {
   switch (spec.match) {
     case "number":
       return Math.abs(numeric(value) - numeric(wanted)) <= (spec.tolerance ?? 0) + 1e-9;
@@ -28,7 +38,7 @@ export function matches(spec: AnswerSpec, value: string, wanted: string, byKey: 
     case "ignore-case":
       return plain(value) === plain(wanted);
     case "exact":
-      return byKey ? sameKey(value, wanted) : value === wanted;
+      return (isDeviceName(device) ? deviceKind(device).areSame : undefined)?.(value, wanted) ?? value === wanted;
   }
 }
 
@@ -41,4 +51,28 @@ export function outcomeOf(
   if (isCutShort) return "too early";
   if (tooLate) return "too late";
   return early.length > 0 ? "too early" : "none";
+}
+
+/** Whether a trial counts as right, and its reaction time in milliseconds. */
+export type TrialScore = { right: boolean | null; rt: number | null };
+
+/**
+ * The score of a trial, for what participants are told and for results alike. It counts as right when all of its answers
+ * that have a right one are right; an answer that is missing is not right. Where none has a right one, the trial is
+ * neither right nor wrong. The reaction time is that of the first answer that has a right one, or of the first at all.
+ */
+export function trialScore(
+  specs: readonly AnswerSpec[],
+  answers: readonly Pick<AnswerRecord, "given" | "right">[],
+  context: Context,
+): TrialScore {
+  const scored = specs.flatMap((spec, index) => {
+    const answer = answers[index];
+    return answer && (answer.right !== null || rightAnswer(spec, context) !== null) ? [answer] : [];
+  });
+  const [first] = scored.length > 0 ? scored : answers;
+  return {
+    right: scored.length > 0 ? scored.every(({ right }) => right === true) : null,
+    rt: first?.given?.rt ?? null,
+  };
 }

@@ -1,7 +1,8 @@
-import type { Id, StudyDocument } from "../design/types";
+import type { Id } from "../values/ref";
+import type { StudyDocument } from "../design/document";
 import type { Orders } from "../order/parts";
 import type { Entry } from "./entry";
-import type { SessionRecord } from "./records";
+import type { SessionRecord } from "../records/record";
 
 /** All a player needs to play a session, or to go on with one: what the server sends it. */
 export type SessionData = {

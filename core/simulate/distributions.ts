@@ -1,4 +1,4 @@
-import type { Stream } from "../order/random";
+import type { Stream } from "../random/stream";
 
 /** A standard normal number, by the polar method of Marsaglia and Bray (1964). */
 export function normal(stream: Stream): number {

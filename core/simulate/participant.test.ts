@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { anyStudy, firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
 import { plannedPlace } from "../allocate/allocate";
 import { compile } from "../compile/compile";
-import { streamFor } from "../order/random";
+import { streamFor } from "../random/stream";
 import { exGaussian } from "./distributions";
 import { plainModel, simulateSession, type AnswerModel } from "./participant";
 

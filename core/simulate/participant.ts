@@ -1,14 +1,22 @@
 import type { Place } from "../allocate/scheme";
 import { compile, type PlannedTrial } from "../compile/compile";
-import type { AnswerSpec, Block, Id, Scene, StudyDocument } from "../design/types";
-import { streamFor, type Stream } from "../order/random";
-import { acceptedBy, possibleInputs } from "../run/devices/registry";
-import { sessionMachine, type SessionState } from "../run/machine";
-import type { Input, SceneEnd, SessionRecord } from "../run/records";
-import { resolve, type Context } from "../run/resolve";
-import { matches } from "../run/scoring";
-import { mediaMs } from "../compile/media-length";
+import type { AnswerSpec } from "../design/answer";
+import type { Block } from "../design/block";
+import type { Id } from "../values/ref";
+import type { Scene } from "../design/scene";
+import type { StudyDocument } from "../design/document";
+import { streamFor, type Stream } from "../random/stream";
+import { acceptedBy, possibleInputs } from "../devices/device";
+import { sessionMachine } from "../run/machine";
+import type { SessionState } from "../run/state";
+import type { Input } from "../devices/input";
+import type { SceneEnd, SessionRecord } from "../records/record";
+import type { Context } from "../values/context";
+import { matches, rightAnswer } from "../run/scoring";
 import { exGaussian, normal } from "./distributions";
+import { itemsIn } from "../design/lookup";
+import { deviceKind } from "../devices/registry";
+import { playedMs } from "../items/item";
 
 /** What a level of a factor does: adds to the reaction time and to the share of wrong answers. */
 export type Effect = { column: string; level: string; addMs: number; addErrors: number; sdMs: number };
@@ -163,16 +171,15 @@ function answerFrom(
 
 /** An input that gives the right answer, or any other when it is to be wrong or none is right. */
 function inputFor(spec: AnswerSpec, block: Block, context: Context, wrong: boolean, stream: Stream): Input | null {
-  const wanted = spec.right === undefined ? null : resolve(spec.right, context);
-  const possible = possibleInputs(spec, context, block);
+  const wanted = rightAnswer(spec, context);
+  const possible = possibleInputs(spec, context, itemsIn(block));
   if (!possible) {
     const [device] = spec.by;
-    if (!device || device.device === "keys" || device.device === "pointer") return null;
-    return { device: device.device, on: device.item, value: wanted === null || wrong ? "none" : String(wanted) };
+    const { giving } = device ? deviceKind(device.device) : {};
+    return (device && giving?.(device, wanted === null || wrong ? "none" : String(wanted))) ?? null;
   }
   const isWanted = (input: Input) =>
-    wanted !== null &&
-    matches(spec, acceptedBy(spec, input, context) ?? input.value, String(wanted), input.device === "keys");
+    wanted !== null && matches(spec, acceptedBy(spec, input, context) ?? input.value, String(wanted), input.device);
   const right = possible.find(isWanted);
   const others = possible.filter((input) => !isWanted(input));
   const other = others.length > 0 ? others[stream.whole(0, others.length - 1)] : undefined;
@@ -183,7 +190,7 @@ function mediaLength(document: StudyDocument, phase: SessionState["phase"], cont
   if (phase.kind !== "trial") return null;
   const id = phase.scenes.at(-1)?.scene;
   const scene: Scene | undefined = blockWithScene(document, id)?.scenes.find((each) => each.id === id);
-  return scene?.lasts.kind === "media-end" ? mediaMs(scene, context) : null;
+  return scene?.lasts.kind === "media-end" ? playedMs(scene.items, context) : null;
 }
 
 const blockWithScene = (document: StudyDocument, scene: Id | undefined): Block | null => {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { plainStudy } from "~/tests/support/studies";
 import { blocksInOrder } from "../design/lookup";
-import type { SceneEnd, SceneRecord, TrialRecord } from "../run/records";
+import type { SceneEnd, SceneRecord, TrialRecord } from "../records/record";
 import { spreadOf, TimingGatherer } from "./report";
 import { verdict } from "./verdict";
 

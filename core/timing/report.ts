@@ -1,7 +1,10 @@
-import { blocksInOrder } from "../design/lookup";
-import type { Block, Id, StudyDocument } from "../design/types";
-import type { Display } from "../run/log";
-import type { TrialRecord } from "../run/records";
+import { blocksInOrder, itemsIn } from "../design/lookup";
+import type { Block } from "../design/block";
+import type { Id } from "../values/ref";
+import type { StudyDocument } from "../design/document";
+import type { Display } from "../records/log";
+import type { TrialRecord } from "../records/record";
+import { type ItemKind, itemKind } from "../items/registry";
 
 /** Middle and upper ends of a list of numbers; null where there are none. */
 export type Spread = { median: number; p95: number; p99: number; largest: number };
@@ -28,7 +31,7 @@ export type SceneTiming = {
 export type MediaTiming = {
   part: string;
   item: string;
-  kind: "sound" | "video" | "grating";
+  kind: ItemKind;
   count: number;
   offset: Spread | null;
   lateFrames: number;
@@ -129,10 +132,11 @@ export class TimingGatherer {
     }
     for (const { item, what, offset, lateFrames } of record.observed) {
       if (offset === undefined && lateFrames === undefined) continue;
-      const found = block.scenes.flatMap(({ items }) => items).find(({ id }) => id === item);
-      if (found?.kind !== "sound" && found?.kind !== "video" && found?.kind !== "grating") continue;
+      const found = itemsIn(block).find(({ id }) => id === item);
+      const { timedBy } = found ? itemKind(found.kind) : {};
+      if (!found || timedBy === undefined) continue;
       const so = this.#mediaSoFar(block.name, found.name, found.kind);
-      if (what === "began" || found.kind === "grating") so.count++;
+      if (what === timedBy) so.count++;
       if (offset !== undefined) so.offsets.push(offset);
       so.lateFrames += lateFrames ?? 0;
     }

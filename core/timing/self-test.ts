@@ -1,5 +1,11 @@
-import { freshAllocation, newKeys, newParticipation, newShapeItem, newTextItem, type NewId } from "../design/defaults";
-import type { Block, StudyDocument } from "../design/types";
+import { freshAllocation } from "../design/allocation";
+import { newKeys } from "../devices/keys/keys";
+import { newParticipation } from "../design/participation";
+import { newShapeItem } from "../items/shape/shape";
+import { newTextItem } from "../items/text/text";
+import type { NewId } from "../values/ref";
+import type { Block } from "../design/block";
+import type { StudyDocument } from "../design/document";
 import { currentVersion } from "../design/version";
 
 /** Times of the flashes, in milliseconds. */

@@ -1,4 +1,4 @@
-import type { Display } from "../run/log";
+import type { Display } from "../records/log";
 import type { Spread, TimingReport } from "./report";
 
 const count = (value: number) => value.toLocaleString("en");

@@ -53,7 +53,6 @@ export const wordingNames = {
 
 export type WordingName = keyof typeof wordingNames;
 export type Wording = Record<WordingName, string>;
-export const isWordingName = (name: string): name is WordingName => Object.hasOwn(wordingNames, name);
 
 /** A text with its `{{…}}` filled in; what has no value stays empty. */
 export const filledIn = (text: string, values: Record<string, string | number>): string =>

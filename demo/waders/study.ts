@@ -1,22 +1,19 @@
-import { freshAllocation, newKeys, newParticipation } from "../../core/design/defaults";
+import { freshAllocation } from "../../core/design/allocation";
+import { newKeys } from "../../core/devices/keys/keys";
+import { newParticipation } from "../../core/design/participation";
 import { currentVersion } from "../../core/design/version";
-import type {
-  Block,
-  Column,
-  Condition,
-  FormattedText,
-  ImageItem,
-  Item,
-  MediaFile,
-  Page,
-  Paragraph,
-  Ref,
-  Row,
-  Run,
-  Scene,
-  StudyDocument,
-  TextItem,
-} from "../../core/design/types";
+import type { Block } from "../../core/design/block";
+import type { Column, Row } from "../../core/values/table";
+import type { Condition } from "../../core/values/condition";
+import type { FormattedText, Paragraph, Run } from "../../core/values/formatted-text";
+import type { ImageItem } from "../../core/items/image/image";
+import type { Item } from "../../core/items/registry";
+import type { MediaFile } from "../../core/values/study-values";
+import type { Page } from "../../core/design/page";
+import type { Ref } from "../../core/values/ref";
+import type { Scene } from "../../core/design/scene";
+import type { StudyDocument } from "../../core/design/document";
+import type { TextItem } from "../../core/items/text/text";
 
 const upriver: Ref = { groupValue: "upriver" };
 const downriver: Ref = { groupValue: "downriver" };

@@ -1,5 +1,5 @@
-import type { FormattedText } from "~/core/design/types";
-import type { Context } from "~/core/run/resolve";
+import type { FormattedText } from "~/core/values/formatted-text";
+import type { Context } from "~/core/values/context";
 import { drawFormattedText } from "../stage/formatted-text";
 
 /** Makes an element of a class with a text. */

@@ -1,5 +1,5 @@
-import type { Id } from "~/core/design/types";
-import type { Context } from "~/core/run/resolve";
+import type { Id } from "~/core/values/ref";
+import type { Context } from "~/core/values/context";
 
 /** Gives the address from which a media file can be drawn; null where the file is missing. */
 export type MediaUrl = (id: Id) => string | null;

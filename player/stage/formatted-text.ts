@@ -1,5 +1,6 @@
-import type { FormattedText, Paragraph, Run } from "~/core/design/types";
-import { valueAsText, type Context } from "~/core/run/resolve";
+import type { FormattedText, Paragraph, Run } from "~/core/values/formatted-text";
+import { valueAsText } from "~/core/values/resolve";
+import type { Context } from "~/core/values/context";
 
 /** Puts formatted text into an element, with every name's present value in its place. */
 export function drawFormattedText(into: HTMLElement, text: FormattedText, context: Context): void {

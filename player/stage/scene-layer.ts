@@ -1,9 +1,11 @@
-import type { Id, Item, Scene } from "~/core/design/types";
-import { usesIn } from "~/core/design/uses";
-import { changesInTrial, holds, resolveNumber } from "~/core/run/resolve";
+import type { Id } from "~/core/values/ref";
+import type { Item } from "~/core/items/registry";
+import type { Scene } from "~/core/design/scene";
+import { usesIn } from "~/core/values/uses";
+import { changesInTrial, holds, resolveNumber } from "~/core/values/resolve";
 import type { Drawing } from "./context";
-import type { LiveItem, Tell } from "./items/kind";
-import { drawerOf } from "./items/registry";
+import type { LiveItem, Tell } from "./item-drawer";
+import { drawerOf } from "./drawers";
 
 /** A scene built on the stage. It is there from the start and only made visible when its frame comes. */
 export type SceneLayer = {

@@ -1,5 +1,5 @@
 import type { Generated } from "kysely";
-import type { SessionRecord } from "../../core/run/records";
+import type { SessionRecord } from "../../core/records/record";
 
 /** Times are ISO 8601 in UTC; yes/no values are 0 or 1; JSON is kept as text. */
 type Time = string;

@@ -1,7 +1,7 @@
 import compression from "compression";
 import express, { Router, type NextFunction, type Request, type RequestHandler, type Response } from "express";
 import * as yup from "yup";
-import { newStudy } from "../../core/design/defaults";
+import { newStudy } from "../../core/design/new-study";
 import { entryInto } from "../../core/run/entry";
 import type { Store } from "../database/open";
 import { isBusy } from "../database/sqlite";

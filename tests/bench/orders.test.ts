@@ -1,10 +1,10 @@
 import { expect, it } from "vitest";
 import { balanceOf } from "~/core/balance/balance";
-import type { Limit } from "~/core/design/types";
+import type { Limit } from "~/core/limits/registry";
 import { countOrders } from "~/core/order/draw/count";
 import { drawOrder } from "~/core/order/draw/draw";
 import { problemOf } from "~/core/order/draw/problem";
-import { streamFor } from "~/core/order/random";
+import { streamFor } from "~/core/random/stream";
 import { ferries } from "~/demo/ferries";
 import { wadersFromSource } from "~/demo/make-files";
 

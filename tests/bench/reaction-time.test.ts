@@ -1,7 +1,7 @@
 import { join } from "node:path";
 import Sqlite from "better-sqlite3";
 import { expect, it } from "vitest";
-import type { SessionRecord } from "~/core/run/records";
+import type { SessionRecord } from "~/core/records/record";
 import { launch, openWindow } from "~/tests/support/browser";
 import { startServer } from "~/tests/support/server";
 import { fourHead, fourOf, machineFacts, seededChance, tableOf } from "../load/machine";

@@ -1,6 +1,8 @@
 import type { Page } from "playwright-core";
 import { beforeEach, describe, expect, it } from "vitest";
-import type { Block, Item, StudyDocument } from "~/core/design/types";
+import type { Block } from "~/core/design/block";
+import type { Item } from "~/core/items/registry";
+import type { StudyDocument } from "~/core/design/document";
 import { sheetAsExcel } from "~/app/compose/table/sheets";
 import { blocksInOrder } from "~/core/design/lookup";
 import { downloaded, lookAround, newStudyInCompose, openWindow, saved, storedStudy } from "../support/browser";

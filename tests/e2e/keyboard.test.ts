@@ -4,7 +4,7 @@ import { hasErrors, preflight } from "~/core/check/preflight";
 import { blocksInOrder } from "~/core/design/lookup";
 import { starters } from "~/core/design/starters/registry";
 import { studyFrom } from "~/core/design/starters/starter";
-import type { Block } from "~/core/design/types";
+import type { Block } from "~/core/design/block";
 import { launch, lookAround, openWindow, saved, storedStudy } from "../support/browser";
 import { startServer, type Running } from "../support/server";
 import { countedIds } from "../support/studies";

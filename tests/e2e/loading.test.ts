@@ -1,6 +1,6 @@
 import { rmSync } from "node:fs";
 import { expect, it } from "vitest";
-import { newItem } from "~/core/design/defaults";
+import { newItem } from "~/core/items/item";
 import { createAccount } from "~/server/accounts";
 import { openStore } from "~/server/database/open";
 import { storeMedia } from "~/server/media";

@@ -1,8 +1,8 @@
 import type { Browser, Page } from "playwright-core";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { blocksInOrder } from "~/core/design/lookup";
-import type { StudyDocument } from "~/core/design/types";
-import { newItem } from "~/core/design/defaults";
+import type { StudyDocument } from "~/core/design/document";
+import { newItem } from "~/core/items/item";
 import { launch, lookAround, openWindow, saved } from "../support/browser";
 import { scene } from "../support/participant";
 import { startServer, type Running } from "../support/server";

@@ -3,13 +3,12 @@ import { Agent, request } from "node:http";
 import { join } from "node:path";
 import Sqlite from "better-sqlite3";
 import { plannedPlace } from "~/core/allocate/allocate";
-import { withBlockOf } from "~/tests/load/long-study";
+import { freshFolder, releasedAt, withBlockOf } from "~/tests/load/long-study";
 import { simulateSession, plainModel } from "~/core/simulate/participant";
 import type { SessionData } from "~/core/run/session-data";
-import type { SessionRecord } from "~/core/run/records";
+import type { SessionRecord } from "~/core/records/record";
 import { newSecret } from "~/server/chance";
 import { startServer, type Running } from "~/tests/support/server";
-import { freshFolder, releasedAt } from "~/tests/load/long-study";
 import { fourHead, fourOf, machineFacts, seededChance, tableOf } from "./machine";
 
 export type IngestChoice = {

@@ -1,5 +1,10 @@
-import { newKeys, newShapeItem, newTextItem, newImageItem } from "~/core/design/defaults";
-import type { Block, Scene, StudyDocument } from "~/core/design/types";
+import { newKeys } from "~/core/devices/keys/keys";
+import { newShapeItem } from "~/core/items/shape/shape";
+import { newTextItem } from "~/core/items/text/text";
+import { newImageItem } from "~/core/items/image/image";
+import type { Block } from "~/core/design/block";
+import type { Scene } from "~/core/design/scene";
+import type { StudyDocument } from "~/core/design/document";
 import { plainStudy, withBlock } from "~/tests/support/studies";
 
 let count = 0;

@@ -1,4 +1,4 @@
-import type { StudyDocument } from "~/core/design/types";
+import type { StudyDocument } from "~/core/design/document";
 import { chromium, type Browser, type BrowserContext, type Page } from "playwright-core";
 
 const flags = [

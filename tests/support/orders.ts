@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import type { Limit } from "~/core/design/types";
+import type { Limit } from "~/core/limits/registry";
 import { breaksIn } from "~/core/order/draw/draw";
 import { problemOf, type Problem, type Stretch } from "~/core/order/draw/problem";
 

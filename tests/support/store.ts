@@ -6,7 +6,7 @@ import { createAccount } from "~/server/accounts";
 import { openStore, type Store } from "~/server/database/open";
 import { freezeRelease, type EntryLink } from "~/server/releases";
 import { addStudy, type Study } from "~/server/studies";
-import type { StudyDocument } from "~/core/design/types";
+import type { StudyDocument } from "~/core/design/document";
 import { plainStudy } from "./studies";
 
 const folders: string[] = [];

@@ -1,7 +1,9 @@
 import fc from "fast-check";
-import { newStudy, type NewId } from "~/core/design/defaults";
+import { newStudy } from "~/core/design/new-study";
+import type { NewId } from "~/core/values/ref";
 import { blocksInOrder } from "~/core/design/lookup";
-import type { Block, StudyDocument } from "~/core/design/types";
+import type { Block } from "~/core/design/block";
+import type { StudyDocument } from "~/core/design/document";
 
 /** Ids in order, so that test documents are the same every time. */
 export function countedIds(): NewId {

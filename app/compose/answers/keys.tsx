@@ -3,16 +3,17 @@ import { useState } from "react";
 import { IconButton } from "~/app/components/button";
 import { Menu, MenuItem, MenuLabel } from "~/app/components/menu";
 import { useStudy } from "~/app/editing/use-study";
-import { placeOfKey } from "~/core/run/devices/keys";
-import { isBinding, type Bindable, type Block, type KeyDevice } from "~/core/design/types";
-import { resolve } from "~/core/run/resolve";
-import { keyName } from "~/player/inputs";
+import { type KeyDevice, keyLabel, placeOfKey } from "~/core/devices/keys/keys";
+import { isBinding, type Bindable } from "~/core/values/ref";
+import type { Block } from "~/core/design/block";
+import { resolve } from "~/core/values/resolve";
+import { keyName } from "~/player/device-listener";
 import { Chip } from "../chip";
 import { Choice, NumberField, Property, useNames } from "../property";
-import { keyLabel, refName } from "~/core/describe/words";
-import type { DeviceFields } from "./device";
+import { refName } from "~/core/describe/words";
+import type { DeviceSettings } from "../device-settings";
 
-export const KeyFields: DeviceFields<KeyDevice> = ({ device, onChange, block, context }) => {
+const Fields: DeviceSettings<KeyDevice>["Fields"] = ({ device, onChange, block, context }) => {
   const { document } = useStudy();
   const { keys } = device;
   const set = (change: Partial<KeyDevice>) => onChange({ ...device, ...change });
@@ -123,3 +124,5 @@ function AddKey({ onAdd, block, byPlace }: { onAdd: (key: Bindable<string>) => v
     </div>
   );
 }
+
+export const settings: DeviceSettings<KeyDevice> = { title: "Keys", offer: "Keys", Fields };

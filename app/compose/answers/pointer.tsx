@@ -1,14 +1,14 @@
 import { X } from "lucide-react";
 import { IconButton } from "~/app/components/button";
 import { Menu, MenuItem, MenuLabel } from "~/app/components/menu";
-import { freeTitle } from "~/core/design/names";
-import type { Block, PointerDevice, Target } from "~/core/design/types";
-import { nameOfTarget } from "~/core/run/devices/pointer";
+import { freeTitle } from "~/core/values/names";
+import type { Block } from "~/core/design/block";
+import { type PointerDevice, type Target, nameOfTarget } from "~/core/devices/pointer/pointer";
 import { BindableControl, NumberField, Property, TextField } from "../property";
-import type { DeviceFields } from "./device";
+import type { DeviceSettings } from "../device-settings";
 
 /** Items and regions that can be pointed at, each with the answer it stands for. */
-export const PointerFields: DeviceFields<PointerDevice> = ({ device, onChange, block, context }) => {
+const Fields: DeviceSettings<PointerDevice>["Fields"] = ({ device, onChange, block, context }) => {
   const { targets } = device;
   const setTarget = (at: number, target: Target | null) =>
     onChange({
@@ -111,3 +111,9 @@ const pointable = (block: Block) =>
   block.scenes.flatMap(({ name: scene, items }) =>
     items.filter((item) => "at" in item).map(({ id, name }) => ({ id, name, scene })),
   );
+
+export const settings: DeviceSettings<PointerDevice> = {
+  title: "Pointing",
+  offer: "Pointing at items, buttons or regions",
+  Fields,
+};

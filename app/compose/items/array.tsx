@@ -1,9 +1,10 @@
-import type { ArrayItem, ElementLook } from "~/core/design/types";
+import { ChartScatter } from "lucide-react";
+import type { ArrayItem, ElementLook } from "~/core/items/array/array";
 import { ChoiceLine, BindableControl, Choice, Property, Section } from "../property";
-import { BoundColor, BoundMedia, BoundNumber, BoundText, PlainNumber, type Fields } from "./fields";
-import { shapeForms } from "./shape";
+import { BoundColor, BoundMedia, BoundNumber, BoundText, PlainNumber, type ItemSettings } from "../item-fields";
+import { shapeForms } from "../shape-forms";
 
-export const ArrayFields: Fields<ArrayItem> = ({ item, set, ...near }) => (
+const Fields: ItemSettings<ArrayItem>["Fields"] = ({ item, set, ...near }) => (
   <>
     <ChoiceLine
       says="Arranged"
@@ -154,3 +155,5 @@ function LookFields({
     </Section>
   );
 }
+
+export const settings: ItemSettings<ArrayItem> = { icon: ChartScatter, title: "array", Fields };

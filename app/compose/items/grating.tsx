@@ -1,11 +1,12 @@
+import { Waves } from "lucide-react";
 import { useStudy } from "~/app/editing/use-study";
-import type { GratingItem } from "~/core/design/types";
+import type { GratingItem } from "~/core/items/grating/grating";
 import { unitsPerDegree } from "~/core/design/visual-angle";
-import { resolveNumber } from "~/core/run/resolve";
+import { resolveNumber } from "~/core/values/resolve";
 import { ChoiceLine, NumberField, Property } from "../property";
-import { BoundNumber, type Fields } from "./fields";
+import { BoundNumber, type ItemSettings } from "../item-fields";
 
-export const GratingFields: Fields<GratingItem> = ({ item, set, ...near }) => {
+const Fields: ItemSettings<GratingItem>["Fields"] = ({ item, set, ...near }) => {
   const { document } = useStudy();
   const perDegree = unitsPerDegree(document.settings.viewing);
   const frequency = resolveNumber(item.frequency, near.context) ?? 0;
@@ -95,3 +96,5 @@ export const GratingFields: Fields<GratingItem> = ({ item, set, ...near }) => {
     </>
   );
 };
+
+export const settings: ItemSettings<GratingItem> = { icon: Waves, title: "grating", Fields };

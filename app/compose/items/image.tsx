@@ -1,16 +1,10 @@
-import type { Fit, ImageItem } from "~/core/design/types";
+import { Image } from "lucide-react";
+import type { ImageItem } from "~/core/items/image/image";
+import { fits } from "../fits";
 import { ChoiceLine, BindableControl, Choice, Property, Switch } from "../property";
-import { BoundMedia, BoundNumber, type Fields } from "./fields";
+import { BoundMedia, BoundNumber, type ItemSettings } from "../item-fields";
 
-export const fits: readonly (readonly [Fit, string])[] = [
-  ["inside", "whole, inside its box"],
-  ["cover", "fills its box, cropped"],
-  ["stretch", "stretched to its box"],
-  ["stretch-across", "stretched across only"],
-  ["stretch-upright", "stretched upright only"],
-];
-
-export const ImageFields: Fields<ImageItem> = ({ item, set, ...near }) => (
+const Fields: ItemSettings<ImageItem>["Fields"] = ({ item, set, ...near }) => (
   <>
     <BoundMedia near={near} kind="picture" value={item.picture} onChange={(picture) => set({ picture })} />
     <ChoiceLine says="Fit" value={item.fit} options={fits} onChange={(fit) => set({ fit })} />
@@ -53,3 +47,5 @@ export const ImageFields: Fields<ImageItem> = ({ item, set, ...near }) => (
     />
   </>
 );
+
+export const settings: ItemSettings<ImageItem> = { icon: Image, title: "image", Fields };

@@ -1,19 +1,10 @@
-import type { ShapeForm, ShapeItem } from "~/core/design/types";
+import { Shapes } from "lucide-react";
+import type { ShapeItem } from "~/core/items/shape/shape";
+import { shapeForms } from "../shape-forms";
 import { ChoiceLine } from "../property";
-import { BoundColor, BoundNumber, type Fields } from "./fields";
+import { BoundColor, BoundNumber, type ItemSettings } from "../item-fields";
 
-export const shapeForms: readonly (readonly [ShapeForm, string])[] = [
-  ["rectangle", "rectangle"],
-  ["ellipse", "ellipse"],
-  ["line", "line"],
-  ["arrow", "arrow"],
-  ["cross", "cross"],
-  ["polygon", "polygon"],
-  ["star", "star"],
-  ["ring", "ring with a gap"],
-];
-
-export const ShapeFields: Fields<ShapeItem> = ({ item, set, ...near }) => (
+const Fields: ItemSettings<ShapeItem>["Fields"] = ({ item, set, ...near }) => (
   <>
     <ChoiceLine says="Form" value={item.form} options={shapeForms} onChange={(form) => set({ form })} />
     {(item.form === "polygon" || item.form === "star") && (
@@ -74,3 +65,5 @@ export const ShapeFields: Fields<ShapeItem> = ({ item, set, ...near }) => (
     />
   </>
 );
+
+export const settings: ItemSettings<ShapeItem> = { icon: Shapes, title: "shape", Fields };

@@ -1,6 +1,8 @@
-import type { SoundItem, SoundSource } from "~/core/design/types";
+import { AudioWaveform } from "lucide-react";
+import type { SoundItem, SoundSource } from "~/core/items/sound/sound";
+import { Excerpt } from "../excerpt";
 import { ChoiceLine, Switch } from "../property";
-import { BoundMedia, BoundNumber, PlainNumber, type Fields } from "./fields";
+import { BoundMedia, BoundNumber, PlainNumber, type ItemSettings } from "../item-fields";
 
 const fresh: Record<SoundSource["from"], SoundSource> = {
   file: { from: "file", file: "", startMs: 0, stopMs: null },
@@ -8,7 +10,7 @@ const fresh: Record<SoundSource["from"], SoundSource> = {
   noise: { from: "noise", ms: 200, rampMs: 10 },
 };
 
-export const SoundFields: Fields<SoundItem> = ({ item, set, ...near }) => {
+const Fields: ItemSettings<SoundItem>["Fields"] = ({ item, set, ...near }) => {
   const { source } = item;
   return (
     <>
@@ -90,37 +92,4 @@ export const SoundFields: Fields<SoundItem> = ({ item, set, ...near }) => {
   );
 };
 
-/** From where to where a sound or video file is played. */
-export const Excerpt = ({
-  excerpt,
-  onChange,
-}: {
-  excerpt: { startMs: number; stopMs: number | null };
-  onChange: (change: { startMs?: number; stopMs?: number | null }) => void;
-}) => (
-  <>
-    <PlainNumber
-      says="Starts at"
-      label="Starts at, in milliseconds of the file"
-      value={excerpt.startMs}
-      onChange={(startMs) => onChange({ startMs })}
-      least={0}
-      suffix="ms"
-    />
-    {excerpt.stopMs === null ? (
-      <Switch label="Stops at" means="its end" checked onChange={() => onChange({ stopMs: excerpt.startMs + 1000 })} />
-    ) : (
-      <>
-        <PlainNumber
-          says="Stops at"
-          label="Stops at, in milliseconds of the file"
-          value={excerpt.stopMs}
-          onChange={(stopMs) => onChange({ stopMs })}
-          least={0}
-          suffix="ms"
-        />
-        <Switch label="" means="at its end" checked={false} onChange={() => onChange({ stopMs: null })} />
-      </>
-    )}
-  </>
-);
+export const settings: ItemSettings<SoundItem> = { icon: AudioWaveform, title: "sound", Fields };

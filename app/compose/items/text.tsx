@@ -1,9 +1,10 @@
-import type { TextItem } from "~/core/design/types";
+import { Type } from "lucide-react";
+import type { TextItem } from "~/core/items/text/text";
 import { TextEditor } from "../text-editor";
 import { ChoiceLine } from "../property";
-import { BoundColor, BoundNumber, PlainNumber, type Fields } from "./fields";
+import { BoundColor, BoundNumber, PlainNumber, type ItemSettings } from "../item-fields";
 
-export const TextFields: Fields<TextItem> = ({ item, set, ...near }) => (
+const Fields: ItemSettings<TextItem>["Fields"] = ({ item, set, ...near }) => (
   <>
     <TextEditor
       value={item.text}
@@ -91,3 +92,5 @@ export const TextFields: Fields<TextItem> = ({ item, set, ...near }) => (
     />
   </>
 );
+
+export const settings: ItemSettings<TextItem> = { icon: Type, title: "text", Fields };

@@ -1,10 +1,11 @@
-import type { VideoItem } from "~/core/design/types";
+import { Film } from "lucide-react";
+import type { VideoItem } from "~/core/items/video/video";
 import { ChoiceLine } from "../property";
-import { BoundMedia, BoundNumber, type Fields } from "./fields";
-import { fits } from "./image";
-import { Excerpt } from "./sound";
+import { BoundMedia, BoundNumber, type ItemSettings } from "../item-fields";
+import { fits } from "../fits";
+import { Excerpt } from "../excerpt";
 
-export const VideoFields: Fields<VideoItem> = ({ item, set, ...near }) => (
+const Fields: ItemSettings<VideoItem>["Fields"] = ({ item, set, ...near }) => (
   <>
     <BoundMedia near={near} kind="video" value={item.file} onChange={(file) => set({ file })} />
     <Excerpt excerpt={item} onChange={(change) => set(change, "excerpt")} />
@@ -31,3 +32,5 @@ export const VideoFields: Fields<VideoItem> = ({ item, set, ...near }) => (
     />
   </>
 );
+
+export const settings: ItemSettings<VideoItem> = { icon: Film, title: "video", Fields };

@@ -1,8 +1,9 @@
-import type { WebItem } from "~/core/design/types";
+import { Globe } from "lucide-react";
+import type { WebItem } from "~/core/items/web/web";
 import { ChoiceLine } from "../property";
-import { BoundMedia, BoundText, type Fields } from "./fields";
+import { BoundMedia, BoundText, type ItemSettings } from "../item-fields";
 
-export const WebFields: Fields<WebItem> = ({ item, set, ...near }) => {
+const Fields: ItemSettings<WebItem>["Fields"] = ({ item, set, ...near }) => {
   const { page } = item;
   return (
     <>
@@ -35,3 +36,5 @@ export const WebFields: Fields<WebItem> = ({ item, set, ...near }) => {
     </>
   );
 };
+
+export const settings: ItemSettings<WebItem> = { icon: Globe, title: "web page", Fields };

@@ -1,6 +1,8 @@
 import { answerInWords, durationInWords } from "~/core/describe/words";
-import type { Block, Scene, StudyDocument } from "~/core/design/types";
-import type { Context } from "~/core/run/resolve";
+import type { Block } from "~/core/design/block";
+import type { Scene } from "~/core/design/scene";
+import type { StudyDocument } from "~/core/design/document";
+import type { Context } from "~/core/values/context";
 import type { MediaUrl } from "~/player/stage/context";
 import { buildScene } from "~/player/stage/scene-layer";
 import { makeStage, stageStyle } from "~/player/stage/stage";

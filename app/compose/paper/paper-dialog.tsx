@@ -7,8 +7,8 @@ import { download } from "~/app/components/download";
 import { Dialog } from "~/app/components/dialog";
 import { useStudy } from "~/app/editing/use-study";
 import { figureCaption } from "~/core/describe/caption";
-import type { Block } from "~/core/design/types";
-import type { Context } from "~/core/run/resolve";
+import type { Block } from "~/core/design/block";
+import type { Context } from "~/core/values/context";
 import type { MediaUrl } from "~/player/stage/context";
 import { figureSvg, svgAsPng } from "./figure-file";
 

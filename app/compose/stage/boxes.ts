@@ -1,7 +1,10 @@
 import { boundsOf, type Box } from "~/core/design/arrange";
 import { measureOf } from "~/core/design/edits/placing";
-import type { Id, Item, Scene } from "~/core/design/types";
-import { holds, resolveNumber, type Context } from "~/core/run/resolve";
+import type { Id } from "~/core/values/ref";
+import type { Item } from "~/core/items/registry";
+import type { Scene } from "~/core/design/scene";
+import { holds, resolveNumber } from "~/core/values/resolve";
+import type { Context } from "~/core/values/context";
 
 /** An item's box in the shown trial. A text's height is what its letters take up, so it is measured and given. */
 export function boxOf(item: Item, context: Context, textHeight: number): Box | null {
@@ -10,7 +13,7 @@ export function boxOf(item: Item, context: Context, textHeight: number): Box | n
     const value = measureOf(item, name);
     return value === undefined ? otherwise : (resolveNumber(value, context) ?? otherwise);
   };
-  const h = item.kind === "text" ? textHeight : number("h", 10);
+  const h = !("size" in item) ? textHeight : number("h", 10);
   return { x: number("x", 0), y: number("y", 0), w: number("w", 10), h, turned: number("turned", 0) };
 }
 

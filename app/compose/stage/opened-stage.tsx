@@ -4,7 +4,8 @@ import { Button, IconButton } from "~/app/components/button";
 import { Menu, MenuItem, MenuLabel } from "~/app/components/menu";
 import { useStudy } from "~/app/editing/use-study";
 import type { Alignment } from "~/core/design/arrange";
-import type { Block, Scene } from "~/core/design/types";
+import type { Block } from "~/core/design/block";
+import type { Scene } from "~/core/design/scene";
 import type { MediaUrl } from "~/player/stage/context";
 import { AddItems } from "../add-item";
 import { Miniature } from "../miniature";
@@ -19,7 +20,7 @@ type Props = { block: Block; scene: Scene; shown: ShownTrial; mediaUrl: MediaUrl
 
 /** A scene enlarged to the stage: its items can be placed by mouse and keys; the other scenes stand beside it. */
 export function OpenedStage({ block, scene, shown, mediaUrl, row }: Props) {
-  const { look, view } = useStudy();
+  const { document: study, look, view } = useStudy();
   const arranging = useArranging(block, scene, row);
   const area = useRef<HTMLDivElement>(null);
   const [room, setRoom] = useState({ width: 776, height: 470 });
@@ -67,7 +68,7 @@ export function OpenedStage({ block, scene, shown, mediaUrl, row }: Props) {
                 scene={each}
                 context={shown.context}
                 mediaUrl={mediaUrl}
-                color={shown.context.document.settings.stageColor}
+                color={study.settings.stageColor}
                 width={114}
                 height={71}
               />

@@ -1,10 +1,11 @@
 import { ArrowDown, ArrowUp } from "lucide-react";
 import { IconButton } from "~/app/components/button";
 import { useStudy } from "~/app/editing/use-study";
-import { cellValue } from "~/core/compile/values";
+import { cellValue } from "~/core/values/table";
 import { cellAsText } from "~/core/design/cells";
-import { keyLabel } from "~/core/describe/words";
-import type { Block, Id } from "~/core/design/types";
+import { keyLabel } from "~/core/devices/keys/keys";
+import type { Block } from "~/core/design/block";
+import type { Id } from "~/core/values/ref";
 
 /** The shown row of Table 1 with its neighbours, while a scene is opened above it. */
 export function RowsNear({

@@ -16,9 +16,11 @@ import {
   type Handle,
 } from "~/core/design/arrange";
 import type { PlacingNote } from "~/core/design/edits/placing";
-import type { Block, Id, Scene } from "~/core/design/types";
+import type { Block } from "~/core/design/block";
+import type { Id } from "~/core/values/ref";
+import type { Scene } from "~/core/design/scene";
 import { unitsOf } from "~/core/design/visual-angle";
-import type { Context } from "~/core/run/resolve";
+import type { Context } from "~/core/values/context";
 import { pixelsPerUnit, type MediaUrl } from "~/player/stage/context";
 import { buildScene } from "~/player/stage/scene-layer";
 import { makeStage } from "~/player/stage/stage";
@@ -89,8 +91,8 @@ export function StageCanvas({
     const measured = () =>
       setHeights(
         new Map(
-          scene.items.flatMap(({ id, kind }) =>
-            kind === "text" ? [[id, (layer.items.get(id)?.offsetHeight ?? 0) / unit] as const] : [],
+          scene.items.flatMap(({ id, ...item }) =>
+            "at" in item && !("size" in item) ? [[id, (layer.items.get(id)?.offsetHeight ?? 0) / unit] as const] : [],
           ),
         ),
       );
@@ -362,7 +364,7 @@ export function StageCanvas({
             top={top}
             isFree={isFree(id)}
             handles={id === single && isFree(id)}
-            isText={scene.items.find((item) => item.id === id)?.kind === "text"}
+            isSized={scene.items.some((item) => item.id === id && "size" in item)}
           />
         ))}
       </div>
@@ -393,7 +395,7 @@ function Selection({
   top,
   isFree,
   handles: hasHandles,
-  isText,
+  isSized,
 }: {
   box: Box;
   unit: number;
@@ -401,7 +403,7 @@ function Selection({
   top: (y: number) => number;
   isFree: boolean;
   handles: boolean;
-  isText: boolean;
+  isSized: boolean;
 }) {
   const [w, h] = [box.w * unit, box.h * unit];
   return (
@@ -426,7 +428,7 @@ function Selection({
             className="absolute -top-[29px] left-1/2 size-3 -translate-x-1/2 cursor-grab rounded-full border border-[#0e5a4e] bg-white"
           />
           {handles
-            .filter(({ y }) => !isText || y === 0)
+            .filter(({ y }) => isSized || y === 0)
             .map(({ x, y }) => (
               <span
                 key={`${x} ${y}`}

@@ -2,13 +2,15 @@ import { toast } from "sonner";
 import { usePaste } from "~/app/compose/use-paste";
 import { newId } from "~/app/editing/new-id";
 import { selectedItems, useStudy } from "~/app/editing/use-study";
-import { answersGivenBy } from "~/core/design/answer-items";
+import { answersGivenBy } from "~/core/design/answer";
 import { aligned, distributed, tenth, type Alignment, type Box } from "~/core/design/arrange";
 import { packed } from "~/core/design/edits/carry";
 import { together } from "~/core/design/edits/edit";
 import { placeItem, type Measured, type PlacingNote } from "~/core/design/edits/placing";
 import { copyItems, layerItems, removeItems, setItem } from "~/core/design/edits/scenes";
-import type { Block, Id, Scene } from "~/core/design/types";
+import type { Block } from "~/core/design/block";
+import type { Id } from "~/core/values/ref";
+import type { Scene } from "~/core/design/scene";
 
 export type Placed = { id: Id; change: Measured };
 
@@ -71,11 +73,11 @@ export function useArranging(block: Block, scene: Scene, row: Id | null) {
       together_(boxes, (all) => distributed(all, along), `distribute ${along}`),
     /** Removes what is selected; what gives an answer stays, and is told where it is used. */
     remove: () => {
-      const used = chosen.filter((id) => answersGivenBy(block, id).length > 0);
+      const used = chosen.filter((id) => answersGivenBy(block.answers, id).length > 0);
       const names = scene.items.flatMap(({ id, name }) => (used.includes(id) ? [name] : []));
       if (used.length > 0)
         toast(
-          `${names.join(", ")} gives ${[...new Set(used.flatMap((id) => answersGivenBy(block, id)))].join(", ")}. Remove it in the margin, which asks first.`,
+          `${names.join(", ")} gives ${[...new Set(used.flatMap((id) => answersGivenBy(block.answers, id)))].join(", ")}. Remove it in the margin, which asks first.`,
         );
       const free = chosen.filter((id) => !used.includes(id));
       if (free.length > 0) edit(removeItems(block.id, scene.id, free));

@@ -8,10 +8,14 @@ import { useStudy } from "~/app/editing/use-study";
 import { cellAsText, cellFromText, mediaOfColumn } from "~/core/design/cells";
 import { together } from "~/core/design/edits/edit";
 import { extendTable, setColumn } from "~/core/design/edits/table";
-import { mediaKind } from "~/core/design/media-types";
-import { nameProblem, namesInReach } from "~/core/design/names";
+import { mediaKind } from "~/core/media/types";
+import { nameProblem } from "~/core/values/names";
+import { namesInReach } from "~/core/design/names-in-reach";
 import { guessedType } from "~/core/design/table-import";
-import type { Block, Column, Id, Row, StudyDocument } from "~/core/design/types";
+import type { Block } from "~/core/design/block";
+import type { Column, Row } from "~/core/values/table";
+import type { Id } from "~/core/values/ref";
+import type { StudyDocument } from "~/core/design/document";
 import { combinations, missingCombinations } from "~/core/order/crossing";
 
 /** A line of the dialog. `key` is also the id of its column, where its name turns out to be a new one. */

@@ -11,10 +11,13 @@ import { together } from "~/core/design/edits/edit";
 import { addMedia } from "~/core/design/edits/media";
 import { extendTable } from "~/core/design/edits/table";
 import { filePattern, guessedPattern } from "~/core/design/file-pattern";
-import { mediaKind } from "~/core/design/media-types";
-import { freeName, namesInReach } from "~/core/design/names";
+import { mediaKind } from "~/core/media/types";
+import { freeName } from "~/core/values/names";
+import { namesInReach } from "~/core/design/names-in-reach";
 import { guessedType } from "~/core/design/table-import";
-import type { Block, Column, ColumnType, MediaFile, Row } from "~/core/design/types";
+import type { Block } from "~/core/design/block";
+import type { Column, ColumnType, Row } from "~/core/values/table";
+import type { MediaFile } from "~/core/values/study-values";
 
 /** Rows from files: each file becomes a row, and a pattern with named pieces fills columns from the file names. */
 export function FilesDialog({

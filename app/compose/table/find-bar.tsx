@@ -4,7 +4,7 @@ import { Button, IconButton } from "~/app/components/button";
 import { useStudy } from "~/app/editing/use-study";
 import { cellAsText, cellFromText } from "~/core/design/cells";
 import { replacedText, setCells, type CellChange, type Search } from "~/core/design/edits/table";
-import type { Block } from "~/core/design/types";
+import type { Block } from "~/core/design/block";
 
 /** Finds texts in the table's cells and replaces them. `goTo` brings a cell into sight, by its place in the grid. */
 export function FindBar({

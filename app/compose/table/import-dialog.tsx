@@ -6,7 +6,7 @@ import { newId } from "~/app/editing/new-id";
 import { useStudy } from "~/app/editing/use-study";
 import { columnTypes } from "../column-settings";
 import { tableImport, type ImportMode } from "~/core/design/table-import";
-import type { Block } from "~/core/design/types";
+import type { Block } from "~/core/design/block";
 import { sheetFromFile, sheetFromText } from "./sheets";
 
 const typeInWords = Object.fromEntries(columnTypes);

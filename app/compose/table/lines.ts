@@ -1,8 +1,10 @@
-import { cellValue } from "~/core/compile/values";
+import { type Row, cellValue } from "~/core/values/table";
 import { cellAsText, cellFromText } from "~/core/design/cells";
 import type { Edit } from "~/core/design/edits/edit";
 import { addRows, removeRows, setCells, setCopies, setNote, type CellChange } from "~/core/design/edits/table";
-import type { Block, Id, Row, StudyDocument } from "~/core/design/types";
+import type { Block } from "~/core/design/block";
+import type { Id } from "~/core/values/ref";
+import type { StudyDocument } from "~/core/design/document";
 
 /** A row as the grid edits it: every cell as text, by column id, the copies and the note. */
 export type Line = { id: Id; copies: string; cells: Record<Id, string>; note: string; isShown?: boolean };

@@ -3,7 +3,7 @@ import { useDeferredValue, useMemo } from "react";
 import { useStudy } from "~/app/editing/use-study";
 import { cellAsText } from "~/core/design/cells";
 import { combinationCounts } from "~/core/order/crossing";
-import type { Block } from "~/core/design/types";
+import type { Block } from "~/core/design/block";
 
 /** What the table comes to: rows, trials, factors, and whether every combination is played equally often. */
 export function TableSummary({ block }: { block: Block }) {

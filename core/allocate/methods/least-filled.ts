@@ -1,5 +1,5 @@
-import type { Id } from "../../design/types";
-import { streamFor } from "../../order/random";
+import type { Id } from "../../values/ref";
+import { streamFor } from "../../random/stream";
 import { cellKey, placeOf, schemeOf } from "../scheme";
 import type { Method } from "./method";
 

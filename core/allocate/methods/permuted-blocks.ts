@@ -1,6 +1,7 @@
-import type { Id, StudyDocument } from "../../design/types";
-import { streamFor } from "../../order/random";
-import { shuffled } from "../../order/shuffle";
+import type { Id } from "../../values/ref";
+import type { StudyDocument } from "../../design/document";
+import { streamFor } from "../../random/stream";
+import { shuffled } from "../../random/shuffle";
 import { cellInGroup } from "../cells";
 import { cellKey, placeOf, schemeOf, shareOf, type Place } from "../scheme";
 import type { Method } from "./method";

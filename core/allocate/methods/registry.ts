@@ -1,4 +1,4 @@
-import type { AllocationMethod } from "../../design/types";
+import type { AllocationMethod } from "../../design/allocation";
 import { byNumber } from "./by-number";
 import { leastFilled } from "./least-filled";
 import type { Method } from "./method";

@@ -1,5 +1,6 @@
 import type { Draft } from "immer";
-import type { Block, Id } from "../types";
+import type { Block } from "../block";
+import type { Id } from "../../values/ref";
 import type { Edit } from "./edit";
 
 /** An edit of one block; does nothing when the block is gone. */

@@ -1,13 +1,16 @@
 import { describe, expect, it } from "vitest";
 import { countedIds, firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
 import { preflight } from "../../check/preflight";
-import { newBlock, newImageItem, newStudy } from "../defaults";
+import { newBlock } from "../block";
+import { newImageItem } from "../../items/image/image";
+import { newStudy } from "../new-study";
 import { parseStudy } from "../parse";
-import type { StudyDocument } from "../types";
+import type { StudyDocument } from "../document";
 import { carriedFrom, copySceneTo, packed, unpacked } from "./carry";
 import { applyEdit } from "./edit";
+import type { MediaFile } from "../../values/study-values";
 
-const tern = {
+const tern: MediaFile = {
   id: "m-tern",
   name: "tern.svg",
   sha256: "a".repeat(64),

@@ -1,9 +1,13 @@
-import { cellValue } from "../../compile/values";
-import type { NewId } from "../defaults";
+import { type Column, cellValue } from "../../values/table";
+import type { Id, NewId, Ref, Scalar } from "../../values/ref";
 import { blockOf } from "../lookup";
-import { freeTitle } from "../names";
-import type { Block, Column, GroupValue, Id, Item, MediaFile, Ref, Scalar, Scene, StudyDocument } from "../types";
-import { refKey, usesIn } from "../uses";
+import { freeTitle } from "../../values/names";
+import type { Block } from "../block";
+import type { GroupValue, MediaFile } from "../../values/study-values";
+import type { Item } from "../../items/registry";
+import type { Scene } from "../scene";
+import type { StudyDocument } from "../document";
+import { refKey, usesIn } from "../../values/uses";
 import { inBlock } from "./block";
 import { together, type Edit } from "./edit";
 import { addScene, shifted } from "./scenes";

@@ -1,6 +1,6 @@
 import { applyPatches, enablePatches, produceWithPatches, type Draft, type Patch } from "immer";
 import { same } from "../same";
-import type { Part, StudyDocument } from "../types";
+import type { Part, StudyDocument } from "../document";
 
 enablePatches();
 

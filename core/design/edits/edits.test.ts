@@ -1,11 +1,13 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { countedIds, firstBlock, plainStudy } from "~/tests/support/studies";
-import { newItem, newPage, newScene } from "../defaults";
+import { newItem } from "../../items/item";
+import { newPage } from "../page";
+import { newScene } from "../scene";
 import { listedParts } from "../lookup";
 import { parseStudy } from "../parse";
-import type { StudyDocument } from "../types";
-import { usesIn } from "../uses";
+import type { StudyDocument } from "../document";
+import { usesIn } from "../../values/uses";
 import { applyEdit, patched, together, type Edit } from "./edit";
 import { addPart, copyPart, removePart, setOrder, setPart, unshareBlock, sameBlockAgain } from "./parts";
 import { bracketRound, moveNode, removeBracket, setBracket, setPlacing, stepNode } from "./running-order";

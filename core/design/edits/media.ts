@@ -1,4 +1,5 @@
-import type { Id, MediaFile } from "../types";
+import type { Id } from "../../values/ref";
+import type { MediaFile } from "../../values/study-values";
 import type { Edit } from "./edit";
 
 /** Adds a media file; one of the same content is kept once. */

@@ -1,6 +1,11 @@
 import type { Draft } from "immer";
-import { freeTitle } from "../names";
-import type { Block, Id, Page, Part, RunningNode, TrialOrder } from "../types";
+import { freeTitle } from "../../values/names";
+import type { Block } from "../block";
+import type { Id } from "../../values/ref";
+import type { Page } from "../page";
+import type { Part } from "../document";
+import type { RunningNode } from "../running-order";
+import type { TrialOrder } from "../trial-order";
 import { assign, type Edit } from "./edit";
 import { withoutEmpty } from "./running-order";
 

@@ -1,4 +1,7 @@
-import { isBinding, type Bindable, type Block, type Id, type Item, type Scalar, type StudyDocument } from "../types";
+import { isBinding, type Bindable, type Id, type Scalar } from "../../values/ref";
+import type { Block } from "../block";
+import type { Item } from "../../items/registry";
+import type { StudyDocument } from "../document";
 import { inBlock } from "./block";
 import type { Edit } from "./edit";
 import { setCells } from "./table";
@@ -16,7 +19,7 @@ export function measureOf(item: Item, name: MeasureName): Bindable<number> | und
     case "turned":
       return "turned" in item ? item.turned : undefined;
     case "w":
-      return "size" in item ? item.size.w : item.kind === "text" ? item.width : undefined;
+      return "size" in item ? item.size.w : "width" in item ? item.width : undefined;
     case "h":
       return "size" in item ? item.size.h : undefined;
     case "fontSize":
@@ -78,7 +81,7 @@ const setMeasure = (block: Id, scene: Id, item: Id, name: MeasureName, value: Sc
     if (!found) return;
     if ((name === "x" || name === "y") && "at" in found) found.at[name] = value;
     else if (name === "turned" && "turned" in found) found.turned = value;
-    else if (name === "w" && found.kind === "text") found.width = value;
+    else if (name === "w" && "width" in found) found.width = value;
     else if ((name === "w" || name === "h") && "size" in found) found.size[name] = value;
     else if (name === "fontSize" && "fontSize" in found) found.fontSize = value;
   });

@@ -1,6 +1,9 @@
 import { original, type Draft } from "immer";
 import { nodeKey } from "../lookup";
-import type { Arrangement, Condition, Id, RunningNode } from "../types";
+import type { Arrangement } from "../../arrangements/registry";
+import type { Condition } from "../../values/condition";
+import type { Id } from "../../values/ref";
+import type { RunningNode } from "../running-order";
 import { assign, type Edit } from "./edit";
 
 type Siblings = Draft<RunningNode>[];

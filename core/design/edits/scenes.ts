@@ -1,5 +1,8 @@
-import { freeTitle } from "../names";
-import type { AnswerSpec, Id, Item, Scene } from "../types";
+import { freeTitle } from "../../values/names";
+import type { AnswerSpec } from "../answer";
+import type { Id } from "../../values/ref";
+import type { Item } from "../../items/registry";
+import type { Scene } from "../scene";
 import { inBlock } from "./block";
 import { assign, type Edit } from "./edit";
 

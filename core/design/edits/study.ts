@@ -1,15 +1,10 @@
 import type { WordingName } from "../../wording/names";
-import type {
-  Allocation,
-  Group,
-  GroupValue,
-  Id,
-  Participation,
-  RunningNode,
-  Scalar,
-  Settings,
-  ValueType,
-} from "../types";
+import type { Allocation } from "../allocation";
+import type { Group, GroupValue, ValueType } from "../../values/study-values";
+import type { Id, Scalar } from "../../values/ref";
+import type { Participation } from "../participation";
+import type { RunningNode } from "../running-order";
+import type { Settings } from "../settings";
 import type { Draft } from "immer";
 import { assign, type Edit } from "./edit";
 

@@ -1,6 +1,7 @@
 import { original, type Draft } from "immer";
 import { cellAsText, cellFromText } from "../cells";
-import type { Column, ColumnType, Id, Row, Scalar } from "../types";
+import type { Column, ColumnType, Row } from "../../values/table";
+import type { Id, Scalar } from "../../values/ref";
 import { inBlock } from "./block";
 import { assign, type Edit } from "./edit";
 

@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import { expect, it } from "vitest";
 import { parseStudy } from "../parse";
-import { newParticipation } from "../defaults";
+import { newParticipation } from "../participation";
 
 it("brings a saved file of version 2 up to date, with nothing asked of participants", () => {
   const parsed = parseStudy(JSON.parse(readFileSync("tests/support/limits-version-2.lapwing.json", "utf8")));

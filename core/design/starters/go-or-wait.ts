@@ -1,5 +1,6 @@
-import { newItem } from "../defaults";
-import type { Item, Scene } from "../types";
+import { newItem } from "../../items/item";
+import type { Item } from "../../items/registry";
+import type { Scene } from "../scene";
 import { blockOfTrials, filled, fixation, keyAnswer, ref, type Starter } from "./starter";
 
 export const goOrWait: Starter = {

@@ -1,5 +1,5 @@
-import { newTextItem } from "../defaults";
-import type { Scene } from "../types";
+import { newTextItem } from "../../items/text/text";
+import type { Scene } from "../scene";
 import { blockOfTrials, feedback, filled, fixation, keyAnswer, ref, said, shownText, type Starter } from "./starter";
 
 const market = ["figs", "leeks", "plums", "beans", "pears", "chard", "dates", "limes"];

@@ -1,5 +1,16 @@
-import { freshAllocation, newKeys, newPage, newSettings, newShapeItem, newTextItem, type NewId } from "../defaults";
-import type { AnswerSpec, Block, Column, Id, Item, Page, Row, Scalar, Scene, StudyDocument, TextItem } from "../types";
+import { freshAllocation } from "../allocation";
+import { newKeys } from "../../devices/keys/keys";
+import { type Page, newPage } from "../page";
+import { newSettings } from "../settings";
+import { newShapeItem } from "../../items/shape/shape";
+import { type TextItem, newTextItem } from "../../items/text/text";
+import type { Id, NewId, Scalar } from "../../values/ref";
+import type { AnswerSpec } from "../answer";
+import type { Block } from "../block";
+import type { Column, Row } from "../../values/table";
+import type { Item } from "../../items/registry";
+import type { Scene } from "../scene";
+import type { StudyDocument } from "../document";
 import { currentVersion } from "../version";
 
 /** A small complete study to begin from: what it is called, what it measures, and how it is made. */

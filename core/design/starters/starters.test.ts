@@ -1,7 +1,8 @@
 import { expect, it } from "vitest";
 import { countedIds } from "~/tests/support/studies";
 import { hasErrors, preflight } from "../../check/preflight";
-import { trialColumns, trialRow } from "../../export/columns";
+import { shownTable } from "../../export/tables/table";
+import { trialColumns, trialSource } from "../../export/tables/trials";
 import { plainModel, simulateSession } from "../../simulate/participant";
 import { parseStudy } from "../parse";
 import { starters } from "./registry";
@@ -23,12 +24,10 @@ it.each(starters.map((starter) => [starter.title, starter] as const))(
     expect(finished).toBe(true);
     const trials = records.flatMap((record) => (record.kind === "trial" ? [record] : []));
     expect(trials.length).toBeGreaterThanOrEqual(6);
-    const columns = trialColumns([document]);
     const facts = { study: "a-b", release: 1, wave: "", session: "s", participant: 1, group, pilot: false };
-    const answers = trials.map((trial) => {
-      const row = trialRow(columns, document, facts, trial);
-      return row[columns.findIndex(({ name }) => name === "answer")];
-    });
+    const sources = trials.map((trial) => trialSource(document, facts, trial));
+    const { header, rows } = shownTable(trialColumns([document]), sources);
+    const answers = rows.map((row) => row[header.indexOf("answer")]);
     expect(answers.every((answer) => answer !== null)).toBe(true);
     expect(trials.every(({ answers: [first] }) => first?.right !== false)).toBe(true);
   },

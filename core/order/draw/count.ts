@@ -1,4 +1,4 @@
-import type { Stream } from "../random";
+import type { Stream } from "../../random/stream";
 import type { Problem } from "./problem";
 
 /** Everything an order can come through, with the number of ways on from there; made once for a problem, drawn from often. */

@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { allOrders, anySmallTable, smallProblem, unevenness, type SmallTable } from "~/tests/support/orders";
 import { feasibility } from "../feasible";
-import { streamFor } from "../random";
+import { streamFor } from "../../random/stream";
 import { countOrders } from "./count";
 import { drawOrder } from "./draw";
 import { brokenIn } from "./problem";

@@ -1,6 +1,6 @@
-import { keepLast } from "../keep-last";
-import type { Stream } from "../random";
-import { shuffled } from "../shuffle";
+import { keepLast } from "../../random/keep-last";
+import type { Stream } from "../../random/stream";
+import { shuffled } from "../../random/shuffle";
 import { countOrders, type Counted } from "./count";
 import type { Problem } from "./problem";
 import { drawByRejection } from "./reject";

@@ -1,6 +1,5 @@
-import type { Limit } from "../../design/types";
-import type { Bound, Classed } from "../limits/limit";
-import { limitKind } from "../limits/registry";
+import { type Limit, limitKind } from "../../limits/registry";
+import type { Bound, Classed } from "../../limits/kind";
 
 /** A trial that can be drawn: its row, by its place in the table. Copies of a row are several trials of that row. */
 export type Stretch = {

@@ -1,4 +1,4 @@
-import type { Stream } from "../random";
+import type { Stream } from "../../random/stream";
 import type { Problem } from "./problem";
 
 /**

@@ -1,4 +1,4 @@
-import type { Stream } from "../random";
+import type { Stream } from "../../random/stream";
 import { brokenIn, type Problem } from "./problem";
 
 /** What the sampler came to: an order that satisfies every limit, or the nearest one it saw. */

@@ -1,9 +1,9 @@
-import type { ArrayItem, ElementLook } from "~/core/design/types";
+import type { ArrayItem, ElementLook } from "~/core/items/array/array";
 import type { Drawing } from "../context";
-import { numberOr, place, sized, textOr, units, type ItemDrawer } from "./kind";
-import { drawShape, newDrawing } from "./shape";
+import { numberOr, place, sized, textOr, units, type ItemDrawer } from "../item-drawer";
+import { drawShape, newDrawing } from "../draw-shape";
 
-export const array: ItemDrawer<ArrayItem> = {
+export const drawer: ItemDrawer<ArrayItem> = {
   create: (document) => {
     const element = document.createElement("div");
     element.className = "item array";

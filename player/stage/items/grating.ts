@@ -1,12 +1,12 @@
-import type { GratingItem } from "~/core/design/types";
+import type { GratingItem } from "~/core/items/grating/grating";
 import type { Drawing } from "../context";
-import { holding, numberOr, place, sized, units, type ItemDrawer } from "./kind";
+import { holding, numberOr, place, sized, units, type ItemDrawer } from "../item-drawer";
 
 /**
  * A grating is a strip one pixel high, its grey levels worked out once for the pixels of this stage, stretched upright
  * and seen through the envelope. It is longer than its patch by one cycle, so that drifting only slides it.
  */
-export const grating: ItemDrawer<GratingItem> = {
+export const drawer: ItemDrawer<GratingItem> = {
   create: holding("grating", "canvas"),
   update: (element, item, drawing) => {
     const { context } = drawing;

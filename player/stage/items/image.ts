@@ -1,7 +1,8 @@
-import type { Fit, ImageItem, MediaFile } from "~/core/design/types";
-import { holding, numberOr, place, sized, textOr, type ItemDrawer } from "./kind";
+import type { ImageItem } from "~/core/items/image/image";
+import { fitInto } from "../fit-into";
+import { holding, numberOr, place, sized, textOr, type ItemDrawer } from "../item-drawer";
 
-export const image: ItemDrawer<ImageItem> = {
+export const drawer: ItemDrawer<ImageItem> = {
   create: (document) => {
     const element = holding("image", "img")(document);
     const picture = element.firstElementChild as HTMLImageElement;
@@ -24,7 +25,7 @@ export const image: ItemDrawer<ImageItem> = {
       picture,
       item.fit,
       box,
-      context.document.media.find((file) => file.id === id),
+      context.study.media.find((file) => file.id === id),
     );
     if (url === null) {
       element.classList.add("missing");
@@ -35,23 +36,3 @@ export const image: ItemDrawer<ImageItem> = {
     }
   },
 };
-
-/** Fits a picture or video into its box: whole, cropped, or distorted in both or in one direction. */
-export function fitInto(
-  element: HTMLElement,
-  fit: Fit,
-  box: { w: number; h: number },
-  file: MediaFile | undefined,
-): void {
-  element.style.objectFit = fit === "inside" ? "contain" : fit === "cover" ? "cover" : "fill";
-  const scale = file?.width && file.height ? Math.min(box.w / file.width, box.h / file.height) : null;
-  const share = (side: number | undefined, of: number) =>
-    scale === null || side === undefined ? 100 : ((side * scale) / of) * 100;
-  const [w, h] = [
-    fit === "stretch-upright" ? share(file?.width, box.w) : 100,
-    fit === "stretch-across" ? share(file?.height, box.h) : 100,
-  ];
-  element.style.width = `${w}%`;
-  element.style.height = `${h}%`;
-  element.style.margin = `${((100 - h) / 2) * (box.h / box.w)}% ${(100 - w) / 2}%`;
-}

@@ -1,14 +1,14 @@
-import { streamFor } from "~/core/order/random";
-import type { SoundItem } from "~/core/design/types";
+import { streamFor } from "~/core/random/stream";
+import type { SoundItem } from "~/core/items/sound/sound";
 import { audio, audioTime, decodedSound } from "../audio";
 import type { Drawing } from "../context";
-import { numberOr, textOr, thousandth, type ItemDrawer } from "./kind";
+import { numberOr, textOr, thousandth, type ItemDrawer } from "../item-drawer";
 
 /** A device that was taken away in the middle of a sound never says that it ended; a scene waits so much longer for it, in ms. */
 const patience = 2000;
 
 /** Heard, not seen: its element takes no room. */
-export const sound: ItemDrawer<SoundItem> = {
+export const drawer: ItemDrawer<SoundItem> = {
   create: (document) => {
     const element = document.createElement("div");
     element.className = "item sound";

@@ -1,6 +1,6 @@
-import type { Font, TextItem } from "~/core/design/types";
+import type { Font, TextItem } from "~/core/items/text/text";
 import { drawFormattedText } from "../formatted-text";
-import { numberOr, place, textOr, units, type ItemDrawer } from "./kind";
+import { numberOr, place, textOr, units, type ItemDrawer } from "../item-drawer";
 
 /** Families as the style sheets that ship with the application call them; generic ones are the computer's own. */
 const families: Record<Font, string> = {
@@ -13,7 +13,7 @@ const families: Record<Font, string> = {
 };
 const directions = { auto: "auto", "left-to-right": "ltr", "right-to-left": "rtl" } as const;
 
-export const text: ItemDrawer<TextItem> = {
+export const drawer: ItemDrawer<TextItem> = {
   create: (document) => {
     const element = document.createElement("div");
     element.className = "item text";

@@ -1,6 +1,6 @@
-import type { VideoItem } from "~/core/design/types";
-import { fitInto } from "./image";
-import { holding, numberOr, place, sized, textOr, thousandth, type ItemDrawer } from "./kind";
+import type { VideoItem } from "~/core/items/video/video";
+import { fitInto } from "../fit-into";
+import { holding, numberOr, place, sized, textOr, thousandth, type ItemDrawer } from "../item-drawer";
 
 const happened = (video: HTMLVideoElement, event: string) =>
   new Promise<void>((resolve) => {
@@ -8,7 +8,7 @@ const happened = (video: HTMLVideoElement, event: string) =>
     video.addEventListener("error", () => resolve(), { once: true });
   });
 
-export const video: ItemDrawer<VideoItem> = {
+export const drawer: ItemDrawer<VideoItem> = {
   create: (document) => {
     const element = holding("video", "video")(document);
     const player = element.firstElementChild as HTMLVideoElement;
@@ -25,7 +25,7 @@ export const video: ItemDrawer<VideoItem> = {
       player,
       item.fit,
       box,
-      context.document.media.find((file) => file.id === id),
+      context.study.media.find((file) => file.id === id),
     );
     element.classList.toggle("missing", url === null);
     if (url === null) player.removeAttribute("src");

@@ -1,8 +1,8 @@
-import type { WebItem } from "~/core/design/types";
-import { holding, place, sized, textOr, type ItemDrawer } from "./kind";
+import type { WebItem } from "~/core/items/web/web";
+import { holding, place, sized, textOr, type ItemDrawer } from "../item-drawer";
 
 /** While composing a page is only named; it is loaded for a trial, in a frame that can reach nothing of the study. */
-export const web: ItemDrawer<WebItem> = {
+export const drawer: ItemDrawer<WebItem> = {
   create: holding("web", "p"),
   update: (element, item, { context }) => {
     place(element, item, context);
@@ -45,7 +45,7 @@ export const web: ItemDrawer<WebItem> = {
 const addressOf = (item: WebItem, context: Parameters<typeof textOr>[1]): string =>
   item.page.from === "address"
     ? textOr(item.page.address, context, "")
-    : (context.document.media.find(({ id }) => item.page.from === "file" && id === item.page.file)?.name ?? "");
+    : (context.study.media.find(({ id }) => item.page.from === "file" && id === item.page.file)?.name ?? "");
 
 /** What a page sent: `{ lapwing: value }` with a text, number or yes/no. Anything else is not for us. */
 function valueIn(data: unknown): string | null {

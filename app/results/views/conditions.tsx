@@ -1,0 +1,145 @@
+import { useSearchParams } from "react-router";
+import { Menu, MenuItem } from "~/app/components/menu";
+import { useInBrowser } from "~/app/components/use-in-browser";
+import { ConditionChart, Legend, type Measure } from "../condition-chart";
+import type { ResultView } from "../result-views";
+
+const Word = ({
+  children,
+  label,
+  options,
+  onChoose,
+}: {
+  children: string;
+  label: string;
+  options: readonly (readonly [string, string])[];
+  onChoose: (value: string) => void;
+}) => (
+  <Menu
+    trigger={
+      <button type="button" aria-label={`${label}: ${children}`} className="underlined">
+        {children}
+      </button>
+    }
+  >
+    {options.map(([value, words]) => (
+      <MenuItem key={value} onSelect={() => onChoose(value)}>
+        {words}
+      </MenuItem>
+    ))}
+  </Menu>
+);
+
+const measures = [
+  ["rt", "mean reaction time of right answers"],
+  ["accuracy", "share of right answers"],
+] as const;
+
+export const View: ResultView<"conditions"> = ({ question, answer, ask }) => {
+  const [query] = useSearchParams();
+  const inBrowser = useInBrowser();
+  const measure: Measure = query.get("of") === "accuracy" ? "accuracy" : "rt";
+  const columns = question.columns.map((name) => [name, name] as const);
+  const persons = answer.sessions;
+  return (
+    <>
+      <p className="font-serif text-[17px] leading-[27px]">
+        Show{" "}
+        <Word label="Measure" options={measures} onChoose={(of) => ask({ of })}>
+          {measure === "rt" ? "mean reaction time of right answers" : "share of right answers"}
+        </Word>{" "}
+        by{" "}
+        <Word
+          label="First column"
+          options={columns}
+          onChoose={(by) => ask({ by, and: question.second === by ? "" : (question.second ?? "") })}
+        >
+          {question.first}
+        </Word>{" "}
+        and{" "}
+        <Word
+          label="Second column"
+          options={[["", "nothing else"], ...columns.filter(([name]) => name !== question.first)]}
+          onChoose={(and) => ask({ and })}
+        >
+          {question.second ?? "nothing else"}
+        </Word>
+        ,{" "}
+        <Word
+          label="Practice"
+          options={[
+            ["no", "without practice"],
+            ["yes", "with practice"],
+          ]}
+          onChoose={(practice) => ask({ practice })}
+        >
+          {question.practice ? "with practice" : "without practice"}
+        </Word>
+        .
+      </p>
+      {answer.trials === 0 ? (
+        <p className="mt-4 rounded-md border border-hairline bg-sheet p-6 text-muted">
+          No trials are in yet. Freeze a release under Collect and give its link to participants; what they do shows
+          here at once.
+        </p>
+      ) : (
+        <div className="mt-2 grid grid-cols-[minmax(0,1fr)_minmax(0,0.95fr)] gap-4">
+          <figure className="rounded-md border border-hairline bg-sheet p-3">
+            <div className="h-[310px]">{inBrowser && <ConditionChart answer={answer} measure={measure} />}</div>
+            <Legend levels={answer.secondLevels} />
+            <figcaption className="caption mt-2 px-2">
+              <b>Figure 2.</b> {measure === "rt" ? "Mean reaction time" : "Right answers"} by {question.first}
+              {question.second && ` and ${question.second}`} <em>(n = {persons}; bars: 95 % within participants)</em>
+            </figcaption>
+          </figure>
+          <section className="rounded-md border border-hairline bg-sheet px-4 py-3">
+            <h2 className="caption">
+              <b>Table 2.</b> Means by condition
+            </h2>
+            <table className="mt-2 w-full text-left text-sm" data-condition-table>
+              <thead>
+                <tr className="h-8 border-b border-ink text-xs text-muted">
+                  <th scope="col" className="font-semibold">
+                    {question.first}
+                  </th>
+                  {question.second && (
+                    <th scope="col" className="font-semibold">
+                      {question.second}
+                    </th>
+                  )}
+                  {["ms", "SD", "right", "trials"].map((head) => (
+                    <th key={head} scope="col" className="text-right font-mono">
+                      {head}
+                    </th>
+                  ))}
+                </tr>
+              </thead>
+              <tbody>
+                {answer.cells.map((cell, index) => (
+                  <tr key={cell.cell} className="h-[34px] border-b border-hairline last:border-b-0">
+                    <td>
+                      {answer.cells[index - 1]?.first === cell.first && question.second ? "" : cell.first || "(empty)"}
+                    </td>
+                    {question.second && <td>{cell.second || "(empty)"}</td>}
+                    <td className="text-right font-mono text-xs">
+                      {cell.meanRt === null ? "" : Math.round(cell.meanRt)}
+                    </td>
+                    <td className="text-right font-mono text-xs">{cell.sdRt === null ? "" : Math.round(cell.sdRt)}</td>
+                    <td className="text-right font-mono text-xs">
+                      {cell.accuracy === null ? "" : `${(cell.accuracy * 100).toFixed(1)} %`}
+                    </td>
+                    <td className="text-right font-mono text-xs">{cell.trials.toLocaleString("en")}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+            <p className="mt-3 text-sm text-muted">
+              Each session counts once: means of the sessions’ means. A missing or late answer counts as not right;
+              times are of right answers only.
+            </p>
+          </section>
+        </div>
+      )}
+    </>
+  );
+};

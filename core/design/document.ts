@@ -1,0 +1,44 @@
+import { list, object, record, variant } from "../shape/compound";
+import { only, text, title } from "../shape/plain";
+import { optional, type Of, type Shape } from "../shape/shape";
+import { group, groupValue, mediaFile, variable } from "../values/study-values";
+import { allocation } from "./allocation";
+import { block } from "./block";
+import { notes } from "./notes";
+import { page } from "./page";
+import { runningNode } from "./running-order";
+import { settings } from "./settings";
+import { currentVersion } from "./version";
+
+const part = variant("kind", { page, block });
+/** One row of the running order. */
+export type Part = Of<typeof part>;
+
+/** The study document's shape. What holds between its parts stands in `consistency.ts`. */
+const studyShapeFields = object({
+  format: only("lapwing-study"),
+  version: only(currentVersion as number),
+  title: title(200),
+  description: text({ most: 20_000 }),
+  /** BCP 47 tag. */
+  language: text({
+    missing: "is missing",
+    pattern: /^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$/,
+    otherwise: "must be a language tag such as en or de-CH",
+  }),
+  groups: list(group, 1, 60),
+  groupValues: list(groupValue, 0, 200),
+  variables: list(variable, 0, 200),
+  runningOrder: list(runningNode, 0, 1000),
+  parts: record(part),
+  media: list(mediaFile, 0, 20_000),
+  allocation,
+  settings,
+  notes: optional(notes),
+});
+/**
+ * Everything about one experiment as one JSON value. Every reference is by id; names are for people and may change at any
+ * time.
+ */
+export interface StudyDocument extends Of<typeof studyShapeFields> {}
+export const studyShape: Shape<StudyDocument> = studyShapeFields;

@@ -1,0 +1,50 @@
+import { object } from "../shape/compound";
+import { oneOf, text, whole, yesNo } from "../shape/plain";
+import { optional, type Of, type Shape } from "../shape/shape";
+import { wordingNames, type WordingName } from "../wording/names";
+
+const pixels = whole(100, 10_000);
+const ownTexts: Shape<Partial<Record<WordingName, string>>> = object(
+  Object.fromEntries(Object.keys(wordingNames).map((name) => [name, optional(text({ most: 2000 }))])),
+);
+
+const participationFields = object({
+  /** Said on the entry page below the title, one paragraph a line. */
+  welcome: text({ most: 10_000 }),
+  /** Whom participants can ask, shown on the entry page and wherever something cannot go on. */
+  contact: text({ most: 1000 }),
+  /** Whether participants type a code of their own at the entry. A code that comes with the link is not asked for. */
+  ownCode: oneOf("none", "may", "must"),
+  /** What is looked at before anything is loaded. */
+  checks: object({
+    /** Smallest window, in CSS pixels. */
+    smallest: optional(object({ width: pixels, height: pixels })),
+    keyboard: yesNo,
+    sound: yesNo,
+  }),
+  /** Whether a session can go on at another computer, with the participant's code. */
+  elsewhere: yesNo,
+  /** Whether another person can begin on a computer where somebody has begun or finished, as in a laboratory. */
+  others: optional(yesNo),
+  /** A trial in which the focus or the full screen is lost is finished, or broken off and played again. */
+  interrupted: oneOf("finish", "redo"),
+  /** What becomes of the records of somebody who leaves for good. */
+  withdrawn: oneOf("keep", "remove"),
+  /** Own wording of participants' pages, by the text's name; the rest is as shipped in the study's language. */
+  wording: ownTexts,
+});
+/** What participants meet around the parts of the study: from the link to the goodbye. */
+export interface Participation extends Of<typeof participationFields> {}
+export const participation: Shape<Participation> = participationFields;
+
+/** What participants meet in a new study: no more than the link, the study and thanks. */
+export const newParticipation = (): Participation => ({
+  welcome: "",
+  contact: "",
+  ownCode: "none",
+  checks: { keyboard: false, sound: false },
+  elsewhere: false,
+  interrupted: "finish",
+  withdrawn: "keep",
+  wording: {},
+});

@@ -1,0 +1,26 @@
+import { number, oneOf, text } from "../shape/plain";
+import { optional } from "../shape/shape";
+import type { OfFields } from "../shape/compound";
+import { longValue } from "../items/observation";
+
+const act = oneOf("press", "release", "hold");
+
+/** The fields of an input, beside the device it was made with. Each device has its own of the optional ones. */
+export const inputFields = {
+  /** The key by what it types, the text typed, where the slider stands, the name of what was pointed at. */
+  value: longValue,
+  /** The key by its place on the keyboard. */
+  place: optional(text({ most: 60 })),
+  act: optional(act),
+  /** For how long a key had been held, in milliseconds. */
+  heldMs: optional(number({ least: 0 })),
+  /** The item, or the name of the region, it was made on. */
+  on: optional(text({ most: 60 })),
+  by: optional(oneOf("mouse", "pen", "touch", "keyboard")),
+  /** Where it was pointed at, in stage units. */
+  x: optional(number()),
+  y: optional(number()),
+};
+
+/** Something a participant did that can be an answer, as the driver saw it. */
+export type Input = OfFields<typeof inputFields> & { device: string };

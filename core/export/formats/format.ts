@@ -1,0 +1,23 @@
+import type { Cell, DataColumn } from "../../values/data-column";
+
+/** A piece of a file, as it is written: text is UTF-8. */
+export type Piece = string | Uint8Array;
+/** Writes one table, a piece at a time, so that a file of any length needs little memory. */
+export type TableWriter = {
+  start: () => Piece;
+  rows: (rows: readonly (readonly Cell[])[]) => Piece;
+  end: () => Piece;
+};
+/** What a writer is told of the columns. */
+export type WrittenColumn = Omit<DataColumn<never>, "read">;
+
+/** A form in which tables leave Lapwing. */
+export type ExportFormat = {
+  /** Whom it is for, as the menu says it after “The same,”. */
+  says: string;
+  /** How its files are written, as the codebook says it. */
+  written: string;
+  extension: string;
+  mime: string;
+  open: (columns: readonly WrittenColumn[]) => TableWriter;
+};

@@ -1,0 +1,3 @@
+import { csvFormat } from "./csv";
+
+export const spreadsheet = csvFormat("for a spreadsheet program", { forSpreadsheet: true });

@@ -1,0 +1,104 @@
+import type { Block } from "../../design/block";
+import { deviceKind, deviceNames } from "../../devices/registry";
+import type { AnswerRecord } from "../../records/record";
+import { dataColumn, tenth, yesOrNo, type Cell } from "../../values/data-column";
+import { columnStem } from "../../values/names";
+import { outcomes } from "../../values/tally";
+import type { TrialColumn, TrialSource } from "./trial-source";
+
+type AnswerRead = (given: AnswerRecord) => Cell;
+type Make = (suffix: string, of: (read: AnswerRead) => TrialColumn["read"], called: string) => TrialColumn[];
+
+/**
+ * For each answer what was given, whether it was right, and how fast. Where a block has several answers, all columns
+ * carry the answer's name (`answer_choice`); else they have none, and blocks share them.
+ */
+export const answerColumns = (blocks: readonly Block[]): TrialColumn[] =>
+  eachAnswer(blocks, (suffix, of, called) => [
+    dataColumn(
+      `answer${suffix}`,
+      "text",
+      `What the participant answered${called} within the answer window; empty when there was none`,
+      of(({ given }) => given?.value ?? null),
+    ),
+    dataColumn(
+      `right${suffix}`,
+      "yes/no",
+      `Whether the answer${called} was the right one; empty without an answer or without a right answer`,
+      of(({ right }) => (right === null ? null : yesOrNo(right))),
+      { values: "yes, no" },
+    ),
+    dataColumn(
+      `rt_ms${suffix}`,
+      "number",
+      `Reaction time${called}: from the onset from which it counts to the input event`,
+      of(({ given }) => (given ? tenth(given.rt) : null)),
+      { unit: "milliseconds" },
+    ),
+  ]);
+
+/** How each answer ended, and what is known of it beside the answer: after the columns of the format. */
+export function answerFates(blocks: readonly Block[]): TrialColumn[] {
+  const answers = blocks.flatMap((block) => block.answers);
+  const used = new Set(answers.flatMap(({ by }) => by.map(({ device }) => device)));
+  const isRevised = answers.some(({ counts }) => counts === "last");
+  const ofDevices = deviceNames.flatMap((name) => (used.has(name) ? (deviceKind(name).columns ?? []) : []));
+  const columns = eachAnswer(blocks, (suffix, of, called) => [
+    dataColumn(
+      `outcome${suffix}`,
+      "text",
+      `How the answer${called} ended, in one word; “too early” and “too late” are answers outside the window`,
+      of(({ outcome }) => outcome),
+      { values: outcomes.join(", ") },
+    ),
+    dataColumn(
+      `early_answers${suffix}`,
+      "whole number",
+      `Answers${called} given before the window opened (anticipations)`,
+      of(({ early }) => early.length),
+    ),
+    ...(isRevised
+      ? [
+          dataColumn(
+            `changes${suffix}`,
+            "whole number",
+            `How often the answer${called} was changed, where the last one counts`,
+            of(({ revised }) => revised.length),
+          ),
+        ]
+      : []),
+    ...ofDevices.map((column): TrialColumn => ({
+      ...column,
+      name: `${column.name}${suffix}`,
+      meaning: `Where the answer${called} ${column.meaning}`,
+      read: of(({ given }) => (given ? column.read(given.input) : null)),
+    })),
+  ]);
+  return columns.length > 0
+    ? columns
+    : [dataColumn("outcome", "text", "How the trial ended; no answer is taken", () => "none")];
+}
+
+/** Columns for each of the answers' names, read from the answer of that name in the trial's own block. */
+function eachAnswer(blocks: readonly Block[], make: Make): TrialColumn[] {
+  if (blocks.every(({ answers }) => answers.length === 0)) return [];
+  const from =
+    (find: (source: TrialSource) => AnswerRecord | undefined) => (read: AnswerRead) => (source: TrialSource) => {
+      const found = find(source);
+      return found ? read(found) : null;
+    };
+  if (blocks.every(({ answers }) => answers.length <= 1))
+    return make(
+      "",
+      from(({ record }) => record.answers[0]),
+      "",
+    );
+  const stems = new Map(blocks.flatMap(({ answers }) => answers.map(({ name }) => [columnStem(name), name] as const)));
+  return [...stems].flatMap(([stem, name]) => {
+    const ofThatName = from(({ block, record }) => {
+      const spec = block.answers.find((each) => columnStem(each.name) === stem);
+      return record.answers.find(({ answer }) => answer === spec?.id);
+    });
+    return make(`_${stem}`, ofThatName, ` “${name}”`);
+  });
+}

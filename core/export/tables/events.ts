@@ -1,0 +1,110 @@
+import type { StudyDocument } from "../../design/document";
+import type { LogChunk } from "../../records/log";
+import type { SessionRecord } from "../../records/record";
+import { dataColumn, type DataColumn } from "../../values/data-column";
+
+type Facts = { study: string; session: string; participant: number };
+type Event = { at: number; event: string; part?: string; trial?: number | undefined; name?: string; value?: string };
+/** One row of the events table. */
+export type EventSource = { facts: Facts; event: Event };
+
+const thousandth = (ms: number) => Math.round(ms * 1000) / 1000;
+
+export const eventColumns: readonly DataColumn<EventSource>[] = [
+  dataColumn("study", "text", "Code of the study", ({ facts }) => facts.study),
+  dataColumn("session", "text", "Identifier of the sitting", ({ facts }) => facts.session),
+  dataColumn("participant", "whole number", "Number of the participant in the study", ({ facts }) => facts.participant),
+  dataColumn("at_ms", "number", "When it happened, from the session's start", ({ event }) => thousandth(event.at), {
+    unit: "milliseconds",
+  }),
+  dataColumn("event", "text", "What happened", ({ event }) => event.event),
+  dataColumn("part", "text", "Name of the page or block it happened in", ({ event }) => event.part ?? ""),
+  dataColumn("trial", "whole number", "Number of the trial it fell into", ({ event }) => event.trial ?? null),
+  dataColumn("name", "text", "Name of the scene, answer or item", ({ event }) => event.name ?? ""),
+  dataColumn("value", "text", "What was answered, sent or logged", ({ event }) => event.value ?? ""),
+];
+
+/**
+ * What happened in one session, in the order in which it did: scenes, answers and items out of the records, and what was
+ * logged beside them. Times in milliseconds from the session's start.
+ */
+export function sessionEvents(
+  facts: Facts,
+  document: StudyDocument,
+  records: readonly SessionRecord[],
+  log: readonly LogChunk[],
+): EventSource[] {
+  const events = [
+    ...records.flatMap((record) => eventsOf(document, record)),
+    ...log.flatMap(({ entries }) =>
+      entries.map(({ at, what, trial, value }): Event => ({
+        at,
+        event: what,
+        trial,
+        ...(value === undefined ? {} : { value }),
+      })),
+    ),
+  ];
+  return events.sort((a, b) => a.at - b.at).map((event) => ({ facts, event }));
+}
+
+function eventsOf(document: StudyDocument, record: SessionRecord): Event[] {
+  if (record.kind === "end") return [{ at: record.at, event: record.withdrawn ? "withdrawn" : "end" }];
+  const found = document.parts[record.part];
+  const part = found?.name ?? record.part;
+  if (record.kind === "page" || record.kind === "break") {
+    const what = record.kind;
+    return [
+      { at: record.shown, event: `${what}-shown`, part },
+      { at: record.done, event: `${what}-done`, part },
+    ];
+  }
+  const block = found?.kind === "block" ? found : null;
+  const { trial } = record;
+  const items = new Map(block?.scenes.flatMap(({ items }) => items.map(({ id, name }) => [id, name] as const)));
+  const named = (id: string) => block?.scenes.find((scene) => scene.id === id)?.name ?? id;
+  const answers = record.answers.flatMap(({ answer, early, given, revised, tooLate }) => {
+    const name = block?.answers.find(({ id }) => id === answer)?.name ?? answer;
+    const of = (event: string, taken: { at: number; value: string }): Event => ({
+      at: taken.at,
+      event,
+      part,
+      trial,
+      name,
+      value: taken.value,
+    });
+    return [
+      ...early.map((each) => of("answer-early", each)),
+      ...revised.map((each) => of("answer-revised", each)),
+      ...(given ? [of("answer", given)] : []),
+      ...(tooLate ? [of("answer-late", tooLate)] : []),
+    ];
+  });
+  return [
+    ...record.scenes.flatMap(({ scene, onset, ended }): Event[] => {
+      const late = ended && ended.by === "time" && ended.planned !== null ? ended.frames - ended.planned : 0;
+      return [
+        {
+          at: onset,
+          event: "scene",
+          part,
+          trial,
+          name: named(scene),
+          ...(late === 0 ? {} : { value: `${late > 0 ? "+" : ""}${late} frames` }),
+        },
+      ];
+    }),
+    ...record.observed.map(({ item, what, at, value }): Event => ({
+      at,
+      event: `item-${what}`,
+      part,
+      trial,
+      name: items.get(item) ?? item,
+      ...(value === undefined ? {} : { value }),
+    })),
+    ...answers,
+    ...(record.kind === "broken-off"
+      ? [{ at: record.at, event: "trial-broken-off", part, trial, value: record.why }]
+      : []),
+  ];
+}

@@ -1,0 +1,141 @@
+import { partsFor, type Orders } from "../../order/parts";
+import type { StudyDocument } from "../../design/document";
+import type { Display } from "../../records/log";
+import { clockStepMs } from "../../timing/verdict";
+import { dataColumn, yesOrNo, type DataColumn } from "../../values/data-column";
+import type { Id } from "../../values/ref";
+import { seedOf } from "../../compile/seed";
+
+/** One row of the sessions table. Times are ISO 8601 in UTC. */
+export type SessionSource = {
+  study: string;
+  /** The frozen version it was played on; null where that is gone. */
+  release: { number: number; document: StudyDocument } | null;
+  session: string;
+  participant: number;
+  group: Id;
+  orders: Orders;
+  state: "active" | "finished" | "withdrawn";
+  trials: number;
+  trialsPlanned: number;
+  startedAt: string;
+  seenAt: string;
+  finishedAt: string | null;
+  /** The completion code. */
+  code: string;
+  browser: string;
+  pilot: boolean;
+  sitting: number;
+  participantCode: string | null;
+  stratum: string;
+  isExcluded: boolean;
+  display: Display | null;
+  removedAt: string | null;
+};
+
+const wallClock = { unit: "ISO 8601, UTC" };
+const pixels = { unit: "CSS pixels" };
+
+export const sessionColumns: readonly DataColumn<SessionSource>[] = [
+  dataColumn("study", "text", "Code of the study", ({ study }) => study),
+  dataColumn(
+    "release",
+    "whole number",
+    "Number of the frozen version that was played",
+    ({ release }) => release?.number ?? 0,
+  ),
+  dataColumn("session", "text", "Identifier of the sitting", ({ session }) => session),
+  dataColumn("participant", "whole number", "Number of the participant in the study", ({ participant }) => participant),
+  dataColumn(
+    "group",
+    "text",
+    "Group the participant was in",
+    ({ release, group }) => release?.document.groups.find(({ id }) => id === group)?.name ?? group,
+  ),
+  dataColumn("seed", "text", "What everything drawn in the session follows from, with the number", (of) =>
+    of.release ? seedOf(of.release.document, of.sitting) : "",
+  ),
+  dataColumn("state", "text", "How the session stands", ({ state }) => (state === "active" ? "not finished" : state), {
+    values: "not finished, finished, withdrawn",
+  }),
+  dataColumn("trials", "whole number", "Trials that were played", ({ trials }) => trials),
+  dataColumn("trials_planned", "whole number", "Trials there are to play", ({ trialsPlanned }) => trialsPlanned),
+  dataColumn("started_at", "text", "When the session began", ({ startedAt }) => startedAt, wallClock),
+  dataColumn("last_seen_at", "text", "When something last came from it", ({ seenAt }) => seenAt, wallClock),
+  dataColumn("finished_at", "text", "When it ended; empty while it has not", ({ finishedAt }) => finishedAt, wallClock),
+  dataColumn("completion_code", "text", "What the participant was given at the end", ({ state, code }) =>
+    state === "finished" ? code : "",
+  ),
+  dataColumn("browser", "text", "What the browser says it is", ({ browser }) => browser),
+  dataColumn("pilot", "yes/no", "Whether it was a rehearsal by the team", ({ pilot }) => yesOrNo(pilot), {
+    values: "yes, no",
+  }),
+  dataColumn("sitting", "whole number", "Number of the sitting of this participant, from 1", ({ sitting }) => sitting),
+  dataColumn(
+    "participant_code",
+    "text",
+    "The name the participant came with or typed; empty without one",
+    ({ participantCode }) => participantCode,
+  ),
+  dataColumn("stratum", "text", "What was known of the participant beforehand", ({ stratum }) => stratum),
+  dataColumn("order_of_parts", "text", "The parts in the order the participant had them", orderOfParts),
+  dataColumn(
+    "counts",
+    "yes/no",
+    "Whether it holds its place in the balance of groups and orders",
+    (of) => yesOrNo(!of.isExcluded),
+    { values: "yes, no" },
+  ),
+  dataColumn(
+    "refresh_hz",
+    "number",
+    "Measured refresh of the display",
+    ({ display }) => display && Math.round(100_000 / display.refreshMs) / 100,
+    { unit: "hertz" },
+  ),
+  dataColumn(
+    "refresh_kind",
+    "text",
+    "Whether the refresh is fixed, or follows what is drawn",
+    ({ display }) => display && (display.variable ? "variable" : "fixed"),
+    { values: "fixed, variable" },
+  ),
+  dataColumn("window_width_px", "number", "Width of the window", ({ display }) => display && display.width, pixels),
+  dataColumn("window_height_px", "number", "Height of the window", ({ display }) => display && display.height, pixels),
+  dataColumn(
+    "pixel_ratio",
+    "number",
+    "Pixels of the display in one CSS pixel",
+    ({ display }) => display && display.pixelRatio,
+  ),
+  dataColumn(
+    "clock_step_ms",
+    "number",
+    "How finely the browser stamped inputs and frames",
+    ({ display }) => display && clockStepMs(display),
+    { unit: "milliseconds" },
+  ),
+  dataColumn(
+    "sound_latency_ms",
+    "number",
+    "Latency of sound as the browser reported it; empty without sound",
+    ({ display }) => display?.soundLatencyMs ?? null,
+    { unit: "milliseconds" },
+  ),
+  dataColumn(
+    "records_removed_at",
+    "text",
+    "When the records were removed because the participant left and the study says so; empty otherwise",
+    ({ removedAt }) => removedAt,
+    wallClock,
+  ),
+];
+
+/** The names of a session's parts in the order it had them. */
+function orderOfParts({ release, group, orders, participant }: SessionSource): string {
+  if (!release) return "";
+  const { document } = release;
+  return partsFor(document, group, orders, participant)
+    .map(({ part }) => document.parts[part]?.name ?? part)
+    .join(" > ");
+}

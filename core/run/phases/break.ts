@@ -1,0 +1,29 @@
+import {
+  plannedBlock,
+  stay,
+  type Course,
+  type InBreak,
+  type Leaving,
+  type SessionEvent,
+  type SessionState,
+  type Step,
+} from "../state";
+
+export const enterBreak = (course: Course, state: SessionState, part: number, trial: number): Step => ({
+  state: { ...state, phase: { kind: "break", part, trial, shown: null } },
+  commands: [{ kind: "show-break", part: plannedBlock(course, { part }).part }],
+});
+
+/** A break within a block lasts until the participant goes on. */
+export function inBreak(course: Course, state: SessionState, phase: InBreak, event: SessionEvent): Step | Leaving {
+  if (event.kind === "page-shown") return stay({ ...state, phase: { ...phase, shown: phase.shown ?? event.at } });
+  if (event.kind !== "continue" || phase.shown === null) return stay(state);
+  const { part, trials } = plannedBlock(course, phase);
+  const after = trials[phase.trial - 1]?.trial ?? 0;
+  return {
+    state,
+    at: event.at,
+    entry: { kind: "break", part, after, shown: phase.shown, done: event.at },
+    destination: { to: "trial", part: phase.part, trial: phase.trial },
+  };
+}

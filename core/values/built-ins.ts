@@ -1,0 +1,90 @@
+import type { Scalar } from "./ref";
+import type { Context } from "./context";
+
+/** A name that every study has. */
+type BuiltIn = {
+  type: "number" | "text" | "yes-no";
+  means: string;
+  read: (context: Context) => Scalar | null;
+  /** Its value as participants read it, where that is not the value itself. */
+  asText?: (value: number) => string;
+  /** It is the same from the beginning of the session to its end. */
+  fixed?: true;
+};
+
+const inPerCent = (share: number) => `${Math.round(share * 100)} %`;
+const inWholeMs = (ms: number) => String(Math.round(ms));
+const share = (part: number, all: number) => (all > 0 ? part / all : null);
+
+/** The names a binding can use in any study: what they mean, and how their present value is found. */
+export const builtIns = {
+  "participant.number": {
+    type: "number",
+    means: "number of this participant in the study",
+    read: ({ participant }) => participant,
+    fixed: true,
+  },
+  "participant.group": {
+    type: "text",
+    means: "name of this participant's group",
+    read: ({ study, group }) => study.groups.find(({ id }) => id === group)?.name ?? null,
+    fixed: true,
+  },
+  "session.trials_done": {
+    type: "number",
+    means: "trials finished so far in the session",
+    read: ({ tally }) => tally.trialsDone,
+  },
+  "session.accuracy": {
+    type: "number",
+    means: "share of right answers so far in the session, 0 to 1",
+    read: ({ tally }) => share(tally.session.right, tally.session.scored),
+    asText: inPerCent,
+  },
+  "block.right_answers": {
+    type: "number",
+    means: "right answers so far in this block",
+    read: ({ tally }) => tally.block.right,
+  },
+  "block.trials_done": {
+    type: "number",
+    means: "trials finished so far in this block",
+    read: ({ tally }) => tally.block.done,
+  },
+  "block.accuracy": {
+    type: "number",
+    means: "share of right answers so far in this block, 0 to 1",
+    read: ({ tally }) => share(tally.block.right, tally.block.scored),
+    asText: inPerCent,
+  },
+  "block.mean_rt_ms": {
+    type: "number",
+    means: "mean reaction time of right answers so far in this block",
+    read: ({ tally }) => share(tally.block.rtSum, tally.block.rtCount),
+    asText: inWholeMs,
+  },
+  "last.answer": { type: "text", means: "the latest answer", read: ({ tally }) => tally.last.answer },
+  "last.right": {
+    type: "yes-no",
+    means: "whether the latest answer was right; no value when there was none",
+    read: ({ tally }) => tally.last.right,
+  },
+  "last.rt_ms": {
+    type: "number",
+    means: "reaction time of the latest answer",
+    read: ({ tally }) => tally.last.rt,
+    asText: inWholeMs,
+  },
+  "last.outcome": {
+    type: "text",
+    means: "right, wrong, none, too early, too late or answered, for the latest answer",
+    read: ({ tally }) => tally.last.outcome,
+  },
+} as const satisfies Record<string, BuiltIn>;
+
+export type BuiltInName = keyof typeof builtIns;
+export const builtInNames = Object.keys(builtIns) as BuiltInName[];
+export const isBuiltInName = (name: string): name is BuiltInName => Object.hasOwn(builtIns, name);
+export const builtInOf = (name: BuiltInName): BuiltIn => builtIns[name];
+/** The part before the dot: participant, session, block, last. */
+export const builtInFamilies = [...new Set(builtInNames.map((name) => name.slice(0, name.indexOf("."))))];

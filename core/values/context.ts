@@ -1,0 +1,35 @@
+import type { Id, Scalar } from "./ref";
+import type { StudyValues } from "./study-values";
+import { emptyTally, type Tally } from "./tally";
+
+/** One element of an array where it was drawn, in stage units from the array's centre, y upwards. */
+export type ArrayElement = { x: number; y: number; isTarget: boolean };
+/** Where the elements of arrays were drawn in a trial, by item. */
+export type DrawnElements = Record<Id, ArrayElement[]>;
+
+/** Everything a binding can be looked up in. */
+export type Context = {
+  study: StudyValues;
+  group: Id;
+  participant: number;
+  /** The row's values, by column id; none outside of a trial. */
+  values: Record<Id, Scalar | null>;
+  tally: Tally;
+  placed: DrawnElements;
+};
+
+/** Whose values these are: the study, and the participant in it. */
+export type Whose = Pick<Context, "study" | "group" | "participant">;
+
+const noValues: Context["values"] = {};
+const nothingPlaced: DrawnElements = {};
+
+/** What bindings see for a participant: in a trial its row's values and drawn places; and what has happened so far. */
+export const contextFor = (
+  { study, group, participant }: Whose,
+  { values = noValues, placed = nothingPlaced }: Partial<Pick<Context, "values" | "placed">> = {},
+  tally: Tally = emptyTally,
+): Context => ({ study, group, participant, values, tally, placed });
+
+/** A row of a trial table as the first participant of a group meets it. `number` counts rows from 1. */
+export type RowContext = { number: number; row: Id; context: Context };

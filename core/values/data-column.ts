@@ -1,0 +1,24 @@
+export type Cell = string | number | null;
+
+/** A column of the exported data with its lines of the codebook; `read` gives its cell for one row's source. */
+export type DataColumn<Source> = {
+  name: string;
+  meaning: string;
+  unit: string;
+  type: "text" | "number" | "whole number" | "yes/no";
+  /** Values it can have, separated by commas, where they can be listed. */
+  values: string;
+  read: (source: Source) => Cell;
+};
+
+export const dataColumn = <Source>(
+  name: string,
+  type: DataColumn<Source>["type"],
+  meaning: string,
+  read: DataColumn<Source>["read"],
+  { unit = "", values = "" }: { unit?: string; values?: string } = {},
+): DataColumn<Source> => ({ name, meaning, unit, type, values, read });
+
+/** Milliseconds to a tenth, as most times are exported. */
+export const tenth = (ms: number): number => Math.round(ms * 10) / 10;
+export const yesOrNo = (value: boolean): string => (value ? "yes" : "no");

@@ -1,0 +1,70 @@
+import { list, object, record } from "../shape/compound";
+import { oneOf, text, whole, yesNo } from "../shape/plain";
+import { choosing, nullable, optional, type Of, type Shape } from "../shape/shape";
+import { nameShape } from "./names";
+import { bindable, id, isBinding, scalar, type Binding, type Id, type Scalar } from "./ref";
+import type { StudyValues } from "./study-values";
+
+const columnType = oneOf("text", "number", "image", "sound", "video", "color", "yes-no");
+export type ColumnType = Of<typeof columnType>;
+
+const sourceValues = list(nullable(scalar), 1, 6);
+const alike = oneOf("same", "different");
+/** A case holds when every source column has its value, or when two source columns are the same or differ. */
+const caseOf = object({
+  is: choosing<(Scalar | null)[] | Of<typeof alike>>((value) => (typeof value === "string" ? alike : sourceValues)),
+  gives: bindable(scalar),
+});
+export type Case = Of<typeof caseOf>;
+
+/** A column whose cells follow from others of the same table by a small table of cases; the first that holds counts. */
+const cases = object({ by: list(id, 1, 6), when: list(caseOf), otherwise: nullable(bindable(scalar)) });
+export type Cases = Of<typeof cases>;
+
+const columnFields = object({ id, name: nameShape, type: columnType, factor: yesNo, cases: optional(cases) });
+export interface Column extends Of<typeof columnFields> {}
+const column: Shape<Column> = columnFields;
+
+const rowFields = object({
+  id,
+  /** How often the row is used in a pass. */
+  copies: whole(0, 10_000),
+  cells: record(nullable(scalar)),
+  note: optional(text({ most: 20_000 })),
+});
+export interface Row extends Of<typeof rowFields> {}
+const row: Shape<Row> = rowFields;
+
+const trialTableFields = object({ columns: list(column, 0, 200), rows: list(row, 0, 20_000) });
+export interface TrialTable extends Of<typeof trialTableFields> {}
+export const trialTable: Shape<TrialTable> = trialTableFields;
+
+/** A row's value for every column, for a participant of the group. Filled columns are worked out, empty cells are null. */
+export function rowValues(study: StudyValues, table: TrialTable, row: Row, group: Id): Record<Id, Scalar | null> {
+  const values: Record<Id, Scalar | null> = {};
+  for (const column of table.columns) values[column.id] = cellValue(study, row, column, group);
+  return values;
+}
+
+/** One cell's value: as typed, or by its column's cases. */
+export function cellValue(study: StudyValues, row: Row, { id, cases }: Column, group: Id): Scalar | null {
+  if (!cases) return row.cells[id] ?? null;
+  const sources = cases.by.map((source) => row.cells[source] ?? null);
+  const found = cases.when.find((each) => caseHolds(each, sources));
+  const gives = found ? found.gives : cases.otherwise;
+  return isBinding(gives) ? groupValueOf(study, gives, group) : gives;
+}
+
+/** Whether a case holds for these values of its source columns. Values are compared as texts; an empty one equals only an empty one. */
+export function caseHolds({ is }: Case, sources: (Scalar | null)[]): boolean {
+  const areAlike = (a: Scalar | null, b: Scalar | null) => String(a ?? "") === String(b ?? "");
+  if (is === "same") return sources.every((each) => areAlike(each, sources[0] ?? null));
+  if (is === "different") return sources.some((each) => !areAlike(each, sources[0] ?? null));
+  return is.every((value, index) => areAlike(value, sources[index] ?? null));
+}
+
+/** The group value a binding names, for one group; null when it is gone. */
+export function groupValueOf(study: Pick<StudyValues, "groupValues">, { from }: Binding, group: Id): Scalar | null {
+  if (!("groupValue" in from)) return null;
+  return study.groupValues.find(({ id }) => id === from.groupValue)?.perGroup[group] ?? null;
+}

@@ -1,0 +1,19 @@
+/** The ways an answer can turn out, in one word. `answered` stands for an answer that has no right or wrong. */
+export const outcomes = ["right", "wrong", "answered", "none", "too early", "too late"] as const;
+export type Outcome = (typeof outcomes)[number];
+
+/** What has happened so far, as far as bindings and conditions can see it. */
+export type Tally = {
+  trialsDone: number;
+  /** Over the whole session, as `block` is over the present block. */
+  session: { scored: number; right: number };
+  block: { done: number; scored: number; right: number; rtSum: number; rtCount: number };
+  last: { answer: string | null; right: boolean | null; rt: number | null; outcome: Outcome | null };
+};
+export const emptyBlockTally: Tally["block"] = { done: 0, scored: 0, right: 0, rtSum: 0, rtCount: 0 };
+export const emptyTally: Tally = {
+  trialsDone: 0,
+  session: { scored: 0, right: 0 },
+  block: emptyBlockTally,
+  last: { answer: null, right: null, rt: null, outcome: null },
+};

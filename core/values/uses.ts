@@ -1,0 +1,22 @@
+import type { Ref } from "./ref";
+
+export type Use = { path: string; ref: Ref };
+
+const isRef = (value: unknown): value is Ref =>
+  typeof value === "object" &&
+  value !== null &&
+  ["column", "groupValue", "variable", "builtIn"].some(
+    (key) => typeof (value as Record<string, unknown>)[key] === "string" && Object.keys(value).length === 1,
+  );
+
+/** Every reference to a named value inside a document or a piece of one, with the path to it. */
+export function usesIn(value: unknown, path = ""): Use[] {
+  if (typeof value !== "object" || value === null) return [];
+  return Object.entries(value).flatMap(([key, inner]) => {
+    const at = Array.isArray(value) ? `${path}[${key}]` : path ? `${path}.${key}` : key;
+    return (key === "from" || key === "ref") && isRef(inner) ? [{ path: at, ref: inner }] : usesIn(inner, at);
+  });
+}
+
+/** A reference as one text, equal for equal references. */
+export const refKey = (ref: Ref): string => Object.entries(ref).flat().join(":");

@@ -1,0 +1,152 @@
+import type { StudyDocument } from "../../core/design/document";
+import type { SessionFacts, TrialSource } from "../../core/export/tables/trial-source";
+import { trialSource } from "../../core/export/tables/trials";
+import type { LogChunk, LogEntry } from "../../core/records/log";
+import type { SessionRecord, TrialRecord } from "../../core/records/record";
+import { presentRecord } from "../../core/records/stored";
+import type { Store } from "../database/open";
+import type { Tables } from "../database/tables";
+import { frozenDocument } from "../frozen-documents";
+import type { Study } from "../studies";
+import type { Selectable } from "kysely";
+
+/** Trials read together: other requests get their turn in between. */
+const batch = 500;
+
+export type Release = { id: string; number: number; document: StudyDocument };
+/** A session whose data are read, with the release it was played on. */
+export type Sitting = {
+  facts: SessionFacts;
+  release: Release;
+  row: Selectable<Tables["session"]>;
+};
+
+/** Lets other requests have their turn. */
+export const otherTurns = () => new Promise<void>((resolve) => setImmediate(resolve));
+
+/**
+ * Reads the data of a study: its sessions as they stand when this is made, and their records as they are asked for, a
+ * batch at a time, so that memory stays the same however many there are.
+ */
+export class DataReader {
+  private constructor(
+    private readonly store: Store,
+    readonly study: Study,
+    /** Releases with sessions, newest first; the draft where nothing was collected yet. */
+    readonly releases: readonly Release[],
+    /** Participants by number, rehearsals last. */
+    readonly sittings: readonly Sitting[],
+  ) {}
+
+  static async open(store: Store, study: Study, { pilots }: { pilots: boolean }): Promise<DataReader> {
+    const { db } = store;
+    const rows = await db
+      .selectFrom("session")
+      .selectAll()
+      .where("study_id", "=", study.id)
+      .orderBy("pilot")
+      .orderBy("participant")
+      .orderBy("id")
+      .execute();
+    const numbered = await db
+      .selectFrom("release")
+      .select(["id", "number"])
+      .where("study_id", "=", study.id)
+      .orderBy("frozen_at", "desc")
+      .execute();
+    const played = new Set(rows.map(({ release_id }) => release_id));
+    const releases: Release[] = [];
+    for (const { id, number } of numbered)
+      if (played.has(id)) releases.push({ id, number: number ?? 0, document: await frozenDocument(db, id) });
+    const byId = new Map(releases.map((release) => [release.id, release]));
+    const sittings = rows
+      .filter(({ pilot }) => pilots || pilot === 0)
+      .flatMap((row): Sitting[] => {
+        const release = byId.get(row.release_id);
+        return release ? [{ row, release, facts: factsOf(study, release, row) }] : [];
+      });
+    const draft = { id: "", number: 0, document: study.document };
+    return new DataReader(store, study, releases.length > 0 ? releases : [draft], sittings);
+  }
+
+  get documents(): StudyDocument[] {
+    return this.releases.map(({ document }) => document);
+  }
+
+  /** The trials of these sittings, in their order, each with what belongs to it. */
+  async *trials(sittings: readonly Sitting[] = this.sittings): AsyncGenerator<TrialSource[]> {
+    for (const together of inBatches(sittings))
+      for (let after = 0; ;) {
+        const ids = together.map(({ facts }) => facts.session);
+        let query = this.store.db
+          .selectFrom("record")
+          .select(["session_id", "number", "body"])
+          .where("session_id", "in", ids)
+          .where("number", ">", after)
+          .where("kind", "=", "trial")
+          .orderBy("session_id")
+          .orderBy("number");
+        // Several sessions fit into a batch together; one alone may be longer and is read piece by piece.
+        const isAlone = together.length === 1;
+        if (isAlone) query = query.limit(batch);
+        const rows = await query.execute();
+        const bodies = new Map(ids.map((id): [string, string[]] => [id, []]));
+        for (const { session_id, body } of rows) bodies.get(session_id)?.push(body);
+        const trials = together.flatMap(({ facts, release: { document } }) =>
+          (bodies.get(facts.session) ?? []).map((body) =>
+            trialSource(document, facts, presentRecord(JSON.parse(body), document) as TrialRecord),
+          ),
+        );
+        if (trials.length > 0) yield trials;
+        await otherTurns();
+        const last = rows.at(-1);
+        if (!isAlone || !last || rows.length < batch) break;
+        after = last.number;
+      }
+  }
+
+  /** All records of a sitting by their numbers, and what was logged beside them. */
+  async everythingOf({ facts, release }: Sitting): Promise<{ records: SessionRecord[]; log: LogChunk[] }> {
+    const records = await this.store.db
+      .selectFrom("record")
+      .select("body")
+      .where("session_id", "=", facts.session)
+      .orderBy("number")
+      .execute();
+    const log = await this.store.db
+      .selectFrom("session_log")
+      .select(["opening", "number", "entries"])
+      .where("session_id", "=", facts.session)
+      .execute();
+    return {
+      records: records.map(({ body }) => presentRecord(JSON.parse(body), release.document)),
+      log: log.map((chunk) => ({ ...chunk, entries: JSON.parse(chunk.entries) as LogEntry[] })),
+    };
+  }
+}
+
+const factsOf = (study: Study, release: Release, row: Sitting["row"]): SessionFacts => ({
+  study: study.code,
+  release: release.number,
+  wave: "",
+  session: row.id,
+  participant: row.participant,
+  group: row.group_id,
+  pilot: row.pilot === 1,
+});
+
+/** Sittings one after the other, as many together as have at most a batch of trials; a longer one alone. */
+function inBatches(sittings: readonly Sitting[]): Sitting[][] {
+  const batches: Sitting[][] = [];
+  let room = 0;
+  for (const each of sittings) {
+    const there = batches.at(-1);
+    if (there && there.length < batch && each.row.trials <= room) there.push(each);
+    else {
+      batches.push([each]);
+      room = batch;
+    }
+    room -= each.row.trials;
+  }
+  return batches;
+}

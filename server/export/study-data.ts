@@ -1,0 +1,72 @@
+import { codebookColumns, codebookMarkdown } from "../../core/export/codebook";
+import type { ExportFormat, Piece } from "../../core/export/formats/format";
+import { eventColumns, sessionEvents, type EventSource } from "../../core/export/tables/events";
+import { keptAsideColumns } from "../../core/export/tables/kept-aside";
+import { sessionColumns, type SessionSource } from "../../core/export/tables/sessions";
+import { trialColumns } from "../../core/export/tables/trials";
+import type { Orders } from "../../core/order/parts";
+import { displayIn } from "../../core/records/log";
+import type { Store } from "../database/open";
+import { keptAsideOf } from "../kept-aside";
+import type { Study } from "../studies";
+import { DataReader, otherTurns, type Sitting } from "./reader";
+import { written } from "./written";
+import { zipped, type FileInZip } from "./zip";
+
+export type ExportChoice = { format: ExportFormat; pilots: boolean };
+
+/** Codebook, sessions, records kept aside where there are any, events and trials of a study in one zip. */
+export const studyDataZip = (store: Store, study: Study, choice: ExportChoice): AsyncGenerator<Uint8Array> =>
+  zipped(filesOf(store, study, choice));
+
+/** The trials of a study alone. */
+export async function* trialsFile(store: Store, study: Study, choice: ExportChoice): AsyncGenerator<Piece> {
+  const reader = await DataReader.open(store, study, choice);
+  yield* written(choice.format, trialColumns(reader.documents), reader.trials());
+}
+
+async function* filesOf(store: Store, study: Study, { format, pilots }: ExportChoice): AsyncGenerator<FileInZip> {
+  const reader = await DataReader.open(store, study, { pilots });
+  const named = (table: string) => `${table}.${format.extension}`;
+  const columns = trialColumns(reader.documents);
+  yield { name: named("codebook"), pieces: written(format, codebookColumns, [columns]) };
+  yield { name: "codebook.md", pieces: [codebookMarkdown(columns, study.document.title, study.code, format)] };
+  const sessions = reader.sittings.map((sitting) => sessionSource(study, sitting));
+  yield { name: named("sessions"), pieces: written(format, sessionColumns, [sessions]) };
+  const aside = await keptAsideOf(store, study, { pilots });
+  if (aside.length > 0) yield { name: named("kept-aside"), pieces: written(format, keptAsideColumns, [aside]) };
+  yield { name: named("events"), pieces: written(format, eventColumns, eventsOf(reader)) };
+  yield { name: named("trials"), pieces: written(format, columns, reader.trials()) };
+}
+
+async function* eventsOf(reader: DataReader): AsyncGenerator<EventSource[]> {
+  for (const sitting of reader.sittings) {
+    const { records, log } = await reader.everythingOf(sitting);
+    yield sessionEvents(sitting.facts, sitting.release.document, records, log);
+    await otherTurns();
+  }
+}
+
+const sessionSource = (study: Study, { row, release }: Sitting): SessionSource => ({
+  study: study.code,
+  release,
+  session: row.id,
+  participant: row.participant,
+  group: row.group_id,
+  orders: JSON.parse(row.orders) as Orders,
+  state: row.state,
+  trials: row.trials,
+  trialsPlanned: row.trials_planned,
+  startedAt: row.started_at,
+  seenAt: row.seen_at,
+  finishedAt: row.finished_at,
+  code: row.code,
+  browser: row.browser,
+  pilot: row.pilot === 1,
+  sitting: row.sitting,
+  participantCode: row.participant_code,
+  stratum: row.stratum,
+  isExcluded: row.excluded_at !== null,
+  display: displayIn(row.display),
+  removedAt: row.removed_at,
+});

@@ -1,0 +1,34 @@
+import { TimingGatherer, type TimingReport } from "../../core/timing/report";
+import { verdict } from "../../core/timing/verdict";
+import { displayIn } from "../../core/records/log";
+import type { Store } from "../database/open";
+import { DataReader, otherTurns } from "../export/reader";
+import type { Study } from "../studies";
+import type { Result } from "./result";
+
+export type ToldTiming = TimingReport & { verdict: string[] };
+
+/** Planned against measured over all sessions that are not rehearsals, or in one session of any kind. */
+export async function timingOf(store: Store, study: Study, session: string | null = null): Promise<ToldTiming> {
+  const reader = await DataReader.open(store, study, { pilots: session !== null });
+  const sittings =
+    session === null ? reader.sittings : reader.sittings.filter(({ facts }) => facts.session === session);
+  const displays = new Map(
+    sittings.map(({ row: { id, browser, display } }) => [id, { browser, display: displayIn(display) }]),
+  );
+  const timing = new TimingGatherer();
+  for await (const trials of reader.trials(sittings)) {
+    for (const { facts, document, record } of trials) {
+      const { browser = "", display = null } = displays.get(facts.session) ?? {};
+      timing.add({ session: facts.session, participant: facts.participant, browser, display }, document, record);
+    }
+    await otherTurns();
+  }
+  const report = timing.report();
+  return { ...report, verdict: verdict(report) };
+}
+
+export const timing: Result<null, ToldTiming> = {
+  ask: () => null,
+  answer: (store, study) => timingOf(store, study),
+};
