@@ -5,6 +5,7 @@ import type { Item } from "~/core/items/registry";
 import type { Command, SessionEvent, SessionState, Step } from "~/core/run/state";
 import type { SessionMachine } from "~/core/run/machine";
 import type { Interruption, SceneEnd, SessionRecord } from "~/core/records/record";
+import { countsFrom, endsAt, foreseenEnd, plannedEnd, type PlannedEnd } from "~/core/timing/scene-end";
 import type { Clock } from "./clock";
 import type { RefreshWatch } from "./display";
 import { listen, needsPointer, type RawInput } from "./inputs";
@@ -86,8 +87,8 @@ export async function playTrial(
   return new Promise((resolve) => {
     let shown: Id | null = null;
     let onset = 0;
-    let due: number | null = null;
-    let framesDue: number | null = null;
+    let end: PlannedEnd | null = null;
+    let nextFrom: number | undefined;
     let foreseen = false;
     let flipAtNextFrame = true;
     let isInterrupted = false;
@@ -97,7 +98,6 @@ export async function playTrial(
     const carryOut = (command: Command, stamp: number) => {
       switch (command.kind) {
         case "show-scene": {
-          const timedFrom = block.timedFrom === "trial" && due !== null && framesDue !== null ? due : stamp;
           if (shown !== null) layers.get(shown)?.show(false);
           shown = command.scene;
           onset = stamp;
@@ -105,8 +105,7 @@ export async function playTrial(
           layers.get(shown)?.show(true);
           plays.get(shown)?.begin(stamp);
           onScene?.(shown);
-          due = command.planned === null ? null : timedFrom + command.planned;
-          framesDue = due === null ? null : Math.max(1, Math.round((due - stamp) / frameMs));
+          end = command.planned === null ? null : plannedEnd(stamp, command.planned, frameMs, nextFrom);
           stage.host.dataset.scene = names.get(command.scene) ?? "";
           stage.host.dataset.trial = String(trial.trial);
           fields.get(shown)?.focus({ preventScroll: true });
@@ -159,13 +158,12 @@ export async function playTrial(
     const endOf = (stamp: number, isDue: boolean, isPlayed: boolean): SceneEnd => ({
       by: flipAtNextFrame ? "answer" : isDue ? "time" : isPlayed ? "media" : "answer",
       frames: Math.round((stamp - onset) / frameMs),
-      planned: variable ? null : framesDue,
+      planned: variable ? null : (end?.frames ?? null),
     });
     const flip = (stamp: number, isDue: boolean, isPlayed: boolean) => {
       const ended = shown === null ? undefined : endOf(stamp, isDue, isPlayed);
       const late = ended?.by === "time" && ended.planned !== null ? Math.max(0, ended.frames - ended.planned) : 0;
-      // A trial that is timed as a whole goes on from when the scene was to end, not from when it did.
-      if (ended?.by !== "time") due = null;
+      nextFrom = countsFrom(block, end, ended?.by);
       flipAtNextFrame = false;
       // What plays tells what it still has to tell of the scene that is over before the next one is on.
       if (shown !== null) plays.get(shown)?.end(stamp);
@@ -173,10 +171,10 @@ export async function playTrial(
       if (isOver()) finish(step, stamp);
     };
     const lookAhead = (stamp: number) => {
-      if (foreseen || due === null || framesDue === null || due - stamp > framesAhead * frameMs) return;
+      if (foreseen || end === null || end.due - stamp > framesAhead * frameMs) return;
       foreseen = true;
       const next = machine.foresee(state);
-      if (next !== null) plays.get(next)?.ahead(variable ? due : onset + framesDue * frameMs);
+      if (next !== null) plays.get(next)?.ahead(foreseenEnd(end, frameMs, variable));
     };
     const onFrame = (stamp: number) => {
       refresh.frame(stamp);
@@ -190,8 +188,7 @@ export async function playTrial(
         isInterrupted = true;
         tell({ kind: "interrupted", why }, stamp);
       }
-      // A scene ends with the frame nearest to its planned end, counted from its own onset.
-      const isDue = due !== null && stamp >= due - frameMs / 2;
+      const isDue = end !== null && endsAt(end, stamp, frameMs, variable);
       const isPlayed = shown !== null && waitsForMedia.has(shown) && plays.get(shown)?.isOver() === true;
       if (flipAtNextFrame || isDue || isPlayed) {
         flip(stamp, isDue, isPlayed);

@@ -42,6 +42,21 @@ describe("a simulated participant", () => {
     }
   });
 
+  it.each([
+    ["scene", [7, 7]],
+    ["trial", [7, 6]],
+  ] as const)("counts a scene's time from the %s, as the player does", (from, frames) => {
+    const document = withBlock(plainStudy(), (block) => {
+      block.scenes = block.scenes.slice(0, 1).concat({ ...block.scenes[0]!, id: "second" });
+      for (const scene of block.scenes) scene.lasts = { kind: "ms", ms: 110 };
+      block.answers = [];
+      if (from === "trial") block.timedFrom = from;
+    });
+    const { records } = simulateSession(document, 1, { group: document.groups[0]!.id, orders: {} }, "s", plainModel);
+    const trial = records.find((record) => record.kind === "trial");
+    expect(trial?.kind === "trial" && trial.scenes.map(({ ended }) => ended?.frames)).toEqual(frames);
+  });
+
   it("shows the effect that is asked for", () => {
     const document = withBlock(plainStudy(), (block) => block.table.rows.forEach((row) => (row.copies = 200)));
     const column = firstBlock(document).table.columns[0]!;

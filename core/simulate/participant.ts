@@ -2,13 +2,12 @@ import type { Place } from "../allocate/scheme";
 import { compile, type PlannedTrial } from "../compile/compile";
 import type { AnswerSpec } from "../design/answer";
 import type { Block } from "../design/block";
-import type { Id } from "../values/ref";
-import type { Scene } from "../design/scene";
 import type { StudyDocument } from "../design/document";
 import { streamFor, type Stream } from "../random/stream";
 import { acceptedBy, possibleInputs } from "../devices/device";
-import { sessionMachine } from "../run/machine";
-import type { SessionState } from "../run/state";
+import { sessionMachine, type SessionMachine } from "../run/machine";
+import { blockIn, type InTrial, type SessionState } from "../run/state";
+import { countsFrom, plannedEnd } from "../timing/scene-end";
 import type { Input } from "../devices/input";
 import type { SceneEnd, SessionRecord } from "../records/record";
 import type { Context } from "../values/context";
@@ -75,6 +74,7 @@ export function simulateSession(
   let step = machine.begin();
   let pending: Pending[] = [];
   let opened = new Set<number>();
+  let nextFrom: number | undefined;
 
   const send = (event: Parameters<typeof machine.next>[1]) => {
     step = machine.next(step.state, event);
@@ -95,7 +95,7 @@ export function simulateSession(
       now.answers.forEach(({ openedAt }, index) => {
         if (openedAt === null || opened.has(index)) return;
         opened.add(index);
-        const drawn = answerFrom(step.state, index, machine.context(step.state), document, model, person, stream);
+        const drawn = answerFrom(machine, step.state, index, model, person, stream);
         if (drawn) pending = [...pending, drawn].sort((a, b) => a.at - b.at);
       });
     };
@@ -103,36 +103,38 @@ export function simulateSession(
       if (trials++ >= stopAfterTrials) return { participant, place: { group, orders }, records, finished: false };
       [pending, opened] = [[], new Set()];
       clock = onFrame(clock + 1.5 * frame);
+      nextFrom = undefined;
       send({ kind: "flip", at: clock, late: 0 });
       answerWhatOpened();
       continue;
     }
-    const planned = phase.scenes.at(-1)?.planned ?? mediaLength(document, phase, machine.context(step.state));
-    const plannedFrames = planned === null ? null : Math.max(1, Math.round(planned / frame));
-    const due = plannedFrames === null ? Infinity : clock + plannedFrames * frame;
+    const lasts = phase.scenes.at(-1)?.planned ?? null;
+    const block = blockIn(machine.course, phase);
+    const played = lasts === null ? mediaLength(block, phase, machine.context(step.state)) : null;
+    const isTimed = lasts !== null;
     const onset = clock;
-    const ended = (by: SceneEnd["by"]): SceneEnd => ({
-      by,
-      frames: Math.round((clock - onset) / frame),
-      planned: phase.scenes.at(-1)?.planned === null ? null : plannedFrames,
-    });
+    const end = plannedEnd(onset, lasts ?? played ?? Infinity, frame, nextFrom);
+    const due = onset + end.frames * frame;
+    const flip = (by: SceneEnd["by"], late: number) => {
+      const frames = Math.round((clock - onset) / frame);
+      nextFrom = countsFrom(block, end, by);
+      send({ kind: "flip", at: clock, late, ended: { by, frames, planned: isTimed ? end.frames : null } });
+      answerWhatOpened();
+    };
     const [first] = pending;
     if (first && first.at < due) {
       pending = pending.slice(1);
       send({ kind: "input", at: first.at, input: first.input });
       if (step.commands.some(({ kind }) => kind === "flip-now")) {
         clock = onFrame(first.at + frame);
-        send({ kind: "flip", at: clock, late: 0, ended: ended("answer") });
-        answerWhatOpened();
+        flip("answer", 0);
       }
       continue;
     }
     if (due === Infinity) return { participant, place: { group, orders }, records, finished: false };
-    const isTimed = phase.scenes.at(-1)?.planned !== null;
     const late = isTimed && display.unit() < model.lateScenes ? 1 : 0;
     clock = rounded(due + late * frame);
-    send({ kind: "flip", at: clock, late, ended: ended(isTimed ? "time" : "media") });
-    answerWhatOpened();
+    flip(isTimed ? "time" : "media", late);
   }
 }
 
@@ -142,20 +144,20 @@ const onFrame = (ms: number) => rounded(Math.floor(ms / frame) * frame);
 
 /** Draws one answer when its window has just opened; null in a lapse, or where it cannot be given. */
 function answerFrom(
+  machine: SessionMachine,
   state: SessionState,
   index: number,
-  context: Context,
-  document: StudyDocument,
   model: AnswerModel,
   person: { base: number; effects: number[] },
   stream: Stream,
 ): Pending | null {
   const { phase } = state;
   if (phase.kind !== "trial") return null;
-  const block = blockWithScene(document, phase.scenes[0]?.scene);
-  const spec = block?.answers[index];
+  const block = blockIn(machine.course, phase);
+  const context = machine.context(state);
+  const spec = block.answers[index];
   const openedAt = phase.answers[index]?.openedAt ?? null;
-  if (!block || !spec || openedAt === null) return null;
+  if (!spec || openedAt === null) return null;
   const lapse = stream.unit() < model.lapses;
   let [addMs, errors] = [person.base, model.errors];
   model.effects.forEach((effect, each) => {
@@ -186,18 +188,10 @@ function inputFor(spec: AnswerSpec, block: Block, context: Context, wrong: boole
   return (right && !wrong ? right : other) ?? null;
 }
 
-function mediaLength(document: StudyDocument, phase: SessionState["phase"], context: Context): number | null {
-  if (phase.kind !== "trial") return null;
-  const id = phase.scenes.at(-1)?.scene;
-  const scene: Scene | undefined = blockWithScene(document, id)?.scenes.find((each) => each.id === id);
+function mediaLength({ scenes }: Block, { scenes: shown }: InTrial, context: Context): number | null {
+  const scene = scenes.find(({ id }) => id === shown.at(-1)?.scene);
   return scene?.lasts.kind === "media-end" ? playedMs(scene.items, context) : null;
 }
-
-const blockWithScene = (document: StudyDocument, scene: Id | undefined): Block | null => {
-  for (const part of Object.values(document.parts))
-    if (part.kind === "block" && part.scenes.some(({ id }) => id === scene)) return part;
-  return null;
-};
 
 const levelOf = (block: Block, name: string, values: PlannedTrial["values"]) => {
   const column = block.table.columns.find((each) => each.name === name);
