@@ -1,16 +1,22 @@
 import { defineConfig } from "vite";
 
-/** The participant's player: plain script, no framework. */
-export default defineConfig({
-  base: "/player/",
-  publicDir: false,
-  resolve: { tsconfigPaths: true },
-  build: {
-    outDir: "build/player",
-    emptyOutDir: true,
-    manifest: true,
-    target: "es2022",
-    assetsInlineLimit: 0,
-    rollupOptions: { input: "player/main.ts" },
-  },
+/**
+ * The participant's player: plain script, no framework. With `--mode preview`, its pages to be looked at while a study is
+ * designed; they are built apart, so that the player stays in one file.
+ */
+export default defineConfig(({ mode }) => {
+  const name = mode === "preview" ? "preview" : "player";
+  return {
+    base: `/${name}/`,
+    publicDir: false,
+    resolve: { tsconfigPaths: true },
+    build: {
+      outDir: `build/${name}`,
+      emptyOutDir: true,
+      manifest: true,
+      target: "es2022",
+      assetsInlineLimit: 0,
+      rollupOptions: { input: mode === "preview" ? "player/preview.ts" : "player/main.ts" },
+    },
+  };
 });

@@ -21,6 +21,8 @@ export default [
   route("studies/:code/rehearsals", "routes/study-rehearsals.ts"),
   route("studies/:code/media", "routes/study-media-add.ts"),
   route("studies/:code/media/:sha256", "routes/study-media.ts"),
+  route("studies/:code/collecting", "routes/study-collecting.ts"),
+  route("studies/:code/releases/:number", "routes/study-release.ts"),
   route("studies/:code/file", "routes/study-file.ts"),
   route("studies/:code/data", "routes/study-data.ts"),
   route("studies/:code/trials.csv", "routes/study-trials.ts"),

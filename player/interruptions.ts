@@ -1,9 +1,7 @@
-import type { Interruption } from "~/core/records/record";
-import { facts, words } from "./facts";
-import { ask } from "./pages/page";
+import { facts } from "./facts";
+import { showLeaving, showPause, type Why } from "./pages/pause";
 import type { SessionLog } from "./session-log";
 
-type Why = Exclude<Interruption, "withdrawn">;
 /** What the participant is in: a block's trials, where looking away matters, or a page. */
 type Where = "block" | "page";
 
@@ -55,18 +53,8 @@ export class Interruptions {
     for (const each of covered) each.inert = true;
     this.over.hidden = false;
     this.log.add("paused", why);
-    const reason = why === "focus" ? [words("lookedAway")] : why === "full-screen" ? [words("fullScreenLeft")] : [];
-    const again = isPlayedAgain ? [words("trialAgain")] : [];
-    let choice: "go-on" | "leave" | null = null;
-    while (choice === null) {
-      const pressed = await ask(this.over, [...reason, ...again], [words("goOn"), words("leave")], words("paused"));
-      if (pressed === 0) choice = "go-on";
-      else {
-        const kept = words(facts().withdrawn === "remove" ? "leaveRemoved" : "leaveKept");
-        if ((await ask(this.over, [words("leaveSure"), kept], [words("stay"), words("leave")])) === 1) choice = "leave";
-        else choice = "go-on";
-      }
-    }
+    let choice = await showPause(this.over, why, isPlayedAgain);
+    if (choice === "leave") choice = await showLeaving(this.over);
     if (choice === "go-on") await fillScreen();
     this.over.hidden = true;
     this.over.replaceChildren();

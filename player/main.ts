@@ -1,17 +1,14 @@
-import "@fontsource-variable/atkinson-hyperlegible-next/index.css";
-import "@fontsource-variable/jetbrains-mono/index.css";
-import "@fontsource-variable/newsreader/index.css";
-import "./player.css";
+import "./styles";
 import type { SessionData } from "~/core/run/session-data";
-import { passChecks, showEntry } from "./entry-page";
+import { passChecks, showEntry } from "./pages/entry";
 import { become, facts, join, words } from "./facts";
 import { fillScreen } from "./interruptions";
 import { inOneWindow } from "./one-window";
 import { openOutbox, type Outbox, type Remembered } from "./outbox";
-import { ask, make, quietButton, say } from "./pages/page";
+import { ask, make, say } from "./pages/page";
 import { newSecret, pause, Refused, resume, start } from "./server";
 import { Sender } from "./sender";
-import { showLast, type Ending } from "./sending-page";
+import { offerAnother, showLast, type Ending } from "./pages/sending";
 import { playSession, type Places } from "./session";
 
 const into = document.getElementById("page") as HTMLElement;
@@ -73,9 +70,7 @@ const canBeAnother = () => join !== "" && own === "" && facts().others === true;
 /** Under the last page, where the study is taken part in by one person after the other: a way to its beginning. */
 function offerNext(): void {
   if (!canBeAnother()) return;
-  const row = quietButton(words("anotherPerson"));
-  into.firstElementChild?.append(row);
-  row.addEventListener("click", () => {
+  offerAnother(into).addEventListener("click", () => {
     sessionStorage.removeItem(finishedKey);
     location.reload();
   });

@@ -16,7 +16,7 @@ import { loadAll } from "./loading";
 import type { Outbox, Remembered } from "./outbox";
 import { showStudyPage } from "./pages/page";
 import { Sender } from "./sender";
-import { sendRest, type Ending } from "./sending-page";
+import { sendRest, type Ending } from "./pages/sending";
 import { SessionLog } from "./session-log";
 import { soundLatency } from "./stage/audio";
 import { makeStage } from "./stage/stage";

@@ -1,5 +1,6 @@
 import type { SessionRecord } from "../core/records/record";
 import type { Store } from "./database/open";
+import { frozenDocument } from "./frozen-documents";
 import { cellCounts } from "./places";
 import type { Release } from "./releases";
 
@@ -52,5 +53,7 @@ export async function measuredMinutes({ db }: Store, studyId: string): Promise<R
 }
 
 /** Participants that count in each cell, by the rule of a release. */
-export const collectedIn = async (store: Store, studyId: string, release: Release): Promise<Record<string, number>> =>
-  Object.fromEntries(await cellCounts(store.db, studyId, release.document, null));
+export async function collectedIn(store: Store, studyId: string, { id }: Release): Promise<Record<string, number>> {
+  const document = await frozenDocument(store.db, id);
+  return Object.fromEntries(await cellCounts(store.db, studyId, document, null));
+}

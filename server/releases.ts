@@ -1,19 +1,11 @@
-import { storedDocument } from "../core/design/parse";
 import type { Finding } from "../core/check/finding";
 import { hasErrors, preflight } from "../core/check/preflight";
-import type { StudyDocument } from "../core/design/document";
 import { newId, newLinkToken } from "./chance";
 import type { Store } from "./database/open";
 import type { Study } from "./studies";
 
-export type Release = {
-  id: string;
-  number: number;
-  revision: number;
-  note: string;
-  frozenAt: string;
-  document: StudyDocument;
-};
+/** A frozen version of a study. Its document is had from `frozenDocument`. */
+export type Release = { id: string; number: number; revision: number; note: string; frozenAt: string };
 export type EntryLink = { token: string; releaseId: string; label: string; open: boolean };
 export type Frozen = { ok: true; release: Release; link: EntryLink } | { ok: false; findings: Finding[] };
 
@@ -38,7 +30,6 @@ export async function freezeRelease(
       revision: study.revision,
       note,
       frozenAt: new Date().toISOString(),
-      document: study.document,
     };
     await trx
       .insertInto("release")
@@ -87,10 +78,11 @@ export async function rehearsalRelease({ db }: Store, study: Study): Promise<str
   return id;
 }
 
+/** The releases of a study, newest first. */
 export async function listReleases({ db }: Store, studyId: string): Promise<Release[]> {
   const rows = await db
     .selectFrom("release")
-    .selectAll()
+    .select(["id", "number", "revision", "note", "frozen_at"])
     .where("study_id", "=", studyId)
     .where("number", "is not", null)
     .orderBy("number", "desc")
@@ -101,7 +93,6 @@ export async function listReleases({ db }: Store, studyId: string): Promise<Rele
     revision: row.revision,
     note: row.note,
     frozenAt: row.frozen_at,
-    document: storedDocument(row.document),
   }));
 }
 

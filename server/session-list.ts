@@ -1,8 +1,8 @@
-import { storedDocument } from "../core/design/parse";
 import type { Id } from "../core/values/ref";
 import type { Orders } from "../core/order/parts";
 import type { Store } from "./database/open";
 import type { SessionState } from "./database/tables";
+import { frozenDocument } from "./frozen-documents";
 
 export type SessionLine = {
   id: string;
@@ -36,11 +36,7 @@ export async function listSessions({ db }: Store, studyId: string): Promise<Sess
     .orderBy("started_at", "desc")
     .orderBy("participant", "desc")
     .execute();
-  const releases = await db
-    .selectFrom("release")
-    .select(["id", "number", "document"])
-    .where("id", "in", [...new Set(rows.map(({ release_id }) => release_id))])
-    .execute();
+  const numbers = await db.selectFrom("release").select(["id", "number"]).where("study_id", "=", studyId).execute();
   const refused = await db
     .selectFrom("refused_record")
     .innerJoin("session", "session.id", "refused_record.session_id")
@@ -49,12 +45,13 @@ export async function listSessions({ db }: Store, studyId: string): Promise<Sess
     .groupBy("session_id")
     .execute();
   const aside = new Map(refused.map(({ session_id, count }) => [session_id, count]));
-  const byRelease = new Map(
-    releases.map(({ id, number, document }) => {
-      const { activeMinutes } = storedDocument(document).allocation.counts;
-      return [id, { number, stillThere: Date.now() - activeMinutes * 60_000 }];
-    }),
-  );
+  const byRelease = new Map<string, { number: number | null; stillThere: number }>();
+  const played = new Set(rows.map(({ release_id }) => release_id));
+  for (const { id, number } of numbers) {
+    if (!played.has(id)) continue;
+    const { activeMinutes } = (await frozenDocument(db, id)).allocation.counts;
+    byRelease.set(id, { number, stillThere: Date.now() - activeMinutes * 60_000 });
+  }
   return rows.map((row) => ({
     id: row.id,
     participant: row.participant,

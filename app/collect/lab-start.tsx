@@ -6,19 +6,21 @@ import { Dialog } from "~/app/components/dialog";
 import { Choice, Property } from "~/app/compose/property";
 import type { action } from "~/app/routes/study-lab";
 import type { StudyDocument } from "~/core/design/document";
+import type { Release } from "~/server/releases";
 
 /** Starting a session at this computer, as the experimenter says: number, group, and what is known beforehand. */
 export function LabStart({
   code,
   release,
+  document: { groups, allocation },
 }: {
   code: string;
-  release: { id: string; number: number; document: StudyDocument };
+  release: Release;
+  document: StudyDocument;
 }) {
   const [isOpen, setOpen] = useState(false);
   const [participant, setParticipant] = useState("");
   const [group, setGroup] = useState("");
-  const { groups, allocation } = release.document;
   const [known, setKnown] = useState<Record<string, string>>({});
   const isNumber = /^\s*([1-9]\d{0,6})?\s*$/.test(participant);
   const starting = useFetcher<typeof action>();

@@ -1,10 +1,11 @@
-import { useEffect, useMemo, useRef } from "react";
+import { useMemo } from "react";
 import { plannedPlace } from "~/core/allocate/allocate";
 import { setPage, setPart } from "~/core/design/edits/parts";
 import type { Page } from "~/core/design/page";
 import { contextFor } from "~/core/values/context";
-import { drawFormattedText } from "~/player/stage/formatted-text";
-import playerStyle from "~/player/player.css?inline";
+import { entryInto } from "~/core/run/entry";
+import type { PreviewMessage } from "~/player/preview";
+import { ParticipantFrame } from "~/app/components/participant-frame";
 import { useStudy } from "~/app/editing/use-study";
 import { Property, TextField } from "./property";
 import { TextEditor } from "./text-editor";
@@ -57,35 +58,19 @@ export function PageComposer({ page }: { page: Page }) {
 
 function PagePreview({ page, group }: { page: Page; group: string }) {
   const { document: study, view } = useStudy();
-  const host = useRef<HTMLDivElement>(null);
-  const context = useMemo(
-    () => contextFor({ study, group, participant: view.participant }),
-    [study, group, view.participant],
-  );
-  useEffect(() => {
-    if (!host.current) return;
-    const root = host.current.shadowRoot ?? host.current.attachShadow({ mode: "open" });
-    const sheet = new CSSStyleSheet();
-    sheet.replaceSync(
-      `${playerStyle.replaceAll(":root", ":host")} .participant { height: 100%; overflow: auto; } #page { min-height: 100%; }`,
-    );
-    root.adoptedStyleSheets = [sheet];
-    const around = document.createElement("div");
-    around.className = "participant";
-    around.style.setProperty("--stage-color", study.settings.stageColor);
-    around.style.setProperty("--text-color", study.settings.textColor);
-    around.innerHTML =
-      '<div id="page"><div class="page"><div class="body"></div><button type="button" tabindex="-1"></button></div></div>';
-    drawFormattedText(around.querySelector(".body") as HTMLElement, page.body, context);
-    (around.querySelector("button") as HTMLButtonElement).textContent = page.continueLabel;
-    root.replaceChildren(around);
-  }, [page, context, study.settings]);
+  const shows = useMemo((): PreviewMessage => {
+    const { groups, groupValues, variables, media } = study;
+    const context = contextFor({
+      study: { groups, groupValues, variables, media },
+      group,
+      participant: view.participant,
+    });
+    return {
+      entry: entryInto(study),
+      page: { kind: "study-page", body: page.body, label: page.continueLabel, context },
+    };
+  }, [study, page, group, view.participant]);
   return (
-    <div
-      ref={host}
-      role="img"
-      aria-label={`How participants see ${page.name}`}
-      className="min-h-0 flex-1 overflow-hidden border border-hairline"
-    />
+    <ParticipantFrame shows={shows} label={`How participants see ${page.name}`} zoom={1} className="min-h-0 flex-1" />
   );
 }

@@ -1,13 +1,27 @@
-import { useState, type ReactNode } from "react";
+import { useMemo, useState, type ReactNode } from "react";
 import { Button } from "~/app/components/button";
+import { ParticipantFrame } from "~/app/components/participant-frame";
 import { Dialog } from "~/app/components/dialog";
 import { Choice, NumberField, TextField } from "~/app/compose/property";
 import { useStudy } from "~/app/editing/use-study";
 import { setAbout, setParticipation, setSettings } from "~/core/design/edits/study";
 import type { Participation } from "~/core/design/participation";
+import { entryInto } from "~/core/run/entry";
+import type { PreviewMessage } from "~/player/preview";
 import { isShipped, shippedLanguages } from "~/core/wording/wording";
-import { ParticipantPreview, previews, type Preview } from "./participant-preview";
 import { WordingTable } from "./wording-table";
+
+/** The pages participants meet around the parts, as they can be looked at while they are set. */
+const previews = {
+  entry: "Entry",
+  checks: "Checks",
+  loading: "Loading",
+  pause: "Pause",
+  leaving: "Leaving",
+  sending: "Sending",
+  ending: "Ending",
+} as const;
+type Preview = keyof typeof previews;
 
 const freshWindow = { width: 1024, height: 640 };
 
@@ -36,6 +50,12 @@ function Settings() {
   const { settings } = document;
   const { participation } = settings;
   const { checks } = participation;
+  const entry = useMemo(() => entryInto(document), [document]);
+  const isPlayedAgain = participation.interrupted === "redo";
+  const preview = useMemo(
+    (): PreviewMessage => ({ entry, page: shown === "pause" ? { kind: shown, isPlayedAgain } : { kind: shown } }),
+    [entry, shown, isPlayedAgain],
+  );
   const set = (change: Partial<Participation>, page: Preview, merge?: string) => {
     edit(setParticipation(change), merge);
     show(page);
@@ -176,7 +196,12 @@ function Settings() {
               </button>
             ))}
           </div>
-          <ParticipantPreview study={document} page={shown} />
+          <ParticipantFrame
+            shows={preview}
+            label={`The page “${previews[shown]}” as participants see it`}
+            zoom={0.7}
+            className="h-[330px]"
+          />
           <p className="caption">
             <b>Live view.</b> <em>As participants read it; changed wording shows at once.</em>
           </p>

@@ -1,32 +1,37 @@
 import { Snowflake } from "lucide-react";
-import { useEffect, useMemo, useState } from "react";
-import { data, Link, useFetcher, useRevalidator } from "react-router";
+import { useMemo, useState } from "react";
+import { data, Link, useFetcher } from "react-router";
 import { toast } from "sonner";
 import * as yup from "yup";
 import { LabStart } from "~/app/collect/lab-start";
+import { collecting } from "~/app/collect/collecting.server";
 import { EntryLinkPanel, linkNeeds } from "~/app/collect/entry-link";
 import { Sessions } from "~/app/collect/sessions-table";
 import { TakeIn } from "~/app/collect/take-in";
 import { requireStudy } from "~/app/account.server";
 import { readJson } from "~/app/form.server";
+import { useReleaseDocument } from "~/app/collect/use-release-document";
 import { Button } from "~/app/components/button";
 import { When } from "~/app/components/dates";
+import { usePolled } from "~/app/components/use-polled";
 import { useStudy } from "~/app/editing/use-study";
 import { preflight } from "~/core/check/preflight";
 import { differencesInWords } from "~/core/describe/differences";
-import { freezeRelease, linksOf, listReleases } from "~/server/releases";
-import { listSessions } from "~/server/session-list";
+import { frozenDocument } from "~/server/frozen-documents";
+import { freezeRelease, listReleases } from "~/server/releases";
 import { setExcluded } from "~/server/sessions";
 import type { Route } from "./+types/collect";
 
 export async function loader({ request, context, params }: Route.LoaderArgs) {
   const study = await requireStudy(request, context, params.code);
-  const [releases, links, sessions] = await Promise.all([
-    listReleases(context.store, study.id),
-    linksOf(context.store, study.id),
-    listSessions(context.store, study.id),
-  ]);
-  return { releases, links, sessions, origin: new URL(request.url).origin };
+  const { store } = context;
+  const stands = await collecting(store, study.id);
+  const [newest] = stands.releases;
+  return {
+    stands,
+    newest: newest ? { id: newest.id, document: await frozenDocument(store.db, newest.id) } : null,
+    origin: new URL(request.url).origin,
+  };
 }
 
 const excluding = yup.object({ session: yup.string().required(), excluded: yup.boolean().required() });
@@ -40,9 +45,11 @@ export async function action({ request, context, params }: Route.ActionArgs) {
     await setExcluded(context.store, study.id, sent.session, sent.excluded);
     return { findings: [] };
   }
-  const before = (await listReleases(context.store, study.id))[0];
+  const [before] = await listReleases(context.store, study.id);
   const note = before
-    ? differencesInWords(before.document, study.document).slice(0, 4).join(" ") || "Nothing changed."
+    ? differencesInWords(await frozenDocument(context.store.db, before.id), study.document)
+        .slice(0, 4)
+        .join(" ") || "Nothing changed."
     : "First release.";
   const frozen = await freezeRelease(context.store, study, note);
   return frozen.ok ? { findings: [] } : data({ findings: frozen.findings }, { status: 422 });
@@ -50,24 +57,19 @@ export async function action({ request, context, params }: Route.ActionArgs) {
 
 export default function Collect({ loaderData }: Route.ComponentProps) {
   const { code, document, editor } = useStudy();
-  const { releases, links, sessions } = loaderData;
+  const { releases, links, sessions } = usePolled(`/studies/${code}/collecting`, 2500, loaderData.stands);
   const [chosen, setChosen] = useState<string | null>(null);
   const freezing = useFetcher<typeof action>();
-  const { revalidate, state } = useRevalidator();
   const release = releases.find(({ id }) => id === chosen) ?? releases[0];
   const link = links.find(({ releaseId }) => releaseId === release?.id);
   const errors = useMemo(() => preflight(document).filter(({ level }) => level === "error").length, [document]);
   const newest = releases[0];
-  const changes = newest ? differencesInWords(newest.document, document) : [];
-
-  useEffect(() => {
-    const timer = setInterval(
-      () => state === "idle" && globalThis.document.visibilityState === "visible" && void revalidate(),
-      2500,
-    );
-    return () => clearInterval(timer);
-  }, [revalidate, state]);
-
+  const newestDocument = useReleaseDocument(code, newest, loaderData.newest);
+  const chosenDocument = useReleaseDocument(code, release, loaderData.newest);
+  const changes = useMemo(
+    () => (newestDocument ? differencesInWords(newestDocument, document) : []),
+    [newestDocument, document],
+  );
   const freeze = async () => {
     if (await editor.saveNow()) {
       setChosen(null);
@@ -151,25 +153,25 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
             )}
           </div>
         ) : (
-          <>
-            <div className="mb-3 flex justify-end gap-2">
-              <TakeIn code={code} />
-              <LabStart code={code} release={release} />
-            </div>
-            {link && (
-              <EntryLinkPanel
-                address={`${loaderData.origin}/join/${link.token}`}
-                needs={linkNeeds(release.document)}
-                participation={release.document.settings.participation}
-                sessions={sessions.filter(({ releaseId }) => releaseId === release.id)}
-              />
-            )}
-            <Sessions sessions={sessions} document={release.document} />
-          </>
+          chosenDocument && (
+            <>
+              <div className="mb-3 flex justify-end gap-2">
+                <TakeIn code={code} />
+                <LabStart code={code} release={release} document={chosenDocument} />
+              </div>
+              {link && (
+                <EntryLinkPanel
+                  address={`${loaderData.origin}/join/${link.token}`}
+                  needs={linkNeeds(chosenDocument)}
+                  participation={chosenDocument.settings.participation}
+                  sessions={sessions.filter(({ releaseId }) => releaseId === release.id)}
+                />
+              )}
+              <Sessions sessions={sessions} document={chosenDocument} />
+            </>
+          )
         )}
       </div>
     </div>
   );
 }
-
-/** What has to stand behind an entry link, so that the person gets their group and stratum. */

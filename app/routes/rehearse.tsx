@@ -1,9 +1,10 @@
 import { CircleAlert, CircleCheck, Info, Play, TriangleAlert } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { useNavigate, useRevalidator } from "react-router";
+import { useLocation, useNavigate } from "react-router";
 import { requireStudy } from "~/app/account.server";
 import { Miniature } from "~/app/compose/miniature";
 import { NumberField } from "~/app/compose/property";
+import { usePolled } from "~/app/components/use-polled";
 import { useInBrowser } from "~/app/components/use-in-browser";
 import { shownTrial } from "~/app/compose/shown-trial";
 import { Button } from "~/app/components/button";
@@ -15,19 +16,12 @@ import { plannedPlace } from "~/core/allocate/allocate";
 import type { Finding } from "~/core/check/finding";
 import { hasErrors, preflight } from "~/core/check/preflight";
 import { blocksInOrder } from "~/core/design/lookup";
-import { sessionRows } from "~/server/results/records";
-import { listSessions } from "~/server/session-list";
-import { timingOf } from "~/server/results/timing";
+import { rehearsed } from "~/server/results/rehearsed";
 import type { Route } from "./+types/rehearse";
 
 export async function loader({ request, context, params }: Route.LoaderArgs) {
   const study = await requireStudy(request, context, params.code);
-  const pilots = (await listSessions(context.store, study.id)).filter(({ pilot }) => pilot).slice(0, 8);
-  const chosen = new URL(request.url).searchParams.get("session") ?? pilots[0]?.id;
-  const isThere = pilots.some(({ id }) => id === chosen);
-  const rows = chosen && isThere ? await sessionRows(context.store, study, chosen) : null;
-  const timing = chosen && isThere ? await timingOf(context.store, study, chosen) : null;
-  return { pilots, chosen: chosen ?? null, rows, timing };
+  return rehearsed(context.store, study, new URL(request.url).searchParams.get("session"));
 }
 
 /** The export's first columns (study to group) are the same in every row of one session; they are left out here. */
@@ -35,22 +29,15 @@ const sameInAll = 6;
 
 export default function Rehearse({ loaderData }: Route.ComponentProps) {
   const { code, document, editor, view, look } = useStudy();
+  const { search } = useLocation();
+  const now = usePolled(`/studies/${code}/rehearsals${search}`, 1500, loaderData);
   const [tab, setTab] = useState<"records" | "timing" | "preflight">("records");
   const [trouble, setTrouble] = useState<string | null>(null);
-  const { revalidate, state } = useRevalidator();
   const navigate = useNavigate();
   const findings = useMemo(() => preflight(document), [document]);
   const group = document.groups.find(({ id }) => id === plannedPlace(document, view.participant).group)?.name;
   const errors = findings.filter(({ level }) => level === "error").length;
   const warnings = findings.filter(({ level }) => level === "warning").length;
-
-  useEffect(() => {
-    const timer = setInterval(
-      () => state === "idle" && globalThis.document.visibilityState === "visible" && void revalidate(),
-      1500,
-    );
-    return () => clearInterval(timer);
-  }, [revalidate, state]);
 
   const play = async () => {
     // Opened at once, since browsers only let a press open a window.
@@ -109,17 +96,17 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
           </p>
         )}
         <h2 className="mt-4 text-xs font-semibold text-muted">Rehearsals</h2>
-        {loaderData.pilots.length === 0 && (
+        {now.pilots.length === 0 && (
           <p className="mt-1 text-sm text-muted">None yet. Play the study to see its records here as they come in.</p>
         )}
         <ul className="mt-1">
-          {loaderData.pilots.map((pilot) => (
+          {now.pilots.map((pilot) => (
             <li key={pilot.id}>
               <button
                 type="button"
-                aria-pressed={pilot.id === loaderData.chosen}
+                aria-pressed={pilot.id === now.chosen}
                 onClick={() => void navigate(`?session=${pilot.id}`, { replace: true })}
-                className={`grid h-[34px] w-full grid-cols-[1fr_auto_auto] items-center gap-3 border-b border-hairline px-2 text-left text-sm ${pilot.id === loaderData.chosen ? "bg-plumage-tint" : "hover:bg-plumage-tint/50"}`}
+                className={`grid h-[34px] w-full grid-cols-[1fr_auto_auto] items-center gap-3 border-b border-hairline px-2 text-left text-sm ${pilot.id === now.chosen ? "bg-plumage-tint" : "hover:bg-plumage-tint/50"}`}
               >
                 <span>as participant {pilot.participant}</span>
                 <span className="font-mono text-xs text-muted">
@@ -158,14 +145,14 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
         >
           {tab === "records" ? (
             <RecordTable
-              header={loaderData.rows?.header.slice(sameInAll) ?? []}
-              rows={loaderData.rows?.rows.map((row) => row.slice(sameInAll)) ?? []}
+              header={now.rows?.header.slice(sameInAll) ?? []}
+              rows={now.rows?.rows.map((row) => row.slice(sameInAll)) ?? []}
               empty="Nothing is recorded yet. Play the study: its trials appear here while it is played, in the columns of the export."
             />
           ) : tab === "timing" ? (
             <div className="p-4">
-              {loaderData.timing ? (
-                <TimingReport timing={loaderData.timing} isOne />
+              {now.timing ? (
+                <TimingReport timing={now.timing} isOne />
               ) : (
                 <p className="text-muted">Play the study to see how exactly its scenes were shown here.</p>
               )}

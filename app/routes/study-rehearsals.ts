@@ -1,10 +1,17 @@
 import * as yup from "yup";
 import { requireStudy } from "~/app/account.server";
 import { readJson } from "~/app/form.server";
+import { rehearsed } from "~/server/results/rehearsed";
 import { startRehearsal } from "~/server/sessions";
 import type { Route } from "./+types/study-rehearsals";
 
 const schema = yup.object({ participant: yup.number().integer().min(1).max(100_000).required() });
+
+/** How rehearsals stand just now, and what one of them (`session=ID`, else the newest) recorded. */
+export async function loader({ request, context, params }: Route.LoaderArgs) {
+  const study = await requireStudy(request, context, params.code);
+  return Response.json(await rehearsed(context.store, study, new URL(request.url).searchParams.get("session")));
+}
 
 /** Starts a rehearsal of the study as it is saved; gives the address at which it is played. */
 export async function action({ request, context, params }: Route.ActionArgs) {

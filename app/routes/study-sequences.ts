@@ -4,6 +4,7 @@ import { csv } from "~/core/export/formats/csv";
 import { plannedTrials, sequenceColumns } from "~/core/export/tables/sequences";
 import { otherTurns } from "~/server/export/reader";
 import { download, written } from "~/server/export/written";
+import { frozenDocument } from "~/server/frozen-documents";
 import { listReleases } from "~/server/releases";
 import type { Route } from "./+types/study-sequences";
 
@@ -17,7 +18,7 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
   const asked = query.get("release");
   const release = asked === null ? releases[0] : releases.find(({ number }) => String(number) === asked);
   if (asked !== null && !release) return new Response(`There is no release ${asked} of this study.`, { status: 404 });
-  const document = release?.document ?? study.document;
+  const document = release ? await frozenDocument(context.store.db, release.id) : study.document;
   const participants = Math.max(1, Math.min(most, Math.floor(Number(query.get("participants") ?? 24)) || 24));
   // One participant at a time, so that sessions being recorded never wait for a long file.
   const plans = async function* () {

@@ -14,7 +14,8 @@ export type Parts = { store: Store; version: string; buildFolder: string; build:
 
 /** The whole server as one Express application, not yet listening. */
 export function application({ store, version, buildFolder, build }: Parts): Express {
-  const player = playerAssets(join(buildFolder, "player"));
+  const player = playerAssets(buildFolder, "player");
+  const preview = playerAssets(buildFolder, "preview");
   const app = express();
   app.disable("x-powered-by");
   // A proxy on this machine may say for whom and by which protocol it asks.
@@ -26,11 +27,11 @@ export function application({ store, version, buildFolder, build }: Parts): Expr
       .catch(next);
   });
   app.use(securityHeaders, ownOrigin, knownLength);
-  app.use(participants(store, player));
+  app.use(participants(store, player, preview));
   app.use(compression());
   const hashed = { immutable: true, maxAge: "1y", index: false, fallthrough: false } as const;
   app.use("/assets", express.static(join(buildFolder, "client", "assets"), hashed));
-  app.use("/player", express.static(join(buildFolder, "player"), hashed));
+  for (const script of ["player", "preview"]) app.use(`/${script}`, express.static(join(buildFolder, script), hashed));
   app.use(express.static(join(buildFolder, "client"), { index: false, maxAge: "1h" }));
   app.all(
     "/{*path}",
@@ -59,13 +60,16 @@ export function application({ store, version, buildFolder, build }: Parts): Expr
   return app;
 }
 
-/** Where the participant's script and styles lie, as the build named them. */
-function playerAssets(folder: string): PlayerAssets {
+/** Where the script of the player, or of its preview, and its styles lie, as the build named them. */
+function playerAssets(buildFolder: string, script: "player" | "preview"): PlayerAssets {
   type Chunk = { file: string; css?: string[]; imports?: string[]; isEntry?: boolean };
-  const manifest = JSON.parse(readFileSync(join(folder, ".vite", "manifest.json"), "utf8")) as Record<string, Chunk>;
+  const manifest = JSON.parse(readFileSync(join(buildFolder, script, ".vite", "manifest.json"), "utf8")) as Record<
+    string,
+    Chunk
+  >;
   const entry = Object.values(manifest).find(({ isEntry }) => isEntry);
-  if (!entry) throw new Error("The player has not been built");
-  const address = (file: string) => `/player/${file}`;
+  if (!entry) throw new Error(`The ${script} has not been built`);
+  const address = (file: string) => `/${script}/${file}`;
   return {
     script: address(entry.file),
     styles: (entry.css ?? []).map(address),

@@ -24,11 +24,15 @@ export const pageHeaders = {
     "img-src data: blob:; font-src data:; media-src data: blob:; frame-ancestors 'self'",
 };
 
+/** The address of participants' pages as researchers look at them, in a frame of ours. */
+export const previewPath = "/participant-preview";
+
 /** Headers of every answer; pages that take times are isolated, so that their timers have full resolution. */
 export function securityHeaders(request: Request, response: Response, next: NextFunction): void {
   const nonce = newSecret();
   response.locals.nonce = nonce;
   response.set(common);
+  const isFramed = request.path === previewPath;
   response.set(
     "Content-Security-Policy",
     [
@@ -47,9 +51,10 @@ export function securityHeaders(request: Request, response: Response, next: Next
       "object-src 'none'",
       "base-uri 'none'",
       "form-action 'self'",
-      "frame-ancestors 'none'",
+      `frame-ancestors ${isFramed ? "'self'" : "'none'"}`,
     ].join("; "),
   );
+  if (isFramed) response.set("X-Frame-Options", "SAMEORIGIN");
   if (isIsolated(request.path))
     response.set({ "Cross-Origin-Opener-Policy": "same-origin", "Cross-Origin-Embedder-Policy": "require-corp" });
   next();

@@ -10,6 +10,7 @@ import { PaceKeeper } from "../pace";
 import { appendRecords } from "../records";
 import { entryOf, resumeSession, sessionOfSecret, startSession } from "../sessions";
 import type { PlayerAssets } from "./context";
+import { previewPath } from "./headers";
 import { parameters } from "./parameters";
 import { participantPage } from "./participant-page";
 
@@ -28,7 +29,7 @@ const startBody = yup.object({ secret: yup.string().required(), parameters: para
  * Everything that can be reached without an account: the participant's pages and what their player asks for. It stands
  * apart from the researchers' screens, so that it is small enough to be looked through, and quick.
  */
-export function participants(store: Store, player: PlayerAssets): Router {
+export function participants(store: Store, player: PlayerAssets, preview: PlayerAssets): Router {
   const router = Router();
   const pace = {
     send: new PaceKeeper(sending),
@@ -50,6 +51,11 @@ export function participants(store: Store, player: PlayerAssets): Router {
   // The session's secret stands behind the # of the address and never reaches the server's log.
   router.get("/play", (_, response) => {
     page(response, 200).send(participantPage(player, { join: "", entry: { ...closedEntry, title: "Rehearsal" } }));
+  });
+
+  // The pages alone, drawn as the window around them says: it holds nothing of any study.
+  router.get(previewPath, (_, response) => {
+    page(response, 200).send(participantPage(preview, { join: "", entry: closedEntry }));
   });
 
   router.post(

@@ -139,6 +139,16 @@ describe("Plan", () => {
     await page.getByLabel("Said on the entry page").fill("Kisten am Kai.");
     await page.locator("summary").click();
     await page.getByLabel("Wording: button of the entry page").fill("Leinen los");
+    // The view beside it is the player's own, and cannot be pressed.
+    const view = page.frameLocator('iframe[title="The page “Entry” as participants see it"]');
+    await view.getByText("Leinen los").waitFor();
+    const inView = await view.locator("#page").innerHTML();
+    expect(await view.locator("body").evaluate((body) => body.inert)).toBe(true);
+    await page.getByRole("button", { name: "Ending", exact: true }).click();
+    await page
+      .frameLocator('iframe[title="The page “Ending” as participants see it"]')
+      .locator("output.code")
+      .waitFor({ state: "attached" });
     await page.keyboard.press("Escape");
     await saved(page);
     await page.getByRole("link", { name: "Collect" }).click();
@@ -148,6 +158,7 @@ describe("Plan", () => {
     await participant.page.goto(link);
     await participant.page.getByText("Kisten am Kai.").waitFor();
     await participant.page.getByRole("button", { name: "Leinen los" }).waitFor();
+    expect(await participant.page.locator("#page").innerHTML()).toBe(inView);
     expect(
       await participant.page.evaluate(() => [
         document.documentElement.lang,
@@ -323,7 +334,8 @@ describe("Compose", () => {
     await page.keyboard.press("Control+End");
     await page.keyboard.type(" Key: {{upriver}}");
     await text.locator("span[data-name]").waitFor();
-    await expect.poll(() => page.locator(".body").innerText()).toMatch(/Key: [FJ]$/m);
+    const body = page.frameLocator('iframe[title="How participants see How it went"]').locator(".body");
+    await expect.poll(() => body.innerText()).toMatch(/Key: [FJ]$/m);
     await saved(page);
     expect(JSON.stringify((await stored()).parts["after"])).toContain('"ref":{"groupValue":"upriver"}');
   });

@@ -1,6 +1,6 @@
-import { facts, words } from "./facts";
-import { pressed, say, showEnding } from "./pages/page";
-import type { Sender } from "./sender";
+import { facts, words } from "../facts";
+import { pressed, quietButton, say, showEnding } from "./page";
+import type { Sender } from "../sender";
 
 /** How a session ended here: with a completion code, without one, or by leaving. */
 export type Ending = { code: string | null; isWithdrawn: boolean };
@@ -18,28 +18,51 @@ type About = {
   isWithdrawn: boolean;
 };
 
+type Sending = {
+  page: HTMLElement;
+  /** So many are acknowledged. */
+  sent: (count: number) => void;
+  /** A sentence under the bar; null for none. */
+  note: (sentence: string | null) => void;
+};
+
+/** The page that says how much has been sent of all there is. */
+export function showSending(into: HTMLElement, all: number, sentBefore: number): Sending {
+  const page = say(into, [words("sending", { sent: sentBefore, all })]);
+  const line = page.querySelector("p") as HTMLElement;
+  const note = document.createElement("p");
+  const progress = document.createElement("progress");
+  Object.assign(progress, { max: all, value: sentBefore });
+  progress.setAttribute("aria-label", line.textContent);
+  line.after(progress);
+  return {
+    page,
+    sent: (count) => {
+      line.textContent = words("sending", { sent: count, all });
+      progress.value = count;
+    },
+    note: (sentence) => {
+      note.textContent = sentence;
+      if (sentence === null) note.remove();
+      else if (!note.isConnected) page.append(note);
+    },
+  };
+}
+
 /** Waits, with a page that says so, until the server has acknowledged everything; then the ending. */
 export async function sendRest(sender: Sender, about: About): Promise<Ending> {
   const { into, all, isWithdrawn } = about;
-  const page = say(into, [words("sending", { sent: sender.acknowledged, all })]);
-  const line = page.querySelector("p") as HTMLElement;
-  const away = document.createElement("p");
-  const progress = document.createElement("progress");
-  Object.assign(progress, { max: all, value: sender.acknowledged });
-  progress.setAttribute("aria-label", line.textContent);
-  line.after(progress);
+  const { page, sent, note } = showSending(into, all, sender.acknowledged);
   let offer: ReturnType<typeof setTimeout> | null = null;
   sender.onProgress = (acknowledged, trouble) => {
-    line.textContent = words("sending", { sent: acknowledged, all });
-    progress.value = acknowledged;
+    sent(acknowledged);
     if (trouble === null) {
-      away.remove();
+      note(null);
       page.querySelector(".buttons")?.remove();
       if (offer) clearTimeout(offer);
       offer = null;
     } else if (offer === null) {
-      away.textContent = words("serverAway");
-      page.append(away);
+      note(words("serverAway"));
       offer = setTimeout(() => void offerFile(), untilFile);
     }
   };
@@ -48,7 +71,7 @@ export async function sendRest(sender: Sender, about: About): Promise<Ending> {
       await pressed(page, [words("saveFile")]);
       page.querySelector(".buttons")?.remove();
       await saveAsFile(sender, about);
-      away.textContent = `${words("fileSaved")} ${facts().contact}`;
+      note(`${words("fileSaved")} ${facts().contact}`);
     }
   };
   const last = await sender.drained();
@@ -62,6 +85,13 @@ export async function sendRest(sender: Sender, about: About): Promise<Ending> {
 export function showLast(into: HTMLElement, { code, isWithdrawn }: Ending): void {
   const left = [words("left"), words(facts().withdrawn === "remove" ? "leftRemoved" : "leftKept")];
   showEnding(into, isWithdrawn ? left : [words("done")], words("code"), code);
+}
+
+/** Under the last page, a way for the next person to begin. */
+export function offerAnother(into: HTMLElement): HTMLElement {
+  const row = quietButton(words("anotherPerson"));
+  into.firstElementChild?.append(row);
+  return row;
 }
 
 /** What has not been acknowledged, as a file that can be taken in by `./lapwing take-in`. */

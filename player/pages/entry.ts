@@ -1,7 +1,7 @@
-import { facts, words } from "./facts";
-import { fillScreen } from "./interruptions";
-import { ask, make, pressed, say } from "./pages/page";
-import { playTones } from "./stage/audio";
+import { facts, words } from "../facts";
+import { fillScreen } from "../interruptions";
+import { ask, make, pressed, say } from "./page";
+import { playTones } from "../stage/audio";
 
 /** The entry page: the study's own words, a code where one is wanted, whom to ask. Gives the participant's code, if any. */
 export async function showEntry(into: HTMLElement, hasCode: boolean): Promise<string | null> {
@@ -42,22 +42,42 @@ function contactOf(contact: string): HTMLElement | null {
   return line;
 }
 
-/** What the study wants looked at before anything is loaded; settled when all of it is so. */
-export async function passChecks(into: HTMLElement): Promise<void> {
-  const { checks, fullScreen } = facts();
-  if (fullScreen && !document.fullscreenEnabled) {
-    say(into, [words("noFullScreen")]);
-    await new Promise(() => undefined);
-  }
-  if (checks.smallest) await largeEnough(into, checks.smallest);
-  if (checks.keyboard) await keyPressed(into);
-  if (checks.sound) await tonesCounted(into);
+type Check = { says: () => string; passed: (into: HTMLElement) => Promise<void> };
+
+/** What the study wants looked at before anything is loaded, in order. */
+function checks(): Check[] {
+  const { checks: wanted, fullScreen } = facts();
+  const { smallest } = wanted;
+  const all: (Check | false | undefined)[] = [
+    fullScreen && { says: () => words("noFullScreen"), passed: fullScreenPossible },
+    smallest && { says: () => windowSentence(smallest), passed: (into) => largeEnough(into, smallest) },
+    wanted.keyboard && { says: () => words("checkKeyboard"), passed: keyPressed },
+    wanted.sound && { says: () => words("checkSound"), passed: tonesCounted },
+  ];
+  return all.filter((each): each is Check => typeof each === "object");
 }
 
-async function largeEnough(into: HTMLElement, { width, height }: { width: number; height: number }): Promise<void> {
-  const isLarge = () => innerWidth >= width && innerHeight >= height;
-  while (!isLarge()) {
-    say(into, [words("checkWindow", { width, height, widthNow: innerWidth, heightNow: innerHeight })]);
+/** What the checks say while they are not passed. */
+export const checksInWords = (): string[] => checks().map(({ says }) => says());
+
+/** Settled when all that the study wants looked at is so. */
+export async function passChecks(into: HTMLElement): Promise<void> {
+  for (const { passed } of checks()) await passed(into);
+}
+
+async function fullScreenPossible(into: HTMLElement): Promise<void> {
+  if (document.fullscreenEnabled) return;
+  say(into, [words("noFullScreen")]);
+  await new Promise(() => undefined);
+}
+
+type Size = { width: number; height: number };
+const windowSentence = (smallest: Size) =>
+  words("checkWindow", { ...smallest, widthNow: innerWidth, heightNow: innerHeight });
+
+async function largeEnough(into: HTMLElement, smallest: Size): Promise<void> {
+  while (innerWidth < smallest.width || innerHeight < smallest.height) {
+    say(into, [windowSentence(smallest)]);
     await new Promise((resolve) => addEventListener("resize", resolve, { once: true }));
   }
 }

@@ -1,0 +1,44 @@
+import { useEffect, useRef, useState } from "react";
+import type { PreviewMessage } from "~/player/preview";
+
+/**
+ * A page as participants see it, drawn by the player in a frame of its own. `zoom` is how large it is shown: 1 as on the
+ * participant's screen, less to see more of it.
+ */
+export function ParticipantFrame({
+  shows: { entry, page },
+  label,
+  zoom,
+  className = "",
+}: {
+  shows: PreviewMessage;
+  label: string;
+  zoom: number;
+  className?: string;
+}) {
+  const frame = useRef<HTMLIFrameElement>(null);
+  const [isReady, setReady] = useState(false);
+  useEffect(() => {
+    const listen = ({ origin, source, data }: MessageEvent) => {
+      if (origin === location.origin && source === frame.current?.contentWindow && data === "ready") setReady(true);
+    };
+    addEventListener("message", listen);
+    return () => removeEventListener("message", listen);
+  }, []);
+  useEffect(() => {
+    if (isReady) frame.current?.contentWindow?.postMessage({ entry, page } satisfies PreviewMessage, location.origin);
+  }, [isReady, entry, page]);
+  const size = `${100 / zoom}%`;
+  return (
+    <div className={`overflow-hidden border border-hairline ${className}`}>
+      <iframe
+        ref={frame}
+        title={label}
+        src="/participant-preview"
+        tabIndex={-1}
+        className="origin-top-left border-0"
+        style={{ width: size, height: size, transform: `scale(${zoom})` }}
+      />
+    </div>
+  );
+}

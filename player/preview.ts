@@ -1,0 +1,53 @@
+import "./styles";
+import type { Entry } from "~/core/run/entry";
+import type { FormattedText } from "~/core/values/formatted-text";
+import type { Context } from "~/core/values/context";
+import { become, words } from "./facts";
+import { checksInWords, showEntry } from "./pages/entry";
+import { showLoading, showStudyPage, say } from "./pages/page";
+import { showLeaving, showPause } from "./pages/pause";
+import { offerAnother, showLast, showSending } from "./pages/sending";
+
+/** A page that participants meet, as it can be looked at while a study is designed. */
+export type PreviewPage =
+  | { kind: "entry" | "checks" | "loading" | "leaving" | "sending" | "ending" }
+  | { kind: "pause"; isPlayedAgain: boolean }
+  | { kind: "study-page"; body: FormattedText; label: string; context: Context };
+/** What the window around the frame asks it to show. */
+export type PreviewMessage = { entry: Entry; page: PreviewPage };
+type Drawing<Kind extends PreviewPage["kind"]> = (
+  into: HTMLElement,
+  page: Extract<PreviewPage, { kind: Kind }>,
+  entry: Entry,
+) => unknown;
+
+/** Each page drawn by what draws it for participants, with values made up for what only a session knows. */
+const drawings: { [Kind in PreviewPage["kind"]]: Drawing<Kind> } = {
+  entry: (into) => showEntry(into, false),
+  checks: (into) => {
+    const sentences = checksInWords();
+    return say(into, sentences.length > 0 ? sentences : ["–"]);
+  },
+  loading: (into) => showLoading(into, words("loading"))(0.62),
+  pause: (into, { isPlayedAgain }) => showPause(into, "focus", isPlayedAgain),
+  leaving: (into) => showLeaving(into),
+  sending: (into) => showSending(into, 412, 38).note(words("serverAway")),
+  ending: (into, _, { others }) => {
+    showLast(into, { code: "K7QM-3HTD", isWithdrawn: false });
+    if (others) offerAnother(into);
+  },
+  "study-page": (into, { body, label, context }) =>
+    showStudyPage(into, body, label, context, { share: null, shareLabel: "" }),
+};
+
+// To be looked at only: nothing in it can be pressed or typed into.
+document.body.inert = true;
+addEventListener("message", ({ origin, source, data }: MessageEvent<PreviewMessage>) => {
+  if (origin !== location.origin || source !== parent) return;
+  const { entry, page } = data;
+  become(entry);
+  const draw = drawings[page.kind] as (into: HTMLElement, page: PreviewPage, entry: Entry) => unknown;
+  draw(document.getElementById("page") as HTMLElement, page, entry);
+  document.body.dataset.shows = page.kind;
+});
+parent.postMessage("ready", location.origin);

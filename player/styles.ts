@@ -1,0 +1,4 @@
+import "@fontsource-variable/atkinson-hyperlegible-next/index.css";
+import "@fontsource-variable/jetbrains-mono/index.css";
+import "@fontsource-variable/newsreader/index.css";
+import "./player.css";

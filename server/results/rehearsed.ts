@@ -1,0 +1,29 @@
+import type { ShownTable } from "../../core/export/tables/table";
+import type { Store } from "../database/open";
+import { listSessions, type SessionLine } from "../session-list";
+import type { Study } from "../studies";
+import { sessionRows } from "./records";
+import { timingOf, type ToldTiming } from "./timing";
+
+/** Rehearsals listed. */
+const most = 8;
+
+export type Rehearsed = {
+  pilots: SessionLine[];
+  chosen: string | null;
+  rows: ShownTable | null;
+  timing: ToldTiming | null;
+};
+
+/** The newest rehearsals, with the records and the timing of one of them: the one asked for, or the newest. */
+export async function rehearsed(store: Store, study: Study, asked: string | null): Promise<Rehearsed> {
+  const pilots = (await listSessions(store, study.id)).filter(({ pilot }) => pilot).slice(0, most);
+  const chosen = asked ?? pilots[0]?.id ?? null;
+  if (chosen === null || !pilots.some(({ id }) => id === chosen)) return { pilots, chosen, rows: null, timing: null };
+  return {
+    pilots,
+    chosen,
+    rows: await sessionRows(store, study, chosen),
+    timing: await timingOf(store, study, chosen),
+  };
+}
