@@ -74,8 +74,8 @@ function fileBytes(path: string | undefined): Uint8Array {
   }
 }
 
-function study(path: string | undefined): StudyDocument {
-  const read = readStudyFile(fileBytes(path));
+async function study(path: string | undefined): Promise<StudyDocument> {
+  const read = await readStudyFile(fileBytes(path));
   if (!read.ok)
     throw new Plain(
       `${path} is not a study that can be used:\n${read.mistakes.map((mistake) => `  ${mistake}`).join("\n")}`,
@@ -125,28 +125,28 @@ const seeded = (document: StudyDocument, seed: string | undefined): StudyDocumen
   seed === undefined ? document : { ...document, settings: { ...document.settings, seed } };
 
 const commands: Record<string, (subject: string | undefined, values: Values) => Promise<number> | number> = {
-  check: (file) => {
-    const findings = preflight(study(file));
+  check: async (file) => {
+    const findings = preflight(await study(file));
     for (const { level, where, message } of findings) console.log(`${level}: ${where}: ${message}`);
     const count = (wanted: string) => findings.filter(({ level }) => level === wanted).length;
     console.log(`${count("error")} errors, ${count("warning")} warnings, ${count("note")} notes`);
     return hasErrors(findings) ? 1 : 0;
   },
-  sequence: (file, { participants = "1-24", seed, parts, json, out }) => {
-    const document = runnable(seeded(study(file), seed));
+  sequence: async (file, { participants = "1-24", seed, parts, json, out }) => {
+    const document = runnable(seeded(await study(file), seed));
     const numbers = participantNumbers(participants);
     put(table(parts ? partsTable(document, numbers) : sequenceTable(document, numbers), json), out);
     return 0;
   },
-  balance: (file, { participants = "1-200", seed, json, out }) => {
-    const document = runnable(seeded(study(file), seed));
+  balance: async (file, { participants = "1-200", seed, json, out }) => {
+    const document = runnable(seeded(await study(file), seed));
     const balance = balanceOf(document, participantNumbers(participants, true));
     put(table(balanceTable(balance), json), out);
     for (const sentence of balanceInWords(balance)) console.error(sentence);
     return 0;
   },
-  simulate: (file, { participants = "24", seed, out }) => {
-    const document = runnable(seeded(study(file), seed));
+  simulate: async (file, { participants = "24", seed, out }) => {
+    const document = runnable(seeded(await study(file), seed));
     put(table(simulatedTable(document, participantNumbers(participants, true))), out);
     return 0;
   },

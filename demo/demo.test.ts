@@ -15,9 +15,9 @@ import { addDemo } from "./add-demo";
 import { wadersFromSource } from "./make-files";
 
 describe("the demo study", () => {
-  it("is shipped as the file its source makes, with nothing for preflight to find", () => {
+  it("is shipped as the file its source makes, with nothing for preflight to find", async () => {
     const file = new Uint8Array(readFileSync("demo/waders.lapwing.zip"));
-    const read = readStudyFile(file);
+    const read = await readStudyFile(file);
     expect(read.ok && read.file.document).toEqual(wadersFromSource("demo").document);
     expect(Object.keys(unzipSync(file))).toHaveLength(3);
     expect(read.ok && preflight(read.file.document)).toEqual([]);

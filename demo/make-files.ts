@@ -2,7 +2,7 @@ import { createHash } from "node:crypto";
 import { readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { strToU8, zipSync } from "fflate";
-import { checkPicture } from "../core/media/pictures";
+import { checkSvg } from "../server/media/svg";
 import type { MediaFile } from "../core/values/study-values";
 import type { StudyDocument } from "../core/design/document";
 import { waders } from "./waders/study";
@@ -12,12 +12,12 @@ export function wadersFromSource(folder: string): { document: StudyDocument; con
   const contents: Record<string, Uint8Array> = {};
   const media = ["dunlin", "knot"].map((id): MediaFile => {
     const name = `wader-${id}.svg`;
-    const bytes = new Uint8Array(readFileSync(join(folder, "waders", "pictures", name)));
-    const checked = checkPicture(bytes);
-    if (!checked.ok) throw new Error(`${name}: ${checked.reason}`);
+    const bytes = readFileSync(join(folder, "waders", "pictures", name));
+    const size = checkSvg(bytes.toString("utf8"));
+    if (size === null || typeof size === "string") throw new Error(`${name}: ${size ?? "is no SVG"}`);
     const sha256 = createHash("sha256").update(bytes).digest("hex");
-    contents[sha256] = bytes;
-    return { id, name, sha256, bytes: bytes.length, ...checked.picture };
+    contents[sha256] = new Uint8Array(bytes);
+    return { id, name, sha256, bytes: bytes.length, mime: "image/svg+xml", ...size };
   });
   return { document: waders(media), contents };
 }

@@ -1,4 +1,5 @@
 import type { Transaction } from "kysely";
+import { LRUCache } from "lru-cache";
 import { plannedPlace } from "../core/allocate/allocate";
 import type { Place } from "../core/allocate/scheme";
 import { compile } from "../core/compile/compile";
@@ -282,16 +283,14 @@ export const sessionOfSecret = (store: Store, secret: string): Promise<SessionRo
 
 /** Sessions that are being played, by store and hash: what stands here of a session never changes while its secret holds. */
 const mostInPlay = 5000;
-const inPlay = new WeakMap<Store["db"], Map<string, SessionRow>>();
+const inPlay = new WeakMap<Store["db"], LRUCache<string, SessionRow>>();
 
 /** The same by what is kept of the secret. */
 export async function sessionOfHash(store: Store, hash: string): Promise<SessionRow | null> {
-  const known = inPlay.get(store.db) ?? new Map<string, SessionRow>();
+  const known = inPlay.get(store.db) ?? new LRUCache<string, SessionRow>({ max: mostInPlay });
   inPlay.set(store.db, known);
   const row = known.get(hash) ?? (await storedSession(store, hash));
-  known.delete(hash);
   if (row && !row.superseded) known.set(hash, row);
-  if (known.size > mostInPlay) known.delete(known.keys().next().value as string);
   return row;
 }
 

@@ -1,10 +1,10 @@
 import { createHash } from "node:crypto";
 import { unzipSync, zipSync, strFromU8, strToU8 } from "fflate";
 import { parseStudyText } from "../core/design/parse";
-import { checkMedia } from "../core/media/content";
+import { checkMedia } from "./media/content";
 import type { StudyDocument } from "../core/design/document";
 import type { Store } from "./database/open";
-import { readMedia, storeMedia } from "./media";
+import { readMedia, storeMedia } from "./media/study-media";
 import { addStudy, type Study } from "./studies";
 
 export type Imported = { ok: true; study: Study } | { ok: false; mistakes: string[] };
@@ -20,7 +20,7 @@ const mostEntries = 5000;
 const refuse = (...mistakes: string[]): { ok: false; mistakes: string[] } => ({ ok: false, mistakes });
 
 /** Reads a `*.lapwing.json` or `*.lapwing.zip`, checking everything and writing nothing. */
-export function readStudyFile(bytes: Uint8Array): Read {
+export async function readStudyFile(bytes: Uint8Array): Promise<Read> {
   if (bytes.length > mostFileBytes)
     return refuse(
       `The file is larger than ${mostFileBytes / megabyte} MB. Make its pictures smaller, then export it again.`,
@@ -68,7 +68,7 @@ function unpack(bytes: Uint8Array): { ok: true; files: Map<string, Uint8Array> }
   }
 }
 
-function withMedia(document: StudyDocument, contents: Map<string, Uint8Array>): Read {
+async function withMedia(document: StudyDocument, contents: Map<string, Uint8Array>): Promise<Read> {
   const mistakes: string[] = [];
   const media = new Map<string, Uint8Array>();
   for (const { name, sha256 } of document.media) {
@@ -79,7 +79,7 @@ function withMedia(document: StudyDocument, contents: Map<string, Uint8Array>): 
       );
       continue;
     }
-    const checked = checkMedia(content);
+    const checked = await checkMedia(content);
     if (!checked.ok) mistakes.push(`media file “${name}”: ${checked.reason}`);
     else if (createHash("sha256").update(content).digest("hex") !== sha256)
       mistakes.push(`media file “${name}”: its content was changed after the export. Add the file again.`);
@@ -90,7 +90,7 @@ function withMedia(document: StudyDocument, contents: Map<string, Uint8Array>): 
 
 /** Keeps a study file as a new study of this owner: all of it, or nothing. */
 export async function importStudy(store: Store, ownerId: string, bytes: Uint8Array, code?: string): Promise<Imported> {
-  const read = readStudyFile(bytes);
+  const read = await readStudyFile(bytes);
   if (!read.ok) return read;
   const study = await addStudy(store, ownerId, read.file.document, code);
   for (const file of study.document.media) {

@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { useFetcher } from "react-router";
 import { Button } from "~/app/components/button";
 import { Dialog } from "~/app/components/dialog";
-import { Choice, Property } from "~/app/compose/property";
+import { Choice, Property } from "~/app/components/fields";
 import type { action } from "~/app/routes/study-lab";
 import type { StudyDocument } from "~/core/design/document";
 import type { Release } from "~/server/releases";

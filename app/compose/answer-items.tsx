@@ -2,7 +2,7 @@ import type { Block } from "~/core/design/block";
 import type { ItemKind } from "~/core/items/registry";
 import type { SliderDevice } from "~/core/devices/slider/slider";
 import type { TypedDevice } from "~/core/devices/typed/typed";
-import { Choice, Property } from "./property";
+import { Choice, Property } from "~/app/components/fields";
 import type { DeviceSettings } from "./device-settings";
 
 const itemsOfKind = (block: Block, kind: ItemKind) =>

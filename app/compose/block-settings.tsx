@@ -5,7 +5,7 @@ import { NotesField } from "./notes-field";
 import { isOfOrder, OrderSettings } from "./order-settings";
 import { BreakSettings } from "./break-settings";
 import { OtherBlocks } from "./other-blocks";
-import { Choice, Property, Section, TextField, Switch } from "./property";
+import { Choice, Property, Section, TextField, Switch } from "~/app/components/fields";
 
 /** The block's own settings: name, order, passes, practice. */
 export function BlockSettings({ block }: { block: Block }) {

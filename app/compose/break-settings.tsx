@@ -6,7 +6,7 @@ import { trialsInBlock } from "~/core/design/lookup";
 import { freeTitle } from "~/core/values/names";
 import type { Block, Breaks } from "~/core/design/block";
 import type { FormattedText } from "~/core/values/formatted-text";
-import { NumberField, Property, Section, Switch } from "./property";
+import { NumberField, Property, Section, Switch } from "~/app/components/fields";
 import { TextEditor } from "./text-editor";
 
 /** How the block is going, in words: for breaks within it and a page behind it. */

@@ -15,7 +15,8 @@ import type { Bindable, Scalar } from "~/core/values/ref";
 import type { Block } from "~/core/design/block";
 import { contextFor } from "~/core/values/context";
 import { Margin } from "./margin";
-import { BindableControl, Choice, Property, Section, TextField, Switch } from "./property";
+import { Choice, Property, Section, TextField, Switch } from "~/app/components/fields";
+import { BindableControl } from "./bindable";
 
 export const columnTypes: readonly (readonly [ColumnType, string])[] = [
   ["text", "text"],

@@ -1,4 +1,4 @@
-import { Switch } from "./property";
+import { Switch } from "~/app/components/fields";
 import { PlainNumber } from "./item-fields";
 
 /** From where to where a sound or video file is played. */

@@ -6,7 +6,8 @@ import { isBinding, type Bindable, type Scalar } from "~/core/values/ref";
 import type { Block } from "~/core/design/block";
 import type { Item } from "~/core/items/registry";
 import type { Context } from "~/core/values/context";
-import { BindableControl, ColorField, NumberField, Property, TextField } from "./property";
+import { ColorField, NumberField, Property, TextField } from "~/app/components/fields";
+import { BindableControl } from "./bindable";
 
 /** What the fields of one kind of item are given: the item, where it stands, and how to change it. */
 export type FieldsProps<T extends Item> = {

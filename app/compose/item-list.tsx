@@ -6,7 +6,7 @@ import type { Block } from "~/core/design/block";
 import type { Scene } from "~/core/design/scene";
 import { holds } from "~/core/values/resolve";
 import type { Context } from "~/core/values/context";
-import { Section } from "./property";
+import { Section } from "~/app/components/fields";
 import { settingsOf } from "./item-kinds";
 
 /** A scene's items in the order of their layers. Shift or Ctrl with a click takes several. */

@@ -16,7 +16,8 @@ import { BoundNumber, type FieldsProps } from "./item-fields";
 import { settingsOf } from "./item-kinds";
 import { ItemList } from "./item-list";
 import { Margin } from "./margin";
-import { BindableControl, NumberField, Property, Section, TextField } from "./property";
+import { NumberField, Property, Section, TextField } from "~/app/components/fields";
+import { BindableControl } from "./bindable";
 import { ShownIf } from "./shown-if";
 import { ScreenChoice } from "./stage/screen-choice";
 

@@ -1,7 +1,7 @@
 import { Menu, MenuItem } from "~/app/components/menu";
 import type { Block } from "~/core/design/block";
 import type { Id, Scalar } from "~/core/values/ref";
-import { NumberField } from "./property";
+import { NumberField } from "~/app/components/fields";
 
 /** A limit is set as a sentence with blanks; these are what fills them in. */
 export const Line = ({ children }: { children: React.ReactNode }) => (

@@ -10,7 +10,7 @@ import type { Id } from "~/core/values/ref";
 import type { SubBlockArrangement } from "~/core/design/trial-order";
 import { readSequences } from "~/core/order/given";
 import { LimitsEditor } from "./limits-editor";
-import { Choice, ChoiceLine, NumberField, Property, Section } from "./property";
+import { Choice, ChoiceLine, NumberField, Property, Section } from "~/app/components/fields";
 
 const subBlocks: readonly (readonly [SubBlockArrangement, string])[] = [
   ["shuffled", "in shuffled order"],

@@ -5,7 +5,7 @@ import { blockDifferences } from "~/core/describe/differences";
 import { unshareBlock } from "~/core/design/edits/parts";
 import { blocksInOrder } from "~/core/design/lookup";
 import type { Block } from "~/core/design/block";
-import { Choice, Property, Section } from "./property";
+import { Choice, Property, Section } from "~/app/components/fields";
 
 /** The blocks this one shares its trials with, and on request what differs from any other one. */
 export function OtherBlocks({ block }: { block: Block }) {

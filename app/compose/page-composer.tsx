@@ -7,7 +7,7 @@ import { entryInto } from "~/core/run/entry";
 import type { PreviewMessage } from "~/player/preview";
 import { ParticipantFrame } from "~/app/components/participant-frame";
 import { useStudy } from "~/app/editing/use-study";
-import { Property, TextField } from "./property";
+import { Property, TextField } from "~/app/components/fields";
 import { TextEditor } from "./text-editor";
 
 /** A page as a document, with what the participant sees beside it. */

@@ -17,7 +17,8 @@ import { AddItems } from "./add-item";
 import { ItemList } from "./item-list";
 import { Margin } from "./margin";
 import { NotesField } from "./notes-field";
-import { BindableControl, Choice, NumberField, Property, Section, TextField } from "./property";
+import { Choice, NumberField, Property, Section, TextField } from "~/app/components/fields";
+import { BindableControl } from "./bindable";
 import { ShownIf } from "./shown-if";
 import { ScreenChoice } from "./stage/screen-choice";
 

@@ -3,7 +3,7 @@ import { useStudy } from "~/app/editing/use-study";
 import type { Block } from "~/core/design/block";
 import type { Condition } from "~/core/values/condition";
 import type { Scalar } from "~/core/values/ref";
-import { Choice, Property, TextField } from "./property";
+import { Choice, Property, TextField } from "~/app/components/fields";
 
 const outcomes = [
   ["right", "the answer was right"],

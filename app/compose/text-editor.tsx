@@ -8,7 +8,7 @@ import { useStudy } from "~/app/editing/use-study";
 import type { Block } from "~/core/design/block";
 import type { FormattedText } from "~/core/values/formatted-text";
 import type { Ref } from "~/core/values/ref";
-import { useNames } from "./property";
+import { useNames } from "./bindable";
 import { fromEditor, nameContent, nameNode, textKey, toEditor } from "./written-text";
 import { refName } from "~/core/describe/words";
 

@@ -2,11 +2,12 @@ import { AudioWaveform, FileCode2, FileUp, Film, RefreshCw, Replace, Trash2 } fr
 import { useRef, useState } from "react";
 import { toast } from "sonner";
 import { Button, IconButton } from "~/app/components/button";
+import { Tick } from "~/app/components/fields";
 import { Dialog } from "~/app/components/dialog";
 import { mediaUrlIn, useStudy } from "~/app/editing/use-study";
 import { addMedia, removeMedia, renameMedia, replaceMedia } from "~/core/design/edits/media";
 import { together } from "~/core/design/edits/edit";
-import { mostMediaBytes } from "~/core/media/content";
+import { mostMediaBytes } from "~/core/media/types";
 import { mediaKind } from "~/core/media/types";
 import { usesOfMedia } from "~/core/design/uses-of-media";
 import type { Id } from "~/core/values/ref";
@@ -67,15 +68,9 @@ export function MediaLibrary({ open, onOpenChange }: { open: boolean; onOpenChan
               }}
             />
             {unused.length > 0 && (
-              <label className="ml-auto flex items-center gap-2 text-sm">
-                <input
-                  type="checkbox"
-                  className="accent-(--plumage)"
-                  checked={onlyUnused}
-                  onChange={({ target }) => setOnlyUnused(target.checked)}
-                />
+              <Tick className="ml-auto" checked={onlyUnused} onChange={setOnlyUnused}>
                 only the {unused.length} not used
-              </label>
+              </Tick>
             )}
           </div>
           {waiting.length > 0 && (

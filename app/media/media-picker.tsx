@@ -2,7 +2,7 @@ import { FileUp, Play } from "lucide-react";
 import { useRef } from "react";
 import { toast } from "sonner";
 import { IconButton } from "~/app/components/button";
-import { Choice } from "~/app/compose/property";
+import { Choice } from "~/app/components/fields";
 import { mediaUrlIn, useStudy } from "~/app/editing/use-study";
 import { addMedia } from "~/core/design/edits/media";
 import { mediaKind, type MediaKind } from "~/core/media/types";

@@ -1,5 +1,5 @@
 import { Plus, Trash2 } from "lucide-react";
-import { ChoiceLine, NumberField, Property, Section, TextField } from "~/app/compose/property";
+import { ChoiceLine, NumberField, Property, Section, TextField } from "~/app/components/fields";
 import { Margin } from "~/app/compose/margin";
 import { Button, IconButton } from "~/app/components/button";
 import { useFindings, useStudy } from "~/app/editing/use-study";

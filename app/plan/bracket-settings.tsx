@@ -1,7 +1,7 @@
 import { MoveDown, MoveUp, Ungroup } from "lucide-react";
 import { useMemo } from "react";
 import { Margin } from "~/app/compose/margin";
-import { NumberField, Property, Section } from "~/app/compose/property";
+import { NumberField, Property, Section } from "~/app/components/fields";
 import { Button, IconButton } from "~/app/components/button";
 import { newId } from "~/app/editing/new-id";
 import { useFindings, useStudy } from "~/app/editing/use-study";

@@ -1,4 +1,4 @@
-import { Choice, Property, Section, TextField } from "~/app/compose/property";
+import { Choice, Property, Section, TextField, Tick } from "~/app/components/fields";
 import { useStudy } from "~/app/editing/use-study";
 import { conditionInWords } from "~/core/describe/words";
 import { setPlacing } from "~/core/design/edits/running-order";
@@ -50,15 +50,9 @@ export function PartPlacing({ row: { part, node } }: { row: PlanRow }) {
         <fieldset className="flex flex-wrap gap-x-4 gap-y-1 py-1">
           <legend className="sr-only">Groups that have this part</legend>
           {groups.map(({ id, name }) => (
-            <label key={id} className="flex items-center gap-1.5 text-sm">
-              <input
-                type="checkbox"
-                className="size-4 accent-(--plumage)"
-                checked={has(id)}
-                onChange={() => toggle(id)}
-              />
+            <Tick key={id} checked={has(id)} onChange={() => toggle(id)}>
               {name}
-            </label>
+            </Tick>
           ))}
         </fieldset>
       )}

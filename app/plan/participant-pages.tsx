@@ -2,7 +2,7 @@ import { useMemo, useState, type ReactNode } from "react";
 import { Button } from "~/app/components/button";
 import { ParticipantFrame } from "~/app/components/participant-frame";
 import { Dialog } from "~/app/components/dialog";
-import { Choice, NumberField, TextField } from "~/app/compose/property";
+import { Choice, NumberField, TextField, Tick } from "~/app/components/fields";
 import { useStudy } from "~/app/editing/use-study";
 import { setAbout, setParticipation, setSettings } from "~/core/design/edits/study";
 import type { Participation } from "~/core/design/participation";
@@ -102,23 +102,20 @@ function Settings() {
               onChange={(ownCode) => set({ ownCode }, "entry")}
             />
           </Line>
-          <Tick
-            label="can go on at another computer, by the code"
-            checked={participation.elsewhere}
-            onChange={(elsewhere) => set({ elsewhere }, "entry")}
-          />
-          <Tick
-            label="others can begin on the same computer, as in a laboratory"
-            checked={participation.others === true}
-            onChange={(others) => set({ others }, "ending")}
-          />
+          <Tick checked={participation.elsewhere} onChange={(elsewhere) => set({ elsewhere }, "entry")}>
+            can go on at another computer, by the code
+          </Tick>
+          <Tick checked={participation.others === true} onChange={(others) => set({ others }, "ending")}>
+            others can begin on the same computer, as in a laboratory
+          </Tick>
           <h3 className="mt-1 text-xs font-semibold text-muted">Looked at before loading</h3>
           <div className="flex flex-wrap items-center gap-2">
             <Tick
-              label="window of at least"
               checked={checks.smallest !== undefined}
               onChange={(on) => set({ checks: { ...checks, smallest: on ? freshWindow : undefined } }, "checks")}
-            />
+            >
+              window of at least
+            </Tick>
             {checks.smallest && (
               <span className="flex w-44 items-center gap-1">
                 {(["width", "height"] as const).map((side) => (
@@ -140,24 +137,21 @@ function Settings() {
               </span>
             )}
           </div>
+          <Tick checked={checks.keyboard} onChange={(keyboard) => set({ checks: { ...checks, keyboard } }, "checks")}>
+            a keyboard is there
+          </Tick>
+          <Tick checked={checks.sound} onChange={(sound) => set({ checks: { ...checks, sound } }, "checks")}>
+            sound can be heard: tones are counted
+          </Tick>
           <Tick
-            label="a keyboard is there"
-            checked={checks.keyboard}
-            onChange={(keyboard) => set({ checks: { ...checks, keyboard } }, "checks")}
-          />
-          <Tick
-            label="sound can be heard: tones are counted"
-            checked={checks.sound}
-            onChange={(sound) => set({ checks: { ...checks, sound } }, "checks")}
-          />
-          <Tick
-            label="full screen, asked for and taken up again"
             checked={settings.fullScreen}
             onChange={(fullScreen) => {
               edit(setSettings({ fullScreen }));
               show("checks");
             }}
-          />
+          >
+            full screen, asked for and taken up again
+          </Tick>
           <h3 className="mt-1 text-xs font-semibold text-muted">On the way</h3>
           <Line label="Looking away">
             <Choice
@@ -249,24 +243,4 @@ const Line = ({ label, children }: { label: string; children: ReactNode }) => (
     <span className="text-muted">{label}</span>
     <span className="flex min-w-0 items-center gap-2">{children}</span>
   </div>
-);
-
-const Tick = ({
-  label,
-  checked,
-  onChange,
-}: {
-  label: string;
-  checked: boolean;
-  onChange: (checked: boolean) => void;
-}) => (
-  <label className="flex items-center gap-2 text-sm">
-    <input
-      type="checkbox"
-      className="size-4 accent-(--plumage)"
-      checked={checked}
-      onChange={({ target }) => onChange(target.checked)}
-    />
-    {label}
-  </label>
 );

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { BlockSettings } from "~/app/compose/block-settings";
 import { Margin } from "~/app/compose/margin";
-import { Choice, NumberField, Property, Section, TextField } from "~/app/compose/property";
+import { Choice, NumberField, Property, Section, TextField } from "~/app/components/fields";
 import { Button, IconButton } from "~/app/components/button";
 import { Dialog } from "~/app/components/dialog";
 import { RemoveUsed } from "~/app/components/used-first";

@@ -1,4 +1,4 @@
-import { ColorField, Property, Section, Switch } from "~/app/compose/property";
+import { ColorField, Property, Section, Switch } from "~/app/components/fields";
 import { NotesField } from "~/app/compose/notes-field";
 import { useStudy } from "~/app/editing/use-study";
 import { setAbout, setSettings } from "~/core/design/edits/study";

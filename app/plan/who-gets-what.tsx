@@ -1,7 +1,7 @@
 import { Check, TriangleAlert } from "lucide-react";
 import { useDeferredValue, useMemo, useState } from "react";
 import { useRouteLoaderData } from "react-router";
-import { Choice } from "~/app/compose/property";
+import { Choice } from "~/app/components/fields";
 import { useStudy } from "~/app/editing/use-study";
 import { conditionColor } from "~/app/ribbon/palette";
 import { plannedPlace } from "~/core/allocate/allocate";

@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { requireStudy } from "~/app/account.server";
 import { Miniature } from "~/app/compose/miniature";
-import { NumberField } from "~/app/compose/property";
+import { NumberField } from "~/app/components/fields";
 import { usePolled } from "~/app/components/use-polled";
 import { useInBrowser } from "~/app/components/use-in-browser";
 import { shownTrial } from "~/app/compose/shown-trial";

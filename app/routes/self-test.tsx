@@ -6,7 +6,7 @@ import { requireAccount } from "~/app/account.server";
 import { Button } from "~/app/components/button";
 import { When } from "~/app/components/dates";
 import { Strip } from "~/app/components/strip";
-import { Choice, NumberField } from "~/app/compose/property";
+import { Choice, NumberField } from "~/app/components/fields";
 import { readJson } from "~/app/form.server";
 import { RunTest } from "~/app/self-test/run-test";
 import { shareInWords } from "~/core/timing/verdict";

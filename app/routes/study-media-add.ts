@@ -1,6 +1,6 @@
 import { requireStudy } from "~/app/account.server";
-import { mostMediaBytes } from "~/core/media/content";
-import { storeMedia } from "~/server/media";
+import { mostMediaBytes } from "~/core/media/types";
+import { storeMedia } from "~/server/media/study-media";
 import type { Route } from "./+types/study-media-add";
 
 /** Takes one media file, with what the browser measured of it; gives the media entry to be added to the document. */

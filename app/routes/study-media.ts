@@ -1,6 +1,6 @@
 import { requireStudy } from "~/app/account.server";
 import { mediaResponse } from "~/app/media-response.server";
-import { readMedia } from "~/server/media";
+import { readMedia } from "~/server/media/study-media";
 import type { Route } from "./+types/study-media";
 
 export async function loader({ request, context, params }: Route.LoaderArgs) {

@@ -16,6 +16,9 @@ export const mediaTypes = [
 ] as const;
 export type MediaType = (typeof mediaTypes)[number];
 
+/** Largest media file taken. */
+export const mostMediaBytes = 100 * 1024 * 1024;
+
 export type MediaKind = "picture" | "sound" | "video" | "page";
 
 /** The kind of a media type, as people call it. */

@@ -1,4 +1,4 @@
-import { tQuantile } from "./distributions";
+import tQuantile from "@stdlib/stats-base-dists-t-quantile";
 
 /** One scored trial as far as conditions are compared. `cell` names its condition; times are in milliseconds. */
 export type ScoredTrial = { person: string; cell: string; right: boolean | null; rt: number | null };

@@ -1,28 +1,5 @@
 import { describe, expect, it } from "vitest";
 import { deviation, mean, summarize, withinInterval, type ScoredTrial } from "./conditions";
-import { incompleteBeta, logGamma, tBelow, tQuantile } from "./distributions";
-
-describe("distributions", () => {
-  it("agree with the printed t table (Fisher and Yates, 1963)", () => {
-    for (const [p, df, t] of [
-      [0.975, 1, 12.706],
-      [0.975, 4, 2.776],
-      [0.975, 20, 2.086],
-      [0.95, 10, 1.812],
-      [0.995, 30, 2.75],
-      [0.975, 1000, 1.962],
-    ] as const)
-      expect(tQuantile(p, df)).toBeCloseTo(t, 3);
-    expect(tBelow(0, 7)).toBeCloseTo(0.5, 12);
-    expect(tBelow(-2.776, 4)).toBeCloseTo(0.025, 4);
-  });
-  it("know the factorial and simple beta values", () => {
-    expect(Math.exp(logGamma(6))).toBeCloseTo(120, 8);
-    expect(incompleteBeta(0.3, 1, 1)).toBeCloseTo(0.3, 12);
-    expect(incompleteBeta(0.5, 3, 3)).toBeCloseTo(0.5, 12);
-    expect([incompleteBeta(0, 2, 2), incompleteBeta(1, 2, 2)]).toEqual([0, 1]);
-  });
-});
 
 describe("conditions", () => {
   const trial = (person: string, cell: string, right: boolean | null, rt: number | null): ScoredTrial => ({

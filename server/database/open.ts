@@ -1,5 +1,6 @@
 import { join } from "node:path";
 import { Migrator, type Kysely } from "kysely";
+import { mediaInFolder, type MediaKeeper } from "../media/keeper";
 import { migrations } from "./migrations";
 import { folderProblem, sqliteIn } from "./sqlite";
 import type { Tables } from "./tables";
@@ -9,7 +10,7 @@ export type Store = {
   db: Kysely<Tables>;
   /** Writing that shares its commit with what other requests write at the time: for what participants send. */
   write: Writer["write"];
-  mediaFolder: string;
+  media: MediaKeeper;
   close: () => Promise<void>;
 };
 export type Opened = { ok: true; store: Store } | { ok: false; reason: string };
@@ -42,7 +43,12 @@ export async function openStore(folder: string): Promise<Opened> {
   const writer = new Writer(db);
   return {
     ok: true,
-    store: { db, write: (work) => writer.write(work), mediaFolder: join(folder, "media"), close: () => db.destroy() },
+    store: {
+      db,
+      write: (work) => writer.write(work),
+      media: mediaInFolder(join(folder, "media")),
+      close: () => db.destroy(),
+    },
   };
 }
 

@@ -1,6 +1,7 @@
 import { accessSync, constants, mkdirSync } from "node:fs";
 import { join } from "node:path";
 import Sqlite from "better-sqlite3";
+import { LRUCache } from "lru-cache";
 import { Kysely, SqliteDialect, type SqliteDatabase, type SqliteStatement } from "kysely";
 import type { Tables } from "./tables";
 
@@ -21,7 +22,7 @@ export function sqliteIn(folder: string): Kysely<Tables> {
 const mostStatements = 400;
 
 function withStatementsKept(file: Sqlite.Database): SqliteDatabase {
-  const kept = new Map<string, Sqlite.Statement>();
+  const kept = new LRUCache<string, Sqlite.Statement>({ max: mostStatements });
   return {
     close: () => void file.close(),
     prepare: (sql) => {
@@ -29,7 +30,6 @@ function withStatementsKept(file: Sqlite.Database): SqliteDatabase {
       const known = kept.get(sql);
       if (known && !known.busy) return known as unknown as SqliteStatement;
       const made = file.prepare(sql);
-      if (kept.size >= mostStatements) kept.delete(kept.keys().next().value as string);
       kept.set(sql, made);
       return made as unknown as SqliteStatement;
     },

@@ -6,7 +6,7 @@ import { join } from "node:path";
 import type { ServerBuild } from "react-router";
 import type { Store } from "../database/open";
 import type { PlayerAssets, ServerContext } from "./context";
-import { readPage } from "../media";
+import { readPage } from "../media/study-media";
 import { knownLength, ownOrigin, pageHeaders, securityHeaders } from "./headers";
 import { participants } from "./participants";
 

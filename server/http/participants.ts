@@ -1,3 +1,4 @@
+import { pipeline } from "node:stream/promises";
 import compression from "compression";
 import express, { Router, type NextFunction, type Request, type RequestHandler, type Response } from "express";
 import * as yup from "yup";
@@ -5,7 +6,7 @@ import { newStudy } from "../../core/design/new-study";
 import { entryInto } from "../../core/run/entry";
 import type { Store } from "../database/open";
 import { isBusy } from "../database/sqlite";
-import { mediaFileOf } from "../media";
+import { mediaTypeOf } from "../media/study-media";
 import { PaceKeeper } from "../pace";
 import { appendRecords } from "../records";
 import { entryOf, resumeSession, sessionOfSecret, startSession } from "../sessions";
@@ -114,17 +115,17 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
         .then(async (session) => {
           const { sha256 } = request.params;
           const isOfStudy = session?.document.media.some((file) => file.sha256 === sha256) === true;
-          const file = session && isOfStudy ? await mediaFileOf(store, session.studyId, sha256) : null;
-          if (!file) return noSession(response);
+          const mime = session && isOfStudy ? await mediaTypeOf(store, session.studyId, sha256) : null;
+          if (mime === null) return noSession(response);
+          const { bytes, content } = await store.media.stream(sha256);
           response.set({
-            "Content-Type": file.mime,
+            "Content-Type": mime,
+            "Content-Length": String(bytes),
             "Cache-Control": "private, max-age=31536000, immutable",
             "Content-Security-Policy": "default-src 'none'; style-src 'unsafe-inline'; sandbox",
           });
-          response.sendFile(file.path, { dotfiles: "allow", cacheControl: false, etag: false }, (error) => {
-            if (error && !response.headersSent) next(error);
-          });
-          return response;
+          // A participant who goes away meanwhile is no failure of ours.
+          await pipeline(content, response).catch(() => response.destroy());
         })
         .catch(next);
     },

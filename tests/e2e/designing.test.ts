@@ -143,7 +143,7 @@ describe("Plan", () => {
     const view = page.frameLocator('iframe[title="The page “Entry” as participants see it"]');
     await view.getByText("Leinen los").waitFor();
     const inView = await view.locator("#page").innerHTML();
-    expect(await view.locator("body").evaluate((body) => body.inert)).toBe(true);
+    expect(await view.locator("body").evaluate((body) => (body as HTMLElement).inert)).toBe(true);
     await page.getByRole("button", { name: "Ending", exact: true }).click();
     await page
       .frameLocator('iframe[title="The page “Ending” as participants see it"]')

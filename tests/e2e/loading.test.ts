@@ -3,7 +3,7 @@ import { expect, it } from "vitest";
 import { newItem } from "~/core/items/item";
 import { createAccount } from "~/server/accounts";
 import { openStore } from "~/server/database/open";
-import { storeMedia } from "~/server/media";
+import { storeMedia } from "~/server/media/study-media";
 import { freezeRelease } from "~/server/releases";
 import { addStudy } from "~/server/studies";
 import { launch, openWindow } from "../support/browser";

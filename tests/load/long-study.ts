@@ -6,7 +6,7 @@ import type { MediaFile } from "~/core/values/study-values";
 import type { StudyDocument } from "~/core/design/document";
 import { createAccount } from "~/server/accounts";
 import { openStore } from "~/server/database/open";
-import { storeMedia } from "~/server/media";
+import { storeMedia } from "~/server/media/study-media";
 import { freezeRelease } from "~/server/releases";
 import { addStudy } from "~/server/studies";
 import { plainStudy, withBlock } from "~/tests/support/studies";

@@ -9,7 +9,8 @@ import type { Block } from "~/core/design/block";
 import { resolve } from "~/core/values/resolve";
 import { keyName } from "~/player/device-listener";
 import { Chip } from "../chip";
-import { Choice, NumberField, Property, useNames } from "../property";
+import { Choice, NumberField, Property } from "~/app/components/fields";
+import { useNames } from "../bindable";
 import { refName } from "~/core/describe/words";
 import type { DeviceSettings } from "../device-settings";
 

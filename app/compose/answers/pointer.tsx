@@ -4,7 +4,8 @@ import { Menu, MenuItem, MenuLabel } from "~/app/components/menu";
 import { freeTitle } from "~/core/values/names";
 import type { Block } from "~/core/design/block";
 import { type PointerDevice, type Target, nameOfTarget } from "~/core/devices/pointer/pointer";
-import { BindableControl, NumberField, Property, TextField } from "../property";
+import { NumberField, Property, TextField } from "~/app/components/fields";
+import { BindableControl } from "../bindable";
 import type { DeviceSettings } from "../device-settings";
 
 /** Items and regions that can be pointed at, each with the answer it stands for. */

@@ -1,6 +1,7 @@
 import { ChartScatter } from "lucide-react";
 import type { ArrayItem, ElementLook } from "~/core/items/array/array";
-import { ChoiceLine, BindableControl, Choice, Property, Section } from "../property";
+import { ChoiceLine, Choice, Property, Section } from "~/app/components/fields";
+import { BindableControl } from "../bindable";
 import { BoundColor, BoundMedia, BoundNumber, BoundText, PlainNumber, type ItemSettings } from "../item-fields";
 import { shapeForms } from "../shape-forms";
 

@@ -1,7 +1,7 @@
 import { TextCursorInput } from "lucide-react";
 import type { EntryItem } from "~/core/items/entry/entry";
 import { Letters } from "../letters";
-import { ChoiceLine, Property, TextField } from "../property";
+import { ChoiceLine, Property, TextField } from "~/app/components/fields";
 import { PlainNumber, type ItemSettings } from "../item-fields";
 
 const Fields: ItemSettings<EntryItem>["Fields"] = ({ item, set, ...near }) => (

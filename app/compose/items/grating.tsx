@@ -3,7 +3,7 @@ import { useStudy } from "~/app/editing/use-study";
 import type { GratingItem } from "~/core/items/grating/grating";
 import { unitsPerDegree } from "~/core/design/visual-angle";
 import { resolveNumber } from "~/core/values/resolve";
-import { ChoiceLine, NumberField, Property } from "../property";
+import { ChoiceLine, NumberField, Property } from "~/app/components/fields";
 import { BoundNumber, type ItemSettings } from "../item-fields";
 
 const Fields: ItemSettings<GratingItem>["Fields"] = ({ item, set, ...near }) => {

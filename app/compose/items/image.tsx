@@ -1,7 +1,8 @@
 import { Image } from "lucide-react";
 import type { ImageItem } from "~/core/items/image/image";
 import { fits } from "../fits";
-import { ChoiceLine, BindableControl, Choice, Property, Switch } from "../property";
+import { ChoiceLine, Choice, Property, Switch } from "~/app/components/fields";
+import { BindableControl } from "../bindable";
 import { BoundMedia, BoundNumber, type ItemSettings } from "../item-fields";
 
 const Fields: ItemSettings<ImageItem>["Fields"] = ({ item, set, ...near }) => (

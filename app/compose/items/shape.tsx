@@ -1,7 +1,7 @@
 import { Shapes } from "lucide-react";
 import type { ShapeItem } from "~/core/items/shape/shape";
 import { shapeForms } from "../shape-forms";
-import { ChoiceLine } from "../property";
+import { ChoiceLine } from "~/app/components/fields";
 import { BoundColor, BoundNumber, type ItemSettings } from "../item-fields";
 
 const Fields: ItemSettings<ShapeItem>["Fields"] = ({ item, set, ...near }) => (

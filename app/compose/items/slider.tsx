@@ -1,7 +1,7 @@
 import { SlidersHorizontal } from "lucide-react";
 import type { SliderItem } from "~/core/items/slider/slider";
 import { Letters } from "../letters";
-import { Switch } from "../property";
+import { Switch } from "~/app/components/fields";
 import { BoundText, PlainNumber, type ItemSettings } from "../item-fields";
 
 const Fields: ItemSettings<SliderItem>["Fields"] = ({ item, set, ...near }) => (

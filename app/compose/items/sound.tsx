@@ -1,7 +1,7 @@
 import { AudioWaveform } from "lucide-react";
 import type { SoundItem, SoundSource } from "~/core/items/sound/sound";
 import { Excerpt } from "../excerpt";
-import { ChoiceLine, Switch } from "../property";
+import { ChoiceLine, Switch } from "~/app/components/fields";
 import { BoundMedia, BoundNumber, PlainNumber, type ItemSettings } from "../item-fields";
 
 const fresh: Record<SoundSource["from"], SoundSource> = {

@@ -1,7 +1,7 @@
 import { Type } from "lucide-react";
 import type { TextItem } from "~/core/items/text/text";
 import { TextEditor } from "../text-editor";
-import { ChoiceLine } from "../property";
+import { ChoiceLine } from "~/app/components/fields";
 import { BoundColor, BoundNumber, PlainNumber, type ItemSettings } from "../item-fields";
 
 const Fields: ItemSettings<TextItem>["Fields"] = ({ item, set, ...near }) => (

@@ -1,6 +1,6 @@
 import { Film } from "lucide-react";
 import type { VideoItem } from "~/core/items/video/video";
-import { ChoiceLine } from "../property";
+import { ChoiceLine } from "~/app/components/fields";
 import { BoundMedia, BoundNumber, type ItemSettings } from "../item-fields";
 import { fits } from "../fits";
 import { Excerpt } from "../excerpt";

@@ -1,6 +1,6 @@
 import { Globe } from "lucide-react";
 import type { WebItem } from "~/core/items/web/web";
-import { ChoiceLine } from "../property";
+import { ChoiceLine } from "~/app/components/fields";
 import { BoundMedia, BoundText, type ItemSettings } from "../item-fields";
 
 const Fields: ItemSettings<WebItem>["Fields"] = ({ item, set, ...near }) => {

@@ -1,4 +1,4 @@
-import { Choice } from "~/app/compose/property";
+import { Choice } from "~/app/components/fields";
 import { Columns, Count, Line, Values } from "../limit-blanks";
 import type { LimitSettings } from "../limit-settings";
 

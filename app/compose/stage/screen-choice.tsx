@@ -1,5 +1,5 @@
 import { useStudy } from "~/app/editing/use-study";
-import { Section, Switch } from "../property";
+import { Section, Switch } from "~/app/components/fields";
 import { screenNames } from "./screens";
 
 /** In which shape of display the opened stage is looked at. */

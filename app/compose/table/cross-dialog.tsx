@@ -1,6 +1,7 @@
 import { Plus, X } from "lucide-react";
 import { useState } from "react";
 import { Button, IconButton } from "~/app/components/button";
+import { Tick } from "~/app/components/fields";
 import { Dialog } from "~/app/components/dialog";
 import { Menu, MenuItem } from "~/app/components/menu";
 import { newId } from "~/app/editing/new-id";
@@ -160,15 +161,9 @@ export function CrossDialog({
         </label>
       </div>
       {kept > 0 && (
-        <label className="flex items-center gap-2 text-sm">
-          <input
-            type="checkbox"
-            className="size-4 accent-(--plumage)"
-            checked={anew}
-            onChange={({ target }) => setAnew(target.checked)}
-          />
+        <Tick checked={anew} onChange={setAnew}>
           begin anew: take out the {kept} {kept === 1 ? "row" : "rows"} there {kept === 1 ? "is" : "are"} now
-        </label>
+        </Tick>
       )}
       <div className="flex items-center justify-between gap-4 border-t border-hairline pt-3">
         <p role="status" className={problem ? "text-chestnut" : ""}>

@@ -1,6 +1,7 @@
 import { ChevronDown, ChevronUp, X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { Button, IconButton } from "~/app/components/button";
+import { Tick } from "~/app/components/fields";
 import { useStudy } from "~/app/editing/use-study";
 import { cellAsText, cellFromText } from "~/core/design/cells";
 import { replacedText, setCells, type CellChange, type Search } from "~/core/design/edits/table";
@@ -49,15 +50,13 @@ export function FindBar({
       ),
     );
   const toggle = (name: "matchCase" | "wholeCell", words: string) => (
-    <label className="flex items-center gap-1.5 whitespace-nowrap text-sm">
-      <input
-        type="checkbox"
-        className="accent-(--plumage)"
-        checked={search[name]}
-        onChange={({ target }) => setSearch({ ...search, [name]: target.checked })}
-      />
+    <Tick
+      className="whitespace-nowrap"
+      checked={search[name]}
+      onChange={(checked) => setSearch({ ...search, [name]: checked })}
+    >
       {words}
-    </label>
+    </Tick>
   );
   return (
     <div

@@ -1,5 +1,6 @@
 import { ChevronLeft, ChevronRight } from "lucide-react";
 import { IconButton } from "~/app/components/button";
+import { Tick } from "~/app/components/fields";
 import { RecordTable } from "~/app/components/table";
 import type { ResultView } from "../result-views";
 
@@ -9,15 +10,9 @@ export const View: ResultView<"records"> = ({ question: { page, pilots }, answer
     <div className="flex h-full flex-col">
       <div className="flex h-9 shrink-0 items-center gap-3">
         <span className="text-muted">{total.toLocaleString("en")} trials, as they are exported</span>
-        <label className="flex items-center gap-1.5 text-sm">
-          <input
-            type="checkbox"
-            className="size-4 accent-(--plumage)"
-            checked={pilots}
-            onChange={(event) => ask({ pilots: event.target.checked ? "yes" : "no", page: "1" })}
-          />
+        <Tick checked={pilots} onChange={(on) => ask({ pilots: on ? "yes" : "no", page: "1" })}>
           with rehearsals
-        </label>
+        </Tick>
         <span className="ml-auto flex items-center gap-1 text-sm">
           <IconButton
             icon={ChevronLeft}

@@ -1,15 +1,11 @@
 import { createHash } from "node:crypto";
-import { open, readFile, rename, stat } from "node:fs/promises";
-import { join, resolve } from "node:path";
-import { checkMedia } from "../core/media/content";
-import type { MediaFile } from "../core/values/study-values";
-import { newId, newSecret } from "./chance";
+import type { MediaFile } from "../../core/values/study-values";
+import { newId } from "../chance";
+import type { Store } from "../database/open";
+import { checkMedia } from "./content";
 import { isZip, unzippedPage } from "./zipped-page";
-import type { Store } from "./database/open";
 
 export type StoredMedia = { ok: true; file: MediaFile } | { ok: false; reason: string };
-
-const pathOf = ({ mediaFolder }: Store, sha256: string) => join(mediaFolder, sha256);
 
 /** What a browser found out by playing a file: length in ms, size in pixels. */
 export type Measured = { ms?: number | undefined; width?: number | undefined; height?: number | undefined };
@@ -25,11 +21,11 @@ export async function storeMedia(
   const page = isZip(given) ? unzippedPage(given) : null;
   if (page && !page.ok) return { ok: false, reason: `${name}: ${page.reason}` };
   const bytes = page ? page.html : given;
-  const checked = checkMedia(bytes);
+  const checked = await checkMedia(bytes);
   if (!checked.ok) return { ok: false, reason: `${name}: ${checked.reason}` };
   const { mime } = checked.content;
   const sha256 = createHash("sha256").update(bytes).digest("hex");
-  await keepFile(store, sha256, bytes);
+  await store.media.keep(sha256, bytes);
   await store.db
     .insertInto("study_media")
     .values({ study_id: studyId, sha256, mime, bytes: bytes.length, added_at: new Date().toISOString() })
@@ -42,24 +38,15 @@ export async function storeMedia(
   return { ok: true, file: { ...file, ...Object.fromEntries(known), mime } };
 }
 
-async function keepFile(store: Store, sha256: string, bytes: Uint8Array) {
-  const path = pathOf(store, sha256);
-  if (
-    await stat(path).then(
-      ({ size }) => size === bytes.length,
-      () => false,
-    )
-  )
-    return;
-  const partial = `${path}.${newSecret()}`;
-  const file = await open(partial, "wx");
-  try {
-    await file.writeFile(bytes);
-    await file.sync();
-  } finally {
-    await file.close();
-  }
-  await rename(partial, path);
+/** The type of a study's media file by its hash; null when the study has none such. */
+export async function mediaTypeOf({ db }: Store, studyId: string, sha256: string): Promise<string | null> {
+  const found = await db
+    .selectFrom("study_media")
+    .select("mime")
+    .where("study_id", "=", studyId)
+    .where("sha256", "=", sha256)
+    .executeTakeFirst();
+  return found?.mime ?? null;
 }
 
 /** A study's media file by its hash; null when the study has none such. */
@@ -68,29 +55,8 @@ export async function readMedia(
   studyId: string,
   sha256: string,
 ): Promise<{ mime: string; bytes: Buffer<ArrayBuffer> } | null> {
-  const found = await store.db
-    .selectFrom("study_media")
-    .select("mime")
-    .where("study_id", "=", studyId)
-    .where("sha256", "=", sha256)
-    .executeTakeFirst();
-  if (!found) return null;
-  return { mime: found.mime, bytes: (await readFile(pathOf(store, sha256))) as Buffer<ArrayBuffer> };
-}
-
-/** Where a study's media file lies and what it is; null when the study has none such. */
-export async function mediaFileOf(
-  store: Store,
-  studyId: string,
-  sha256: string,
-): Promise<{ mime: string; path: string } | null> {
-  const found = await store.db
-    .selectFrom("study_media")
-    .select("mime")
-    .where("study_id", "=", studyId)
-    .where("sha256", "=", sha256)
-    .executeTakeFirst();
-  return found ? { mime: found.mime, path: resolve(pathOf(store, sha256)) } : null;
+  const mime = await mediaTypeOf(store, studyId, sha256);
+  return mime === null ? null : { mime, bytes: await store.media.read(sha256) };
 }
 
 /** A page kept as media of any study, by its hash, which only those know who have the study or take part in it; null when there is none. */
@@ -101,5 +67,5 @@ export async function readPage(store: Store, sha256: string): Promise<Buffer<Arr
     .where("sha256", "=", sha256)
     .where("mime", "=", "text/html")
     .executeTakeFirst();
-  return found ? ((await readFile(pathOf(store, sha256))) as Buffer<ArrayBuffer>) : null;
+  return found ? store.media.read(sha256) : null;
 }

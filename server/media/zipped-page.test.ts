@@ -1,9 +1,9 @@
 import { strFromU8, strToU8, zipSync } from "fflate";
 import { describe, expect, it } from "vitest";
-import { checkMedia } from "../core/media/content";
-import { freshOwner, freshStore } from "../tests/support/store";
-import { readPage, storeMedia } from "./media";
-import { createStudy } from "./studies";
+import { checkMedia } from "./content";
+import { freshOwner, freshStore } from "~/tests/support/store";
+import { readPage, storeMedia } from "./study-media";
+import { createStudy } from "../studies";
 import { unzippedPage } from "./zipped-page";
 
 const zip = (files: Record<string, string>) =>
@@ -14,7 +14,7 @@ const html = (files: Record<string, string>): string => {
 };
 
 describe("a zipped page", () => {
-  it("becomes one file with its scripts, styles and pictures in it, wherever its folder lies", () => {
+  it("becomes one file with its scripts, styles and pictures in it, wherever its folder lies", async () => {
     const page = html({
       "dial/index.html":
         '<!doctype html><link rel="stylesheet" href="css/dial.css"><img src="./hand.svg" alt=""><script src="dial.js"></script><a href="https://lapwing.example/">x</a>',
@@ -29,7 +29,21 @@ describe("a zipped page", () => {
     expect(page).toContain('<script>document.title = "<\\/script>";</script>');
     expect(page).toContain("url(https://elsewhere.example/x.png)");
     expect(page).not.toMatch(/href="css|src="dial\.js"/);
-    expect(checkMedia(strToU8(page))).toMatchObject({ ok: true, content: { mime: "text/html" } });
+    expect(await checkMedia(strToU8(page))).toMatchObject({ ok: true, content: { mime: "text/html" } });
+  });
+
+  it("keeps all else as it was written, however it was written", () => {
+    const page = html({
+      "index.html":
+        "<!doctype html>\n<LINK HREF=a.css REL='stylesheet preload'><!-- <img src=hand.svg> --><p>1 < 2 <img alt='a > b' src = hand.svg\n><style>p { background: url( 'hand.svg' ) }</style><script defer src='a.js'></script><video><source src=gone.mp4></video>",
+      "a.css": "p { color: teal }",
+      "a.js": "tell()",
+      "hand.svg": "<svg/>",
+    });
+    const data = `data:image/svg+xml;base64,${Buffer.from("<svg/>").toString("base64")}`;
+    expect(page).toBe(
+      `<!doctype html>\n<style>p { color: teal }</style><!-- <img src=hand.svg> --><p>1 < 2 <img alt='a > b' src="${data}"\n><style>p { background: url("${data}") }</style><script defer>tell()</script><video><source src=gone.mp4></video>`,
+    );
   });
 
   it("is refused with a reason where it is none", () => {

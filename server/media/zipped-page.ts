@@ -1,5 +1,7 @@
 import { strFromU8, strToU8, unzipSync } from "fflate";
+import { parse, type DefaultTreeAdapterMap } from "parse5";
 
+type Files = Map<string, Uint8Array>;
 export type PageRead = { ok: true; html: Uint8Array } | { ok: false; reason: string };
 
 const megabyte = 1024 * 1024;
@@ -33,7 +35,7 @@ export const isZip = (bytes: Uint8Array): boolean =>
  */
 export function unzippedPage(bytes: Uint8Array): PageRead {
   let [total, count] = [0, 0];
-  let files: Map<string, Uint8Array>;
+  let files: Files;
   try {
     const unpacked = unzipSync(bytes, {
       filter: ({ name, originalSize }) => {
@@ -57,11 +59,7 @@ export function unzippedPage(bytes: Uint8Array): PageRead {
 }
 
 /** The file a relative address leads to; null for any other address. */
-function find(
-  address: string,
-  folder: string,
-  files: Map<string, Uint8Array>,
-): { name: string; content: Uint8Array } | null {
+function find(address: string, folder: string, files: Files): { name: string; content: Uint8Array } | null {
   if (/^([a-z][a-z0-9+.-]*:|\/\/|#|\?)/i.test(address)) return null;
   const path: string[] = [];
   const plain = address.replace(/[?#].*$/, "");
@@ -79,37 +77,76 @@ const asData = ({ name, content }: { name: string; content: Uint8Array }): strin
   return `data:${type};base64,${Buffer.from(content).toString("base64")}`;
 };
 
-function stylesInlined(css: string, folder: string, files: Map<string, Uint8Array>): string {
+const folderOf = (name: string) => name.slice(0, name.lastIndexOf("/") + 1);
+
+function stylesInlined(css: string, folder: string, files: Files): string {
   return css.replace(/url\(\s*(["']?)([^"')]+)\1\s*\)/g, (whole, _quote: string, address: string) => {
     const found = find(address.trim(), folder, files);
     return found ? `url("${asData(found)}")` : whole;
   });
 }
 
-function inlined(html: string, folder: string, files: Map<string, Uint8Array>): string {
-  const folderOf = (name: string) => name.slice(0, name.lastIndexOf("/") + 1);
-  return html
-    .replace(/<link\b[^>]*>/gi, (tag) => {
-      const address = /\bhref\s*=\s*["']([^"']+)["']/i.exec(tag)?.[1];
-      const found = address && /\brel\s*=\s*["']?stylesheet/i.test(tag) ? find(address, folder, files) : null;
-      return found ? `<style>${stylesInlined(strFromU8(found.content), folderOf(found.name), files)}</style>` : tag;
-    })
-    .replace(
-      /<script\b([^>]*)\bsrc\s*=\s*["']([^"']+)["']([^>]*)>\s*<\/script>/gi,
-      (tag, before: string, address: string, after: string) => {
-        const found = find(address, folder, files);
-        // A closing tag inside the script would end it early.
-        return found
-          ? `<script${`${before}${after}`.trimEnd()}>${strFromU8(found.content).replaceAll(/<\/(script)/gi, "<\\/$1")}</script>`
-          : tag;
-      },
-    )
-    .replace(
-      /(<(?:img|audio|video|source)\b[^>]*\bsrc\s*=\s*)(["'])([^"']+)\2/gi,
-      (whole, before: string, quote: string, address: string) => {
-        const found = find(address, folder, files);
-        return found ? `${before}${quote}${asData(found)}${quote}` : whole;
-      },
-    )
-    .replace(/<style\b[^>]*>[\s\S]*?<\/style>/gi, (style) => stylesInlined(style, folder, files));
+type Element = DefaultTreeAdapterMap["element"];
+/** A stretch of the page's text, from and to counted in characters, with what stands there instead. */
+type Change = { from: number; to: number; by: string };
+
+/** The page with what it refers to written into it; all else stays as it was written. */
+function inlined(html: string, folder: string, files: Files): string {
+  const changes = elementsOf(parse(html, { sourceCodeLocationInfo: true }))
+    .flatMap((element) => changeOf(element, html, folder, files) ?? [])
+    .sort((a, b) => a.from - b.from);
+  let [page, at] = ["", 0];
+  for (const { from, to, by } of changes) {
+    page += html.slice(at, from) + by;
+    at = to;
+  }
+  return page + html.slice(at);
+}
+
+function elementsOf(node: DefaultTreeAdapterMap["parentNode"]): Element[] {
+  return node.childNodes.flatMap((child) =>
+    "childNodes" in child ? [...("attrs" in child ? [child] : []), ...elementsOf(child)] : [],
+  );
+}
+
+const attribute = ({ attrs }: Element, name: string) => attrs.find((each) => each.name === name)?.value;
+
+function changeOf(element: Element, html: string, folder: string, files: Files): Change | null {
+  const place = element.sourceCodeLocation;
+  if (!place) return null;
+  const fileAt = (name: string) => find(attribute(element, name)?.trim() ?? "", folder, files);
+  const whole = { from: place.startOffset, to: place.endOffset };
+  switch (element.tagName) {
+    case "link": {
+      const file = /\bstylesheet\b/i.test(attribute(element, "rel") ?? "") ? fileAt("href") : null;
+      const css = file && stylesInlined(strFromU8(file.content), folderOf(file.name), files);
+      return css === null ? null : { ...whole, by: `<style>${css.replace(/<\/(style)/gi, "<\\/$1")}</style>` };
+    }
+    case "style": {
+      const [text] = element.childNodes;
+      const inside = text?.sourceCodeLocation;
+      if (!inside) return null;
+      const { startOffset: from, endOffset: to } = inside;
+      return { from, to, by: stylesInlined(html.slice(from, to), folder, files) };
+    }
+    case "script": {
+      const file = fileAt("src");
+      const src = place.attrs?.src;
+      if (!file || !src || !place.startTag) return null;
+      const start =
+        html.slice(place.startOffset, src.startOffset).trimEnd() + html.slice(src.endOffset, place.startTag.endOffset);
+      // A closing tag inside the script would end it early.
+      return { ...whole, by: `${start}${strFromU8(file.content).replaceAll(/<\/(script)/gi, "<\\/$1")}</script>` };
+    }
+    case "img":
+    case "audio":
+    case "video":
+    case "source": {
+      const file = fileAt("src");
+      const src = place.attrs?.src;
+      return file && src ? { from: src.startOffset, to: src.endOffset, by: `src="${asData(file)}"` } : null;
+    }
+    default:
+      return null;
+  }
 }

@@ -1,0 +1,115 @@
+import { Grid3x3 } from "lucide-react";
+import type { ReactNode } from "react";
+import { IconButton } from "~/app/components/button";
+import { Menu, MenuItem, MenuLabel } from "~/app/components/menu";
+import { useStudy } from "~/app/editing/use-study";
+import { builtInNames } from "~/core/values/built-ins";
+import { isBinding, type Bindable, type Ref, type Scalar } from "~/core/values/ref";
+import type { Block } from "~/core/design/block";
+import { valueAsText } from "~/core/values/resolve";
+import type { Context } from "~/core/values/context";
+import { Chip } from "./chip";
+import { refName } from "~/core/describe/words";
+
+/** Names that can be taken as a value here: the table's columns, group values, and built-in ones. */
+export function useNames(
+  block: Block | null,
+  builtIns: boolean,
+): { label: string; names: { name: string; ref: Ref }[] }[] {
+  const { document } = useStudy();
+  return [
+    {
+      label: "Columns of the table",
+      names: (block?.table.columns ?? []).map(({ id, name }) => ({ name, ref: { column: id } })),
+    },
+    { label: "Group values", names: document.groupValues.map(({ id, name }) => ({ name, ref: { groupValue: id } })) },
+    {
+      label: "From the session",
+      names: builtIns ? builtInNames.map((name) => ({ name, ref: { builtIn: name } })) : [],
+    },
+  ].filter(({ names }) => names.length > 0);
+}
+
+type BindableProps<T extends Scalar> = {
+  label: string;
+  value: Bindable<T>;
+  onChange: (value: Bindable<T>) => void;
+  block: Block;
+  context: Context;
+  /** What stands there again when the binding is taken off. */
+  constant: T;
+  builtIns?: boolean;
+  children: (value: T, onChange: (value: T) => void) => ReactNode;
+};
+
+/** A property that is a constant, edited in place, or taken from a name, shown as a chip with its present value. */
+export function BindableControl<T extends Scalar>({
+  label,
+  value,
+  onChange,
+  block,
+  context,
+  constant,
+  builtIns = false,
+  children,
+}: BindableProps<T>) {
+  const { document } = useStudy();
+  const families = useNames(block, builtIns);
+  const bound = isBinding(value);
+  const name = bound ? refName(value.from, document, block) : null;
+  const choices = (
+    <>
+      {bound && <MenuItem onSelect={() => onChange(constant)}>Use a constant</MenuItem>}
+      {families.map((family) => (
+        <div key={family.label}>
+          <MenuLabel>{family.label}</MenuLabel>
+          {family.names.map((each) => (
+            <MenuItem key={each.name} onSelect={() => onChange({ from: each.ref })}>
+              <span className="font-mono text-xs">{each.name}</span>
+            </MenuItem>
+          ))}
+        </div>
+      ))}
+    </>
+  );
+  if (bound) {
+    return (
+      <span className="flex min-w-0 flex-1 items-center gap-2">
+        <Menu
+          trigger={
+            <button type="button" aria-label={`${label} is taken from ${name ?? "something that is gone"}: change`}>
+              <Chip gone={name === null}>{name ?? "gone"}</Chip>
+            </button>
+          }
+        >
+          {choices}
+        </Menu>
+        <span className="truncate font-mono text-xs text-muted">{shownValue(value.from, context)}</span>
+      </span>
+    );
+  }
+  return (
+    <span className="flex min-w-0 flex-1 items-center gap-1">
+      {children(value, onChange)}
+      {families.length > 0 && (
+        <Menu
+          align="end"
+          trigger={
+            <IconButton
+              icon={Grid3x3}
+              label={`Take ${label} from the table or a group value`}
+              className="!w-5 shrink-0"
+            />
+          }
+        >
+          {choices}
+        </Menu>
+      )}
+    </span>
+  );
+}
+
+function shownValue(ref: Ref, context: Context): string {
+  const text = valueAsText(ref, context);
+  return context.study.media.find(({ id }) => id === text)?.name ?? (text || "empty");
+}

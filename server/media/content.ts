@@ -1,0 +1,103 @@
+import { fileTypeFromBuffer } from "file-type";
+import { imageSize } from "image-size";
+import { mostMediaBytes, type MediaType } from "../../core/media/types";
+import { checkSvg } from "./svg";
+import { wavMs } from "./wav";
+
+/** What a media file turned out to be, found from its content and not from its name. Lengths in ms, sizes in pixels. */
+export type MediaContent = { mime: MediaType; width?: number; height?: number; ms?: number };
+export type MediaCheck = { ok: true; content: MediaContent } | { ok: false; reason: string };
+
+const megabyte = 1024 * 1024;
+const [mostPictureBytes, mostPageBytes, mostPixels] = [10 * megabyte, 5 * megabyte, 40_000_000];
+const no = (reason: string): MediaCheck => ({ ok: false, reason });
+
+/** Containers by other names that browsers play as the type we know them by. */
+const alike: Record<string, MediaType> = {
+  "audio/ogg; codecs=opus": "audio/ogg",
+  "audio/x-m4a": "audio/mp4",
+  "video/quicktime": "video/mp4",
+  "video/x-m4v": "video/mp4",
+};
+type Check = (bytes: Uint8Array, mime: MediaType) => MediaCheck;
+const checks: Record<Exclude<MediaType, "image/svg+xml" | "text/html">, Check> = {
+  "image/png": picture,
+  "image/jpeg": picture,
+  "image/webp": picture,
+  "image/avif": picture,
+  "audio/wav": wav,
+  // How long these are the browser finds out.
+  "audio/mpeg": played,
+  "audio/ogg": played,
+  "audio/flac": played,
+  "audio/mp4": played,
+  "video/mp4": played,
+  "video/webm": played,
+};
+
+/** Finds a media file's kind, size and length, or says why it cannot be taken. */
+export async function checkMedia(bytes: Uint8Array): Promise<MediaCheck> {
+  if (bytes.length === 0) return no("The file is empty.");
+  if (bytes.length > mostMediaBytes)
+    return no(`The file is larger than ${mostMediaBytes / megabyte} MB. Make it smaller.`);
+  // What a file only pretends to be may end anywhere.
+  const found = await fileTypeFromBuffer(bytes).catch(() => undefined);
+  const mime = found && (alike[found.mime] ?? found.mime);
+  if (mime && Object.hasOwn(checks, mime)) return checks[mime as keyof typeof checks](bytes, mime as MediaType);
+  if (mime === "video/matroska") return no("This video is Matroska but not WebM. Save it as WebM or MP4.");
+  return (
+    written(bytes) ??
+    no(
+      "This is not a file Lapwing can show or play. Use PNG, JPEG, WebP, AVIF or SVG for pictures, WAV, MP3, OGG, FLAC or M4A for sounds, MP4 or WebM for videos, HTML for pages.",
+    )
+  );
+}
+
+function played(_: Uint8Array, mime: MediaType): MediaCheck {
+  return { ok: true, content: { mime } };
+}
+
+function wav(bytes: Uint8Array, mime: MediaType): MediaCheck {
+  const ms = wavMs(bytes);
+  return typeof ms === "string" ? no(ms) : { ok: true, content: { mime, ms } };
+}
+
+function picture(bytes: Uint8Array, mime: MediaType): MediaCheck {
+  if (bytes.length > mostPictureBytes)
+    return no(`The picture is larger than ${mostPictureBytes / megabyte} MB. Make it smaller.`);
+  const size = sizeOf(bytes);
+  if (!size) return no("The picture is cut off or damaged: its size cannot be read.");
+  const { width, height } = size;
+  if (!(width > 0 && height > 0)) return no("The picture has no size: it is damaged.");
+  return width * height > mostPixels
+    ? no(`The picture has ${width} × ${height} pixels; at most 40 million are possible.`)
+    : { ok: true, content: { mime, width, height } };
+}
+
+function sizeOf(bytes: Uint8Array): { width: number; height: number } | null {
+  try {
+    const { width, height } = imageSize(bytes);
+    return { width, height };
+  } catch {
+    return null;
+  }
+}
+
+/** What is written as text: drawings, and pages of one's own, which play in a frame that can reach nothing else. */
+function written(bytes: Uint8Array): MediaCheck | null {
+  let text: string;
+  try {
+    const start = bytes.subarray(0, mostPictureBytes);
+    text = new TextDecoder("utf-8", { fatal: true }).decode(start, { stream: true });
+  } catch {
+    return null;
+  }
+  if (/^\uFEFF?\s*(?:<!--[\s\S]*?-->\s*)*<(?:!doctype\s+html|html)\b/i.test(text))
+    return bytes.length > mostPageBytes
+      ? no(`The page is larger than ${mostPageBytes / megabyte} MB. Make it smaller.`)
+      : { ok: true, content: { mime: "text/html" } };
+  if (bytes.length > mostPictureBytes) return null;
+  const drawing = checkSvg(text);
+  if (drawing === null) return null;
+  return typeof drawing === "string" ? no(drawing) : { ok: true, content: { mime: "image/svg+xml", ...drawing } };
+}

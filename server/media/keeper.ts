@@ -1,0 +1,37 @@
+import { createReadStream } from "node:fs";
+import { open, readFile, rename, stat } from "node:fs/promises";
+import { join } from "node:path";
+import type { Readable } from "node:stream";
+import { newSecret } from "../chance";
+
+/** Where media are kept, by the hash of their content, so that what is there never changes. */
+export type MediaKeeper = {
+  /** Settled when the content is kept for good. */
+  keep: (sha256: string, bytes: Uint8Array) => Promise<void>;
+  /** Rejects where it is not there. */
+  read: (sha256: string) => Promise<Buffer<ArrayBuffer>>;
+  /** The same piece by piece, with its length in bytes. */
+  stream: (sha256: string) => Promise<{ bytes: number; content: Readable }>;
+};
+
+/** Media as files in a folder of this machine, or of one that several servers share. */
+export function mediaInFolder(folder: string): MediaKeeper {
+  const pathOf = (sha256: string) => join(folder, sha256);
+  const sizeOf = (sha256: string) => stat(pathOf(sha256)).then(({ size }) => size);
+  return {
+    keep: async (sha256, bytes) => {
+      if ((await sizeOf(sha256).catch(() => null)) === bytes.length) return;
+      const partial = `${pathOf(sha256)}.${newSecret()}`;
+      const file = await open(partial, "wx");
+      try {
+        await file.writeFile(bytes);
+        await file.sync();
+      } finally {
+        await file.close();
+      }
+      await rename(partial, pathOf(sha256));
+    },
+    read: async (sha256) => (await readFile(pathOf(sha256))) as Buffer<ArrayBuffer>,
+    stream: async (sha256) => ({ bytes: await sizeOf(sha256), content: createReadStream(pathOf(sha256)) }),
+  };
+}
