@@ -14,6 +14,13 @@ if [ ! -x /usr/bin/chromium ]; then
   [ -x /usr/bin/chromium ] || { echo "Chromium is needed for the end-to-end tests: install Debian's package chromium as root (apt-get install chromium)."; exit 1; }
 fi
 
+# PostgreSQL is wanted for the server's tests on it; without it they are left out, and that is said.
+postgres() { ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1; }
+if ! postgres && [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null 2>&1; then
+  echo "Installing PostgreSQL from Debian's packages ..."
+  { apt-get update -q && apt-get install -y -q --no-install-recommends postgresql; } >/dev/null 2>&1
+fi
+
 passed=0
 failed=0
 checks=$(mktemp -d)
@@ -57,6 +64,8 @@ check "participant's script at most 120 kB compressed" node scripts/player-size.
 [ -f ../shared/tools/own-words.mjs ] && check "own words" node ../shared/tools/own-words.mjs .
 collect
 suite "unit tests" vitest.config.ts
+if postgres; then suite "the server's tests on PostgreSQL" vitest.postgres.config.ts
+else echo "skipped the server's tests on PostgreSQL: install Debian's package postgresql as root (apt-get install postgresql)"; fi
 suite "end-to-end tests" vitest.e2e.config.ts
 
 echo "$passed passed, $failed failed"

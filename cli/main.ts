@@ -43,7 +43,8 @@ const help = `Lapwing on the command line
       A consistent copy of the whole database, while the server runs. Media lie in the data folder's media/ and never change.
 
 FILE is a *.lapwing.json or *.lapwing.zip. Without --seed the study's own seed is used; without --out the
-table is printed. LAPWING_DATA names the data folder (otherwise ./lapwing-data), PORT the port in printed links.`;
+table is printed. LAPWING_DATA names the data folder (otherwise ./lapwing-data), LAPWING_DATABASE a database on
+PostgreSQL (postgres://…; otherwise the database is in the folder), PORT the port in printed links.`;
 
 const options = {
   participants: { type: "string" },
@@ -94,7 +95,7 @@ function put(text: string, out: string | undefined) {
 }
 
 async function withStore<T>(work: (store: Store) => Promise<T>): Promise<T> {
-  const opened = await openStore(resolve(process.env.LAPWING_DATA ?? "lapwing-data"));
+  const opened = await openStore(resolve(process.env.LAPWING_DATA ?? "lapwing-data"), process.env.LAPWING_DATABASE || undefined);
   if (!opened.ok) throw new Plain(opened.reason);
   try {
     return await work(opened.store);
@@ -194,6 +195,8 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
   backup: async (file) => {
     if (!file) throw new Plain("Say where to write the copy, for example backup-2026-11-23.db.");
     if (existsSync(file)) throw new Plain(`${file} is there already. Choose another name; nothing is written over.`);
+    if (process.env.LAPWING_DATABASE)
+      throw new Plain("The database is on PostgreSQL: copy it with pg_dump, and the data folder’s media/ beside it.");
     const folder = resolve(process.env.LAPWING_DATA ?? "lapwing-data");
     if (!existsSync(databaseIn(folder))) throw new Plain(`There is no database in ${folder}.`);
     await copyTo(folder, resolve(file)).catch(() => {

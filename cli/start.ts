@@ -19,7 +19,7 @@ const folder = resolve(process.env.LAPWING_DATA ?? "lapwing-data");
 const buildFolder = resolve(process.env.LAPWING_BUILD ?? "build");
 const version = process.env.LAPWING_VERSION ?? "0.1.0";
 
-const opened = await openStore(folder);
+const opened = await openStore(folder, process.env.LAPWING_DATABASE || undefined);
 if (!opened.ok) stop(opened.reason);
 const { store } = opened;
 if (process.argv.includes("--demo")) await addDemo(store, join(process.cwd(), "demo"));

@@ -1,6 +1,6 @@
 import type { LogChunk } from "~/core/records/log";
 import type { SessionRecord } from "~/core/records/record";
-import type { SessionData } from "~/core/run/session-data";
+import type { SessionData, SessionDataAlone } from "~/core/run/session-data";
 
 /** `superseded`: the session goes on at another computer. */
 export type Acknowledged = {
@@ -54,12 +54,22 @@ export const newSecret = (): string =>
     .replace(/\//g, "_");
 
 export const start = (token: string, secret: string, parameters: Record<string, string>): Promise<SessionData> =>
-  json(`/api/join/${token}`, {
-    method: "POST",
-    headers: { "Content-Type": "application/json" },
-    body: JSON.stringify({ secret, parameters }),
-  });
-export const resume = (secret: string): Promise<SessionData> => json("/api/session", { headers: bearer(secret) });
+  withDocument(
+    secret,
+    json(`/api/join/${token}`, {
+      method: "POST",
+      headers: { "Content-Type": "application/json" },
+      body: JSON.stringify({ secret, parameters, documentApart: true }),
+    }),
+  );
+export const resume = (secret: string): Promise<SessionData> =>
+  withDocument(secret, json("/api/session?document=apart", { headers: bearer(secret) }));
+
+async function withDocument(secret: string, asked: Promise<SessionDataAlone>): Promise<SessionData> {
+  const session = await asked;
+  return { ...session, document: await json("/api/session/document", { headers: bearer(secret) }) };
+}
+
 export async function send(secret: string, sent: { records: SessionRecord[]; log: LogChunk[] }): Promise<Acknowledged> {
   const answer = await json<Partial<Acknowledged> | null>("/api/session/records", {
     method: "POST",

@@ -1,3 +1,5 @@
+import { promisify } from "node:util";
+import { brotliCompress, constants, gzip } from "node:zlib";
 import type { Kysely } from "kysely";
 import { LRUCache } from "lru-cache";
 import { storedDocument } from "../core/design/parse";
@@ -21,4 +23,35 @@ async function readDocument(db: Kysely<Tables>, releaseId: string): Promise<Stud
     .where("id", "=", releaseId)
     .executeTakeFirstOrThrow();
   return storedDocument(document);
+}
+
+const texts = new WeakMap<StudyDocument, string>();
+/** A frozen document as JSON, written once. */
+export function textOf(document: StudyDocument): string {
+  const text = texts.get(document) ?? JSON.stringify(document);
+  texts.set(document, text);
+  return text;
+}
+
+/** Ways in which an answer's body can be packed, the smallest first. */
+export const packings = ["br", "gzip", "identity"] as const;
+export type Packing = (typeof packings)[number];
+const [brotli, gzipped] = [promisify(brotliCompress), promisify(gzip)];
+const pack: Record<Packing, (text: string) => Promise<Buffer>> = {
+  br: (text) => brotli(text, { params: { [constants.BROTLI_PARAM_QUALITY]: 5 } }),
+  gzip: (text) => gzipped(text, { level: 6 }),
+  identity: (text) => Promise.resolve(Buffer.from(text)),
+};
+/** A whole class asks for the same one at once. */
+const packed = new LRUCache<string, Promise<Buffer>>({ max: 60 });
+
+/** The document of a release as the body of an answer, packed once while it is in use. */
+export function packedDocument(db: Kysely<Tables>, releaseId: string, packing: Packing): Promise<Buffer> {
+  const key = `${releaseId} ${packing}`;
+  const known = packed.get(key);
+  if (known) return known;
+  const made = frozenDocument(db, releaseId).then((document) => pack[packing](textOf(document)));
+  packed.set(key, made);
+  made.catch(() => packed.delete(key));
+  return made;
 }

@@ -5,12 +5,17 @@ import type { Id } from "../core/values/ref";
 import type { StudyDocument } from "../core/design/document";
 import type { Orders } from "../core/order/parts";
 import type { Store } from "./database/open";
+import { lockStudy } from "./database/locked";
 import type { Tables } from "./database/tables";
 
 /** The parameters of the address a participant came by. */
 export type Parameters = Readonly<Record<string, string>>;
 /** The parameter by which a participant says who they are, so that a later sitting finds the first. */
-export const codeParameter = "participant";
+const codeParameter = "participant";
+
+/** The name a participant came with; null without one. */
+export const codeIn = (parameters: Parameters): string | null =>
+  parameters[codeParameter]?.trim().slice(0, 100) || null;
 
 export type GivenPlace = {
   ok: true;
@@ -33,9 +38,11 @@ export async function placeForStart(
   asked: Asked,
 ): Promise<GivenPlace | { ok: false; reason: string }> {
   const { parameters } = asked;
-  const code = parameters[codeParameter]?.trim().slice(0, 100) || null;
+  const code = codeIn(parameters);
+  await lockStudy(trx, studyId);
   const before = await earlierSitting(trx, studyId, code, asked.participant ?? null);
-  if (before)
+  if (before) {
+    forgetPlaces(trx);
     return {
       ok: true,
       participant: before.participant,
@@ -44,15 +51,63 @@ export async function placeForStart(
       code: before.participant_code,
       sitting: before.sitting + 1,
     };
+  }
   const stratum = stratumOf(document, parameters);
   if (!stratum.ok) return stratum;
   const group = groupAsked(document, parameters);
   if (!group.ok) return group;
-  const participant = asked.participant ?? (await nextNumber(trx, studyId));
-  const counts = await cellCounts(trx, studyId, document, stratum.name);
+  const ledger = ledgerOf(trx, studyId);
+  const participant = asked.participant ?? ledger.nextNumber ?? (await nextNumber(trx, studyId));
+  const counts = await ledger.counts(document, stratum.name);
   const place = allocate(document, { participant, stratum: stratum.name, counts, group: asked.group ?? group.group });
+  if (asked.participant == null) ledger.given(participant, place, stratum.name);
+  else forgetPlaces(trx);
   return { ok: true, participant, place, stratum: stratum.name, code, sitting: 1 };
 }
+
+/**
+ * What one transaction knows of a study's places: counted once, and kept up with the places it gives out itself, so that
+ * many starts that share a commit do not each count all sessions.
+ */
+class Ledger {
+  nextNumber: number | null = null;
+  readonly #counts = new Map<string, { counts: Map<string, number>; stratum: string; isForStarted: boolean }>();
+
+  constructor(
+    private readonly trx: Transaction<Tables>,
+    private readonly studyId: string,
+  ) {}
+
+  async counts(document: StudyDocument, stratum: string): Promise<CellCounts> {
+    const rule = document.allocation.counts;
+    const key = JSON.stringify([rule, stratum]);
+    const known = this.#counts.get(key);
+    if (known) return known.counts;
+    const counts = new Map(await cellCounts(this.trx, this.studyId, document, stratum));
+    this.#counts.set(key, { counts, stratum, isForStarted: rule.sessions !== "finished" });
+    return counts;
+  }
+
+  /** A place was given to a new participant, whose session is now under way. */
+  given(participant: number, place: Place, stratum: string): void {
+    this.nextNumber = participant + 1;
+    const key = cellKey(place);
+    for (const each of this.#counts.values())
+      if (each.isForStarted && each.stratum === stratum) each.counts.set(key, (each.counts.get(key) ?? 0) + 1);
+  }
+}
+const ledgers = new WeakMap<Transaction<Tables>, Map<string, Ledger>>();
+
+function ledgerOf(trx: Transaction<Tables>, studyId: string): Ledger {
+  const known = ledgers.get(trx) ?? new Map<string, Ledger>();
+  ledgers.set(trx, known);
+  const ledger = known.get(studyId) ?? new Ledger(trx, studyId);
+  known.set(studyId, ledger);
+  return ledger;
+}
+
+/** To be called where a transaction has changed which sessions count in another way than by giving out the next place. */
+export const forgetPlaces = (trx: Transaction<Tables>): void => void ledgers.delete(trx);
 
 const earlierSitting = async (
   trx: Transaction<Tables>,

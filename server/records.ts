@@ -1,7 +1,9 @@
 import type { Transaction } from "kysely";
+import { locked } from "./database/locked";
 import type { Store } from "./database/open";
 import type { SessionState, Tables } from "./database/tables";
 import { displayIn } from "../core/records/log";
+import { forgetPlaces } from "./places";
 import { asSent, mostChunksAtOnce, type Sent } from "./sent-records";
 import { sessionOfHash, sessionOfSecret, type SessionRow } from "./sessions";
 
@@ -77,18 +79,20 @@ export async function takeInSaved(store: Store, saved: unknown, studyId?: string
 
 async function storeIn(trx: Transaction<Tables>, session: SessionRow, { records, log }: Sent): Promise<Appended> {
   const at = new Date().toISOString();
-  const present = await trx
-    .selectFrom("session")
-    .select(["state", "records", "trials", "removed_at", "stored_characters"])
-    .where("id", "=", session.id)
-    .executeTakeFirstOrThrow();
+  const present = await locked(
+    trx,
+    trx
+      .selectFrom("session")
+      .select(["token_hash", "state", "records", "trials", "removed_at", "stored_characters"])
+      .where("id", "=", session.id),
+  ).executeTakeFirstOrThrow();
   const answer = (acknowledged: number, state: SessionState, keptAside: number[]): Appended => ({
     ok: true,
     acknowledged,
     finished: state !== "active",
     code: state === "finished" ? session.code : null,
     keptAside,
-    superseded: session.superseded,
+    superseded: session.superseded || present.token_hash !== session.tokenHash,
   });
   // The participant left and wanted nothing kept: what comes again because an acknowledgement got lost is not stored anew.
   if (present.removed_at !== null)
@@ -164,6 +168,7 @@ async function storeIn(trx: Transaction<Tables>, session: SessionRow, { records,
     })
     .where("id", "=", session.id)
     .execute();
+  forgetPlaces(trx);
   if (isRemoved)
     for (const table of ["record", "refused_record", "session_log"] as const)
       await trx.deleteFrom(table).where("session_id", "=", session.id).execute();

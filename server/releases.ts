@@ -1,6 +1,7 @@
 import type { Finding } from "../core/check/finding";
 import { hasErrors, preflight } from "../core/check/preflight";
 import { newId, newLinkToken } from "./chance";
+import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
 import type { Study } from "./studies";
 
@@ -19,6 +20,7 @@ export async function freezeRelease(
   const findings = preflight(study.document);
   if (hasErrors(findings)) return { ok: false, findings: findings.filter(({ level }) => level === "error") };
   return db.transaction().execute(async (trx) => {
+    await lockStudy(trx, study.id);
     const last = await trx
       .selectFrom("release")
       .select(({ fn }) => fn.max("number").as("number"))

@@ -2,7 +2,8 @@ import type { Transaction } from "kysely";
 import { LRUCache } from "lru-cache";
 import { plannedPlace } from "../core/allocate/allocate";
 import type { Place } from "../core/allocate/scheme";
-import { compile } from "../core/compile/compile";
+import { outline } from "../core/compile/compile";
+import { seedOf } from "../core/compile/seed";
 import type { Id } from "../core/values/ref";
 import type { StudyDocument } from "../core/design/document";
 import type { Orders } from "../core/order/parts";
@@ -10,10 +11,11 @@ import { entryInto, type Entry } from "../core/run/entry";
 import type { SessionData } from "../core/run/session-data";
 import { newCompletionCode, newId, newSecret, secretHash } from "./chance";
 import { presentRecord } from "../core/records/stored";
+import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 import { frozenDocument } from "./frozen-documents";
-import { codeParameter, placeForStart, type Parameters } from "./places";
+import { codeIn, placeForStart, type Parameters } from "./places";
 import { rehearsalRelease } from "./releases";
 import type { Study } from "./studies";
 
@@ -69,6 +71,7 @@ export async function startSession(
     if (!release) return { ok: false, reason: "This link is not open. Ask the researcher for the right one." };
     const document = await frozenDocument(trx, release.id);
     if (document.settings.participation.elsewhere) {
+      await lockStudy(trx, release.study_id);
       movedFrom = await moved(trx, release.study_id, secret, parameters);
       if (movedFrom !== null) return null;
     }
@@ -104,7 +107,7 @@ async function moved(
   secret: string,
   parameters: Parameters,
 ): Promise<string | null> {
-  const code = parameters[codeParameter]?.trim().slice(0, 100);
+  const code = codeIn(parameters);
   if (!code) return null;
   const there = await trx
     .selectFrom("session")
@@ -208,16 +211,12 @@ type NewSession = {
   browser: string;
 };
 
-/** The trials of a later sitting are drawn anew; group and orders stay those of the first. */
-export const seedOf = ({ settings }: StudyDocument, sitting: number): string =>
-  sitting === 1 ? settings.seed : `${settings.seed} sitting ${sitting}`;
-
 async function insertSession(trx: Transaction<Tables>, secret: string, fresh: NewSession): Promise<SessionData> {
   const { document, participant, place, pilot } = fresh;
   const { group, orders } = place;
   const [id, at] = [newId("s"), new Date().toISOString()];
   const seed = seedOf(document, fresh.sitting);
-  const { trialCount, parts } = compile(document, participant, seed, group, orders);
+  const { trialCount, parts } = outline(document, participant, group, orders);
   await trx
     .insertInto("session")
     .values({
@@ -237,7 +236,7 @@ async function insertSession(trx: Transaction<Tables>, secret: string, fresh: Ne
       records: 0,
       trials: 0,
       trials_planned: trialCount,
-      part: parts[0]?.part ?? null,
+      part: parts[0] ?? null,
       code: newCompletionCode(),
       started_at: at,
       seen_at: at,
@@ -264,6 +263,7 @@ async function insertSession(trx: Transaction<Tables>, secret: string, fresh: Ne
 export type SessionRow = {
   id: string;
   studyId: string;
+  releaseId: string;
   document: StudyDocument;
   participant: number;
   group: Id;
@@ -273,6 +273,8 @@ export type SessionRow = {
   startedAt: string;
   trialsPlanned: number;
   code: string;
+  /** What is kept of the secret by which it was found. */
+  tokenHash: string;
   /** The session has gone on at another computer since this secret was given out. */
   superseded: boolean;
 };
@@ -281,7 +283,10 @@ export type SessionRow = {
 export const sessionOfSecret = (store: Store, secret: string): Promise<SessionRow | null> =>
   sessionOfHash(store, secretHash(secret));
 
-/** Sessions that are being played, by store and hash: what stands here of a session never changes while its secret holds. */
+/**
+ * Sessions that are being played, by store and hash. What stands here of a session never changes while its secret holds;
+ * whether it still does is looked up where it matters, since another process may have handed the session on.
+ */
 const mostInPlay = 5000;
 const inPlay = new WeakMap<Store["db"], LRUCache<string, SessionRow>>();
 
@@ -308,6 +313,7 @@ async function storedSession({ db }: Store, hash: string): Promise<SessionRow | 
   return {
     id: row.id,
     studyId: row.study_id,
+    releaseId: row.release_id,
     document,
     participant: row.participant,
     group: row.group_id,
@@ -317,6 +323,7 @@ async function storedSession({ db }: Store, hash: string): Promise<SessionRow | 
     startedAt: row.started_at,
     trialsPlanned: row.trials_planned,
     code: row.code,
+    tokenHash: hash,
     superseded: current === undefined,
   };
 }
@@ -325,11 +332,15 @@ async function storedSession({ db }: Store, hash: string): Promise<SessionRow | 
 export async function resumeSession(store: Store, secret: string): Promise<SessionData | null> {
   const row = await sessionOfSecret(store, secret);
   if (!row || row.superseded) return null;
-  const { state } = await store.db
+  const { state, token_hash } = await store.db
     .selectFrom("session")
-    .select("state")
+    .select(["state", "token_hash"])
     .where("id", "=", row.id)
     .executeTakeFirstOrThrow();
+  if (token_hash !== row.tokenHash) {
+    inPlay.get(store.db)?.delete(row.tokenHash);
+    return null;
+  }
   const records = await store.db
     .selectFrom("record")
     .select("body")

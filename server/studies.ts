@@ -8,6 +8,7 @@ import { starters } from "../core/design/starters/registry";
 import { studyFrom } from "../core/design/starters/starter";
 import type { StudyDocument } from "../core/design/document";
 import { newId, newSeed, newStudyCode } from "./chance";
+import { locked } from "./database/locked";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 
@@ -170,7 +171,10 @@ export async function saveEdit(
   inverse: Patch[],
 ): Promise<Saved> {
   return db.transaction().execute(async (trx) => {
-    const row = await trx.selectFrom("study").selectAll().where("id", "=", studyId).executeTakeFirstOrThrow();
+    const row = await locked(
+      trx,
+      trx.selectFrom("study").selectAll().where("id", "=", studyId),
+    ).executeTakeFirstOrThrow();
     const document = storedDocument(row.document);
     if (row.revision !== base) return { ok: false, kind: "newer", revision: row.revision, document };
     let result: unknown;

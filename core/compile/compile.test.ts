@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { anyStudy, firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
 import { plannedPlace } from "../allocate/allocate";
 import { blocksInOrder } from "../design/lookup";
-import { compile, compileBlock, type Plan } from "./compile";
+import { compile, compileBlock, type Plan, outline } from "./compile";
 
 const planOf = (document: Parameters<typeof compile>[0], participant = 1): Plan =>
   compile(document, participant, document.settings.seed, plannedPlace(document, participant).group);
@@ -48,6 +48,10 @@ describe("compile", () => {
           part.kind === "block" ? part.trials.map(({ trial }) => trial) : [],
         );
         expect(numbers).toEqual(Array.from({ length: plan.trialCount }, (_, index) => index + 1));
+        expect(outline(document, plan.participant, plan.group, plan.orders)).toEqual({
+          parts: plan.parts.map(({ part }) => part),
+          trialCount: plan.trialCount,
+        });
       }),
     );
   });

@@ -69,6 +69,20 @@ export function compile(
   return { participant, group, orders, seed, parts, trialCount: trial };
 }
 
+/** The parts a participant plays, in order, and how many trials that makes, without drawing any of them. */
+export function outline(
+  document: StudyDocument,
+  participant: number,
+  group: Id,
+  orders: Orders,
+): { parts: Id[]; trialCount: number } {
+  const parts = partsFor(document, group, orders, participant).flatMap(({ part }) => document.parts[part] ?? []);
+  return {
+    parts: parts.map(({ id }) => id),
+    trialCount: parts.reduce((sum, part) => sum + (part.kind === "block" ? trialsFor(part, participant) : 0), 0),
+  };
+}
+
 /** The trials of one block alone, as they are in the whole plan. */
 export function compileBlock(
   document: StudyDocument,

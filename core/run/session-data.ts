@@ -24,3 +24,6 @@ export type SessionData = {
   /** The completion code, once it is finished. */
   code: string | null;
 };
+
+/** The same without its document, which is the same for all sessions of a release and is sent apart. */
+export type SessionDataAlone = Omit<SessionData, "document">;

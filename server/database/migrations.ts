@@ -1,6 +1,10 @@
-import type { Kysely, Migration } from "kysely";
+import { PostgresAdapter, sql, type Kysely, type Migration } from "kysely";
+import type { Tables } from "./tables";
 
 type Any = Kysely<unknown>;
+
+/** The type of a number the database counts up by itself; in SQLite any integer that is the primary key is one. */
+const countedUp = (db: Any) => (db.getExecutor().adapter instanceof PostgresAdapter ? "serial" : "integer");
 
 /** Forward only, applied by name order, each once. SQL here is what PostgreSQL understands too. */
 export const migrations: Record<string, Migration> = {
@@ -23,7 +27,7 @@ export const migrations: Record<string, Migration> = {
         .execute();
       await db.schema
         .createTable("sign_in_try")
-        .addColumn("id", "integer", (c) => c.primaryKey())
+        .addColumn("id", countedUp(db), (c) => c.primaryKey())
         .addColumn("subject", "text", (c) => c.notNull())
         .addColumn("at", "text", (c) => c.notNull())
         .execute();
@@ -115,7 +119,7 @@ export const migrations: Record<string, Migration> = {
         .execute();
       await db.schema
         .createTable("refused_record")
-        .addColumn("id", "integer", (c) => c.primaryKey())
+        .addColumn("id", countedUp(db), (c) => c.primaryKey())
         .addColumn("session_id", "text", (c) => c.notNull().references("session.id"))
         .addColumn("number", "integer", (c) => c.notNull())
         .addColumn("body", "text", (c) => c.notNull())
@@ -190,4 +194,44 @@ export const migrations: Record<string, Migration> = {
         .execute();
     },
   },
+  "0006_sittings": {
+    up: async (db: Any) => {
+      await numberSittings(db as Kysely<Tables>);
+      await db.schema
+        .createIndex("session_sitting")
+        .unique()
+        .on("session")
+        .columns(["study_id", "participant", "sitting"])
+        .where(sql.ref("pilot"), "=", 0)
+        .execute();
+    },
+  },
 };
+
+/** Gives sittings of one participant that have the same number the next free ones, in the order in which they began. */
+async function numberSittings(db: Kysely<Tables>): Promise<void> {
+  const doubled = await db
+    .selectFrom("session")
+    .select(["study_id", "participant"])
+    .where("pilot", "=", 0)
+    .groupBy(["study_id", "participant", "sitting"])
+    .having(({ fn }) => fn.countAll(), ">", 1)
+    .execute();
+  for (const { study_id, participant } of doubled) {
+    const sittings = await db
+      .selectFrom("session")
+      .select(["id", "sitting"])
+      .where("study_id", "=", study_id)
+      .where("participant", "=", participant)
+      .where("pilot", "=", 0)
+      .orderBy("started_at")
+      .execute();
+    const taken = new Set<number>();
+    for (const { id, sitting } of sittings) {
+      let number = sitting;
+      while (taken.has(number)) number++;
+      taken.add(number);
+      if (number !== sitting) await db.updateTable("session").set({ sitting: number }).where("id", "=", id).execute();
+    }
+  }
+}

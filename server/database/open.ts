@@ -2,7 +2,8 @@ import { join } from "node:path";
 import { Migrator, type Kysely } from "kysely";
 import { mediaInFolder, type MediaKeeper } from "../media/keeper";
 import { migrations } from "./migrations";
-import { folderProblem, sqliteIn } from "./sqlite";
+import { isPostgresAddress, isPostgresBusy, postgresAt, shownAddress } from "./postgres";
+import { folderProblem, isSqliteBusy, sqliteIn } from "./sqlite";
 import type { Tables } from "./tables";
 import { Writer } from "./writer";
 
@@ -15,13 +16,17 @@ export type Store = {
 };
 export type Opened = { ok: true; store: Store } | { ok: false; reason: string };
 
-/** Opens the database in a folder and brings it up to date; a sentence for people where that cannot be done. */
-export async function openStore(folder: string): Promise<Opened> {
-  const problem = folderProblem(folder);
+/**
+ * Opens the database of a data folder, or the one at an address (`postgres://…`), and brings it up to date; a sentence for
+ * people where that cannot be done. Media are in the folder either way.
+ */
+export async function openStore(folder: string, address: string | undefined = undefined): Promise<Opened> {
+  const problem = folderProblem(folder) ?? (address === undefined ? null : addressProblem(address));
   if (problem) return { ok: false, reason: problem };
+  const place = address === undefined ? folder : shownAddress(address);
   let db: Kysely<Tables>;
   try {
-    db = sqliteIn(folder);
+    db = address === undefined ? sqliteIn(folder) : postgresAt(address);
     const migrator = new Migrator({ db, provider: { getMigrations: async () => migrations } });
     const applied = (await migrator.getMigrations()).map(({ name }) => name);
     const unknown = (await appliedNames(db)).filter((name) => !applied.includes(name));
@@ -29,7 +34,7 @@ export async function openStore(folder: string): Promise<Opened> {
       await db.destroy();
       return {
         ok: false,
-        reason: `The data in ${folder} were written by a newer Lapwing (${unknown[0]}). Start that version, or choose another folder with LAPWING_DATA.`,
+        reason: `The data in ${place} were written by a newer Lapwing (${unknown[0]}). Start that version, or choose another ${address === undefined ? "folder with LAPWING_DATA" : "database with LAPWING_DATABASE"}.`,
       };
     }
     const { error } = await migrator.migrateToLatest();
@@ -37,7 +42,7 @@ export async function openStore(folder: string): Promise<Opened> {
   } catch (error) {
     return {
       ok: false,
-      reason: `The database in ${folder} cannot be opened: ${error instanceof Error ? error.message : String(error)}.`,
+      reason: `The database ${address === undefined ? "in" : "at"} ${place} cannot be opened: ${error instanceof Error ? error.message : String(error)}.`,
     };
   }
   const writer = new Writer(db);
@@ -51,6 +56,14 @@ export async function openStore(folder: string): Promise<Opened> {
     },
   };
 }
+
+const addressProblem = (address: string): string | null =>
+  isPostgresAddress(address)
+    ? null
+    : `LAPWING_DATABASE is “${shownAddress(address)}”; it should begin with postgres://. Leave it out to keep the data in the folder.`;
+
+/** Whether the database could not do something just now, and may when it is tried again. */
+export const isBusy = (error: unknown): boolean => isSqliteBusy(error) || isPostgresBusy(error);
 
 async function appliedNames(db: Kysely<Tables>): Promise<string[]> {
   const tables = await db.introspection.getTables({ withInternalKyselyTables: true });

@@ -40,7 +40,7 @@ function withStatementsKept(file: Sqlite.Database): SqliteDatabase {
  * Whether writing failed because the database was locked, the disk full or not to be written: trying again later may help.
  * On such an error SQLite undoes a transaction by itself, so that the rollback that follows finds none.
  */
-export const isBusy = (error: unknown): boolean =>
+export const isSqliteBusy = (error: unknown): boolean =>
   error instanceof Error &&
   "code" in error &&
   (/^SQLITE_(BUSY|LOCKED|FULL|IOERR|READONLY|CANTOPEN|NOMEM)/.test(String(error.code)) ||

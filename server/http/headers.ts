@@ -29,36 +29,41 @@ export const previewPath = "/participant-preview";
 
 /** Headers of every answer; pages that take times are isolated, so that their timers have full resolution. */
 export function securityHeaders(request: Request, response: Response, next: NextFunction): void {
+  response.set(common);
+  // What a player asks for is no page: nothing in it is ever shown or run.
+  if (request.path.startsWith("/api/")) {
+    response.set("Content-Security-Policy", "default-src 'none'; frame-ancestors 'none'");
+    return next();
+  }
   const nonce = newSecret();
   response.locals.nonce = nonce;
-  response.set(common);
   const isFramed = request.path === previewPath;
-  response.set(
-    "Content-Security-Policy",
-    [
-      "default-src 'self'",
-      `script-src 'self' 'nonce-${nonce}'`,
-      "style-src 'self' 'unsafe-inline'",
-      "img-src 'self' data: blob:",
-      "font-src 'self' data:",
-      // Media are kept as blobs while a session is played; sounds are decoded from them.
-      "connect-src 'self' blob:",
-      "media-src 'self' blob:",
-      // Web pages as items: their frames are sandboxed and of an origin of their own.
-      "frame-src 'self' https: http:",
-      // Spreadsheet files are packed in workers that are made from blobs.
-      "worker-src 'self' blob:",
-      "object-src 'none'",
-      "base-uri 'none'",
-      "form-action 'self'",
-      `frame-ancestors ${isFramed ? "'self'" : "'none'"}`,
-    ].join("; "),
-  );
+  response.set("Content-Security-Policy", pagePolicy(nonce, isFramed));
   if (isFramed) response.set("X-Frame-Options", "SAMEORIGIN");
   if (isIsolated(request.path))
     response.set({ "Cross-Origin-Opener-Policy": "same-origin", "Cross-Origin-Embedder-Policy": "require-corp" });
   next();
 }
+
+const pagePolicy = (nonce: string, isFramed: boolean) =>
+  [
+    "default-src 'self'",
+    `script-src 'self' 'nonce-${nonce}'`,
+    "style-src 'self' 'unsafe-inline'",
+    "img-src 'self' data: blob:",
+    "font-src 'self' data:",
+    // Media are kept as blobs while a session is played; sounds are decoded from them.
+    "connect-src 'self' blob:",
+    "media-src 'self' blob:",
+    // Web pages as items: their frames are sandboxed and of an origin of their own.
+    "frame-src 'self' https: http:",
+    // Spreadsheet files are packed in workers that are made from blobs.
+    "worker-src 'self' blob:",
+    "object-src 'none'",
+    "base-uri 'none'",
+    "form-action 'self'",
+    `frame-ancestors ${isFramed ? "'self'" : "'none'"}`,
+  ].join("; ");
 
 const isIsolated = (path: string) =>
   path.startsWith("/join/") || path === "/play" || path === "/self-test" || path.startsWith("/player/");

@@ -4,12 +4,13 @@ import express, { Router, type NextFunction, type Request, type RequestHandler, 
 import * as yup from "yup";
 import { newStudy } from "../../core/design/new-study";
 import { entryInto } from "../../core/run/entry";
-import type { Store } from "../database/open";
-import { isBusy } from "../database/sqlite";
+import { isBusy, type Store } from "../database/open";
 import { mediaTypeOf } from "../media/study-media";
 import { PaceKeeper } from "../pace";
 import { appendRecords } from "../records";
 import { entryOf, resumeSession, sessionOfSecret, startSession } from "../sessions";
+import type { SessionData, SessionDataAlone } from "../../core/run/session-data";
+import { packedDocument, packings, textOf, type Packing } from "../frozen-documents";
 import type { PlayerAssets } from "./context";
 import { previewPath } from "./headers";
 import { parameters } from "./parameters";
@@ -24,7 +25,19 @@ const starting = { burst: 600, perSecond: 10 };
 const loading = { burst: 4000, perSecond: 400 };
 const mostBytes = "4mb";
 
-const startBody = yup.object({ secret: yup.string().required(), parameters: parameters.optional() }).noUnknown();
+/** `documentApart`: the player asks for the document by itself; earlier ones had it with the session. */
+const startBody = yup
+  .object({
+    secret: yup.string().required(),
+    parameters: parameters.optional(),
+    documentApart: yup.boolean().optional(),
+  })
+  .noUnknown();
+/** A session as JSON, with its document where the player does not ask for that by itself. */
+function sessionText({ document, ...session }: SessionData, isDocumentApart: boolean): string {
+  const text = JSON.stringify(session satisfies SessionDataAlone);
+  return isDocumentApart ? text : `${text.slice(0, -1)},"document":${textOf(document)}}`;
+}
 
 /**
  * Everything that can be reached without an account: the participant's pages and what their player asks for. It stands
@@ -39,7 +52,8 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
     guess: new PaceKeeper(guessing),
   };
   const json = express.json({ limit: mostBytes, strict: false, type: () => true });
-  const packed = compression();
+  // A session is short when its document is sent apart; to pack it would cost more than it saves.
+  const packed = compression({ filter: (_, response) => response.locals.isShort !== true });
 
   router.get("/join/:token", (request, response, next) => {
     entryOf(store, request.params.token)
@@ -68,11 +82,15 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
       const sent: unknown = request.body;
       if (!startBody.isValidSync(sent, { strict: true }))
         return void response.status(400).json({ reason: "Send a secret for the session." });
-      const given = sent as { secret: string; parameters?: Record<string, string> };
+      const given = sent as { secret: string; parameters?: Record<string, string>; documentApart?: boolean };
+      response.locals.isShort = given.documentApart === true;
       startSession(store, request.params.token, given.secret, request.get("User-Agent") ?? "", given.parameters)
         .then((started) =>
           started.ok
-            ? response.set("Cache-Control", "no-store").json(started.session)
+            ? response
+                .set("Cache-Control", "no-store")
+                .type("application/json")
+                .send(sessionText(started.session, given.documentApart === true))
             : response.status(404).json({ reason: started.reason }),
         )
         .catch(next);
@@ -91,12 +109,30 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
   };
   router.use("/api/session", known);
   router.get("/api/session", keepPace(pace.send, bearerOf), packed, (request, response, next) => {
-    Promise.all([resumeSession(store, bearerOf(request)), sessionOfSecret(store, bearerOf(request))])
-      .then(([session, row]) => {
-        if (session) return response.set("Cache-Control", "no-store").json(session);
-        return row?.superseded
+    resumeSession(store, bearerOf(request))
+      .then(async (session) => {
+        if (session)
+          return response
+            .set("Cache-Control", "no-store")
+            .type("application/json")
+            .send(sessionText(session, request.query.document === "apart"));
+        return (await sessionOfSecret(store, bearerOf(request)))?.superseded
           ? response.status(409).json({ reason: "This session goes on at another computer.", elsewhere: true })
           : noSession(response);
+      })
+      .catch(next);
+  });
+  router.get("/api/session/document", keepPace(pace.load, bearerOf), (request, response, next) => {
+    sessionOfSecret(store, bearerOf(request))
+      .then(async (session) => {
+        if (!session) return noSession(response);
+        const packing = request.acceptsEncodings(...packings) || "identity";
+        const body = await packedDocument(store.db, session.releaseId, packing as Packing);
+        if (packing !== "identity") response.set("Content-Encoding", packing);
+        return response
+          .set({ "Cache-Control": "no-store", Vary: "Accept-Encoding" })
+          .type("application/json")
+          .send(body);
       })
       .catch(next);
   });

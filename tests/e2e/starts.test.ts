@@ -1,4 +1,5 @@
 import { expect, it } from "vitest";
+import type { StudyDocument } from "~/core/design/document";
 import { applyEdit, together } from "~/core/design/edits/edit";
 import { copyPart } from "~/core/design/edits/parts";
 import { bracketRound } from "~/core/design/edits/running-order";
@@ -8,7 +9,7 @@ import { startServer } from "~/tests/support/server";
 import { freshFolder, released } from "~/tests/support/store";
 import { firstBlock, plainStudy } from "~/tests/support/studies";
 
-/** Five hundred participants start at the same moment, over HTTP, against the built server and its database on disk. */
+/** Five hundred participants start at the same moment, over HTTP, each with its document, against the built server and its database on disk. */
 const starts = 500;
 
 it("five hundred simultaneous starts keep the cells within one of each other", async () => {
@@ -30,17 +31,23 @@ it("five hundred simultaneous starts keep the cells within one of each other", a
   const answers = await Promise.all(
     Array.from({ length: starts }, async () => {
       const asked = performance.now();
+      const secret = newSecret();
       const response = await fetch(`${server.address}/api/join/${link.token}`, {
         method: "POST",
         headers: { "Content-Type": "application/json" },
-        body: JSON.stringify({ secret: newSecret() }),
+        body: JSON.stringify({ secret, documentApart: true }),
       });
       const { group, orders, participant } = (await response.json()) as {
         group: string;
         orders: Record<string, number>;
         participant: number;
       };
-      return { participant, cell: `${group} ${orders["bracket"]}`, ms: performance.now() - asked };
+      const apart = await fetch(`${server.address}/api/session/document`, {
+        headers: { Authorization: `Bearer ${secret}` },
+      });
+      const ms = performance.now() - asked;
+      expect(((await apart.json()) as StudyDocument).title).toBe(document.title);
+      return { participant, cell: `${group} ${orders["bracket"]}`, ms };
     }),
   );
   const all = performance.now() - begin;

@@ -21,13 +21,21 @@ export const freePort = (): Promise<number> =>
   });
 
 /** Starts the built server on a free port and waits for its ready line. */
-export async function startServer(options: { demo?: boolean; folder?: string; port?: number } = {}): Promise<Running> {
+export async function startServer(
+  options: { demo?: boolean; folder?: string; port?: number; database?: string | undefined } = {},
+): Promise<Running> {
   const folder = options.folder ?? mkdtempSync(join(tmpdir(), "lapwing-e2e-"));
   const template = process.env.LAPWING_DEMO_TEMPLATE;
   if (options.demo && !options.folder && template) cpSync(template, folder, { recursive: true });
   const port = options.port ?? (await freePort());
   const started = spawn("node", ["build/node/start.js", ...(options.demo ? ["--demo"] : [])], {
-    env: { ...process.env, NODE_ENV: "production", PORT: String(port), LAPWING_DATA: folder },
+    env: {
+      ...process.env,
+      NODE_ENV: "production",
+      PORT: String(port),
+      LAPWING_DATA: folder,
+      LAPWING_DATABASE: options.database ?? "",
+    },
   });
   const ended = new Promise<number | null>((resolve) => started.once("exit", resolve));
   await new Promise<void>((resolve, reject) => {

@@ -7,6 +7,7 @@ import { openStore, type Store } from "~/server/database/open";
 import { freezeRelease, type EntryLink } from "~/server/releases";
 import { addStudy, type Study } from "~/server/studies";
 import type { StudyDocument } from "~/core/design/document";
+import { freshDatabase, postgresAddress } from "./postgres";
 import { plainStudy } from "./studies";
 
 const folders: string[] = [];
@@ -16,15 +17,30 @@ afterEach(async () => {
   for (const folder of folders.splice(0)) rmSync(folder, { recursive: true, force: true });
 });
 
+/** Whether the tests run on PostgreSQL. */
+export const isOnPostgres = process.env[postgresAddress] !== undefined;
+const databases = new Map<string, Promise<string>>();
+
+/** The address of the database that belongs to a folder, made when it is first asked for; none where the tests run on SQLite. */
+export function databaseOf(folder: string): Promise<string> | undefined {
+  if (!isOnPostgres) return undefined;
+  const made = databases.get(folder) ?? freshDatabase();
+  databases.set(folder, made);
+  return made;
+}
+
 export function freshFolder(): string {
   const folder = mkdtempSync(join(tmpdir(), "lapwing-test-"));
   folders.push(folder);
   return folder;
 }
 
-/** A real database in a folder of its own, closed and removed after the test. */
+/**
+ * A real database of its own, closed and removed after the test: in a folder, or on PostgreSQL where the tests run there.
+ * The same folder again leads to the same database.
+ */
 export async function freshStore(folder: string = freshFolder()): Promise<Store> {
-  const opened = await openStore(folder);
+  const opened = await openStore(folder, await databaseOf(folder));
   if (!opened.ok) throw new Error(opened.reason);
   stores.push(opened.store);
   return opened.store;

@@ -14,8 +14,7 @@ import type { Method } from "./method";
  */
 export const permutedBlocks: Method = (document, { stratum, counts }) => {
   const seen = new Map<string, number>();
-  for (const place of placesInBlocks(document, stratum)) {
-    const key = cellKey(place);
+  for (const { place, key } of listed(document, stratum)) {
     const often = (seen.get(key) ?? 0) + 1;
     seen.set(key, often);
     if ((counts.get(key) ?? 0) < often) return place;
@@ -23,8 +22,34 @@ export const permutedBlocks: Method = (document, { stratum, counts }) => {
   throw new Error("The list of places has no end");
 };
 
-/** The list of places of a stratum, without end. */
+type Listed = { place: Place; key: string };
+type List = { known: Listed[]; more: Iterator<Place, never> };
+const lists = new WeakMap<StudyDocument, Map<string, List>>();
+
+/** The list of places of a stratum, without end, each with its cell's key; drawn once as far as it was needed. */
+function* listed(document: StudyDocument, stratum: string): Generator<Listed, never> {
+  const ofDocument = lists.get(document) ?? new Map<string, List>();
+  lists.set(document, ofDocument);
+  const list = ofDocument.get(stratum) ?? { known: [], more: drawnPlaces(document, stratum) };
+  ofDocument.set(stratum, list);
+  for (let nth = 0; ; nth++) {
+    let next = list.known[nth];
+    if (!next) {
+      const place = list.more.next().value;
+      next = { place, key: cellKey(place) };
+      list.known.push(next);
+    }
+    yield next;
+  }
+}
+
+/** The places of that list. */
 export function* placesInBlocks(document: StudyDocument, stratum: string): Generator<Place, never> {
+  for (const { place } of listed(document, stratum)) yield place;
+  throw new Error("The list of places has no end");
+}
+
+function* drawnPlaces(document: StudyDocument, stratum: string): Generator<Place, never> {
   const schemes = new Map(schemeOf(document).map((scheme) => [scheme.group, scheme]));
   const nth = new Map<Id, number>();
   for (let block = 0; ; block++)
