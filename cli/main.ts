@@ -95,7 +95,10 @@ function put(text: string, out: string | undefined) {
 }
 
 async function withStore<T>(work: (store: Store) => Promise<T>): Promise<T> {
-  const opened = await openStore(resolve(process.env.LAPWING_DATA ?? "lapwing-data"), process.env.LAPWING_DATABASE || undefined);
+  const opened = await openStore(
+    resolve(process.env.LAPWING_DATA ?? "lapwing-data"),
+    process.env.LAPWING_DATABASE || undefined,
+  );
   if (!opened.ok) throw new Plain(opened.reason);
   try {
     return await work(opened.store);
