@@ -41,7 +41,7 @@ describe("the sequence table", () => {
     for (const participant of [1, 2, 3, 4, 5]) {
       const sequence = sequenceTable(document, [participant]).rows.map((row) => row[7]);
       const ticks = ribbonFor(document, participant, "word", null).parts.flatMap((part) =>
-        part.ticks.map(({ rowNumber }) => rowNumber),
+        part.ticks ? [...part.ticks.rows] : [],
       );
       const simulated = simulatedTable(document, [participant]);
       expect(ticks).toEqual(sequence);

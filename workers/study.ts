@@ -23,13 +23,19 @@ const findingsAfterMs = 150;
 
 let document: StudyDocument | null = null;
 let timer: ReturnType<typeof setTimeout> | null = null;
-const reply = (message: FromStudyWorker) => postMessage(message);
+const reply = (message: FromStudyWorker, handedOver: ArrayBuffer[] = []) =>
+  postMessage(message, { transfer: handedOver });
 
 addEventListener("message", ({ data }: MessageEvent<ToStudyWorker>) => {
   if (data.kind === "ribbon") {
-    if (document)
-      reply({ kind: "ribbon", id: data.id, ribbon: ribbonFor(document, data.participant, data.color, data.height) });
-    return;
+    if (!document) return;
+    const ribbon = ribbonFor(document, data.participant, data.color, data.height);
+    // The lists are handed over instead of copied.
+    const lists = [
+      ...ribbon.parts.flatMap(({ ticks }) => (ticks ? [ticks.rows, ticks.colors, ticks.heights] : [])),
+      ...ribbon.counts.uses.map(({ times }) => times),
+    ].map(({ buffer }) => buffer as ArrayBuffer);
+    return reply({ kind: "ribbon", id: data.id, ribbon }, lists);
   }
   if (data.kind === "balance") {
     if (document) drawMany(document, data.participants);

@@ -1,5 +1,5 @@
 import { plannedPlace } from "~/core/allocate/allocate";
-import { compileBlock, type PlannedTrial } from "~/core/compile/compile";
+import { compileBlock, type BlockTrials, type PlannedTrial } from "~/core/compile/compile";
 import { rowValues } from "~/core/values/table";
 import { cellAsText } from "~/core/design/cells";
 import type { Block } from "~/core/design/block";
@@ -34,12 +34,8 @@ export function shownTrial(
 ): ShownTrial {
   const { group, orders } = plannedPlace(document, participant);
   const trials = compileBlock(document, block, participant, document.settings.seed, group, orders);
-  const asked = trials.find(({ trial }) => trial === wantedTrial);
-  const trial =
-    (asked && (wantedRow === null || asked.row === wantedRow) ? asked : undefined) ??
-    trials.find(({ row }) => row === wantedRow) ??
-    (wantedRow === null ? trials[0] : undefined) ??
-    null;
+  const index = trials ? indexShown(trials, wantedTrial, wantedRow) : -1;
+  const trial = trials && index >= 0 ? trials.at(index) : null;
   const row = block.table.rows.find(({ id }) => id === (trial?.row ?? wantedRow));
   const rowNumber = row ? block.table.rows.indexOf(row) + 1 : null;
   const values = row ? rowValues(document, block.table, row, group) : {};
@@ -63,4 +59,12 @@ export function shownTrial(
     ? `Trial ${trial.trial} of participant ${participant}`
     : `A row that participant ${participant} does not get`;
   return { trial, rowNumber, context: supposed, inWords: rowNumber === null ? "No rows yet" : number, levels };
+}
+
+function indexShown({ first, rows }: BlockTrials, wantedTrial: number | null, wantedRow: Id | null): number {
+  const asked = wantedTrial === null ? undefined : rows[wantedTrial - first];
+  if (wantedTrial !== null && asked !== undefined && (wantedRow === null || asked === wantedRow))
+    return wantedTrial - first;
+  if (wantedRow !== null) return rows.indexOf(wantedRow);
+  return rows.length > 0 ? 0 : -1;
 }

@@ -1,3 +1,4 @@
+import { dequal } from "dequal";
 import type { Balance } from "~/core/balance/counts";
 import type { Finding } from "~/core/check/finding";
 import type { Ribbon } from "~/core/compile/ribbon";
@@ -29,8 +30,11 @@ export class Background {
   start(): () => void {
     const worker = new Worker(new URL("../../workers/study.ts", import.meta.url), { type: "module" });
     worker.onmessage = ({ data }: MessageEvent<FromStudyWorker>) => {
-      if (data.kind === "findings") this.#findings = data.findings;
-      else if (data.kind === "ribbon" && data.id === this.#asked) this.#ribbon = data.ribbon;
+      // Most edits change neither: then nothing is drawn anew.
+      if (data.kind === "findings" && !dequal(data.findings, this.#findings)) this.#findings = data.findings;
+      else if (data.kind === "ribbon" && data.id === this.#asked && !dequal(data.ribbon, this.#ribbon))
+        this.#ribbon = data.ribbon;
+      else return;
       for (const listener of this.#listeners) listener();
     };
     this.#worker = worker;

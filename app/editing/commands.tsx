@@ -67,7 +67,7 @@ export function CommandPalette({ open, onOpenChange }: { open: boolean; onOpenCh
         { words: "Shortcuts", hint: "?", act: () => look({ asked: "shortcuts" }) },
         { words: "Next participant", act: () => look({ participant: view.participant + 1, trial: null }) },
         ...(view.participant > 1
-          ? [{ words: "Participant before", act: () => look({ participant: view.participant - 1, trial: null }) }]
+          ? [{ words: "Previous participant", act: () => look({ participant: view.participant - 1, trial: null }) }]
           : []),
         { words: "Export the study as a file", act: () => location.assign(`/studies/${code}/file`) },
         { words: "Your studies", act: () => void navigate("/studies") },

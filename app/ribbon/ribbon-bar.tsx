@@ -4,9 +4,13 @@ import { IconButton, Button } from "~/app/components/button";
 import { Menu, MenuItem } from "~/app/components/menu";
 import { newId } from "~/app/editing/new-id";
 import { useRibbon, useStudy, type View } from "~/app/editing/use-study";
-import { ribbonColumns, type Ribbon } from "~/core/compile/ribbon";
+import { ribbonColumns, rowInWords, type Ribbon } from "~/core/compile/ribbon";
+import type { Block } from "~/core/design/block";
+import type { StudyDocument } from "~/core/design/document";
 import { setSettings } from "~/core/design/edits/study";
+import type { Id } from "~/core/values/ref";
 import { conditionColor } from "./palette";
+import type { PlacedTick } from "./ribbon-layout";
 import { RibbonCounts } from "./ribbon-counts";
 import { Ticks } from "./ticks";
 
@@ -17,15 +21,16 @@ export function RibbonBar() {
   const columns = useMemo(() => ribbonColumns(document), [document]);
   const [zoom, setZoom] = useState(1);
   const go = (trial: number) => {
-    const part = ribbon?.parts.find(({ ticks }) => ticks.some((tick) => tick.trial === trial));
-    const tick = part?.ticks.find((each) => each.trial === trial);
-    if (part && tick)
-      look({
-        part: part.part,
-        trial,
-        row: tick.row,
-        ...(part.part === view.part ? {} : { selected: { kind: "nothing" } }),
-      });
+    for (const { part, ticks } of ribbon?.parts ?? []) {
+      const rowNumber = ticks?.rows[trial - ticks.first];
+      if (rowNumber === undefined) continue;
+      const row = blockIn(document, part)?.table.rows[rowNumber - 1]?.id ?? null;
+      look({ part, trial, row, ...(part === view.part ? {} : { selected: { kind: "nothing" } }) });
+    }
+  };
+  const rowOf = ({ part, rowNumber }: PlacedTick) => {
+    const block = blockIn(document, part);
+    return block && ribbon ? rowInWords(document, block, rowNumber, ribbon.group) : "";
   };
   return (
     <section
@@ -36,7 +41,7 @@ export function RibbonBar() {
       <div className="flex h-[27px] items-center gap-1 overflow-hidden whitespace-nowrap text-sm">
         <IconButton
           icon={ChevronLeft}
-          label="Participant before"
+          label="Previous participant"
           disabled={view.participant <= 1}
           onClick={() => look({ participant: view.participant - 1, trial: null })}
         />
@@ -93,17 +98,29 @@ export function RibbonBar() {
         </span>
         {ribbon && <RibbonCounts ribbon={ribbon} color={view.color} />}
       </div>
-      {ribbon && <Ticks ribbon={ribbon} current={shownTick(ribbon, view)} zoom={zoom} onGo={go} />}
+      {ribbon && (
+        <Ticks ribbon={ribbon} current={shownTick(ribbon, document, view)} zoom={zoom} rowOf={rowOf} onGo={go} />
+      )}
     </section>
   );
 }
 
 /** The trial the figure shows: the one chosen, else the first with the chosen row, else the first of the part. */
-function shownTick({ parts }: Ribbon, { part, trial, row }: View): number | null {
-  const ticks = parts.find((each) => each.part === part)?.ticks ?? [];
-  const asked = ticks.find((tick) => tick.trial === trial && (row === null || tick.row === row));
-  return (asked ?? ticks.find((tick) => row === null || tick.row === row))?.trial ?? null;
+function shownTick({ parts }: Ribbon, document: StudyDocument, { part, trial, row }: View): number | null {
+  const ticks = parts.find((each) => each.part === part)?.ticks;
+  if (!ticks || part === null) return null;
+  const rows = blockIn(document, part)?.table.rows ?? [];
+  const rowNumber = row === null ? null : rows.findIndex(({ id }) => id === row) + 1;
+  const asked = trial === null ? undefined : ticks.rows[trial - ticks.first];
+  if (trial !== null && asked !== undefined && (rowNumber === null || asked === rowNumber)) return trial;
+  const first = rowNumber === null ? 0 : ticks.rows.indexOf(rowNumber);
+  return first >= 0 && first < ticks.rows.length ? ticks.first + first : null;
 }
+
+const blockIn = ({ parts }: StudyDocument, part: Id): Block | null => {
+  const found = parts[part];
+  return found?.kind === "block" ? found : null;
+};
 
 function ColumnChoice({
   label,

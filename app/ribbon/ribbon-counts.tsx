@@ -5,7 +5,6 @@ import type { Ribbon } from "~/core/compile/ribbon";
 /** What the ribbon counts, in a line; on request the transitions, the runs and the use of rows. */
 export function RibbonCounts({ ribbon, color }: { ribbon: Ribbon; color: string | null }) {
   const { counts, colorLevels, broken } = ribbon;
-  const uses = counts.uses.filter(({ times }) => times > 0);
   return (
     <Popover.Root>
       <Popover.Trigger asChild>
@@ -38,7 +37,7 @@ export function RibbonCounts({ ribbon, color }: { ribbon: Ribbon; color: string 
               {part} breaks “{limit}” at {places} {places === 1 ? "trial" : "trials"}.
             </p>
           ))}
-          {color !== null && colorLevels.length > 1 && colorLevels.length <= 12 && (
+          {color !== null && counts.after && (
             <table>
               <caption className="pb-1 text-left text-xs text-muted">
                 {color}: how often each value is followed by each
@@ -61,7 +60,7 @@ export function RibbonCounts({ ribbon, color }: { ribbon: Ribbon; color: string 
                     </th>
                     {colorLevels.map((_, second) => (
                       <td key={second} className="px-2 text-right font-mono text-xs leading-6">
-                        {counts.after[first]?.[second] ?? 0}
+                        {counts.after?.[first]?.[second] ?? 0}
                       </td>
                     ))}
                   </tr>
@@ -81,9 +80,10 @@ export function RibbonCounts({ ribbon, color }: { ribbon: Ribbon; color: string 
           )}
           <div>
             <p className="text-xs text-muted">use of rows for this participant</p>
-            {[...new Set(uses.map(({ part }) => part))].map((part) => {
-              const own = uses.filter((each) => each.part === part);
+            {counts.uses.map(({ part, times: all }) => {
+              const own = [...all].flatMap((times, index) => (times > 0 ? [{ row: index + 1, times }] : []));
               const times = new Set(own.map((each) => each.times));
+              if (own.length === 0) return null;
               return (
                 <p key={part} className="leading-6">
                   {part}:{" "}

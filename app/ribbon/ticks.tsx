@@ -1,43 +1,68 @@
 import { FileText } from "lucide-react";
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type MouseEvent } from "react";
-import type { Ribbon } from "~/core/compile/ribbon";
+import type { Ribbon, Ticks as BlockTicks } from "~/core/compile/ribbon";
 import { conditionColor } from "./palette";
-import { pageWidth, placeTicks, type RibbonLayout } from "./ribbon-layout";
+import {
+  heightOf,
+  pageWidth,
+  placeOfTick,
+  placeTicks,
+  tickAt,
+  tickOf,
+  type PlacedTick,
+  type RibbonLayout,
+} from "./ribbon-layout";
 
 /** More ticks than these are drawn as one path a colour: thousands of elements would take longer to draw than to work out. */
 const mostSingleTicks = 600;
 const top = 17;
 
 const SingleTicks = ({ layout }: { layout: RibbonLayout }) =>
-  layout.ticks.map((tick) => (
-    <rect
-      key={tick.trial}
-      data-tick={tick.trial}
-      data-row={tick.rowNumber}
-      x={tick.x}
-      y={top + layout.tickHeight - tick.h}
-      width={Math.max(1, layout.step - layout.slack)}
-      height={tick.h}
-      fill={conditionColor(tick.color)}
-    />
-  ));
+  layout.parts.map((part) => {
+    const { ticks } = part;
+    return (
+      ticks &&
+      Array.from(ticks.rows, (rowNumber, at) => {
+        const high = heightOf(layout, ticks, at);
+        return (
+          <rect
+            key={ticks.first + at}
+            data-tick={ticks.first + at}
+            data-row={rowNumber}
+            x={placeOfTick(layout, part, at)}
+            y={top + layout.tickHeight - high}
+            width={Math.max(1, layout.step - layout.slack)}
+            height={high}
+            fill={conditionColor(ticks.colors[at] ?? -1)}
+          />
+        );
+      })
+    );
+  });
 
 function TickPaths({ layout }: { layout: RibbonLayout }) {
-  const paths = new Map<number, string[]>();
+  // Colours come again where there are many levels.
+  const paths = new Map<string, string[]>();
   const width = Math.max(0.25, layout.step - layout.slack);
-  for (const { x, h, color } of layout.ticks) {
-    const path = paths.get(color) ?? [];
-    path.push(`M${x.toFixed(2)} ${top + layout.tickHeight}v${-h}h${width.toFixed(2)}v${h}z`);
-    paths.set(color, path);
-  }
+  for (const part of layout.parts)
+    part.ticks?.colors.forEach((level, at) => {
+      const color = conditionColor(level);
+      const high = heightOf(layout, part.ticks as BlockTicks, at);
+      const path = paths.get(color) ?? [];
+      const x = placeOfTick(layout, part, at).toFixed(2);
+      path.push(`M${x} ${top + layout.tickHeight}v${-high}h${width.toFixed(2)}v${high}z`);
+      paths.set(color, path);
+    });
   return [...paths].map(([color, path]) => (
-    <path key={color} data-ticks={path.length} d={path.join("")} fill={conditionColor(color)} />
+    <path key={color} data-ticks={path.length} d={path.join("")} fill={color} />
   ));
 }
 
 /** Trials that break a limit: a mark below and above, in the colour of errors. */
 function Breaks({ layout }: { layout: RibbonLayout }) {
-  const broken = layout.ticks.filter(({ breaks }) => breaks.length > 0);
+  const broken = layout.parts.flatMap((part) =>
+    [...(part.ticks?.breaks.keys() ?? [])].map((at) => placeOfTick(layout, part, at)),
+  );
   if (broken.length === 0) return null;
   const width = Math.max(1.5, layout.step - layout.slack);
   return (
@@ -45,7 +70,7 @@ function Breaks({ layout }: { layout: RibbonLayout }) {
       data-breaks={broken.length}
       d={broken
         .map(
-          ({ x }) =>
+          (x) =>
             `M${x.toFixed(2)} ${top - 4}h${width.toFixed(2)}v3h${-width.toFixed(2)}z M${x.toFixed(2)} ${top + layout.tickHeight + 1}h${width.toFixed(2)}v3h${-width.toFixed(2)}z`,
         )
         .join("")}
@@ -58,11 +83,14 @@ export function Ticks({
   ribbon,
   current,
   zoom,
+  rowOf,
   onGo,
 }: {
   ribbon: Ribbon;
   current: number | null;
   zoom: number;
+  /** A tick's row in words. */
+  rowOf: (tick: PlacedTick) => string;
   onGo: (trial: number) => void;
 }) {
   const box = useRef<HTMLDivElement>(null);
@@ -77,13 +105,13 @@ export function Ticks({
   const drawn = useMemo(
     () => (
       <>
-        {layout.ticks.length > mostSingleTicks ? <TickPaths layout={layout} /> : <SingleTicks layout={layout} />}
+        {layout.count > mostSingleTicks ? <TickPaths layout={layout} /> : <SingleTicks layout={layout} />}
         <Breaks layout={layout} />
       </>
     ),
     [layout],
   );
-  const marked = current === null ? undefined : layout.ticks.find(({ trial }) => trial === current);
+  const marked = current === null ? undefined : tickOf(layout, current);
   const { tickHeight } = layout;
   const markedX = marked?.x;
   useEffect(() => {
@@ -102,18 +130,16 @@ export function Ticks({
     const view = box.current;
     return clientX - (view?.getBoundingClientRect().left ?? 0) + (view?.scrollLeft ?? 0);
   };
-  const tickAt = (x: number) => layout.ticks.find((tick) => x >= tick.x - layout.slack && x < tick.x + layout.step);
   const hover = (event: MouseEvent) => {
     const x = at(event);
-    const tick = tickAt(x);
-    const page = tick
-      ? undefined
-      : layout.parts.find((part) => part.kind === "page" && x >= part.x && x < part.x + part.width);
+    const tick = tickAt(layout, x);
+    const part = layout.parts.find((each) => x >= each.x && x < each.x + each.width);
+    const page = part?.ticks ? undefined : part;
     setHovered(
       tick
         ? {
             x: tick.x,
-            words: `Trial ${tick.trial}, row ${tick.rowNumber}: ${tick.inWords}${tick.breaks.length > 0 ? " (breaks a limit)" : ""}`,
+            words: `Trial ${tick.trial}, row ${tick.rowNumber}: ${rowOf(tick)}${part?.ticks?.breaks.has(tick.at) ? " (breaks a limit)" : ""}`,
           }
         : page
           ? { x: page.x, words: `${page.name}${page.conditional ? ", played only on a condition" : ""}` }
@@ -140,13 +166,13 @@ export function Ticks({
         onMouseLeave={() => setHovered(null)}
         className={`relative mt-0.5 h-[62px] overflow-y-hidden ${zoom > 1 ? "overflow-x-auto" : "overflow-x-hidden"}`}
         onClick={(event) => {
-          const found = tickAt(at(event));
+          const found = tickAt(layout, at(event));
           if (found) onGo(found.trial);
         }}
       >
         <svg width={Math.max(width, layout.width)} height={60} aria-hidden="true" className="block">
           {layout.parts.map((part) =>
-            part.kind === "page" ? (
+            !part.ticks ? (
               <rect
                 key={part.part}
                 x={part.x}

@@ -141,8 +141,12 @@ it("plans one block alone as it is in the whole", () => {
       const group = plannedPlace(document, participant).group;
       for (const part of compile(document, participant, "s", group).parts) {
         const block = document.parts[part.part];
-        if (part.kind === "block" && block?.kind === "block")
-          expect(compileBlock(document, block, participant, "s", group)).toEqual(part.trials);
+        if (part.kind !== "block" || block?.kind !== "block") continue;
+        const alone = compileBlock(document, block, participant, "s", group);
+        expect(alone?.rows.map((_, index) => alone.at(index))).toEqual(part.trials);
+        // Also one by one, in any order.
+        const backwards = [...part.trials.keys()].reverse();
+        expect(backwards.map((index) => alone?.at(index))).toEqual(part.trials.toReversed());
       }
     }),
   );
@@ -189,5 +193,9 @@ describe("streams of random numbers", () => {
         .map(({ rowNumber }) => rowNumber)
         .join(""),
     ).toBe("121221211212");
+  });
+
+  it("the drawn durations of earlier releases are what they were", () => {
+    expect(drawn(many).flat()).toEqual([505, 289, 798, 225, 412, 828]);
   });
 });

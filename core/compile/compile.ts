@@ -1,5 +1,5 @@
 import { itemsIn, trialsInBlock } from "../design/lookup";
-import { blockOrder, givenTrials, type BlockOrder, type Orderable } from "../order/block-order";
+import { blockOrder, givenTrials, type BlockOrder, type Orderable, type OrderedTrial } from "../order/block-order";
 import type { Id, Scalar } from "../values/ref";
 import type { Block } from "../design/block";
 import type { Condition } from "../values/condition";
@@ -61,7 +61,8 @@ export function compile(
     if (!part) continue;
     if (part.kind === "page") parts.push({ kind: "page", ...placed });
     else {
-      const { trials, order } = blockTrials(document, part, { participant, seed, group, orders }, trial);
+      const { rows, order, at } = blockTrials(document, part, { participant, seed, group, orders }, trial);
+      const trials = rows.map((_, index) => at(index));
       trial += trials.length;
       parts.push({ kind: "block", ...placed, trials, order });
     }
@@ -83,7 +84,7 @@ export function outline(
   };
 }
 
-/** The trials of one block alone, as they are in the whole plan. */
+/** One participant's trials of a block alone, each as it is in the whole plan; `null` where the participant has no such block. */
 export function compileBlock(
   document: StudyDocument,
   block: Block,
@@ -91,14 +92,14 @@ export function compileBlock(
   seed: string,
   group: Id,
   orders: Orders = firstOrders,
-): PlannedTrial[] {
+): BlockTrials | null {
   let before = 0;
   for (const { part: id } of partsFor(document, group, orders, participant)) {
-    if (id === block.id) return blockTrials(document, block, { participant, seed, group, orders }, before).trials;
+    if (id === block.id) return blockTrials(document, block, { participant, seed, group, orders }, before);
     const part = document.parts[id];
     if (part?.kind === "block") before += trialsFor(part, participant);
   }
-  return [];
+  return null;
 }
 
 /** What decides the order of a block's trials for participants of a group. */
@@ -124,14 +125,25 @@ function trialsFor(block: Block, participant: number): number {
 
 type Who = { participant: number; seed: string; group: Id; orders: Orders };
 
+/** The trials of a block, whose order is drawn; each is made when it is asked for. */
+export type BlockTrials = {
+  /** Number in the session of the first. */
+  first: number;
+  /** The row of each, in their order. */
+  rows: Id[];
+  order: Pick<BlockOrder, "way" | "breaks">;
+  /** The trial at an index from 0; asking for them one after the other costs least. */
+  at: (index: number) => PlannedTrial;
+};
+
 function blockTrials(
   document: StudyDocument,
   block: Block,
   { participant, seed, group, orders }: Who,
   before: number,
-): { trials: PlannedTrial[]; order: Pick<BlockOrder, "way" | "breaks"> } {
-  const numbers = new Map(block.table.rows.map((row, index) => [row.id, index + 1]));
-  const values = new Map(block.table.rows.map((row) => [row.id, rowValues(document, block.table, row, group)]));
+): BlockTrials {
+  const draw = { seed, participant, block: block.id };
+  const { trials: ordered, way, breaks } = blockOrder(orderable(document, block, group), draw, orders[block.id] ?? 0);
   const random = block.scenes.flatMap((scene) =>
     scene.lasts.kind === "random-ms" ? [{ id: scene.id, lasts: scene.lasts }] : [],
   );
@@ -139,41 +151,73 @@ function blockTrials(
     const { draw } = itemKind(item.kind);
     return draw ? [{ item, draw }] : [];
   });
-  const trials: PlannedTrial[] = [];
-  const placedIn = (row: Id, key: readonly (string | number)[], index: number): DrawnElements => {
-    const context = contextFor({ study: document, group, participant }, { values: values.get(row) ?? {} });
-    return Object.fromEntries(
-      drawnItems.map(({ item, draw }) => [item.id, draw(item, context, streamFor(...key, item.kind, item.id, index))]),
-    );
-  };
-  const draw = { seed, participant, block: block.id };
-  const { trials: ordered, way, breaks } = blockOrder(orderable(document, block, group), draw, orders[block.id] ?? 0);
-  let durations: { id: Id; lasts: RandomMs; stream: Stream }[] = [];
-  let passOfDurations = 0;
-  for (const { pass, row, subBlock } of ordered) {
+  const durations = drawnDurations(random, (index) => ordered[index]?.pass ?? 0, [seed, participant, block.id]);
+  let numbers: Map<Id, number> | null = null;
+  const at = (index: number): PlannedTrial => {
+    const { pass, row, subBlock } = ordered[index] as OrderedTrial;
+    numbers ??= new Map(block.table.rows.map(({ id }, place) => [id, place + 1]));
+    const values = rowValues(document, block.table, row, group);
+    const context = contextFor({ study: document, group, participant }, { values });
     const key = [seed, participant, block.id, pass] as const;
-    if (pass !== passOfDurations) {
-      durations = random.map(({ id, lasts }) => ({ id, lasts, stream: streamFor(...key, "duration", id) }));
-      passOfDurations = pass;
-    }
-    // The n-th trial of a pass gets the n-th number of its stream, whatever row it has.
-    const drawn: Record<Id, number> = {};
-    for (const { id, lasts, stream } of durations)
-      drawn[id] = lasts.from + lasts.step * stream.whole(0, Math.floor((lasts.to - lasts.from) / lasts.step + 1e-9));
-    trials.push({
-      trial: before + trials.length + 1,
+    return {
+      trial: before + index + 1,
       pass,
       row: row.id,
       rowNumber: numbers.get(row.id) as number,
-      values: values.get(row.id) as Record<Id, Scalar | null>,
-      drawn,
-      placed: drawnItems.length === 0 ? nothingPlaced : placedIn(row.id, key, trials.length),
+      values,
+      drawn: durations(index),
+      placed:
+        drawnItems.length === 0
+          ? nothingPlaced
+          : Object.fromEntries(
+              drawnItems.map(({ item, draw }) => [
+                item.id,
+                draw(item, context, streamFor(...key, item.kind, item.id, index)),
+              ]),
+            ),
       subBlock,
-    });
-  }
-  return { trials, order: { way, breaks } };
+    };
+  };
+  return { first: before + 1, rows: ordered.map(({ row }) => row.id), order: { way, breaks }, at };
 }
 
+type RandomScene = { id: Id; lasts: RandomMs };
+
+/**
+ * Gives the drawn durations of a trial by its index in the block: the n-th trial of a pass gets the n-th number of its
+ * stream, whatever row it has.
+ */
+function drawnDurations(
+  scenes: readonly RandomScene[],
+  passOf: (index: number) => number,
+  key: readonly (string | number)[],
+): (index: number) => Record<Id, number> {
+  let streams: Stream[] = [];
+  let passOfStreams = 0;
+  /** The index whose numbers come next out of the streams. */
+  let next = 0;
+  const one = (): Record<Id, number> =>
+    Object.fromEntries(
+      scenes.map(({ id, lasts: { from, to, step } }, index) => [
+        id,
+        from + step * (streams[index] as Stream).whole(0, Math.floor((to - from) / step + 1e-9)),
+      ]),
+    );
+  return (index) => {
+    if (scenes.length === 0) return nothingDrawn;
+    const pass = passOf(index);
+    if (pass !== passOfStreams || next > index) {
+      for (next = index; next > 0 && passOf(next - 1) === pass;) next--;
+      streams = scenes.map(({ id }) => streamFor(...key, pass, "duration", id));
+      passOfStreams = pass;
+    }
+    for (; next < index; next++) one();
+    next++;
+    return one();
+  };
+}
+
+const nothingDrawn: Record<Id, number> = {};
 type RandomMs = Extract<Lasts, { kind: "random-ms" }>;
 
 const nothingPlaced: DrawnElements = {};

@@ -14,24 +14,28 @@ import type { PlannedTrial } from "./compile";
 import { compilePlanned } from "./planned";
 import { playedMs } from "../items/item";
 import { contextFor } from "../values/context";
+import { rowValues } from "../values/table";
 
-/** `breaks`: what the trial breaks of the block's limits, by their places in its list. `inWords`: its row's values. */
-export type Tick = {
-  trial: number;
-  row: Id;
-  rowNumber: number;
-  color: number;
-  height: number;
-  breaks: number[];
-  inWords: string;
+/**
+ * The trials of a block, with an entry for each in every list, so that thousands of them are light to hand over: rows are
+ * counted from 1, levels are places in the ribbon's lists of them, −1 for none.
+ */
+export type Ticks = {
+  /** Number in the session of the first trial; the others follow one by one. */
+  first: number;
+  rows: Int32Array;
+  colors: Int32Array;
+  heights: Int32Array;
+  /** What trials break of the block's limits, by their places in its list; a trial that breaks none is not there. */
+  breaks: Map<number, number[]>;
 };
 /** A stretch of ticks, from the first to the last, that has a name: a sub-block. */
 export type Span = { from: number; to: number; name: string };
 export type RibbonPart = {
   part: Id;
   name: string;
-  kind: "page" | "block";
-  ticks: Tick[];
+  /** None for a page. */
+  ticks: Ticks | null;
   /** The brackets it stands in, outermost first, each with what it is called. */
   brackets: { id: Id; name: string }[];
   subBlocks: Span[];
@@ -39,8 +43,14 @@ export type RibbonPart = {
   conditional: boolean;
 };
 /** How often each level of the colouring column follows each other, and how long its runs are. */
-export type RibbonCounts = { after: number[][]; runs: number[]; uses: { row: number; part: string; times: number }[] };
-/** A whole session's sequence for one participant; `color` and `height` of a tick are places in the lists of levels, −1 for none. */
+export type RibbonCounts = {
+  /** Null where there are too many levels for a table of them to say anything. */
+  after: number[][] | null;
+  runs: number[];
+  /** For each block, how often each row is played. */
+  uses: { part: string; times: Int32Array }[];
+};
+/** A whole session's sequence for one participant. */
 export type Ribbon = {
   participant: number;
   group: Id;
@@ -58,6 +68,9 @@ export type Ribbon = {
   broken: { part: string; limit: string; places: number }[];
 };
 
+/** So many levels of the colouring column are put into a table of which follows which. */
+const mostFollowed = 12;
+
 /** Works out the ribbon for a participant, coloured by one column's name and raised by another's. */
 export function ribbonFor(
   document: StudyDocument,
@@ -68,9 +81,15 @@ export function ribbonFor(
   const plan = compilePlanned(document, participant);
   const { group } = plan;
   const [colorLevels, heightLevels] = [levelsOf(document, color), levelsOf(document, height)];
-  const uses = new Map<string, number>();
+  const uses = new Map(
+    blocksInOrder(document).map(({ id, name, table }) => [
+      id,
+      { part: name, times: new Int32Array(table.rows.length) },
+    ]),
+  );
   let [run, longestRun, before] = [0, 0, -2];
-  const after = colorLevels.map(() => colorLevels.map(() => 0));
+  const isTold = colorLevels.length > 1 && colorLevels.length <= mostFollowed;
+  const after = isTold ? colorLevels.map(() => colorLevels.map(() => 0)) : null;
   const runs: number[] = [];
   const endRun = () => void (run > 0 && before >= 0 && (runs[run - 1] = (runs[run - 1] ?? 0) + 1));
   const broken: Ribbon["broken"] = [];
@@ -84,41 +103,42 @@ export function ribbonFor(
     const { name } = partOf(document, planned.part);
     const brackets = planned.brackets.map((id) => ({ id, name: names.get(id) ?? "" }));
     const common = { part: planned.part, name, brackets, conditional: planned.when !== undefined };
-    if (planned.kind === "page") return { ...common, kind: "page", ticks: [], subBlocks: [] };
+    if (planned.kind === "page") return { ...common, ticks: null, subBlocks: [] };
     const block = blockOf(document, planned.part);
-    const place = placer(document, block);
-    const wordsOf = wordsForRows(document, block);
-    const breaksAt = new Map<number, number[]>();
+    const colorOf = levelIn(document, block, color, colorLevels);
+    const heightOf = levelIn(document, block, height, heightLevels);
+    const { length } = planned.trials;
+    const ticks: Ticks = {
+      first: planned.trials[0]?.trial ?? 1,
+      rows: new Int32Array(length),
+      colors: new Int32Array(length),
+      heights: new Int32Array(length),
+      breaks: new Map(),
+    };
     planned.order.breaks.forEach((places, limit) => {
-      for (const at of places) breaksAt.set(at, [...(breaksAt.get(at) ?? []), limit]);
+      for (const at of places) ticks.breaks.set(at, [...(ticks.breaks.get(at) ?? []), limit]);
       const told = block.order.limits[limit];
       if (told && places.length > 0)
         broken.push({ part: name, limit: limitInWords(told, block), places: places.length });
     });
-    const ticks = planned.trials.map((trial, at): Tick => {
-      const tick = {
-        trial: trial.trial,
-        row: trial.row,
-        rowNumber: trial.rowNumber,
-        color: place(trial, color, colorLevels),
-        height: place(trial, height, heightLevels),
-        breaks: breaksAt.get(at) ?? [],
-        inWords: wordsOf(trial),
-      };
-      const key = `${block.id} ${trial.row}`;
-      uses.set(key, (uses.get(key) ?? 0) + 1);
-      const line = after[before];
-      if (line && tick.color >= 0) line[tick.color] = (line[tick.color] ?? 0) + 1;
-      if (tick.color !== before) endRun();
-      run = tick.color === before ? run + 1 : 1;
-      before = tick.color;
+    const times = uses.get(block.id)?.times;
+    planned.trials.forEach((trial, at) => {
+      const level = colorOf(trial);
+      ticks.rows[at] = trial.rowNumber;
+      ticks.colors[at] = level;
+      ticks.heights[at] = heightOf(trial);
+      if (times) times[trial.rowNumber - 1] = (times[trial.rowNumber - 1] ?? 0) + 1;
+      const line = after?.[before];
+      if (line && level >= 0) line[level] = (line[level] ?? 0) + 1;
+      if (level !== before) endRun();
+      run = level === before ? run + 1 : 1;
+      before = level;
       longestRun = Math.max(longestRun, run);
-      return tick;
     });
-    return { ...common, kind: "block", ticks, subBlocks: subBlocksOf(planned.trials) };
+    return { ...common, ticks, subBlocks: subBlocksOf(planned.trials) };
   });
   endRun();
-  const counts = [...uses.values()];
+  const used = [...uses.values()].flatMap(({ times }) => [...times].filter((often) => often > 0));
   return {
     participant,
     group,
@@ -129,38 +149,28 @@ export function ribbonFor(
     trials: plan.trialCount,
     minutes: expectedMinutes(document),
     longestRun,
-    leastUse: counts.length ? Math.min(...counts) : 0,
-    mostUse: counts.length ? Math.max(...counts) : 0,
+    leastUse: used.reduce((least, often) => Math.min(least, often), used[0] ?? 0),
+    mostUse: used.reduce((most, often) => Math.max(most, often), 0),
     counts: {
       after,
       runs: Array.from({ length: runs.length }, (_, length) => runs[length] ?? 0),
-      uses: blocksInOrder(document).flatMap((block) =>
-        block.table.rows.map(({ id }, index) => ({
-          row: index + 1,
-          part: block.name,
-          times: uses.get(`${block.id} ${id}`) ?? 0,
-        })),
-      ),
+      uses: [...uses.values()],
     },
     broken,
   };
 }
 
-/** The values of a trial's row as one text, worked out once a row. */
-function wordsForRows(document: StudyDocument, block: Block) {
-  const known = new Map<Id, string>();
-  return ({ row, values }: PlannedTrial): string => {
-    const words =
-      known.get(row) ??
-      block.table.columns
-        .flatMap((column) => {
-          const value = values[column.id] ?? null;
-          return value === null ? [] : [`${column.name} ${cellAsText(document, column, value)}`];
-        })
-        .join(", ");
-    known.set(row, words);
-    return words;
-  };
+/** The values of a row as one text, as a participant of a group has them. `rowNumber` counts from 1; empty where there is none. */
+export function rowInWords(document: StudyDocument, block: Block, rowNumber: number, group: Id): string {
+  const row = block.table.rows[rowNumber - 1];
+  if (!row) return "";
+  const values = rowValues(document, block.table, row, group);
+  return block.table.columns
+    .flatMap((column) => {
+      const value = values[column.id] ?? null;
+      return value === null ? [] : [`${column.name} ${cellAsText(document, column, value)}`];
+    })
+    .join(", ");
 }
 
 function subBlocksOf(trials: readonly PlannedTrial[]): Span[] {
@@ -175,11 +185,13 @@ function subBlocksOf(trials: readonly PlannedTrial[]): Span[] {
   return spans;
 }
 
-function placer(document: StudyDocument, block: Block) {
-  return (trial: PlannedTrial, name: string | null, levels: string[]): number => {
-    const column = name === null ? undefined : block.table.columns.find((each) => each.name === name);
-    return column ? levels.indexOf(cellAsText(document, column, trial.values[column.id] ?? null)) : -1;
-  };
+/** Gives a trial's level of a column by its place in the list of levels; −1 where it has none. */
+function levelIn(document: StudyDocument, block: Block, name: string | null, levels: readonly string[]) {
+  const column = name === null ? undefined : block.table.columns.find((each) => each.name === name);
+  if (!column) return () => -1;
+  const places = new Map(levels.map((level, index) => [level, index]));
+  return ({ values }: PlannedTrial): number =>
+    places.get(cellAsText(document, column, values[column.id] ?? null)) ?? -1;
 }
 
 /** Distinct values of the columns with this name, in the order of the tables. */

@@ -40,11 +40,28 @@ export interface TrialTable extends Of<typeof trialTableFields> {}
 export const trialTable: Shape<TrialTable> = trialTableFields;
 
 /** A row's value for every column, for a participant of the group. Filled columns are worked out, empty cells are null. */
-export function rowValues(study: StudyValues, table: TrialTable, row: Row, group: Id): Record<Id, Scalar | null> {
+export function rowValues(study: StudyValues, { columns }: TrialTable, row: Row, group: Id): Record<Id, Scalar | null> {
+  const known = knownValues.get(row);
+  const current =
+    known?.columns === columns && known.groupValues === study.groupValues
+      ? known
+      : { columns, groupValues: study.groupValues, byGroup: new Map<Id, Record<Id, Scalar | null>>() };
+  if (current !== known) knownValues.set(row, current);
+  const found = current.byGroup.get(group);
+  if (found) return found;
   const values: Record<Id, Scalar | null> = {};
-  for (const column of table.columns) values[column.id] = cellValue(study, row, column, group);
+  for (const column of columns) values[column.id] = cellValue(study, row, column, group);
+  current.byGroup.set(group, values);
   return values;
 }
+
+type Known = {
+  columns: readonly Column[];
+  groupValues: StudyValues["groupValues"];
+  byGroup: Map<Id, Record<Id, Scalar | null>>;
+};
+/** What was worked out of a row: rows are never changed in place, and an edit leaves the thousands beside it as they are. */
+const knownValues = new WeakMap<Row, Known>();
 
 /** One cell's value: as typed, or by its column's cases. */
 export function cellValue(study: StudyValues, row: Row, { id, cases }: Column, group: Id): Scalar | null {
