@@ -21,19 +21,27 @@ export type ShownTrial = {
 /** Reaction time that is supposed where a later scene shows one, in milliseconds. */
 const supposedRt = 412;
 
+/** The trials of a block for one participant: to keep while only the trial to show changes. */
+export type BlockSource = {
+  document: StudyDocument;
+  block: Block;
+  participant: number;
+  group: Id;
+  trials: BlockTrials | null;
+};
+
+export function blockSource(document: StudyDocument, block: Block, participant: number): BlockSource {
+  const { group, orders } = plannedPlace(document, participant);
+  const trials = compileBlock(document, block, participant, document.settings.seed, group, orders);
+  return { document, block, participant, group, trials };
+}
+
 /**
  * Finds the trial to show: the one asked for, else the first with the row asked for, else the block's first. What follows
  * the answer is shown as it looks after a right one, given in 412 ms.
  */
-export function shownTrial(
-  document: StudyDocument,
-  block: Block,
-  participant: number,
-  wantedTrial: number | null,
-  wantedRow: Id | null,
-): ShownTrial {
-  const { group, orders } = plannedPlace(document, participant);
-  const trials = compileBlock(document, block, participant, document.settings.seed, group, orders);
+export function shownTrial(source: BlockSource, wantedTrial: number | null, wantedRow: Id | null): ShownTrial {
+  const { document, block, participant, group, trials } = source;
   const index = trials ? indexShown(trials, wantedTrial, wantedRow) : -1;
   const trial = trials && index >= 0 ? trials.at(index) : null;
   const row = block.table.rows.find(({ id }) => id === (trial?.row ?? wantedRow));

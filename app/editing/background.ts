@@ -45,11 +45,16 @@ export class Background {
     };
   }
 
-  /** Asks for the ribbon of this version of the study; findings follow by themselves. */
+  /** Asks for the ribbon of this version of the study, once the window has drawn it; findings follow by themselves. */
   ask(document: StudyDocument, question: RibbonQuestion): void {
-    if (!this.#worker) return;
-    this.#tell(document);
-    this.#post({ kind: "ribbon", id: ++this.#asked, ...question });
+    const id = ++this.#asked;
+    requestAnimationFrame(() =>
+      setTimeout(() => {
+        if (!this.#worker || id !== this.#asked) return;
+        this.#tell(document);
+        this.#post({ kind: "ribbon", id, ...question });
+      }),
+    );
   }
 
   /**

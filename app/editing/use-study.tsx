@@ -1,4 +1,12 @@
-import { createContext, useContext, useEffect, useSyncExternalStore, type Dispatch, type SetStateAction } from "react";
+import {
+  createContext,
+  useContext,
+  useDeferredValue,
+  useEffect,
+  useSyncExternalStore,
+  type Dispatch,
+  type SetStateAction,
+} from "react";
 import type { Finding } from "~/core/check/finding";
 import type { Ribbon } from "~/core/compile/ribbon";
 import type { Edit } from "~/core/design/edits/edit";
@@ -78,7 +86,8 @@ export function useRibbon(): Ribbon | null {
     () => background.ask(document, { participant, color, height }),
     [background, document, participant, color, height],
   );
-  return useSyncExternalStore(background.subscribe, background.ribbon, () => null);
+  // Thousands of ticks are drawn behind the keys that are pressed meanwhile.
+  return useDeferredValue(useSyncExternalStore(background.subscribe, background.ribbon, () => null));
 }
 
 /** The items that are selected, the one whose settings are shown first. */

@@ -11,7 +11,7 @@ import { PlayTrial } from "~/app/compose/play-trial";
 import { PageComposer } from "~/app/compose/page-composer";
 import { useInBrowser } from "~/app/components/use-in-browser";
 import { SceneSettings } from "~/app/compose/scene-settings";
-import { shownTrial } from "~/app/compose/shown-trial";
+import { blockSource, shownTrial } from "~/app/compose/shown-trial";
 import { OpenedStage } from "~/app/compose/stage/opened-stage";
 import { RowsNear } from "~/app/compose/stage/rows-near";
 import { TrialTable } from "~/app/compose/table/trial-table";
@@ -86,10 +86,11 @@ function BlockComposer({ block, parts }: { block: Block; parts: Part[] }) {
   const present = useMemo(() => ({ document, block }), [document, block]);
   const late = useDeferredValue(present);
   const source = view.opened === null ? late : present;
-  const shown = useMemo(
-    () => shownTrial(source.document, source.block, view.participant, view.trial, view.row),
-    [source, view.participant, view.trial, view.row],
+  const trials = useMemo(
+    () => blockSource(source.document, source.block, view.participant),
+    [source, view.participant],
   );
+  const shown = useMemo(() => shownTrial(trials, view.trial, view.row), [trials, view.trial, view.row]);
   const mediaUrl = useMemo(() => mediaUrlIn(code, document), [code, document]);
   const addNewScene = () => {
     const scene = newScene(

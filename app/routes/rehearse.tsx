@@ -6,7 +6,7 @@ import { Miniature } from "~/app/compose/miniature";
 import { NumberField } from "~/app/components/fields";
 import { usePolled } from "~/app/components/use-polled";
 import { useInBrowser } from "~/app/components/use-in-browser";
-import { shownTrial } from "~/app/compose/shown-trial";
+import { blockSource, shownTrial } from "~/app/compose/shown-trial";
 import { Button } from "~/app/components/button";
 import { When } from "~/app/components/dates";
 import { RecordTable } from "~/app/components/table";
@@ -174,7 +174,7 @@ function NextTrial() {
   const block = blocks.find(({ id }) => id === view.part) ?? blocks[0];
   const mediaUrl = useMemo(() => mediaUrlIn(code, document), [code, document]);
   const shown = useMemo(
-    () => (block ? shownTrial(document, block, view.participant, view.trial, null) : null),
+    () => (block ? shownTrial(blockSource(document, block, view.participant), view.trial, null) : null),
     [document, block, view.participant, view.trial],
   );
   const scene = block?.scenes.find(({ id }) => id === block.answers[0]?.opensWith) ?? block?.scenes[0];

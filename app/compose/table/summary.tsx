@@ -13,14 +13,21 @@ export function TableSummary({ block }: { block: Block }) {
   const factors = columns.filter(({ factor, cases }) => factor && !cases);
   // Thousands of rows are counted behind the keystroke that changed one.
   const counted = useDeferredValue(block);
-  const counts = useMemo(() => {
-    const ids = counted.table.columns.filter(({ factor, cases }) => factor && !cases).map(({ id }) => id);
-    return combinationCounts(counted.table.rows, ids, counted.order.passes);
+  const { counts, levels, isBalanced } = useMemo(() => {
+    const factors = counted.table.columns.filter(({ factor, cases }) => factor && !cases);
+    const counts = combinationCounts(
+      counted.table.rows,
+      factors.map(({ id }) => id),
+      counted.order.passes,
+    );
+    return {
+      counts,
+      levels: factors.map(
+        ({ name }, index) => `${new Set(counts.map(({ values }) => values[index] ?? "")).size} ${name}`,
+      ),
+      isBalanced: new Set(counts.map(({ trials }) => trials)).size <= 1,
+    };
   }, [counted]);
-  const levels = factors.map(
-    ({ name }, index) => `${new Set(counts.map(({ values }) => values[index] ?? "")).size} ${name}`,
-  );
-  const isBalanced = new Set(counts.map(({ trials: each }) => each)).size <= 1;
   return (
     <h2 className="caption flex min-w-0 items-baseline gap-1.5">
       <span className="truncate">
