@@ -8,7 +8,7 @@ export function balanceTable(balance: Balance): ShownTable {
   for (const { things, at, after } of balance.brackets) {
     const all = things.join(" | ");
     at.forEach((line, thing) =>
-      line.forEach((count, place) => rows.push(["part at place", all, things[thing] ?? "", String(place + 1), count])),
+      line.forEach((count, index) => rows.push(["part at place", all, things[thing] ?? "", String(index + 1), count])),
     );
     after.forEach((line, first) =>
       line.forEach((count, second) => {
@@ -16,8 +16,8 @@ export function balanceTable(balance: Balance): ShownTable {
       }),
     );
   }
-  for (const { name, places, factors } of balance.blocks) {
-    places.forEach((line, row) =>
+  for (const { name, perTenth, factors } of balance.blocks) {
+    perTenth.forEach((line, row) =>
       line.forEach((count, bin) =>
         rows.push(["row in part of block", name, String(row + 1), `${bin + 1} of ${line.length}`, count]),
       ),

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { plainStudy } from "~/tests/support/studies";
-import { plannedPlace } from "../core/allocate/allocate";
+import { plannedAssignment } from "../core/allocate/allocate";
 import { ribbonFor } from "../core/compile/ribbon";
 import { participantNumbers } from "./arguments";
 import { sequenceTable } from "./sequence";
@@ -46,7 +46,7 @@ describe("the sequence table", () => {
       const simulated = simulatedTable(document, [participant]);
       expect(ticks).toEqual(sequence);
       expect(simulated.rows.map((row) => row[simulated.header.indexOf("row")])).toEqual(sequence);
-      expect(plannedPlace(document, participant).group).toBe(document.groups[0]?.id);
+      expect(plannedAssignment(document, participant).group).toBe(document.groups[0]?.id);
     }
   });
 });

@@ -1,4 +1,4 @@
-import { plannedPlace } from "../core/allocate/allocate";
+import { plannedAssignment } from "../core/allocate/allocate";
 import type { StudyDocument } from "../core/design/document";
 import { shownTable, type ShownTable } from "../core/export/tables/table";
 import { trialColumns, trialSource } from "../core/export/tables/trials";
@@ -7,17 +7,17 @@ import { plainModel, simulateSession } from "../core/simulate/participant";
 /** Simulated records in the columns of the export. */
 export function simulatedTable(document: StudyDocument, participants: number[]): ShownTable {
   const trials = participants.flatMap((participant) => {
-    const place = plannedPlace(document, participant);
+    const assignment = plannedAssignment(document, participant);
     const facts = {
       study: "simulated",
       release: 0,
       wave: "",
       session: `simulated-${participant}`,
       participant,
-      group: place.group,
+      group: assignment.group,
       pilot: false,
     };
-    return simulateSession(document, participant, place, document.settings.seed, plainModel).records.flatMap(
+    return simulateSession(document, participant, assignment, document.settings.seed, plainModel).records.flatMap(
       (record) => (record.kind === "trial" ? [trialSource(document, facts, record)] : []),
     );
   });

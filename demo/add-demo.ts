@@ -84,10 +84,10 @@ async function addSampleSessions(store: Store, study: Study, release: Release, l
   const counts = new Map<string, number>();
   for (let participant = 1; participant <= total; participant++) {
     const stopAfter = brokenOff.find((each) => each.participant === participant)?.after;
-    const place = allocate(document, { participant, stratum: "", counts });
+    const assignment = allocate(document, { participant, stratum: "", counts });
     const model = participant === busy.participant ? { ...demoModel, lateScenes: busy.lateScenes } : demoModel;
-    const session = simulateSession(document, participant, place, document.settings.seed, model, stopAfter);
-    if (session.finished) counts.set(cellKey(place), (counts.get(cellKey(place)) ?? 0) + 1);
+    const session = simulateSession(document, participant, assignment, document.settings.seed, model, stopAfter);
+    if (session.finished) counts.set(cellKey(assignment), (counts.get(cellKey(assignment)) ?? 0) + 1);
     await keepSession(store, study, release, link, session, starts[participant - 1] ?? today);
   }
 }
@@ -106,7 +106,7 @@ async function keepSession(
     "scenes" in record ? (record.scenes.at(-1)?.end ?? 0) : "done" in record ? record.done : record.at,
   );
   const last = session.records.flatMap((record) => (record.kind === "end" ? [] : [record.part])).at(-1) ?? null;
-  const { group, orders } = session.place;
+  const { group, orders } = session.assignment;
   const plan = compile(study.document, session.participant, study.document.settings.seed, group, orders);
   await db.transaction().execute(async (trx) => {
     await trx

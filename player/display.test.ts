@@ -5,11 +5,11 @@ import { RefreshWatch } from "./display";
 /** A display that calls back at these intervals, over and over. */
 function displayAt(...intervals: number[]) {
   let now = 1000;
-  let place = 0;
+  let index = 0;
   vi.stubGlobal("requestAnimationFrame", (callback: (stamp: number) => void) => {
-    now += intervals[place++ % intervals.length] ?? 16;
+    now += intervals[index++ % intervals.length] ?? 16;
     void Promise.resolve(now).then(callback);
-    return place;
+    return index;
   });
 }
 afterEach(() => vi.unstubAllGlobals());

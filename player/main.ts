@@ -9,7 +9,7 @@ import { ask, make, say } from "./pages/page";
 import { newSecret, pause, Refused, resume, start } from "./server";
 import { Sender } from "./sender";
 import { offerAnother, showLast, type Ending } from "./pages/sending";
-import { playSession, type Places } from "./session";
+import { playSession, type Surfaces } from "./session";
 
 const into = document.getElementById("page") as HTMLElement;
 const stage = document.getElementById("stage") as HTMLElement;
@@ -18,7 +18,7 @@ over.hidden = true;
 over.setAttribute("role", "dialog");
 over.setAttribute("aria-modal", "true");
 document.body.append(over);
-const places: Places = { into, stage, over };
+const surfaces: Surfaces = { into, stage, over };
 
 /** Under which name this computer remembers the session: the link's token, or the rehearsal's secret from the address. */
 const rehearsal = location.hash.slice(1);
@@ -54,7 +54,7 @@ async function play(outbox: Outbox): Promise<void> {
   if (!ready) return;
   become(ready.data.entry);
   if (ready.data.pilot) markAsPilot();
-  const ending = await playSession(ready.data, ready.remembered, outbox, places, (to) => {
+  const ending = await playSession(ready.data, ready.remembered, outbox, surfaces, (to) => {
     if (to === "window") return location.reload();
     sessionStorage.setItem(elsewhereKey, "yes");
     void outbox.forget(entry).then(() => location.reload());

@@ -18,7 +18,7 @@ const keyOf = (each: number | LogChunk): string =>
 function upToSize<T>(all: T[], most: number): T[] {
   let characters = 0;
   const end = all.findIndex(
-    (each, place) => place >= most || ((characters += JSON.stringify(each).length) > mostCharacters && place > 0),
+    (each, index) => index >= most || ((characters += JSON.stringify(each).length) > mostCharacters && index > 0),
   );
   return end < 0 ? all : all.slice(0, end);
 }

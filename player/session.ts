@@ -23,7 +23,7 @@ import { makeStage } from "./stage/stage";
 import { playTrial } from "./trial-loop";
 
 /** Where a session is played: the page, the stage, and what lies over both when it waits. */
-export type Places = { into: HTMLElement; stage: HTMLElement; over: HTMLElement };
+export type Surfaces = { into: HTMLElement; stage: HTMLElement; over: HTMLElement };
 
 /**
  * Plays a session from where its records end until all is acknowledged. `onLost` is told when another window or computer
@@ -33,11 +33,11 @@ export async function playSession(
   data: SessionData,
   remembered: Remembered,
   outbox: Outbox,
-  places: Places,
+  surfaces: Surfaces,
   onLost: (to: "window" | "computer") => void,
 ): Promise<Ending> {
   const { document: study } = data;
-  const { into } = places;
+  const { into } = surfaces;
   const sender = new Sender(outbox, remembered);
   sender.onLost = onLost;
   addEventListener("online", () => sender.nudge());
@@ -57,8 +57,8 @@ export async function playSession(
   };
   await keep(rebuilt.unsaved);
 
-  const interruptions = new Interruptions(log, places.over, () => [into, places.stage]);
-  const stage = { host: places.stage, root: makeStage(places.stage, study.settings.stageColor) };
+  const interruptions = new Interruptions(log, surfaces.over, () => [into, surfaces.stage]);
+  const stage = { host: surfaces.stage, root: makeStage(surfaces.stage, study.settings.stageColor) };
   const refresh = new RefreshWatch();
   await refresh.measure();
   log.add("display", JSON.stringify(displayNow(refresh)));
@@ -81,7 +81,7 @@ export async function playSession(
       part.kind === "page"
         ? [part.body, part.continueLabel, 0]
         : [part.breaks?.body ?? [], words("goOn"), part.breaks?.leastSeconds ?? 0];
-    places.stage.hidden = true;
+    surfaces.stage.hidden = true;
     interruptions.enter("page");
     interruptions.escapeAnswers = false;
     tell({ kind: "page-shown", at: clock.now() });
@@ -105,9 +105,9 @@ export async function playSession(
 
   const onTrial = async ({ part, trial }: Extract<Task, { kind: "prepare-trial" }>) => {
     const block = study.parts[part] as Block;
-    if (places.stage.hidden) {
+    if (surfaces.stage.hidden) {
       into.replaceChildren();
-      places.stage.hidden = false;
+      surfaces.stage.hidden = false;
       interruptions.enter("block");
     }
     interruptions.escapeAnswers = block.answers.some(({ by }) =>
@@ -150,7 +150,7 @@ export async function playSession(
       }
     }
   }
-  places.stage.hidden = true;
+  surfaces.stage.hidden = true;
   if (document.fullscreenElement) void document.exitFullscreen().catch(() => undefined);
   const isWithdrawn = known.concat(made()).some((record) => record.kind === "end" && record.withdrawn === true);
   return sendRest(sender, {

@@ -3,7 +3,7 @@ import { locked } from "./database/locked";
 import type { Store } from "./database/open";
 import type { SessionState, Tables } from "./database/tables";
 import { displayIn } from "../core/records/log";
-import { forgetPlaces } from "./places";
+import { forgetLedger } from "./assignment";
 import { asSent, mostChunksAtOnce, type Sent } from "./sent-records";
 import { sessionOfHash, sessionOfSecret, type SessionRow } from "./sessions";
 
@@ -168,7 +168,7 @@ async function storeIn(trx: Transaction<Tables>, session: SessionRow, { records,
     })
     .where("id", "=", session.id)
     .execute();
-  forgetPlaces(trx);
+  forgetLedger(trx);
   if (isRemoved)
     for (const table of ["record", "refused_record", "session_log"] as const)
       await trx.deleteFrom(table).where("session_id", "=", session.id).execute();

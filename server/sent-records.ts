@@ -68,7 +68,7 @@ export function asSent(sent: unknown, session: SessionRow): Sent | string {
     return `Send records, and beside them at most ${mostChunksAtOnce} pieces of the log.`;
   const fitting = records.map((value) => asRecord(value, session));
   const broken = fitting.indexOf(null);
-  if (broken >= 0) return `The record in place ${broken + 1} does not fit this study.`;
+  if (broken >= 0) return `Record ${broken + 1} of those sent does not fit this study.`;
   if (!log.every(logChunk.fits)) return "The log does not have the right form.";
   return { records: fitting.filter((each) => each !== null), log: log as LogChunk[] };
 }

@@ -1,7 +1,7 @@
 import type { Transaction } from "kysely";
 import { LRUCache } from "lru-cache";
-import { plannedPlace } from "../core/allocate/allocate";
-import type { Place } from "../core/allocate/scheme";
+import { plannedAssignment } from "../core/allocate/allocate";
+import type { Assignment } from "../core/allocate/scheme";
 import { outline } from "../core/compile/compile";
 import { seedOf } from "../core/compile/seed";
 import type { Id } from "../core/values/ref";
@@ -15,7 +15,7 @@ import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 import { frozenDocument } from "./frozen-documents";
-import { codeIn, placeForStart, type Parameters } from "./places";
+import { codeIn, assignForStart, type Parameters } from "./assignment";
 import { rehearsalRelease } from "./releases";
 import type { Study } from "./studies";
 
@@ -75,7 +75,7 @@ export async function startSession(
       movedFrom = await moved(trx, release.study_id, secret, parameters);
       if (movedFrom !== null) return null;
     }
-    const given = await placeForStart(trx, release.study_id, document, { parameters });
+    const given = await assignForStart(trx, release.study_id, document, { parameters });
     if (!given.ok) return given;
     return {
       ok: true,
@@ -152,7 +152,7 @@ export async function startInLab(
       .executeTakeFirst();
     if (!release) return { ok: false, reason: "This release is gone. Load the page again." };
     const document = await frozenDocument(trx, release.id);
-    const given = await placeForStart(trx, studyId, document, asked);
+    const given = await assignForStart(trx, studyId, document, asked);
     if (!given.ok) return given;
     await insertSession(trx, secret, { studyId, releaseId, link: null, document, ...given, pilot: false, browser });
     return { ok: true, secret };
@@ -186,7 +186,7 @@ export async function startRehearsal(
       link: null,
       document,
       participant,
-      place: plannedPlace(document, participant),
+      assignment: plannedAssignment(document, participant),
       stratum: "",
       code: null,
       sitting: 1,
@@ -203,7 +203,7 @@ type NewSession = {
   link: string | null;
   document: StudyDocument;
   participant: number;
-  place: Place;
+  assignment: Assignment;
   stratum: string;
   code: string | null;
   sitting: number;
@@ -212,8 +212,8 @@ type NewSession = {
 };
 
 async function insertSession(trx: Transaction<Tables>, secret: string, fresh: NewSession): Promise<SessionData> {
-  const { document, participant, place, pilot } = fresh;
-  const { group, orders } = place;
+  const { document, participant, assignment, pilot } = fresh;
+  const { group, orders } = assignment;
   const [id, at] = [newId("s"), new Date().toISOString()];
   const seed = seedOf(document, fresh.sitting);
   const { trialCount, parts } = outline(document, participant, group, orders);

@@ -213,7 +213,7 @@ function RightFields({
 /** What preflight says of this answer, at once. */
 function Troubles({ block, answer }: { block: Block; answer: AnswerSpec }) {
   const troubles = useFindings().filter(
-    ({ place, where }) => place.part === block.id && where.includes(`answer “${answer.name}”`),
+    ({ target, where }) => target.part === block.id && where.includes(`answer “${answer.name}”`),
   );
   return troubles.map(({ message, level }) => (
     <p

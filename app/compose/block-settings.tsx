@@ -57,7 +57,7 @@ export function BlockSettings({ block }: { block: Block }) {
 /** What preflight finds in this part, notes left out. */
 function Troubles({ part }: { part: string }) {
   const found = useFindings().filter(
-    ({ place, level, where }) => place.part === part && level !== "note" && !isOfOrder(where),
+    ({ target, level, where }) => target.part === part && level !== "note" && !isOfOrder(where),
   );
   if (found.length === 0) return null;
   return (

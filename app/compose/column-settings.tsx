@@ -2,13 +2,13 @@ import { ArrowLeft, ArrowRight } from "lucide-react";
 import { Button, IconButton } from "~/app/components/button";
 import { RemoveUsed } from "~/app/components/used-first";
 import { useStudy } from "~/app/editing/use-study";
-import { plannedPlace } from "~/core/allocate/allocate";
+import { plannedAssignment } from "~/core/allocate/allocate";
 import { type Cases, type Column, type ColumnType, rowValues } from "~/core/values/table";
 import { cellAsText } from "~/core/design/cells";
 import { moveColumn, removeColumn, setColumn, setColumnType, sortRows } from "~/core/design/edits/table";
 import { nameProblem } from "~/core/values/names";
 import { namesInReach } from "~/core/design/names-in-reach";
-import { placeInWords } from "~/core/design/path-in-words";
+import { pathInWords } from "~/core/design/path-in-words";
 import { usesIn } from "~/core/values/uses";
 import { columnsOfOrder } from "~/core/order/words";
 import type { Bindable, Scalar } from "~/core/values/ref";
@@ -30,7 +30,7 @@ export const columnTypes: readonly (readonly [ColumnType, string])[] = [
 
 export function ColumnSettings({ block, column }: { block: Block; column: Column }) {
   const { document, edit, look, view } = useStudy();
-  const place = block.table.columns.indexOf(column);
+  const index = block.table.columns.indexOf(column);
   const remove = () => {
     edit(removeColumn(block.id, column.id));
     look({ selected: { kind: "nothing" } });
@@ -42,7 +42,7 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
   const where = [
     ...new Set([
       ...uses.map(({ path }) =>
-        placeInWords(document, path.replace(/\.(from|ref)$/, "")).replace(/^block “[^”]*”, /, ""),
+        pathInWords(document, path.replace(/\.(from|ref)$/, "")).replace(/^block “[^”]*”, /, ""),
       ),
       ...columnsOfOrder(block.order).flatMap((each) => (each.column === column.id ? [each.use] : [])),
     ]),
@@ -56,14 +56,14 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
           <IconButton
             icon={ArrowLeft}
             label="Move the column to the left"
-            disabled={place === 0}
-            onClick={() => edit(moveColumn(block.id, column.id, place - 1))}
+            disabled={index === 0}
+            onClick={() => edit(moveColumn(block.id, column.id, index - 1))}
           />
           <IconButton
             icon={ArrowRight}
             label="Move the column to the right"
-            disabled={place === block.table.columns.length - 1}
-            onClick={() => edit(moveColumn(block.id, column.id, place + 1))}
+            disabled={index === block.table.columns.length - 1}
+            onClick={() => edit(moveColumn(block.id, column.id, index + 1))}
           />
           <RemoveUsed label="Remove the column" uses={where} onRemove={remove} />
         </>
@@ -159,7 +159,7 @@ function CasesFields({
   participant: number;
 }) {
   const { document } = useStudy();
-  const group = plannedPlace(document, participant).group;
+  const group = plannedAssignment(document, participant).group;
   const row = block.table.rows[0];
   const context = contextFor(
     { study: document, group, participant },

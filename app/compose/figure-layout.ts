@@ -33,15 +33,15 @@ export function figureLayout(block: Block, frame: { width: number; height: numbe
   const width = Math.max(frame.width, left + steps * dx + wide + labelWidth);
   const height = Math.max(frame.height, top + steps * dy + high + 14);
   const labels = new Map<number, number>();
-  const windows = block.answers.flatMap((answer, place) => {
+  const windows = block.answers.flatMap((answer, position) => {
     const [opens, closes] = [answer.opensWith, answer.closesWith].map((id) =>
       block.scenes.findIndex((scene) => scene.id === id),
     ) as [number, number];
     const first = spots[opens];
     const last = spots[closes];
     if (!first || !last || closes < opens) return [];
-    const off = 7 + place * 6;
-    let path = `M${first.x} ${first.y + place * 6}h${-off}V${first.y + high + off}`;
+    const off = 7 + position * 6;
+    let path = `M${first.x} ${first.y + position * 6}h${-off}V${first.y + high + off}`;
     for (let index = opens + 1; index <= closes; index++) {
       const spot = spots[index];
       if (spot) path += `H${spot.x - off}V${spot.y + high + off}`;

@@ -15,7 +15,7 @@ export function LimitsEditor({ block }: { block: Block }) {
   const { columns } = block.table;
   const [first, second] = [...columns.filter(({ factor }) => factor), ...columns.filter(({ factor }) => !factor)];
   const put = (index: number, limit: Limit, merge?: string) =>
-    edit(setOrder(block.id, { limits: limits.map((each, place) => (place === index ? limit : each)) }), merge);
+    edit(setOrder(block.id, { limits: limits.map((each, at) => (at === index ? limit : each)) }), merge);
   return (
     <div className="mt-1 grid gap-1.5">
       {limits.map((limit, index) => (
@@ -34,7 +34,7 @@ export function LimitsEditor({ block }: { block: Block }) {
             icon={X}
             label="Remove the limit"
             className="!absolute right-0.5 top-0.5"
-            onClick={() => edit(setOrder(block.id, { limits: limits.filter((_, place) => place !== index) }))}
+            onClick={() => edit(setOrder(block.id, { limits: limits.filter((_, position) => position !== index) }))}
           />
         </div>
       ))}

@@ -26,7 +26,7 @@ export function OrderSettings({ block }: { block: Block }) {
   const { edit } = useStudy();
   const { order, table } = block;
   const all = table.rows.reduce((sum, { copies }) => sum + copies, 0);
-  const troubles = useFindings().filter(({ place, where }) => place.part === block.id && isOfOrder(where));
+  const troubles = useFindings().filter(({ target, where }) => target.part === block.id && isOfOrder(where));
   const isDrawn = order.method === "shuffled" || order.method === "with-replacement";
   const columns = table.columns.map(({ id, name }) => [id, name] as const);
   const name = (id: Id) => table.columns.find((column) => column.id === id)?.name ?? "?";

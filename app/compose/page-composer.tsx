@@ -1,5 +1,5 @@
 import { useMemo } from "react";
-import { plannedPlace } from "~/core/allocate/allocate";
+import { plannedAssignment } from "~/core/allocate/allocate";
 import { setPage, setPart } from "~/core/design/edits/parts";
 import type { Page } from "~/core/design/page";
 import { contextFor } from "~/core/values/context";
@@ -13,7 +13,7 @@ import { TextEditor } from "./text-editor";
 /** A page as a document, with what the participant sees beside it. */
 export function PageComposer({ page }: { page: Page }) {
   const { document, edit, view } = useStudy();
-  const group = plannedPlace(document, view.participant).group;
+  const group = plannedAssignment(document, view.participant).group;
   const groupName = document.groups.find(({ id }) => id === group)?.name ?? "";
   return (
     <div className="grid h-full grid-cols-2 gap-4 p-4 pt-2">

@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import { Button } from "~/app/components/button";
 import { useStudy } from "~/app/editing/use-study";
-import { plannedPlace } from "~/core/allocate/allocate";
+import { plannedAssignment } from "~/core/allocate/allocate";
 import type { PlannedTrial } from "~/core/compile/compile";
 import type { Block } from "~/core/design/block";
 import { sessionMachine } from "~/core/run/machine";
@@ -35,10 +35,10 @@ export function PlayTrial({
     stage.parentElement?.focus();
     const playing = new AbortController();
     setRecord(null);
-    const place = plannedPlace(document, view.participant);
+    const assignment = plannedAssignment(document, view.participant);
     const machine = sessionMachine(document, {
       participant: view.participant,
-      ...place,
+      ...assignment,
       seed: document.settings.seed,
       parts: [{ kind: "block", part: block.id, brackets: [], trials: [trial], order: { way: "listed", breaks: [] } }],
       trialCount: 1,

@@ -1,12 +1,12 @@
 import { describe, expect, it } from "vitest";
-import { plannedPlace } from "~/core/allocate/allocate";
+import { plannedAssignment } from "~/core/allocate/allocate";
 import { compile } from "~/core/compile/compile";
 import { firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
 import { blockSource, shownTrial } from "./shown-trial";
 
 const document = withBlock(plainStudy(), (block) => void (block.order.passes = 4));
 const block = firstBlock(document);
-const plan = compile(document, 3, document.settings.seed, plannedPlace(document, 3).group);
+const plan = compile(document, 3, document.settings.seed, plannedAssignment(document, 3).group);
 const part = plan.parts[1];
 const trials = part?.kind === "block" ? part.trials : [];
 const [first, second] = block.table.rows.map(({ id }) => id);

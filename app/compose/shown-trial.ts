@@ -1,4 +1,4 @@
-import { plannedPlace } from "~/core/allocate/allocate";
+import { plannedAssignment } from "~/core/allocate/allocate";
 import { compileBlock, type BlockTrials, type PlannedTrial } from "~/core/compile/compile";
 import { rowValues } from "~/core/values/table";
 import { cellAsText } from "~/core/design/cells";
@@ -31,7 +31,7 @@ export type BlockSource = {
 };
 
 export function blockSource(document: StudyDocument, block: Block, participant: number): BlockSource {
-  const { group, orders } = plannedPlace(document, participant);
+  const { group, orders } = plannedAssignment(document, participant);
   const trials = compileBlock(document, block, participant, document.settings.seed, group, orders);
   return { document, block, participant, group, trials };
 }

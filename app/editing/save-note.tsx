@@ -2,7 +2,7 @@ import { useState } from "react";
 import { Button } from "~/app/components/button";
 import { When } from "~/app/components/dates";
 import { Dialog } from "~/app/components/dialog";
-import { placeOfPath, valueInWords } from "~/core/describe/differences";
+import { subjectOfPath, valueInWords } from "~/core/describe/differences";
 import { useStudy } from "./use-study";
 
 /** Whether the work is saved, in a few words; opens what needs a decision. */
@@ -85,7 +85,7 @@ function Conflicts({ open, onOpenChange }: { open: boolean; onOpenChange: (open:
       <ul className="grid gap-3">
         {conflicts.map((conflict) => (
           <li key={conflict.path.join(" ")} className="grid gap-1 border-t border-hairline pt-2">
-            <b>{placeOfPath(document, conflict.path)}</b>
+            <b>{subjectOfPath(document, conflict.path)}</b>
             <span className="flex items-center justify-between gap-3">
               <span>
                 here: <q>{valueInWords(conflict.mine)}</q>

@@ -123,7 +123,7 @@ export function AllocationSettings() {
         {strata.map((stratum, index) => {
           const change = (fresh: typeof stratum) =>
             edit(
-              setAllocation({ strata: strata.map((each, place) => (place === index ? fresh : each)) }),
+              setAllocation({ strata: strata.map((each, at) => (at === index ? fresh : each)) }),
               `stratum ${index}`,
             );
           return (
@@ -138,7 +138,7 @@ export function AllocationSettings() {
                 <IconButton
                   icon={Trash2}
                   label="Remove the stratum"
-                  onClick={() => edit(setAllocation({ strata: strata.filter((_, place) => place !== index) }))}
+                  onClick={() => edit(setAllocation({ strata: strata.filter((_, position) => position !== index) }))}
                 />
               </Property>
               <Property label="Values">

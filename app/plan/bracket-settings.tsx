@@ -9,7 +9,7 @@ import { bracketRound, removeBracket, setBracket, stepNode } from "~/core/design
 import { listedParts } from "~/core/design/lookup";
 import { type Arrangement, arrangementKind, arrangementNames } from "~/core/arrangements/registry";
 import type { Id } from "~/core/values/ref";
-import { bracketPlaces, partsBetween, planRows, type BracketNode } from "./plan-rows";
+import { bracketExtent, partsBetween, planRows, type BracketNode } from "./plan-rows";
 import { WhoGetsWhat } from "./who-gets-what";
 
 /** The ways to arrange, as buttons of which one is pressed. */
@@ -38,13 +38,13 @@ const Arrangements = ({
 export function BracketSettings({ bracket }: { bracket: BracketNode }) {
   const { document, edit, look } = useStudy();
   const rows = useMemo(() => planRows(document), [document]);
-  const { from, to } = bracketPlaces(rows, bracket.id);
+  const { from, to } = bracketExtent(rows, bracket.id);
   const kind = arrangementKind(bracket.arrange);
   const size = bracket.nodes.length;
   const taken = Math.min(size, bracket.take ?? size);
   const parts = new Set(listedParts(bracket.nodes));
   const troubles = useFindings().filter(
-    ({ where, place }) => where === "running order" && place.part && parts.has(place.part),
+    ({ where, target }) => where === "running order" && target.part && parts.has(target.part),
   );
   return (
     <Margin

@@ -155,8 +155,8 @@ function Counts({
               <th scope="row" className="max-w-40 truncate pr-2 text-left font-normal" title={row}>
                 {row}
               </th>
-              {columns.map((_, place) => (
-                <Shade key={place} value={table[index]?.[place] ?? 0} most={most} />
+              {columns.map((_, position) => (
+                <Shade key={position} value={table[index]?.[position] ?? 0} most={most} />
               ))}
             </tr>
           ))}
@@ -171,7 +171,12 @@ const Bracket = ({ bracket: { things, at, after, sentence } }: { bracket: Bracke
     <h3 className="font-semibold">{things.join(", ")}</h3>
     <p>{sentence}</p>
     <div className="mt-2 flex flex-wrap gap-8">
-      <Counts caption="comes at place" rows={things} columns={things.map((_, place) => String(place + 1))} table={at} />
+      <Counts
+        caption="comes at position"
+        rows={things}
+        columns={things.map((_, index) => String(index + 1))}
+        table={at}
+      />
       <Counts caption="is followed by" rows={things} columns={things} table={after} />
     </div>
   </section>
@@ -201,12 +206,12 @@ const Block = ({ block }: { block: BlockBalance }) => (
       {block.rows <= mostNumbered ? (
         <Counts
           caption="row, from early to late in the block"
-          rows={block.places.map((_, row) => `row ${row + 1}`)}
-          columns={(block.places[0] ?? []).map((_, bin) => String(bin + 1))}
-          table={block.places}
+          rows={block.perTenth.map((_, row) => `row ${row + 1}`)}
+          columns={(block.perTenth[0] ?? []).map((_, bin) => String(bin + 1))}
+          table={block.perTenth}
         />
       ) : (
-        <RowPicture places={block.places} />
+        <RowPicture perTenth={block.perTenth} />
       )}
       {block.factors.map((factor) => (
         <Factor key={factor.column} factor={factor} />
@@ -216,19 +221,19 @@ const Block = ({ block }: { block: BlockBalance }) => (
 );
 
 /** Rows over the block as a picture, where there are too many for numbers. */
-function RowPicture({ places }: { places: number[][] }) {
-  const most = Math.max(1, ...places.flat());
-  const bins = places[0]?.length ?? 1;
+function RowPicture({ perTenth }: { perTenth: number[][] }) {
+  const most = Math.max(1, ...perTenth.flat());
+  const bins = perTenth[0]?.length ?? 1;
   return (
     <svg
       role="img"
       aria-label="How often each row came early and late in the block"
       width={bins * 18}
-      height={Math.min(300, places.length * 4)}
-      viewBox={`0 0 ${bins} ${places.length}`}
+      height={Math.min(300, perTenth.length * 4)}
+      viewBox={`0 0 ${bins} ${perTenth.length}`}
       preserveAspectRatio="none"
     >
-      {places.map((line, row) =>
+      {perTenth.map((line, row) =>
         line.map((count, bin) => (
           <rect
             key={`${row} ${bin}`}

@@ -12,7 +12,7 @@ import type { GroupValue } from "~/core/values/study-values";
 import type { Part, StudyDocument } from "~/core/design/document";
 import { usesIn } from "~/core/values/uses";
 import { arrangementKind } from "~/core/arrangements/registry";
-import { bracketPlaces, type PlanRow } from "./plan-rows";
+import { bracketExtent, type PlanRow } from "./plan-rows";
 
 /** Whether a group has other values than the first one. */
 export const differs = (values: GroupValue[], { groups }: StudyDocument, index: number) =>
@@ -55,7 +55,7 @@ const inMinutes = (minutes: number) => (minutes < 0.75 ? "½ min" : `${Math.roun
 export function PartRow({
   row,
   rows,
-  place,
+  number: position,
   columns,
   gutter,
   minutes: measured,
@@ -63,7 +63,7 @@ export function PartRow({
 }: {
   row: PlanRow;
   rows: readonly PlanRow[];
-  place: number;
+  number: number;
   columns: string;
   gutter: number;
   minutes: number | undefined;
@@ -99,7 +99,7 @@ export function PartRow({
     if (by === undefined) return;
     event.preventDefault();
     if (event.altKey || event.ctrlKey) return edit(stepNode(part.id, by));
-    const next = rows[place - 1 + by];
+    const next = rows[position - 1 + by];
     if (!next) return;
     const table = event.currentTarget.closest("[role=table]");
     table?.querySelector<HTMLElement>(`[data-part="${next.part.id}"]`)?.focus();
@@ -119,7 +119,7 @@ export function PartRow({
         <span role="cell" className="absolute inset-y-0 left-0 w-0">
           {brackets.map(({ bracket, begins, ends }, depth) => {
             const isChosen = view.selected.kind === "bracket" && view.selected.bracket === bracket.id;
-            const { from, to } = bracketPlaces(rows, bracket.id);
+            const { from, to } = bracketExtent(rows, bracket.id);
             const name = `${arrangementKind(bracket.arrange).name}, parts ${from} to ${to}`;
             return (
               <button
@@ -159,7 +159,7 @@ export function PartRow({
         >
           <GripVertical size={13} aria-hidden="true" />
         </button>
-        <span className="font-mono text-muted">{place}</span>
+        <span className="font-mono text-muted">{position}</span>
       </span>
       <span
         role="rowheader"

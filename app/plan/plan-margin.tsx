@@ -33,7 +33,7 @@ import {
 import { partNodes } from "~/core/design/lookup";
 import { nameProblem } from "~/core/values/names";
 import { namesEverywhere } from "~/core/design/names-in-reach";
-import { placeInWords } from "~/core/design/path-in-words";
+import { pathInWords } from "~/core/design/path-in-words";
 import { usesIn } from "~/core/values/uses";
 import type { Group, GroupValue, ValueType } from "~/core/values/study-values";
 import type { Part } from "~/core/design/document";
@@ -70,8 +70,8 @@ function PartSettings({ part }: { part: Part }) {
   const [removing, setRemoving] = useState(false);
   const navigate = useNavigate();
   const rows = planRows(document);
-  const place = rows.findIndex((each) => each.part.id === part.id);
-  const row = rows[place];
+  const index = rows.findIndex((each) => each.part.id === part.id);
+  const row = rows[index];
   const remove = () => {
     edit(removePart(part.id));
     look({ selected: { kind: "nothing" } });
@@ -85,13 +85,13 @@ function PartSettings({ part }: { part: Part }) {
           <IconButton
             icon={MoveUp}
             label="Move up"
-            disabled={place <= 0 && !row?.brackets.length}
+            disabled={index <= 0 && !row?.brackets.length}
             onClick={() => edit(stepNode(part.id, -1))}
           />
           <IconButton
             icon={MoveDown}
             label="Move down"
-            disabled={place >= rows.length - 1 && !row?.brackets.length}
+            disabled={index >= rows.length - 1 && !row?.brackets.length}
             onClick={() => edit(stepNode(part.id, 1))}
           />
           {part.kind === "page" ? (
@@ -248,8 +248,8 @@ function GroupValueSettings({ value }: { value: GroupValue }) {
       ? [`the condition of ${document.parts[part]?.name ?? part}`]
       : [],
   );
-  const places = [
-    ...new Set([...uses.map(({ path }) => placeInWords(document, path.replace(/\.(from|ref)$/, ""))), ...conditions]),
+  const users = [
+    ...new Set([...uses.map(({ path }) => pathInWords(document, path.replace(/\.(from|ref)$/, ""))), ...conditions]),
   ];
   return (
     <Margin
@@ -258,7 +258,7 @@ function GroupValueSettings({ value }: { value: GroupValue }) {
       actions={
         <RemoveUsed
           label="Remove it"
-          uses={places}
+          uses={users}
           onRemove={() => {
             edit(removeGroupValue(value.id));
             look({ selected: { kind: "nothing" } });
@@ -296,12 +296,12 @@ function GroupValueSettings({ value }: { value: GroupValue }) {
         ))}
       </Section>
       <Section title="Used in">
-        {places.length === 0 ? (
+        {users.length === 0 ? (
           <p className="text-sm text-muted">Nowhere yet.</p>
         ) : (
           <ul className="list-disc pl-4 text-sm">
-            {places.map((place) => (
-              <li key={place}>{place}</li>
+            {users.map((user) => (
+              <li key={user}>{user}</li>
             ))}
           </ul>
         )}

@@ -38,17 +38,17 @@ export function planRows(document: StudyDocument): PlanRow[] {
 }
 
 /** The places, from 1, of the first and last part of a bracket. */
-export function bracketPlaces(rows: readonly PlanRow[], id: Id): { from: number; to: number } {
-  const places = rows.flatMap(({ brackets }, index) =>
+export function bracketExtent(rows: readonly PlanRow[], id: Id): { from: number; to: number } {
+  const positions = rows.flatMap(({ brackets }, index) =>
     brackets.some(({ bracket }) => bracket.id === id) ? [index + 1] : [],
   );
-  return { from: places[0] ?? 0, to: places.at(-1) ?? 0 };
+  return { from: positions[0] ?? 0, to: positions.at(-1) ?? 0 };
 }
 
 /** The parts from one to another as the table lists them, both included. */
 export function partsBetween(rows: readonly PlanRow[], one: Id, other: Id): Id[] {
-  const places = [one, other].map((id) => rows.findIndex(({ part }) => part.id === id)).sort((a, b) => a - b);
-  const [from, to] = places as [number, number];
+  const positions = [one, other].map((id) => rows.findIndex(({ part }) => part.id === id)).sort((a, b) => a - b);
+  const [from, to] = positions as [number, number];
   return from < 0 ? [] : rows.slice(from, to + 1).map(({ part }) => part.id);
 }
 

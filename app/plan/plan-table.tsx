@@ -129,7 +129,7 @@ export function PlanTable({ minutes }: { minutes: Readonly<Record<string, number
                 key={row.part.id}
                 row={row}
                 rows={rows}
-                place={index + 1}
+                number={index + 1}
                 columns={inner}
                 gutter={gutter}
                 minutes={minutes[row.part.id]}

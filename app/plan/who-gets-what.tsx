@@ -4,9 +4,9 @@ import { useRouteLoaderData } from "react-router";
 import { Choice } from "~/app/components/fields";
 import { useStudy } from "~/app/editing/use-study";
 import { conditionColor } from "~/app/ribbon/palette";
-import { plannedPlace } from "~/core/allocate/allocate";
+import { plannedAssignment } from "~/core/allocate/allocate";
 import { schemeOf } from "~/core/allocate/scheme";
-import { orderIn, placesOf } from "~/core/balance/balance";
+import { orderIn, spreadOf } from "~/core/balance/balance";
 import type { BracketBalance } from "~/core/balance/counts";
 import { keyLabel } from "~/core/devices/keys/keys";
 import type { StudyDocument } from "~/core/design/document";
@@ -38,9 +38,9 @@ export function WhoGetsWhat({ bracket }: { bracket?: BracketNode }) {
     () =>
       Array.from({ length: Number(count) }, (_, index) => {
         const participant = index + 1;
-        const place = plannedPlace(document, participant);
-        const parts = partsFor(document, place.group, place.orders, participant);
-        return { participant, group: place.group, order: shown ? orderIn(parts, shown) : [] };
+        const assignment = plannedAssignment(document, participant);
+        const parts = partsFor(document, assignment.group, assignment.orders, participant);
+        return { participant, group: assignment.group, order: shown ? orderIn(parts, shown) : [] };
       }),
     [document, count, shown],
   );
@@ -170,13 +170,13 @@ const mostSpread = 400;
 
 /** How often each part comes where, and how the cells fill, over as many participants as fill every cell some times. */
 function Spread({ document, bracket }: { document: StudyDocument; bracket: BracketNode | undefined }) {
-  const [asked, setAsked] = useState<"places" | "followers">("places");
+  const [asked, setAsked] = useState<"positions" | "followers">("positions");
   const cells = schemeOf(document).reduce((sum, scheme) => sum + scheme.cells * scheme.share, 0);
   const round = Math.max(1, cells);
   const many = round > mostSpread ? mostSpread : round * Math.max(1, Math.round(48 / round));
   const { cells: filled, brackets } = useMemo(
     () =>
-      placesOf(
+      spreadOf(
         document,
         Array.from({ length: many }, (_, index) => index + 1),
       ),
@@ -193,9 +193,9 @@ function Spread({ document, bracket }: { document: StudyDocument; bracket: Brack
             <h3 className="text-xs font-semibold text-muted">
               <button
                 type="button"
-                aria-pressed={asked === "places"}
-                onClick={() => setAsked("places")}
-                className={asked === "places" ? "text-ink underline" : ""}
+                aria-pressed={asked === "positions"}
+                onClick={() => setAsked("positions")}
+                className={asked === "positions" ? "text-ink underline" : ""}
               >
                 Comes where
               </button>
@@ -273,18 +273,18 @@ function Spread({ document, bracket }: { document: StudyDocument; bracket: Brack
 function isBalanced({ at, after, arrange }: BracketBalance): boolean {
   const isFlat = (counts: number[]) => Math.max(...counts, 0) === Math.min(...counts, Infinity);
   if (arrange === "listed" || arrange === "shuffled") return false;
-  const used = at.map((line) => line.filter((_, place) => at.some((each) => (each[place] ?? 0) > 0)));
+  const used = at.map((line) => line.filter((_, index) => at.some((each) => (each[index] ?? 0) > 0)));
   const others = after.flatMap((line, first) => line.filter((_, second) => second !== first));
   return isFlat(used.flat()) && (arrange === "latin-square" || isFlat(others));
 }
 
-const ordinal = (place: number) =>
-  `${place}${["th", "st", "nd", "rd"][place % 100 > 10 && place % 100 < 14 ? 0 : place % 10] ?? "th"}`;
+const ordinal = (index: number) =>
+  `${index}${["th", "st", "nd", "rd"][index % 100 > 10 && index % 100 < 14 ? 0 : index % 10] ?? "th"}`;
 
-function CountTable({ balance, asked }: { balance: BracketBalance; asked: "places" | "followers" }) {
+function CountTable({ balance, asked }: { balance: BracketBalance; asked: "positions" | "followers" }) {
   const { things, at, after } = balance;
   const letters = shortNames(things);
-  const table = asked === "places" ? at : after;
+  const table = asked === "positions" ? at : after;
   return (
     <div className="overflow-x-auto">
       <table className="mt-1 w-full text-left text-sm">
@@ -293,14 +293,14 @@ function CountTable({ balance, asked }: { balance: BracketBalance; asked: "place
             <th scope="col" className="font-normal">
               <span className="sr-only">part</span>
             </th>
-            {things.map((thing, place) => (
+            {things.map((thing, column) => (
               <th
-                key={thing + place}
+                key={thing + column}
                 scope="col"
                 className="px-1 text-right font-normal"
                 title={asked === "followers" ? thing : undefined}
               >
-                {asked === "places" ? ordinal(place + 1) : letters[place]}
+                {asked === "positions" ? ordinal(column + 1) : letters[column]}
               </th>
             ))}
           </tr>
@@ -311,9 +311,9 @@ function CountTable({ balance, asked }: { balance: BracketBalance; asked: "place
               <th scope="row" className="max-w-[120px] truncate px-1 text-left font-normal" title={thing}>
                 {things.length > 5 ? letters[index] : thing}
               </th>
-              {things.map((_, place) => (
-                <td key={place} className="px-1 text-right font-mono text-xs">
-                  {asked === "followers" && place === index ? "–" : (table[index]?.[place] ?? 0)}
+              {things.map((_, position) => (
+                <td key={position} className="px-1 text-right font-mono text-xs">
+                  {asked === "followers" && position === index ? "–" : (table[index]?.[position] ?? 0)}
                 </td>
               ))}
             </tr>

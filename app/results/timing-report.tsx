@@ -13,7 +13,7 @@ export function TimingReport({ timing, isOne = false }: { timing: ToldTiming; is
   const { scenes, media, sessions } = timing;
   const tables = [scenes.length > 0, media.length > 0, sessions.length > 0];
   /** Tables are numbered as they stand there. */
-  const numberOf = (place: number) => tables.slice(0, place + 1).filter(Boolean).length;
+  const numberOf = (position: number) => tables.slice(0, position + 1).filter(Boolean).length;
   return (
     <div className="grid gap-4" data-timing>
       <p className="max-w-[75ch] font-serif text-[19px] leading-7" data-verdict>

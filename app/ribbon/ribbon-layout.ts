@@ -24,7 +24,7 @@ export type RibbonLayout = {
 };
 
 /** Where everything stands on a ribbon of this width, in pixels; zoomed in it is so many times as long. */
-export function placeTicks(parts: readonly RibbonPart[], trials: number, width: number, zoom: number): RibbonLayout {
+export function layOutTicks(parts: readonly RibbonPart[], trials: number, width: number, zoom: number): RibbonLayout {
   const fixed = parts.reduce((sum, { ticks }) => sum + (ticks ? gap : pageWidth), 0);
   const step = Math.max(0.1, Math.min(14, (width - fixed) / Math.max(1, trials))) * zoom;
   const slack = step > 3 ? 1.3 : step > 1.6 ? 0.4 : 0;
@@ -68,7 +68,7 @@ export function heightOf({ tickHeight: high }: RibbonLayout, { heights }: Ticks,
   return level <= 0 ? high : Math.max(high / 3, high * (1 - 0.4 * level));
 }
 
-export const placeOfTick = ({ step }: RibbonLayout, part: PlacedPart, at: number): number => part.x + at * step;
+export const xOfTick = ({ step }: RibbonLayout, part: PlacedPart, at: number): number => part.x + at * step;
 
 function placedTick(layout: RibbonLayout, part: PlacedPart, at: number): PlacedTick | undefined {
   const { ticks } = part;
@@ -80,7 +80,7 @@ function placedTick(layout: RibbonLayout, part: PlacedPart, at: number): PlacedT
     at,
     rowNumber,
     color: ticks.colors[at] ?? -1,
-    x: placeOfTick(layout, part, at),
+    x: xOfTick(layout, part, at),
   };
 }
 

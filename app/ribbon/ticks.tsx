@@ -5,8 +5,8 @@ import { conditionColor } from "./palette";
 import {
   heightOf,
   pageWidth,
-  placeOfTick,
-  placeTicks,
+  xOfTick,
+  layOutTicks,
   tickAt,
   tickOf,
   type PlacedTick,
@@ -29,7 +29,7 @@ const SingleTicks = ({ layout }: { layout: RibbonLayout }) =>
             key={ticks.first + at}
             data-tick={ticks.first + at}
             data-row={rowNumber}
-            x={placeOfTick(layout, part, at)}
+            x={xOfTick(layout, part, at)}
             y={top + layout.tickHeight - high}
             width={Math.max(1, layout.step - layout.slack)}
             height={high}
@@ -49,7 +49,7 @@ function TickPaths({ layout }: { layout: RibbonLayout }) {
       const color = conditionColor(level);
       const high = heightOf(layout, part.ticks as BlockTicks, at);
       const path = paths.get(color) ?? [];
-      const x = placeOfTick(layout, part, at).toFixed(2);
+      const x = xOfTick(layout, part, at).toFixed(2);
       path.push(`M${x} ${top + layout.tickHeight}v${-high}h${width.toFixed(2)}v${high}z`);
       paths.set(color, path);
     });
@@ -61,7 +61,7 @@ function TickPaths({ layout }: { layout: RibbonLayout }) {
 /** Trials that break a limit: a mark below and above, in the colour of errors. */
 function Breaks({ layout }: { layout: RibbonLayout }) {
   const broken = layout.parts.flatMap((part) =>
-    [...(part.ticks?.breaks.keys() ?? [])].map((at) => placeOfTick(layout, part, at)),
+    [...(part.ticks?.breaks.keys() ?? [])].map((at) => xOfTick(layout, part, at)),
   );
   if (broken.length === 0) return null;
   const width = Math.max(1.5, layout.step - layout.slack);
@@ -101,7 +101,7 @@ export function Ticks({
     if (box.current) observer.observe(box.current);
     return () => observer.disconnect();
   }, []);
-  const layout = useMemo(() => placeTicks(ribbon.parts, ribbon.trials, width, zoom), [ribbon, width, zoom]);
+  const layout = useMemo(() => layOutTicks(ribbon.parts, ribbon.trials, width, zoom), [ribbon, width, zoom]);
   const drawn = useMemo(
     () => (
       <>

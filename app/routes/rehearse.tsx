@@ -12,7 +12,7 @@ import { When } from "~/app/components/dates";
 import { RecordTable } from "~/app/components/table";
 import { TimingReport } from "~/app/results/timing-report";
 import { mediaUrlIn, useStudy } from "~/app/editing/use-study";
-import { plannedPlace } from "~/core/allocate/allocate";
+import { plannedAssignment } from "~/core/allocate/allocate";
 import type { Finding } from "~/core/check/finding";
 import { hasErrors, preflight } from "~/core/check/preflight";
 import { blocksInOrder } from "~/core/design/lookup";
@@ -35,7 +35,7 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
   const [trouble, setTrouble] = useState<string | null>(null);
   const navigate = useNavigate();
   const findings = useMemo(() => preflight(document), [document]);
-  const group = document.groups.find(({ id }) => id === plannedPlace(document, view.participant).group)?.name;
+  const group = document.groups.find(({ id }) => id === plannedAssignment(document, view.participant).group)?.name;
   const errors = findings.filter(({ level }) => level === "error").length;
   const warnings = findings.filter(({ level }) => level === "warning").length;
 
@@ -238,13 +238,13 @@ function Findings({ findings }: { findings: Finding[] }) {
         Nothing to mend: every name is there, every scene ends, every right answer can be given.
       </p>
     );
-  const go = ({ place }: Finding) => {
-    if (!place.part) return void navigate(`/studies/${code}/plan`);
-    const { scene, item, column } = place;
+  const go = ({ target }: Finding) => {
+    if (!target.part) return void navigate(`/studies/${code}/plan`);
+    const { scene, item, column } = target;
     look({
-      part: place.part,
+      part: target.part,
       trial: null,
-      row: place.row ?? null,
+      row: target.row ?? null,
       selected:
         scene && item
           ? { kind: "item", scene, item }

@@ -5,8 +5,8 @@ import type { Arrangement } from "~/core/arrangements/registry";
 import type { StudyDocument } from "~/core/design/document";
 import { plainStudy } from "~/tests/support/studies";
 import { newPage } from "../design/page";
-import { allocate, plannedPlace } from "./allocate";
-import { cellKey, placeOf, schemeOf, shareOf } from "./scheme";
+import { allocate, plannedAssignment } from "./allocate";
+import { cellKey, assignmentTo, schemeOf, shareOf } from "./scheme";
 
 type Form = {
   shares: number[];
@@ -50,7 +50,7 @@ const anyForm = (shares: fc.Arbitrary<number[]>, methods: AllocationMethod[], bl
 const equal = fc.integer({ min: 1, max: 4 }).map((size) => new Array<number>(size).fill(1));
 const cellsOf = (document: StudyDocument) =>
   schemeOf(document).flatMap((scheme) =>
-    Array.from({ length: scheme.cells }, (_, cell) => cellKey(placeOf(scheme, cell))),
+    Array.from({ length: scheme.cells }, (_, cell) => cellKey(assignmentTo(scheme, cell))),
   );
 const spread = (counts: number[]) => Math.max(...counts) - Math.min(...counts);
 
@@ -62,8 +62,8 @@ describe("who gets what", () => {
         const document = studyOf(form);
         const counts = new Map<string, number>();
         leaving.forEach((chance, index) => {
-          const place = allocate(document, { participant: index + 1, stratum: "", counts });
-          if (chance > 25) counts.set(cellKey(place), (counts.get(cellKey(place)) ?? 0) + 1);
+          const assignment = allocate(document, { participant: index + 1, stratum: "", counts });
+          if (chance > 25) counts.set(cellKey(assignment), (counts.get(cellKey(assignment)) ?? 0) + 1);
           expect(spread(cellsOf(document).map((cell) => counts.get(cell) ?? 0))).toBeLessThanOrEqual(1);
         });
       }),
@@ -77,9 +77,9 @@ describe("who gets what", () => {
         const document = studyOf(form);
         const counts = new Map<string, number>();
         for (let participant = 1; participant <= 40; participant++) {
-          const place = allocate(document, { participant, stratum: "", counts });
-          expect(place).toEqual(plannedPlace(document, participant));
-          counts.set(cellKey(place), (counts.get(cellKey(place)) ?? 0) + 1);
+          const assignment = allocate(document, { participant, stratum: "", counts });
+          expect(assignment).toEqual(plannedAssignment(document, participant));
+          counts.set(cellKey(assignment), (counts.get(cellKey(assignment)) ?? 0) + 1);
         }
       }),
       { numRuns: 100 },
@@ -97,7 +97,7 @@ describe("who gets what", () => {
           const round = document.groups.reduce((sum, group) => sum + shareOf(group), 0);
           const sizes = new Map<string, number>();
           for (let participant = 1; participant <= rounds * round; participant++) {
-            const { group } = plannedPlace(document, participant);
+            const { group } = plannedAssignment(document, participant);
             sizes.set(group, (sizes.get(group) ?? 0) + 1);
           }
           for (const group of document.groups) expect(sizes.get(group.id)).toBe(rounds * shareOf(group));
@@ -113,7 +113,7 @@ describe("who gets what", () => {
         const document = studyOf({ ...form, brackets: [] });
         const sizes = new Map(document.groups.map(({ id }) => [id, 0]));
         for (let participant = 1; participant <= 60; participant++) {
-          const { group } = plannedPlace(document, participant);
+          const { group } = plannedAssignment(document, participant);
           sizes.set(group, (sizes.get(group) ?? 0) + 1);
           expect(spread([...sizes.values()])).toBeLessThanOrEqual(Math.max(...form.blockSizes));
         }
@@ -130,9 +130,9 @@ describe("who gets what", () => {
       blockSizes: [1],
       seed: "s",
     });
-    const places = Array.from({ length: 12 }, (_, index) => plannedPlace(document, index + 1));
-    expect(places.map(({ group }) => group)).toEqual(Array.from({ length: 12 }, (_, index) => `g${index % 2}`));
-    expect(places.map(({ orders }) => orders.b0)).toEqual([0, 0, 1, 1, 2, 2, 0, 0, 1, 1, 2, 2]);
+    const assignments = Array.from({ length: 12 }, (_, index) => plannedAssignment(document, index + 1));
+    expect(assignments.map(({ group }) => group)).toEqual(Array.from({ length: 12 }, (_, index) => `g${index % 2}`));
+    expect(assignments.map(({ orders }) => orders.b0)).toEqual([0, 0, 1, 1, 2, 2, 0, 0, 1, 1, 2, 2]);
   });
 
   it("keeps to a group that is asked for, and fills its orders evenly", () => {
@@ -145,9 +145,9 @@ describe("who gets what", () => {
     });
     const counts = new Map<string, number>();
     for (let participant = 1; participant <= 14; participant++) {
-      const place = allocate(document, { participant, stratum: "", counts, group: "g1" });
-      expect(place.group).toBe("g1");
-      counts.set(cellKey(place), (counts.get(cellKey(place)) ?? 0) + 1);
+      const assignment = allocate(document, { participant, stratum: "", counts, group: "g1" });
+      expect(assignment.group).toBe("g1");
+      counts.set(cellKey(assignment), (counts.get(cellKey(assignment)) ?? 0) + 1);
     }
     expect(counts.size).toBe(6);
     expect(spread([...counts.values()])).toBe(1);
@@ -158,9 +158,9 @@ describe("who gets what", () => {
     const orders = ["young", "old"].map((stratum) => {
       const counts = new Map<string, number>();
       return Array.from({ length: 40 }, (_, index) => {
-        const place = allocate(document, { participant: index + 1, stratum, counts });
-        counts.set(cellKey(place), (counts.get(cellKey(place)) ?? 0) + 1);
-        return place.group;
+        const assignment = allocate(document, { participant: index + 1, stratum, counts });
+        counts.set(cellKey(assignment), (counts.get(cellKey(assignment)) ?? 0) + 1);
+        return assignment.group;
       }).join();
     });
     expect(orders[0]).not.toBe(orders[1]);

@@ -3,10 +3,10 @@ import type { StudyDocument } from "../design/document";
 import { keepLast } from "../random/keep-last";
 import { streamFor } from "../random/stream";
 import { shuffled } from "../random/shuffle";
-import { cellKey, placeOf, schemeOf, type Place, type Start } from "./scheme";
+import { cellKey, assignmentTo, schemeOf, type Assignment, type Start } from "./scheme";
 
 /** The next place of a group: its cells come in permuted blocks, those given back first. */
-export function placeInGroup(document: StudyDocument, group: Id, { stratum, counts }: Start): Place {
+export function assignmentInGroup(document: StudyDocument, group: Id, { stratum, counts }: Start): Assignment {
   const scheme = schemeOf(document).find((each) => each.group === group) ?? schemeOf(document)[0];
   if (!scheme) return { group, orders: {} };
   const seen = new Map<number, number>();
@@ -14,8 +14,8 @@ export function placeInGroup(document: StudyDocument, group: Id, { stratum, coun
     const cell = cellInGroup(document, group, scheme.cells, nth, stratum);
     const often = (seen.get(cell) ?? 0) + 1;
     seen.set(cell, often);
-    const place = placeOf(scheme, cell);
-    if ((counts.get(cellKey(place)) ?? 0) < often) return place;
+    const assignment = assignmentTo(scheme, cell);
+    if ((counts.get(cellKey(assignment)) ?? 0) < often) return assignment;
   }
 }
 

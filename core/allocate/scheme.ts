@@ -4,7 +4,7 @@ import type { StudyDocument } from "../design/document";
 import { orderedThings, type Orders } from "../order/parts";
 
 /** What a participant gets: a group, and for each thing whose order is spread over participants, which one. */
-export type Place = { group: Id; orders: Orders };
+export type Assignment = { group: Id; orders: Orders };
 /** The counterbalancing scheme of one group: its things with their numbers of orders, and the cells these make. */
 export type GroupScheme = {
   group: Id;
@@ -35,7 +35,7 @@ export function schemeOf(document: StudyDocument): GroupScheme[] {
 }
 
 /** The place of a group's cell, counted from 0; the last thing changes fastest. */
-export function placeOf({ group, things }: GroupScheme, cell: number): Place {
+export function assignmentTo({ group, things }: GroupScheme, cell: number): Assignment {
   let rest = cell;
   const orders: Record<Id, number> = {};
   for (const { id, orders: size } of things.toReversed()) {
@@ -46,7 +46,7 @@ export function placeOf({ group, things }: GroupScheme, cell: number): Place {
 }
 
 /** A name for a cell, the same for equal places of any version of the study. */
-export const cellKey = ({ group, orders }: Place): string =>
+export const cellKey = ({ group, orders }: Assignment): string =>
   [
     group,
     ...Object.entries(orders)

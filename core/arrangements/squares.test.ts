@@ -3,11 +3,11 @@ import { describe, expect, test } from "vitest";
 import { balancedLatinSquare, latinSquare, orderAt, orderCount, type Orders } from "./squares";
 
 const sizes = Array.from({ length: 11 }, (_, index) => index + 2);
-const atEachPlace = (orders: Orders, number: number, place: number) =>
-  orders.filter((order) => order[place] === number).length;
+const atEachPlace = (orders: Orders, number: number, index: number) =>
+  orders.filter((order) => order[index] === number).length;
 const following = (orders: Orders, first: number, second: number) =>
   orders.reduce(
-    (sum, order) => sum + order.filter((each, place) => each === second && order[place - 1] === first).length,
+    (sum, order) => sum + order.filter((each, index) => each === second && order[index - 1] === first).length,
     0,
   );
 
@@ -19,7 +19,7 @@ describe.each(sizes)("squares of %i", (n) => {
   ] as const)("%s: each number once an order and equally often at each place", (_, orders) => {
     for (const order of orders) expect(order.toSorted((a, b) => a - b)).toEqual(numbers);
     for (const number of numbers)
-      for (const place of numbers) expect(atEachPlace(orders, number, place)).toBe(orders.length / n);
+      for (const index of numbers) expect(atEachPlace(orders, number, index)).toBe(orders.length / n);
   });
   test("balanced Latin: n orders for even n, 2n for odd, each number follows each other equally often", () => {
     const orders = balancedLatinSquare(n);

@@ -6,7 +6,7 @@ import { addGroup } from "~/core/design/edits/study";
 import { methodInWords } from "~/core/describe/method";
 import type { Arrangement } from "~/core/arrangements/registry";
 import { firstBlock, plainStudy } from "~/tests/support/studies";
-import { balanceOf, placesOf } from "./balance";
+import { balanceOf, spreadOf } from "./balance";
 
 const block = firstBlock(plainStudy());
 const bracketed = (arrange: Arrangement, ...more: Edit[]) =>
@@ -41,7 +41,7 @@ describe("many at once", () => {
   it("says the same of places as the quick count does", () => {
     const document = bracketed("every-order");
     const whole = balanceOf(document, upTo(50));
-    expect(placesOf(document, upTo(50))).toEqual({ cells: whole.cells, brackets: whole.brackets });
+    expect(spreadOf(document, upTo(50))).toEqual({ cells: whole.cells, brackets: whole.brackets });
   });
 
   it("counts uses, places and runs of a block, and orders that break a limit", () => {

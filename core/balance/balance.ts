@@ -1,5 +1,5 @@
-import { plannedPlace } from "../allocate/allocate";
-import { cellKey, placeOf, schemeOf } from "../allocate/scheme";
+import { plannedAssignment } from "../allocate/allocate";
+import { cellKey, assignmentTo, schemeOf } from "../allocate/scheme";
 import type { Plan } from "../compile/compile";
 import { compilePlanned } from "../compile/planned";
 import { blockOf, blocksInOrder, partOf } from "../design/lookup";
@@ -9,7 +9,7 @@ import type { RunningNode } from "../design/running-order";
 import type { StudyDocument } from "../design/document";
 import { bracketsIn, partsFor, type PlacedPart } from "../order/parts";
 import type { Balance, BlockBalance, BracketBalance, CellBalance, FactorBalance } from "./counts";
-import { placedSentence, cellsSentence, rowsSentence, transitionsSentence } from "./sentences";
+import { positionsSentence, cellsSentence, rowsSentence, transitionsSentence } from "./sentences";
 
 const mostBins = 10;
 
@@ -42,17 +42,17 @@ export function balanceOf(
 }
 
 /** Cells and brackets alone, which needs no trials to be drawn: quick enough to follow every edit. */
-export function placesOf(
+export function spreadOf(
   document: StudyDocument,
   participants: readonly number[],
 ): Pick<Balance, "cells" | "brackets"> {
   const cells = emptyCells(document);
   const brackets = bracketsIn(document.runningOrder).map((node) => bracketCounter(document, node));
   for (const participant of participants) {
-    const place = plannedPlace(document, participant);
-    const cell = cells.get(cellKey(place));
+    const assignment = plannedAssignment(document, participant);
+    const cell = cells.get(cellKey(assignment));
     if (cell) cell.planned++;
-    const parts = partsFor(document, place.group, place.orders, participant);
+    const parts = partsFor(document, assignment.group, assignment.orders, participant);
     for (const bracket of brackets) bracket.add(parts);
   }
   return { cells: [...cells.values()], brackets: brackets.map(({ result }) => result()) };
@@ -65,10 +65,10 @@ function emptyCells(document: StudyDocument): Map<string, CellBalance> {
   const cells = new Map<string, CellBalance>();
   for (const scheme of schemeOf(document))
     for (let cell = 0; cell < Math.min(scheme.cells, mostListed); cell++) {
-      const place = placeOf(scheme, cell);
+      const assignment = assignmentTo(scheme, cell);
       const group = document.groups.find(({ id }) => id === scheme.group)?.name ?? "";
-      const orders = scheme.things.map(({ id, name }) => `${name} ${(place.orders[id] ?? 0) + 1}`).join(", ");
-      cells.set(cellKey(place), { key: cellKey(place), group, orders, planned: 0 });
+      const orders = scheme.things.map(({ id, name }) => `${name} ${(assignment.orders[id] ?? 0) + 1}`).join(", ");
+      cells.set(cellKey(assignment), { key: cellKey(assignment), group, orders, planned: 0 });
     }
   return cells;
 }
@@ -110,9 +110,9 @@ function bracketCounter(document: StudyDocument, bracket: Bracket) {
     add: (parts: readonly Pick<PlacedPart, "part" | "brackets">[]) => {
       const order = orderIn(parts, bracket);
       if (order.length > 0) seen++;
-      order.forEach((child, place) => {
-        count(at, child, place);
-        const before = order[place - 1];
+      order.forEach((child, index) => {
+        count(at, child, index);
+        const before = order[index - 1];
         if (before !== undefined) count(after, before, child);
       });
     },
@@ -123,14 +123,14 @@ function bracketCounter(document: StudyDocument, bracket: Bracket) {
       at,
       after,
       participants: seen,
-      sentence: placedSentence(at, after, bracket.take ?? size),
+      sentence: positionsSentence(at, after, bracket.take ?? size),
     }),
   };
 }
 
 function blockCounter(document: StudyDocument, block: Block) {
   const numbers = new Map(block.table.rows.map((row, index) => [row.id, index]));
-  let places: number[][] = [];
+  let perTenth: number[][] = [];
   const uses = new Map<Id, number>();
   const ways: BlockBalance["ways"] = {};
   let [broken, trials, players] = [0, 0, 0];
@@ -149,16 +149,16 @@ function blockCounter(document: StudyDocument, block: Block) {
       if (planned?.kind !== "block") return;
       players++;
       trials = Math.max(trials, planned.trials.length);
-      if (places.length === 0) {
+      if (perTenth.length === 0) {
         const bins = Math.min(mostBins, planned.trials.length);
-        places = block.table.rows.map(() => new Array<number>(bins).fill(0));
+        perTenth = block.table.rows.map(() => new Array<number>(bins).fill(0));
       }
       ways[planned.order.way] = (ways[planned.order.way] ?? 0) + 1;
       if (planned.order.breaks.some((each) => each.length > 0)) broken++;
-      const bins = places[0]?.length ?? 1;
+      const bins = perTenth[0]?.length ?? 1;
       planned.trials.forEach(({ row }, index) => {
         const number = numbers.get(row) as number;
-        count(places, number, Math.min(bins - 1, Math.floor((index * bins) / planned.trials.length)));
+        count(perTenth, number, Math.min(bins - 1, Math.floor((index * bins) / planned.trials.length)));
         uses.set(row, (uses.get(row) ?? 0) + 1);
       });
       for (const factor of factors) {
@@ -194,14 +194,14 @@ function blockCounter(document: StudyDocument, block: Block) {
         name: partOf(document, block.id).name,
         rows: block.table.rows.length,
         trials,
-        places,
+        perTenth,
         uses: { least: Math.min(...all, Infinity), most: Math.max(...all, 0) },
         factors: filled,
         ways,
         isLimited: block.order.limits.length > 0,
         broken,
         sentences: [
-          ...rowsSentence(blockOf(document, block.id), uses, places, players),
+          ...rowsSentence(blockOf(document, block.id), uses, perTenth, players),
           ...filled.flatMap((factor) => transitionsSentence(factor)),
         ],
       };

@@ -21,7 +21,7 @@ export type BlockBalance = {
   rows: number;
   trials: number;
   /** For each row how often it came in each tenth of the block; bins are fewer in short blocks. */
-  places: number[][];
+  perTenth: number[][];
   uses: { least: number; most: number };
   factors: FactorBalance[];
   ways: Partial<Record<Way | "listed" | "given", number>>;

@@ -29,15 +29,15 @@ export function cellsSentence(cells: readonly CellBalance[], { groups }: StudyDo
 }
 
 /** Whether the parts of a bracket come equally often at each place, and follow each other equally often. */
-export function placedSentence(at: number[][], after: number[][], taken: number): string {
+export function positionsSentence(at: number[][], after: number[][], taken: number): string {
   const size = at.length;
   if (size < 2) return "There is only one part.";
-  const places = range(at.flatMap((line) => line.slice(0, Math.min(size, taken))));
+  const atPositions = range(at.flatMap((line) => line.slice(0, Math.min(size, taken))));
   const follows = range(after.flatMap((line, first) => line.filter((_, second) => second !== first)));
   const placed =
-    places.least === places.most
-      ? `Each part comes ${times(places.least)} at each place.`
-      : `A part comes from ${fromTo(places)} at a place, which is off by ${places.most - places.least}.`;
+    atPositions.least === atPositions.most
+      ? `Each part comes ${times(atPositions.least)} at each place.`
+      : `A part comes from ${fromTo(atPositions)} at a place, which is off by ${atPositions.most - atPositions.least}.`;
   const followed =
     follows.least === follows.most
       ? ` Each follows each other one ${times(follows.least)}.`
@@ -52,7 +52,7 @@ export function placedSentence(at: number[][], after: number[][], taken: number)
 export function rowsSentence(
   block: Block,
   uses: ReadonlyMap<Id, number>,
-  places: number[][],
+  perTenth: number[][],
   players: number,
 ): string[] {
   if (players === 0) return ["Nobody of these participants plays this block."];
@@ -64,8 +64,8 @@ export function rowsSentence(
       ? `Each row is used equally often, ${times(least)} for each of its copies.`
       : `Rows are used from ${Math.round(least)} to ${Math.round(most)} times for each copy.`;
   if (block.order.method === "as-listed" || block.order.method === "given") return [used];
-  const bins = places[0]?.length ?? 1;
-  const spread = places.flatMap((line) => {
+  const bins = perTenth[0]?.length ?? 1;
+  const spread = perTenth.flatMap((line) => {
     const expected = line.reduce((sum, each) => sum + each, 0) / bins;
     return expected > 0
       ? [line.reduce((sum, each) => sum + (each - expected) ** 2 / expected, 0) / Math.max(1, bins - 1)]

@@ -8,14 +8,14 @@ import { rowContexts } from "./row-contexts";
 /** Windows that close before they open, answers nobody can give, right answers that cannot be given. */
 export const answerProblems: Check = (document) =>
   blocksInOrder(document).flatMap((block): Finding[] => {
-    const place = { part: block.id };
+    const target = { part: block.id };
     if (block.answers.length === 0)
       return [
         {
           level: "note",
           where: `block “${block.name}”`,
           message: "It takes no answer: its trials only show something.",
-          place,
+          target,
         },
       ];
     return block.answers.flatMap((answer): Finding[] => {
@@ -29,7 +29,7 @@ export const answerProblems: Check = (document) =>
             level: "error",
             where,
             message: `Its window opens with “${block.scenes[opens]?.name}” but closes with “${block.scenes[closes]?.name}”, which comes earlier. Let it close with the same or a later scene.`,
-            place,
+            target,
           },
         ];
       if (answer.by.every(isEmptyDevice))
@@ -38,25 +38,25 @@ export const answerProblems: Check = (document) =>
             level: "error",
             where,
             message: wayToAnswer(answer).problem,
-            place,
+            target,
           },
         ];
       const findings: Finding[] = [];
       for (const { item, takes } of itemsOfAnswer(answer)) {
-        const place = sceneWith(block, item);
-        if (place === -1)
+        const index = sceneWith(block, item);
+        if (index === -1)
           findings.push({
             level: "error",
             where,
             message: `It is given by ${takes} that is no longer there. Choose another in the margin.`,
-            place: { part: block.id },
+            target: { part: block.id },
           });
-        else if (place < opens || place > closes)
+        else if (index < opens || index > closes)
           findings.push({
             level: "warning",
             where,
-            message: `It is given by ${takes} in scene “${block.scenes[place]?.name}”, which the answer window does not cover.`,
-            place: { part: block.id },
+            message: `It is given by ${takes} in scene “${block.scenes[index]?.name}”, which the answer window does not cover.`,
+            target: { part: block.id },
           });
       }
       if (findings.some(({ level }) => level === "error")) return findings;
@@ -66,7 +66,7 @@ export const answerProblems: Check = (document) =>
           level: "error",
           where,
           message: "Its reaction time counts from a scene that comes after the window. Choose an earlier one.",
-          place,
+          target,
         });
       const wrong = new Map<string, number[]>();
       const empty = new Set<number>();
@@ -77,7 +77,7 @@ export const answerProblems: Check = (document) =>
             level: "error",
             where,
             message: "One of its keys has no value in every group. Fill it in under Plan.",
-            place,
+            target,
           });
           return findings;
         }
@@ -97,21 +97,21 @@ export const answerProblems: Check = (document) =>
           level: "error",
           where,
           message: `${rowsInWords(rows)} ${rows.length === 1 ? "expects" : "expect"} “${right}”, which is not among ${wayToAnswer(answer).all}.`,
-          place,
+          target,
         });
       if (empty.size > 0)
         findings.push({
           level: "warning",
           where,
           message: `${rowsInWords([...empty])} ${empty.size === 1 ? "has" : "have"} no right answer, so these trials are neither right nor wrong.`,
-          place,
+          target,
         });
       if (answer.right === undefined)
         findings.push({
           level: "note",
           where,
           message: "It has no right answer: answers and times are recorded, accuracy is not.",
-          place,
+          target,
         });
       return findings;
     });

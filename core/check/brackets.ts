@@ -10,7 +10,7 @@ const mostCells = 5040;
 export const bracketProblems: Check = (document) => {
   const findings: Finding[] = [];
   const add = (level: Finding["level"], message: string, where = "running order", part?: string) =>
-    findings.push({ level, where, message, place: part ? { part } : {} });
+    findings.push({ level, where, message, target: part ? { part } : {} });
   for (const { nodes, take } of bracketsIn(document.runningOrder)) {
     const first = listedParts(nodes)[0];
     const name = first ? `the bracket from “${document.parts[first]?.name ?? ""}” on` : "a bracket";

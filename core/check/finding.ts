@@ -1,6 +1,6 @@
 import type { StudyDocument } from "../design/document";
 
-export type Place = {
+export type FindingTarget = {
   part?: string | undefined;
   scene?: string | undefined;
   item?: string | undefined;
@@ -8,7 +8,7 @@ export type Place = {
   row?: string | undefined;
 };
 /** Errors keep a study from being released, warnings ask for a look, notes only tell. */
-export type Finding = { level: "error" | "warning" | "note"; where: string; message: string; place: Place };
+export type Finding = { level: "error" | "warning" | "note"; where: string; message: string; target: FindingTarget };
 
 /** A check looks at a whole document and lists what it finds. Register a new one in preflight.ts. */
 export type Check = (document: StudyDocument) => Finding[];

@@ -1,5 +1,5 @@
 import { isBuiltInName } from "../values/built-ins";
-import { placeInWords } from "../design/path-in-words";
+import { pathInWords } from "../design/path-in-words";
 import type { Ref } from "../values/ref";
 import type { StudyDocument } from "../design/document";
 import { usesIn } from "../values/uses";
@@ -21,7 +21,7 @@ const inConditions = (document: StudyDocument): Finding[] =>
               level: "error" as const,
               where: `“${name}”, played only if`,
               message: `${gone} Choose another value, or always.`,
-              place: { part },
+              target: { part },
             },
           ]
         : [];
@@ -35,7 +35,7 @@ const inParts = (document: StudyDocument): Finding[] =>
       if (!gone) return [];
       const [, scene, item] = /\.scenes\[(\d+)\](?:\.items\[(\d+)\])?/.exec(path) ?? [];
       const found = part.kind === "block" && scene !== undefined ? part.scenes[Number(scene)] : undefined;
-      const place = {
+      const target = {
         part: id,
         scene: found?.id,
         item: item === undefined ? undefined : found?.items[Number(item)]?.id,
@@ -43,9 +43,9 @@ const inParts = (document: StudyDocument): Finding[] =>
       return [
         {
           level: "error" as const,
-          where: placeInWords(document, path.replace(/\.(from|ref)$/, "")),
+          where: pathInWords(document, path.replace(/\.(from|ref)$/, "")),
           message: `${gone} Choose another value or write a constant.`,
-          place,
+          target,
         },
       ];
     }),

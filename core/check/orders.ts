@@ -15,8 +15,8 @@ const participantsTried = 6;
 export const orderProblems: Check = (document) =>
   blocksInOrder(document).flatMap((block) => {
     const where = `block “${block.name}”, order of trials`;
-    const place = { part: block.id };
-    const found = (level: Finding["level"], message: string): Finding => ({ level, where, message, place });
+    const target = { part: block.id };
+    const found = (level: Finding["level"], message: string): Finding => ({ level, where, message, target });
     const { order, table } = block;
     const columns = new Set(table.columns.map(({ id }) => id));
     const gone = columnsOfOrder(order).some(({ column }) => !columns.has(column));
@@ -99,13 +99,13 @@ function limitProblems(document: StudyDocument, block: Block, found: Found): Fin
       const problem = problemOfBlock(asked, draw, participant);
       if (!problem) {
         const { breaks } = blockOrder(asked, draw, participant);
-        breaks.forEach((places, index) => {
+        breaks.forEach((broken, index) => {
           const limit = order.limits[index];
-          if (limit && places.length > 0)
+          if (limit && broken.length > 0)
             findings.push(
               found(
                 "warning",
-                `${whose}The ${order.method === "given" ? "given" : "listed"} order does not have ${limitInWords(limit, block)}, from trial ${(places[0] ?? 0) + 1} of the block on.`,
+                `${whose}The ${order.method === "given" ? "given" : "listed"} order does not have ${limitInWords(limit, block)}, from trial ${(broken[0] ?? 0) + 1} of the block on.`,
               ),
             );
         });
@@ -115,9 +115,9 @@ function limitProblems(document: StudyDocument, block: Block, found: Found): Fin
       if (judged.is === "impossible")
         findings.push(...judged.reasons.map((reason) => found("error", `${whose}${reason}`)));
       if (judged.is === "not-found") {
-        const broken = judged.breaks.map(({ limit, places }) => {
+        const broken = judged.breaks.map(({ limit, positions: indices }) => {
           const each = order.limits[limit];
-          return `“${each ? limitInWords(each, block) : ""}” at ${places.length} ${places.length === 1 ? "place" : "places"}`;
+          return `“${each ? limitInWords(each, block) : ""}” at ${indices.length} ${indices.length === 1 ? "place" : "places"}`;
         });
         findings.push(
           found(

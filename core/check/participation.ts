@@ -7,8 +7,8 @@ import type { Check, Finding } from "./finding";
 export const participationProblems: Check = (document) => {
   const findings: Finding[] = [];
   const { participation } = document.settings;
-  const add = (level: Finding["level"], where: string, message: string, place: Finding["place"] = {}) =>
-    findings.push({ level, where, message, place });
+  const add = (level: Finding["level"], where: string, message: string, target: Finding["target"] = {}) =>
+    findings.push({ level, where, message, target });
   const around = "from link to goodbye";
   if (participation.elsewhere && participation.ownCode === "none")
     add(

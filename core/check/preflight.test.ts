@@ -195,7 +195,7 @@ describe("preflight", () => {
       plainStudy(),
       (block) => void block.scenes[1]!.items.push(newImageItem(() => "i", "bird", "gone")),
     );
-    expect(preflight(document)[0]?.place).toMatchObject({
+    expect(preflight(document)[0]?.target).toMatchObject({
       part: firstBlock(document).id,
       scene: firstBlock(document).scenes[1]!.id,
       item: "i",

@@ -18,7 +18,7 @@ const somethingToRun: Check = (document) =>
           level: "error",
           where: "the study",
           message: "It has no parts, so there is nothing to take part in. Add a page or a block in Plan.",
-          place: {},
+          target: {},
         },
       ];
 
@@ -40,7 +40,7 @@ export function preflight(document: StudyDocument): Finding[] {
   const cells = new Set<string>();
   return checks
     .flatMap((check) => check(document))
-    .filter(({ place: { part, column, row } }) => {
+    .filter(({ target: { part, column, row } }) => {
       if (!column || !row) return true;
       const cell = `${part} ${column} ${row}`;
       return !cells.has(cell) && cells.add(cell);

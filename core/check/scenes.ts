@@ -21,7 +21,7 @@ export const sceneProblems: Check = (document) =>
           level: "error",
           where: `block “${block.name}”`,
           message: "It has no scenes, so its trials show nothing. Add a scene.",
-          place: { part: block.id },
+          target: { part: block.id },
         },
       ];
     const contexts = rowContexts(document, block);
@@ -36,7 +36,7 @@ function oneScene(
   contexts: RowContext[],
 ): Finding[] {
   const where = `block “${block.name}”, scene ${index + 1} “${scene.name}”`;
-  const place = { part: block.id, scene: scene.id };
+  const target = { part: block.id, scene: scene.id };
   const findings: Finding[] = [];
   const { lasts } = scene;
   if (lasts.kind === "until-answer") {
@@ -58,14 +58,14 @@ function oneScene(
         where,
         message:
           "It waits for an answer, but no answer window covers it, so it would never end. Give it a longest wait, or let an answer window cover it and move on.",
-        place,
+        target,
       });
     else if (lasts.atMostMs === undefined)
       findings.push({
         level: "note",
         where,
         message: "It waits for an answer without a longest wait: a participant who never answers stays here.",
-        place,
+        target,
       });
   }
   if (lasts.kind === "media-end" && !scene.items.some(isPlayed))
@@ -73,19 +73,19 @@ function oneScene(
       level: "error",
       where,
       message: "It lasts until its sounds and videos end, but it has none. Add one, or let it last otherwise.",
-      place,
+      target,
     });
   const ms = lasts.kind === "ms" ? lasts.ms : lasts.kind === "until-answer" ? lasts.atMostMs : undefined;
-  if (ms !== undefined) findings.push(...numbers(ms, "its duration", 0, where, place, contexts));
+  if (ms !== undefined) findings.push(...numbers(ms, "its duration", 0, where, target, contexts));
   for (const item of scene.items) {
     const at = `${where.replace(/ “[^”]*”$/, "")}, item “${item.name}”`;
-    const itemPlace = { ...place, item: item.id };
+    const itemPlace = { ...target, item: item.id };
     for (const { what, value, least } of measuresOf(item))
       if (isBinding(value)) findings.push(...numbers(value, what, least, at, itemPlace, contexts));
     for (const { kind, value } of mediaOf(item))
       findings.push(...media(document, value, kind, at, itemPlace, contexts));
     for (const { level, message, row, column } of itemKind(item.kind).problems?.(item, contexts) ?? [])
-      findings.push({ level, where: at, message, place: { ...itemPlace, row, column } });
+      findings.push({ level, where: at, message, target: { ...itemPlace, row, column } });
   }
   return findings;
 }
@@ -95,7 +95,7 @@ function numbers(
   what: string,
   least: number,
   where: string,
-  place: Finding["place"],
+  target: Finding["target"],
   contexts: RowContext[],
 ): Finding[] {
   if (!isBinding(value) || "builtIn" in value.from) return [];
@@ -109,7 +109,7 @@ function numbers(
       level: "error",
       where,
       message: `In row ${bad.number} ${what} is ${found === null ? "empty" : `“${found}”`}; it needs a number${least > 0 ? " greater than 0" : least === 0 ? ", 0 or more" : ""}.`,
-      place: { ...place, row: bad.row, ...columnOf(value) },
+      target: { ...target, row: bad.row, ...columnOf(value) },
     },
   ];
 }
@@ -119,23 +119,23 @@ function media(
   value: Bindable<string>,
   kind: MediaKind,
   where: string,
-  place: Finding["place"],
+  target: Finding["target"],
   contexts: RowContext[],
 ): Finding[] {
   const known = new Set(document.media.filter(({ mime }) => mediaKind(mime) === kind).map(({ id }) => id));
-  const error = (message: string, at: Finding["place"]): Finding[] => [{ level: "error", where, message, place: at }];
+  const error = (message: string, at: Finding["target"]): Finding[] => [{ level: "error", where, message, target: at }];
   if (!isBinding(value)) {
     if (known.has(value)) return [];
     return value === ""
-      ? error(`It has no ${kind} yet. Choose one in the margin.`, place)
-      : error(`Its ${kind} “${value}” is missing. Choose another or add it again.`, place);
+      ? error(`It has no ${kind} yet. Choose one in the margin.`, target)
+      : error(`Its ${kind} “${value}” is missing. Choose another or add it again.`, target);
   }
   const bad = contexts.find(({ context }) => !known.has(String(resolve(value, context) ?? "")));
   if (!bad) return [];
   const found = resolve(value, bad.context);
   return error(
     `In row ${bad.number} its ${kind} ${found === null ? "is an empty cell" : `“${found}” is missing`}. Choose one in the table.`,
-    { ...place, row: bad.row, ...columnOf(value) },
+    { ...target, row: bad.row, ...columnOf(value) },
   );
 }
 

@@ -6,7 +6,7 @@ import type { Check, Finding } from "./finding";
 export const tableProblems: Check = (document) =>
   blocksInOrder(document).flatMap((block): Finding[] => {
     const where = `block “${block.name}”`;
-    const place = { part: block.id };
+    const target = { part: block.id };
     if (block.table.rows.every(({ copies }) => copies === 0))
       return [
         {
@@ -16,7 +16,7 @@ export const tableProblems: Check = (document) =>
             block.table.rows.length === 0
               ? "Its trial table is empty. Add a row."
               : "Every row has 0 copies, so no trial is played. Set copies to 1 or more.",
-          place,
+          target,
         },
       ];
     const findings: Finding[] = [];
@@ -33,7 +33,7 @@ export const tableProblems: Check = (document) =>
         level: "error",
         where: `${where}, row ${first.number}, column “${column.name}”`,
         message: `${first.problem}${more}`,
-        place: { ...place, column: column.id, row: first.row },
+        target: { ...target, column: column.id, row: first.row },
       });
     }
     return findings;

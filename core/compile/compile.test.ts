@@ -1,12 +1,12 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { anyStudy, firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
-import { plannedPlace } from "../allocate/allocate";
+import { plannedAssignment } from "../allocate/allocate";
 import { blocksInOrder } from "../design/lookup";
 import { compile, compileBlock, type Plan, outline } from "./compile";
 
 const planOf = (document: Parameters<typeof compile>[0], participant = 1): Plan =>
-  compile(document, participant, document.settings.seed, plannedPlace(document, participant).group);
+  compile(document, participant, document.settings.seed, plannedAssignment(document, participant).group);
 const rowsOf = (plan: Plan, part: string) =>
   plan.parts.flatMap((each) => (each.kind === "block" && each.part === part ? each.trials.map(({ row }) => row) : []));
 
@@ -138,7 +138,7 @@ describe("compile", () => {
 it("plans one block alone as it is in the whole", () => {
   fc.assert(
     fc.property(anyStudy, fc.integer({ min: 1, max: 20 }), (document, participant) => {
-      const group = plannedPlace(document, participant).group;
+      const group = plannedAssignment(document, participant).group;
       for (const part of compile(document, participant, "s", group).parts) {
         const block = document.parts[part.part];
         if (part.kind !== "block" || block?.kind !== "block") continue;

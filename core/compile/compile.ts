@@ -155,7 +155,7 @@ function blockTrials(
   let numbers: Map<Id, number> | null = null;
   const at = (index: number): PlannedTrial => {
     const { pass, row, subBlock } = ordered[index] as OrderedTrial;
-    numbers ??= new Map(block.table.rows.map(({ id }, place) => [id, place + 1]));
+    numbers ??= new Map(block.table.rows.map(({ id }, position) => [id, position + 1]));
     const values = rowValues(document, block.table, row, group);
     const context = contextFor({ study: document, group, participant }, { values });
     const key = [seed, participant, block.id, pass] as const;

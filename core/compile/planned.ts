@@ -1,9 +1,9 @@
-import { plannedPlace } from "../allocate/allocate";
+import { plannedAssignment } from "../allocate/allocate";
 import type { StudyDocument } from "../design/document";
 import { compile, type Plan } from "./compile";
 
 /** The plan of a participant with the place they get when everybody before has started and nobody breaks off. */
 export function compilePlanned(document: StudyDocument, participant: number): Plan {
-  const { group, orders } = plannedPlace(document, participant);
+  const { group, orders } = plannedAssignment(document, participant);
   return compile(document, participant, document.settings.seed, group, orders);
 }

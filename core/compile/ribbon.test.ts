@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
-import { plannedPlace } from "../allocate/allocate";
+import { plannedAssignment } from "../allocate/allocate";
 import { compile } from "./compile";
 import { expectedMinutes, partMinutes, ribbonColumns, ribbonFor } from "./ribbon";
 
@@ -12,7 +12,7 @@ const document = withBlock(
 describe("the ribbon", () => {
   it("has a tick for every trial of the plan, in its order", () => {
     const ribbon = ribbonFor(document, 5, "word", "key");
-    const plan = compile(document, 5, document.settings.seed, plannedPlace(document, 5).group);
+    const plan = compile(document, 5, document.settings.seed, plannedAssignment(document, 5).group);
     const planned = plan.parts.flatMap((part) =>
       part.kind === "block" ? part.trials.map(({ trial, rowNumber }) => [trial, rowNumber]) : [],
     );

@@ -65,7 +65,7 @@ export type Ribbon = {
   mostUse: number;
   counts: RibbonCounts;
   /** The limits that are broken, in words, with the number of places. */
-  broken: { part: string; limit: string; places: number }[];
+  broken: { part: string; limit: string; trials: number }[];
 };
 
 /** So many levels of the colouring column are put into a table of which follows which. */
@@ -115,11 +115,11 @@ export function ribbonFor(
       heights: new Int32Array(length),
       breaks: new Map(),
     };
-    planned.order.breaks.forEach((places, limit) => {
-      for (const at of places) ticks.breaks.set(at, [...(ticks.breaks.get(at) ?? []), limit]);
+    planned.order.breaks.forEach((positions, limit) => {
+      for (const at of positions) ticks.breaks.set(at, [...(ticks.breaks.get(at) ?? []), limit]);
       const told = block.order.limits[limit];
-      if (told && places.length > 0)
-        broken.push({ part: name, limit: limitInWords(told, block), places: places.length });
+      if (told && positions.length > 0)
+        broken.push({ part: name, limit: limitInWords(told, block), trials: positions.length });
     });
     const times = uses.get(block.id)?.times;
     planned.trials.forEach((trial, at) => {
@@ -189,9 +189,9 @@ function subBlocksOf(trials: readonly PlannedTrial[]): Span[] {
 function levelIn(document: StudyDocument, block: Block, name: string | null, levels: readonly string[]) {
   const column = name === null ? undefined : block.table.columns.find((each) => each.name === name);
   if (!column) return () => -1;
-  const places = new Map(levels.map((level, index) => [level, index]));
+  const positions = new Map(levels.map((level, index) => [level, index]));
   return ({ values }: PlannedTrial): number =>
-    places.get(cellAsText(document, column, values[column.id] ?? null)) ?? -1;
+    positions.get(cellAsText(document, column, values[column.id] ?? null)) ?? -1;
 }
 
 /** Distinct values of the columns with this name, in the order of the tables. */

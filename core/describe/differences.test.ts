@@ -2,7 +2,7 @@ import { expect, it } from "vitest";
 import { countedIds, firstBlock, plainStudy } from "~/tests/support/studies";
 import { newPage } from "../design/page";
 import { newScene } from "../design/scene";
-import { differencesInWords, placeOfPath, valueInWords } from "./differences";
+import { differencesInWords, subjectOfPath, valueInWords } from "./differences";
 import { applyEdit, type Edit } from "../design/edits/edit";
 import { addPart, removePart, setOrder, setPart } from "../design/edits/parts";
 import { moveNode } from "../design/edits/running-order";
@@ -10,7 +10,7 @@ import { listedParts } from "../design/lookup";
 import { addScene, removeItems, setAnswer, setItem, setScene } from "../design/edits/scenes";
 import { removeRows, setCells, setColumn, setCopies } from "../design/edits/table";
 import { addGroup, setAbout, setSettings, setTitle } from "../design/edits/study";
-import { placeInWords } from "../design/path-in-words";
+import { pathInWords } from "../design/path-in-words";
 
 const whole = firstBlock(plainStudy());
 const { id: block } = whole;
@@ -74,10 +74,10 @@ it.each([
   ["settings.stageColor", "settings, stage colour"],
   ["parts.gone.body", "part “gone”: text"],
   ["", "the study"],
-])("the path %s is %s", (path, words) => expect(placeInWords(plainStudy(), path)).toBe(words));
+])("the path %s is %s", (path, words) => expect(pathInWords(plainStudy(), path)).toBe(words));
 
 it("says where a place two people changed is, and what each set", () => {
-  expect(placeOfPath(plainStudy(), ["parts", block, "scenes", fixation!.id, "lasts", "ms"])).toBe(
+  expect(subjectOfPath(plainStudy(), ["parts", block, "scenes", fixation!.id, "lasts", "ms"])).toBe(
     "Block 1, fixation: duration milliseconds",
   );
   expect([valueInWords(undefined), valueInWords({ kind: "ms", ms: 500 }), valueInWords(true)]).toEqual([

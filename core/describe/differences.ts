@@ -191,7 +191,7 @@ function textsIn(value: unknown): string[] {
 }
 
 /** Where a path through ids leads, in words: `Near waders, flock, middle bird: size width`. */
-export function placeOfPath(document: unknown, path: readonly string[]): string {
+export function subjectOfPath(document: unknown, path: readonly string[]): string {
   const names: string[] = [];
   let fields: string[] = [];
   let here: unknown = document;

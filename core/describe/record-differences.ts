@@ -4,15 +4,15 @@ export type FieldDifference = { field: string; first: string | null; second: str
 type Fields = Map<string, string>;
 
 /** Every field of a value by its place (`answers 1 given rt`, lists counted from 1), written as text. */
-function fieldsOf(value: unknown, place: string, fields: Fields): Fields {
+function fieldsOf(value: unknown, path: string, fields: Fields): Fields {
   const inside =
     typeof value === "object" && value !== null
       ? Object.entries(value).map(
           ([name, each]) => [Array.isArray(value) ? String(Number(name) + 1) : name, each] as const,
         )
       : [];
-  if (inside.length === 0) return fields.set(place, typeof value === "string" ? value : JSON.stringify(value));
-  for (const [name, each] of inside) fieldsOf(each, place === "" ? name : `${place} ${name}`, fields);
+  if (inside.length === 0) return fields.set(path, typeof value === "string" ? value : JSON.stringify(value));
+  for (const [name, each] of inside) fieldsOf(each, path === "" ? name : `${path} ${name}`, fields);
   return fields;
 }
 

@@ -1,6 +1,6 @@
 import { consistencyMistakes } from "./consistency";
 import { migrate } from "./migrations/registry";
-import { placeInWords } from "./path-in-words";
+import { pathInWords } from "./path-in-words";
 import { studyShape } from "./document";
 import { mistakesIn } from "../shape/shape";
 import type { StudyDocument } from "./document";
@@ -51,6 +51,6 @@ export function storedDocument(text: string): StudyDocument {
 
 const inWords = (document: unknown, mistakes: { path: string; message: string }[]) => [
   ...new Set(
-    mistakes.map(({ path, message }) => `${placeInWords(document, path)} ${message}`.replace(/([^.])$/, "$1.")),
+    mistakes.map(({ path, message }) => `${pathInWords(document, path)} ${message}`.replace(/([^.])$/, "$1.")),
   ),
 ];

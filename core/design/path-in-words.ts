@@ -3,7 +3,7 @@
  * `parts.b-near.scenes[1].items[0].size.w` → `block “Near waders”, scene 2, item “left bird”: size, width`.
  * Works on documents that are not valid, since it is used to explain why.
  */
-export function placeInWords(document: unknown, path: string): string {
+export function pathInWords(document: unknown, path: string): string {
   const steps = path.split(/[.[\]"]+/).filter(Boolean);
   const words: string[] = [];
   const rest: string[] = [];
@@ -19,9 +19,9 @@ export function placeInWords(document: unknown, path: string): string {
     else rest.push(propertyWords[step] ?? step);
   }
   if (inList) rest.push(listWords[inList]?.many ?? inList);
-  const place = words.join(", ");
+  const subject = words.join(", ");
   const property = rest.join(", ");
-  return place && property ? `${place}: ${property}` : place || property || "the study";
+  return subject && property ? `${subject}: ${property}` : subject || property || "the study";
 }
 
 const listWords: Record<string, { one: string; many: string; numbered?: true }> = {

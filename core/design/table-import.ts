@@ -90,8 +90,8 @@ export function tableImport(
     const before = old[index];
     const cells: Record<string, Scalar | null> = { ...before?.cells };
     let copies = before?.copies ?? 1;
-    columns.forEach((column, place) => {
-      const text = line[place] ?? "";
+    columns.forEach((column, position) => {
+      const text = line[position] ?? "";
       if (column === "copies") copies = /^\d{1,4}$/.test(text.trim()) ? Number(text.trim()) : copies;
       else if (column) {
         const value = cellFromText(document, column, text);

@@ -48,8 +48,8 @@ export function blockOrder(block: Orderable, draw: Draw, squareRow: number): Blo
     );
   const judged = (trials: OrderedTrial[], way: BlockOrder["way"]): BlockOrder => {
     if (order.limits.length === 0) return { trials, way, breaks: [] };
-    const places = new Map(block.rows.map(({ id }, index) => [id, index]));
-    const rows = trials.map(({ row }) => places.get(row.id) as number);
+    const positions = new Map(block.rows.map(({ id }, index) => [id, index]));
+    const rows = trials.map(({ row }) => positions.get(row.id) as number);
     return { trials, way, breaks: breaksIn(problemFor(block, listedStretch(rows), order.limits), rows) };
   };
   if (order.method === "given") return judged(givenTrials(order, block.rows, draw.participant), "given");
@@ -148,7 +148,7 @@ function stretchesOf({ order, rows, valueOf }: Orderable, draw: Draw, squareRow:
           // The square is that of the whole table, so that taking fewer rows leaves the others where they are.
           const values = subBlockValues(order, rows, valueOf);
           const row = latinSquare(values.length)[(squareRow + pass - 1) % Math.max(1, values.length)] ?? [];
-          return row.map((place) => values[place] as string).filter((value) => bySubBlock.has(value));
+          return row.map((position) => values[position] as string).filter((value) => bySubBlock.has(value));
         }
       }
     };
@@ -176,15 +176,15 @@ function takenIn(
 ): readonly number[] {
   if (take === undefined || take === all.length) return all;
   const strata = new Map<string, number[]>();
-  all.forEach((row, place) => {
+  all.forEach((row, position) => {
     const key = takeEach.map((column) => String(valueOf(rows[row] as Row, column) ?? "")).join("\u001f");
-    strata.set(key, [...(strata.get(key) ?? []), place]);
+    strata.set(key, [...(strata.get(key) ?? []), position]);
   });
   // Passes are turns too, so that a second pass has other trials as long as there are any.
   const turn = (participant - 1) * passes + pass - 1;
   return takeEvenly([...strata.values()], take, turn, [seed, block, "take"])
     .sort((a, b) => a - b)
-    .map((place) => all[place] as number);
+    .map((index) => all[index] as number);
 }
 
 /** The given sequence of a participant, once a pass. Where there is none for the number, the sequences begin anew. */

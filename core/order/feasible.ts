@@ -11,7 +11,7 @@ import { streamFor } from "../random/stream";
 export type Feasibility =
   | { is: "possible"; orders: number | null }
   | { is: "impossible"; reasons: string[] }
-  | { is: "not-found"; nearest: number[]; breaks: { limit: number; places: number[] }[] };
+  | { is: "not-found"; nearest: number[]; breaks: { limit: number; positions: number[] }[] };
 
 /** Judges a problem: first by counts that speak for themselves, then by counting all orders, then by searching. */
 export function feasibility(
@@ -31,7 +31,7 @@ export function feasibility(
   return {
     is: "not-found",
     nearest: rows,
-    breaks: breaksIn(problem, rows).flatMap((places, limit) => (places.length > 0 ? [{ limit, places }] : [])),
+    breaks: breaksIn(problem, rows).flatMap((positions, limit) => (positions.length > 0 ? [{ limit, positions }] : [])),
   };
 }
 

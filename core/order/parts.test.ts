@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { plannedPlace } from "../allocate/allocate";
+import { plannedAssignment } from "../allocate/allocate";
 import { schemeOf } from "../allocate/scheme";
 import { compile } from "../compile/compile";
 import { newPage } from "../design/page";
@@ -28,7 +28,7 @@ function studyOf(...nodes: RunningNode[]): StudyDocument {
   return document;
 }
 const orderOf = (document: StudyDocument, participant: number) => {
-  const { group, orders } = plannedPlace(document, participant);
+  const { group, orders } = plannedAssignment(document, participant);
   return partsFor(document, group, orders, participant)
     .map(({ part }) => part)
     .join("");

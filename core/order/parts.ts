@@ -43,7 +43,7 @@ export function partsFor(document: StudyDocument, group: Id, orders: Orders, par
         bracket: node.id,
       });
       // One after another: a bracket within keeps its own order wherever it comes.
-      return order.flatMap((place) => walk([own[place] as RunningNode], [...brackets, node.id]));
+      return order.flatMap((index) => walk([own[index] as RunningNode], [...brackets, node.id]));
     });
   return walk(document.runningOrder, []);
 }

@@ -4,7 +4,7 @@ import { takeEvenly } from "./take";
 
 const strata = fc
   .array(fc.integer({ min: 1, max: 7 }), { minLength: 1, maxLength: 4 })
-  .map((sizes) => sizes.map((size, stratum) => Array.from({ length: size }, (_, place) => `${stratum}.${place}`)));
+  .map((sizes) => sizes.map((size, stratum) => Array.from({ length: size }, (_, index) => `${stratum}.${index}`)));
 const counts = (list: readonly string[]) => {
   const found = new Map<string, number>();
   for (const each of list) found.set(each, (found.get(each) ?? 0) + 1);
@@ -47,7 +47,7 @@ test("each is taken equally often over as many turns as there are things, and no
 
 test("six of twenty, three of each direction, whatever the turn", () => {
   const [left, right] = ["left", "right"].map((side) =>
-    Array.from({ length: 10 }, (_, place) => `${side} ${place}`),
+    Array.from({ length: 10 }, (_, index) => `${side} ${index}`),
   ) as [string[], string[]];
   for (let turn = 0; turn < 50; turn++) {
     const taken = takeEvenly([left, right], 6, turn, ["s"]);

@@ -35,7 +35,7 @@ function quotas(
   key: readonly (string | number)[],
 ): (stratum: number, turn: number) => number {
   const starts = shuffled(
-    Array.from({ length: size }, (_, place) => place),
+    Array.from({ length: size }, (_, index) => index),
     streamFor(...key, "starts"),
   );
   const ends = strata.map((_, stratum) => strata.slice(0, stratum + 1).reduce((sum, each) => sum + each.length, 0));

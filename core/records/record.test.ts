@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { expect, it } from "vitest";
 import { anyStudy } from "~/tests/support/studies";
-import { plannedPlace } from "../allocate/allocate";
+import { plannedAssignment } from "../allocate/allocate";
 import { plainModel, simulateSession } from "../simulate/participant";
 import type { SessionRecord } from "./record";
 import { recordShape } from "./record";
@@ -14,26 +14,26 @@ const objectsIn = (value: unknown): Record<string, unknown>[] =>
 
 it("takes every record that is made, and none with a field more, a field less or a field of another type", () => {
   fc.assert(
-    fc.property(anyStudy, fc.nat(), fc.nat(), (document, which, place) => {
-      const { records } = simulateSession(document, 1, plannedPlace(document, 1), "s", plainModel);
+    fc.property(anyStudy, fc.nat(), fc.nat(), (document, which, index) => {
+      const { records } = simulateSession(document, 1, plannedAssignment(document, 1), "s", plainModel);
       const record = records[which % Math.max(1, records.length)] as SessionRecord;
       expect(recordShape.fits(JSON.parse(JSON.stringify(record)))).toBe(true);
       const changed = (change: (object: Record<string, unknown>) => void) => {
         const copy = JSON.parse(JSON.stringify(record)) as SessionRecord;
         // What was drawn is keyed by items, so that any name may stand there.
         const objects: unknown[] = [copy, ...objectsIn({ ...copy, placed: undefined }).slice(1)];
-        change(objects[place % objects.length] as Record<string, unknown>);
+        change(objects[index % objects.length] as Record<string, unknown>);
         return copy;
       };
       const told = (value: unknown) => JSON.stringify(value);
-      const name = (object: Record<string, unknown>) => Object.keys(object)[place % Object.keys(object).length] ?? "";
+      const name = (object: Record<string, unknown>) => Object.keys(object)[index % Object.keys(object).length] ?? "";
       const a = changed((object) => (object.more = 1));
       expect(recordShape.fits(a), told(a)).toBe(false);
       const b = changed((object) => (object[name(object)] = { no: "such thing" }));
       expect(recordShape.fits(b), told(b)).toBe(false);
       const c = changed((object) => {
         const needed = Object.keys(object).filter((each) => !["ended", "place", "act", "heldMs"].includes(each));
-        delete object[needed[place % needed.length] ?? ""];
+        delete object[needed[index % needed.length] ?? ""];
       });
       expect(recordShape.fits(c), told(c)).toBe(false);
     }),

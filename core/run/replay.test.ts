@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { anyStudy, plainStudy } from "~/tests/support/studies";
-import { plannedPlace } from "../allocate/allocate";
+import { plannedAssignment } from "../allocate/allocate";
 import { compile } from "../compile/compile";
 import { streamFor } from "../random/stream";
 import { sessionMachine } from "./machine";
@@ -14,7 +14,7 @@ function unruly(
   document: Parameters<typeof compile>[0],
   seed: number,
 ): { machine: ReturnType<typeof sessionMachine>; records: SessionRecord[]; states: Step["state"][] } {
-  const group = plannedPlace(document, 1).group;
+  const group = plannedAssignment(document, 1).group;
   const machine = sessionMachine(document, compile(document, 1, "s", group));
   const chance = streamFor("unruly", seed);
   const records: SessionRecord[] = [];

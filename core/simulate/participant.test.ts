@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { anyStudy, firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
-import { plannedPlace } from "../allocate/allocate";
+import { plannedAssignment } from "../allocate/allocate";
 import { compile } from "../compile/compile";
 import { streamFor } from "../random/stream";
 import { exGaussian } from "./distributions";
@@ -11,7 +11,7 @@ describe("a simulated participant", () => {
   it("plays every study to its end through the real machine, each planned trial once", () => {
     fc.assert(
       fc.property(anyStudy, fc.integer({ min: 1, max: 99 }), (document, participant) => {
-        const group = plannedPlace(document, participant).group;
+        const group = plannedAssignment(document, participant).group;
         const { records, finished } = simulateSession(document, participant, { group, orders: {} }, "AB12", plainModel);
         const trials = records.flatMap((record) => (record.kind === "trial" ? [record.trial] : []));
         expect(finished).toBe(true);

@@ -1,4 +1,4 @@
-import type { Place } from "../allocate/scheme";
+import type { Assignment } from "../allocate/scheme";
 import { compile, type PlannedTrial } from "../compile/compile";
 import type { AnswerSpec } from "../design/answer";
 import type { Block } from "../design/block";
@@ -47,7 +47,12 @@ export const plainModel: AnswerModel = {
 /** Length of a frame of the simulated display, in milliseconds: 60 Hz. */
 const frame = 1000 / 60;
 
-export type SimulatedSession = { participant: number; place: Place; records: SessionRecord[]; finished: boolean };
+export type SimulatedSession = {
+  participant: number;
+  assignment: Assignment;
+  records: SessionRecord[];
+  finished: boolean;
+};
 
 /**
  * Plays one whole session through the real machine on a simulated 60 Hz display.
@@ -56,7 +61,7 @@ export type SimulatedSession = { participant: number; place: Place; records: Ses
 export function simulateSession(
   document: StudyDocument,
   participant: number,
-  { group, orders }: Place,
+  { group, orders }: Assignment,
   seed: string,
   model: AnswerModel,
   stopAfterTrials = Infinity,
@@ -82,7 +87,7 @@ export function simulateSession(
   };
   for (;;) {
     const { phase } = step.state;
-    if (phase.kind === "done") return { participant, place: { group, orders }, records, finished: true };
+    if (phase.kind === "done") return { participant, assignment: { group, orders }, records, finished: true };
     if (phase.kind === "page" || phase.kind === "break") {
       send({ kind: "page-shown", at: clock });
       clock = onFrame(clock + 4000 + 9000 * stream.unit());
@@ -100,7 +105,7 @@ export function simulateSession(
       });
     };
     if (phase.scene === -1) {
-      if (trials++ >= stopAfterTrials) return { participant, place: { group, orders }, records, finished: false };
+      if (trials++ >= stopAfterTrials) return { participant, assignment: { group, orders }, records, finished: false };
       [pending, opened] = [[], new Set()];
       clock = onFrame(clock + 1.5 * frame);
       nextFrom = undefined;
@@ -131,7 +136,7 @@ export function simulateSession(
       }
       continue;
     }
-    if (due === Infinity) return { participant, place: { group, orders }, records, finished: false };
+    if (due === Infinity) return { participant, assignment: { group, orders }, records, finished: false };
     const late = isTimed && display.unit() < model.lateScenes ? 1 : 0;
     clock = rounded(due + late * frame);
     flip(isTimed ? "time" : "media", late);

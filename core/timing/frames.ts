@@ -15,8 +15,8 @@ export function framesOf(ms: number, hertz: number): { frames: number; ms: numbe
 export function isVariable(intervals: ArrayLike<number>, usual: number): boolean {
   const most = Math.max(0.12 * usual, 1.1);
   let off = 0;
-  for (let place = 0; place < intervals.length; place++) {
-    const interval = intervals[place] ?? usual;
+  for (let index = 0; index < intervals.length; index++) {
+    const interval = intervals[index] ?? usual;
     if (Math.abs(interval - Math.max(1, Math.round(interval / usual)) * usual) > most) off++;
   }
   return off > intervals.length / 4;

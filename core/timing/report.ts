@@ -81,7 +81,7 @@ export function spreadOf(values: readonly number[]): Spread | null {
 }
 
 /** `place`: where the scene stands in the study, part by part. */
-type SceneSoFar = Omit<SceneTiming, "measured" | "deviation"> & { place: number; lasted: number[]; off: number[] };
+type SceneSoFar = Omit<SceneTiming, "measured" | "deviation"> & { order: number; lasted: number[]; off: number[] };
 type MediaSoFar = Omit<MediaTiming, "offset"> & { offsets: number[] };
 
 /** Gathers records one after the other, from as many sessions as there are, and gives the report over all of them. */
@@ -110,7 +110,7 @@ export class TimingGatherer {
       }
       if (ended.by !== "time") continue;
       const name = block.scenes.find(({ id }) => id === scene)?.name ?? scene;
-      const so = this.#sceneSoFar(block.name, name, () => placeOf(document, block, scene));
+      const so = this.#sceneSoFar(block.name, name, () => numberOfScene(document, block, scene));
       so.planned = { from: Math.min(so.planned.from, planned), to: Math.max(so.planned.to, planned) };
       so.lasted.push(end - onset);
       so.off.push(Math.abs(end - onset - planned));
@@ -143,8 +143,8 @@ export class TimingGatherer {
   }
 
   report(): TimingReport {
-    const inOrder = [...this.#scenes.values()].sort((a, b) => a.place - b.place);
-    const scenes = inOrder.map(({ lasted, off, place: _, ...rest }): SceneTiming => {
+    const inOrder = [...this.#scenes.values()].sort((a, b) => a.order - b.order);
+    const scenes = inOrder.map(({ lasted, off, order: _, ...rest }): SceneTiming => {
       const none = { median: NaN, p95: NaN, p99: NaN, largest: NaN };
       return { ...rest, measured: spreadOf(lasted) ?? none, deviation: spreadOf(off) ?? none };
     });
@@ -165,14 +165,14 @@ export class TimingGatherer {
     };
   }
 
-  #sceneSoFar(part: string, scene: string, place: () => number): SceneSoFar {
+  #sceneSoFar(part: string, scene: string, order: () => number): SceneSoFar {
     const key = `${part}\u001f${scene}`;
     const known = this.#scenes.get(key);
     if (known) return known;
     const made: SceneSoFar = {
       part,
       scene,
-      place: place(),
+      order: order(),
       count: 0,
       planned: { from: Infinity, to: -Infinity },
       lasted: [],
@@ -197,6 +197,6 @@ export class TimingGatherer {
   }
 }
 
-const placeOf = (document: StudyDocument, block: Block, scene: Id): number =>
+const numberOfScene = (document: StudyDocument, block: Block, scene: Id): number =>
   blocksInOrder(document).findIndex(({ id }) => id === block.id) * 1000 +
   block.scenes.findIndex(({ id }) => id === scene);

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { filledIn, wordingNames } from "./names";
 import { directionOf, shippedLanguages, wordingFor } from "./wording";
 
-const places = (text: string) => [...text.matchAll(/\{\{\w+\}\}/g)].map(([place]) => place).sort();
+const slots = (text: string) => [...text.matchAll(/\{\{\w+\}\}/g)].map(([slot]) => slot).sort();
 
 describe("wording of participants' pages", () => {
   it.each(Object.keys(shippedLanguages))("in %s has every text, with the values of the English one", (language) => {
@@ -11,7 +11,7 @@ describe("wording of participants' pages", () => {
     expect(Object.keys(wording).sort()).toEqual(Object.keys(wordingNames).sort());
     for (const [name, text] of Object.entries(wording)) {
       expect(text.trim(), name).not.toBe("");
-      expect(places(text), name).toEqual(places(english[name as keyof typeof english]));
+      expect(slots(text), name).toEqual(slots(english[name as keyof typeof english]));
       if (language !== "en" && text.length > 12) expect(text, name).not.toBe(english[name as keyof typeof english]);
     }
   });

@@ -71,13 +71,13 @@ const rows = (copies: (neighbours: string) => number): Row[] =>
   );
 
 const hasNeighbours: Condition = { left: { from: { column: "neighbours" } }, is: "≠", right: "none" };
-const bird = (place: number, gap: number, size: number): ImageItem => {
-  const isMiddle = place === 3;
+const bird = (index: number, gap: number, size: number): ImageItem => {
+  const isMiddle = index === 3;
   return {
     kind: "image",
-    id: `bird-${place}`,
-    name: isMiddle ? "middle bird" : `bird ${place}`,
-    at: { x: (place - 3) * gap, y: 0 },
+    id: `bird-${index}`,
+    name: isMiddle ? "middle bird" : `bird ${index}`,
+    at: { x: (index - 3) * gap, y: 0 },
     turned: 0,
     locked: false,
     fit: "inside",
@@ -134,7 +134,7 @@ const flock = (gap: number, size: number): Scene => ({
   id: "flock",
   name: "flock",
   lasts: { kind: "ms", ms: 150 },
-  items: [1, 2, 3, 4, 5].map((place) => bird(place, gap, size)),
+  items: [1, 2, 3, 4, 5].map((index) => bird(index, gap, size)),
 });
 const mud: Scene = { id: "mud", name: "mud", lasts: { kind: "until-answer", atMostMs: 1350 }, items: [] };
 const feedback: Scene = {

@@ -74,12 +74,12 @@ export function pressed(page: HTMLElement, labels: string[]): Promise<number> {
   const row = make("div", "buttons");
   page.append(row);
   return new Promise((resolve) => {
-    labels.forEach((label, place) => {
-      const button = make("button", place === 0 ? "" : "second", label);
+    labels.forEach((label, index) => {
+      const button = make("button", index === 0 ? "" : "second", label);
       button.type = "button";
-      button.addEventListener("click", () => resolve(place), { once: true });
+      button.addEventListener("click", () => resolve(index), { once: true });
       row.append(button);
-      if (place === 0) button.focus({ preventScroll: true });
+      if (index === 0) button.focus({ preventScroll: true });
     });
   });
 }

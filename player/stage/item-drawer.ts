@@ -50,7 +50,7 @@ export const textOr = (value: Bindable<Scalar>, context: Context, otherwise: str
 /** `cqmin` is 1 % of the stage's shorter side: exactly one stage unit, at any size of the stage. */
 export const units = (value: number): string => `${value}cqmin`;
 
-export function place(element: HTMLElement, item: PositionedItem, context: Context): void {
+export function setPosition(element: HTMLElement, item: PositionedItem, context: Context): void {
   const [x, y] = [numberOr(item.at.x, context, 0), numberOr(item.at.y, context, 0)];
   element.style.left = `calc(50% + ${units(x)})`;
   element.style.top = `calc(50% - ${units(y)})`;

@@ -23,7 +23,7 @@ export type Opened = { ok: true; store: Store } | { ok: false; reason: string };
 export async function openStore(folder: string, address: string | undefined = undefined): Promise<Opened> {
   const problem = folderProblem(folder) ?? (address === undefined ? null : addressProblem(address));
   if (problem) return { ok: false, reason: problem };
-  const place = address === undefined ? folder : shownAddress(address);
+  const named = address === undefined ? folder : shownAddress(address);
   let db: Kysely<Tables>;
   try {
     db = address === undefined ? sqliteIn(folder) : postgresAt(address);
@@ -34,7 +34,7 @@ export async function openStore(folder: string, address: string | undefined = un
       await db.destroy();
       return {
         ok: false,
-        reason: `The data in ${place} were written by a newer Lapwing (${unknown[0]}). Start that version, or choose another ${address === undefined ? "folder with LAPWING_DATA" : "database with LAPWING_DATABASE"}.`,
+        reason: `The data in ${named} were written by a newer Lapwing (${unknown[0]}). Start that version, or choose another ${address === undefined ? "folder with LAPWING_DATA" : "database with LAPWING_DATABASE"}.`,
       };
     }
     const { error } = await migrator.migrateToLatest();
@@ -42,7 +42,7 @@ export async function openStore(folder: string, address: string | undefined = un
   } catch (error) {
     return {
       ok: false,
-      reason: `The database ${address === undefined ? "in" : "at"} ${place} cannot be opened: ${error instanceof Error ? error.message : String(error)}.`,
+      reason: `The database ${address === undefined ? "in" : "at"} ${named} cannot be opened: ${error instanceof Error ? error.message : String(error)}.`,
     };
   }
   const writer = new Writer(db);

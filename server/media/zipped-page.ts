@@ -112,10 +112,10 @@ function elementsOf(node: DefaultTreeAdapterMap["parentNode"]): Element[] {
 const attribute = ({ attrs }: Element, name: string) => attrs.find((each) => each.name === name)?.value;
 
 function changeOf(element: Element, html: string, folder: string, files: Files): Change | null {
-  const place = element.sourceCodeLocation;
-  if (!place) return null;
+  const source = element.sourceCodeLocation;
+  if (!source) return null;
   const fileAt = (name: string) => find(attribute(element, name)?.trim() ?? "", folder, files);
-  const whole = { from: place.startOffset, to: place.endOffset };
+  const whole = { from: source.startOffset, to: source.endOffset };
   switch (element.tagName) {
     case "link": {
       const file = /\bstylesheet\b/i.test(attribute(element, "rel") ?? "") ? fileAt("href") : null;
@@ -131,10 +131,11 @@ function changeOf(element: Element, html: string, folder: string, files: Files):
     }
     case "script": {
       const file = fileAt("src");
-      const src = place.attrs?.src;
-      if (!file || !src || !place.startTag) return null;
+      const src = source.attrs?.src;
+      if (!file || !src || !source.startTag) return null;
       const start =
-        html.slice(place.startOffset, src.startOffset).trimEnd() + html.slice(src.endOffset, place.startTag.endOffset);
+        html.slice(source.startOffset, src.startOffset).trimEnd() +
+        html.slice(src.endOffset, source.startTag.endOffset);
       // A closing tag inside the script would end it early.
       return { ...whole, by: `${start}${strFromU8(file.content).replaceAll(/<\/(script)/gi, "<\\/$1")}</script>` };
     }
@@ -143,7 +144,7 @@ function changeOf(element: Element, html: string, folder: string, files: Files):
     case "video":
     case "source": {
       const file = fileAt("src");
-      const src = place.attrs?.src;
+      const src = source.attrs?.src;
       return file && src ? { from: src.startOffset, to: src.endOffset, by: `src="${asData(file)}"` } : null;
     }
     default:

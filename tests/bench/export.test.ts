@@ -1,6 +1,6 @@
 import { cpus } from "node:os";
 import { expect, it } from "vitest";
-import { plannedPlace } from "~/core/allocate/allocate";
+import { plannedAssignment } from "~/core/allocate/allocate";
 import { simulateSession } from "~/core/simulate/participant";
 import { demoModel } from "~/demo/add-demo";
 import { wadersFromSource } from "~/demo/make-files";
@@ -20,7 +20,7 @@ it.each(sessions)("exports %d sessions of the demo study", async (count) => {
   const release = await store.db.selectFrom("release").select("id").executeTakeFirstOrThrow();
   let rows = 0;
   for (let participant = 1; participant <= count; participant++) {
-    const group = plannedPlace(document, participant).group;
+    const group = plannedAssignment(document, participant).group;
     const { records } = simulateSession(document, participant, { group, orders: {} }, "bench", demoModel);
     const id = `s-${participant}`;
     const at = "2026-01-01T00:00:00Z";

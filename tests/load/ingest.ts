@@ -2,7 +2,7 @@ import { readFileSync, rmSync } from "node:fs";
 import { Agent, request } from "node:http";
 import { join } from "node:path";
 import Sqlite from "better-sqlite3";
-import { plannedPlace } from "~/core/allocate/allocate";
+import { plannedAssignment } from "~/core/allocate/allocate";
 import { freshFolder, releasedAt, withBlockOf } from "~/tests/load/long-study";
 import { simulateSession, plainModel } from "~/core/simulate/participant";
 import type { SessionData } from "~/core/run/session-data";
@@ -104,11 +104,11 @@ export async function ingest(choice: IngestChoice): Promise<IngestOutcome> {
     if (status !== 200) throw new Error(`A start was answered with ${status}: ${text}`);
     startedMs.push(performance.now() - asked);
     const data = JSON.parse(text) as SessionData;
-    const place = plannedPlace(document, data.participant);
+    const assignment = plannedAssignment(document, data.participant);
     const { records } = simulateSession(
       document,
       data.participant,
-      { ...place, group: data.group },
+      { ...assignment, group: data.group },
       data.seed,
       plainModel,
     );

@@ -26,23 +26,23 @@ export function presentationStudy(trials: number, pictures: string[] = []): Stud
         id: id("row"),
         copies: 1,
         cells: Object.fromEntries(
-          columns.map((column, place) => [column.id, lengths[(row + place * 3) % lengths.length] ?? 100]),
+          columns.map((column, position) => [column.id, lengths[(row + position * 3) % lengths.length] ?? 100]),
         ),
       })),
     };
-    block.scenes = columns.map(({ id: column, name }, place): Scene => ({
+    block.scenes = columns.map(({ id: column, name }, index): Scene => ({
       id: id("scene"),
       name,
       lasts: { kind: "ms", ms: { from: { column } } },
       items: [
         {
           ...newShapeItem(id, "disc"),
-          at: { x: -20 + place * 12, y: 10 },
-          fill: ["#2e7d8c", "#a3460f", "#4b3fa0", "#17211e"][place] ?? "#000000",
+          at: { x: -20 + index * 12, y: 10 },
+          fill: ["#2e7d8c", "#a3460f", "#4b3fa0", "#17211e"][index] ?? "#000000",
         },
         { ...newTextItem(id, "word", `Scene ${name}`), at: { x: 0, y: -20 } },
         ...(pictures.length > 0
-          ? [{ ...newImageItem(id, "picture", pictures[place % pictures.length] ?? ""), at: { x: 30, y: 20 } }]
+          ? [{ ...newImageItem(id, "picture", pictures[index % pictures.length] ?? ""), at: { x: 30, y: 20 } }]
           : []),
       ],
     }));

@@ -22,7 +22,7 @@ export function allOrders(problem: Problem): string[] {
   const walk = (stretch: number, left: number[], draws: number) => {
     const next = problem.stretches[stretch];
     if (!next) {
-      if (breaksIn(problem, rows).every((places) => places.length === 0)) found.add(rows.join(" "));
+      if (breaksIn(problem, rows).every((positions) => positions.length === 0)) found.add(rows.join(" "));
       return;
     }
     if (draws === 0) {

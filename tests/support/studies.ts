@@ -85,7 +85,7 @@ export const anyStudy: fc.Arbitrary<StudyDocument> = fc
           : {}),
       })),
       answers: (form.second ? [0, 1] : [0]).map((number) => {
-        const [a, b] = form.window.map((place) => Math.min((place + number) % 4, form.lasts.length - 1)) as [
+        const [a, b] = form.window.map((position) => Math.min((position + number) % 4, form.lasts.length - 1)) as [
           number,
           number,
         ];

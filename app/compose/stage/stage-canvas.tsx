@@ -76,7 +76,7 @@ export function StageCanvas({
   const [guides, setGuides] = useState<Guides>(none);
   const [notes, setNotes] = useState<PlacingNote[]>([]);
   const unit = Math.min(width, height) / 100;
-  const { chosen, select, isFree, place, moveBy } = arranging;
+  const { chosen, select, isFree, arrange, moveBy } = arranging;
 
   useEffect(() => {
     if (!host.current) return;
@@ -147,7 +147,7 @@ export function StageCanvas({
     if (drag.kind === "marquee") return setDrag({ ...drag, to: at });
     if (drag.kind === "turn") {
       const turned = turnTowards(drag.box, at.x, at.y, event.shiftKey ? 15 : 1);
-      return setNotes(place([{ id: drag.id, change: { turned } }], drag.key));
+      return setNotes(arrange([{ id: drag.id, change: { turned } }], drag.key));
     }
     const [dx, dy] = [at.x - drag.from.x, at.y - drag.from.y];
     if (drag.kind === "resize") {
@@ -158,7 +158,7 @@ export function StageCanvas({
         ...(Math.abs(x - drag.box.x) < 0.01 ? {} : { x: tenth(x) }),
         ...(Math.abs(y - drag.box.y) < 0.01 ? {} : { y: tenth(y) }),
       };
-      return setNotes(place([{ id: drag.id, change }], drag.key));
+      return setNotes(arrange([{ id: drag.id, change }], drag.key));
     }
     if (!drag.hasMoved && Math.hypot(dx, dy) * unit < 3) return;
     if (!drag.hasMoved) setDrag({ ...drag, hasMoved: true });
@@ -178,7 +178,7 @@ export function StageCanvas({
       id,
       change: { x: tenth(box.x + dx + snap.dx), y: tenth(box.y + dy + snap.dy) },
     }));
-    setNotes(place(placed, drag.key));
+    setNotes(arrange(placed, drag.key));
   };
   const up = () => {
     if (drag?.kind === "marquee") select(itemsWithin(boxes, drag.from, drag.to));
@@ -202,7 +202,7 @@ export function StageCanvas({
   };
   const turnBy = (by: number) =>
     setNotes(
-      place(
+      arrange(
         shown.flatMap((id) => {
           const turned = boxes.get(id)?.turned ?? 0;
           return isFree(id) ? [{ id, change: { turned: (((turned + by) % 360) + 360) % 360 } }] : [];
@@ -246,7 +246,8 @@ export function StageCanvas({
   const name = (id: Id) => scene.items.find((item) => item.id === id)?.name ?? "";
   const { w: halfW, h: halfH } = halfStage(aspect);
   const around = shown.length > 0 ? boundsAround(shown.map((id) => boundsOf(boxes.get(id) as Box))) : null;
-  const bubble = noteInWords(notes) ?? (drag && around && drag.kind !== "marquee" ? placeInWords(boxes, shown) : null);
+  const bubble =
+    noteInWords(notes) ?? (drag && around && drag.kind !== "marquee" ? measuresInWords(boxes, shown) : null);
   return (
     <div className="relative" style={{ width, height, left: at.left, top: at.top }}>
       <div ref={host} aria-hidden="true" data-stage className="absolute inset-0 outline-1 outline-muted outline" />
@@ -461,7 +462,7 @@ function noteInWords(notes: PlacingNote[]): string | null {
   return fixed?.kind === "fixed" ? `${fixed.measure} comes from ${fixed.from}: change it there` : null;
 }
 
-function placeInWords(boxes: ReadonlyMap<Id, Box>, shown: Id[]): string | null {
+function measuresInWords(boxes: ReadonlyMap<Id, Box>, shown: Id[]): string | null {
   const box = shown[0] ? boxes.get(shown[0]) : undefined;
   if (!box || shown.length !== 1) return null;
   return `x ${signed(tenth(box.x))}, y ${signed(tenth(box.y))} · ${tenth(box.w)} × ${tenth(box.h)}${box.turned ? ` · ${Math.round(box.turned)}°` : ""}`;

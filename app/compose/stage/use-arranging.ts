@@ -23,7 +23,7 @@ export function useArranging(block: Block, scene: Scene, row: Id | null) {
     look({ selected: item ? { kind: "item", scene: scene.id, item, also } : { kind: "scene", scene: scene.id } });
   };
   /** Sets measures of items as one step; gives what was told, for the bubble. */
-  const place = (placed: Placed[], merge: string): PlacingNote[] => {
+  const arrange = (placed: Placed[], merge: string): PlacingNote[] => {
     const notes: PlacingNote[] = [];
     const edits = placed.flatMap(({ id, change }) => {
       const item = scene.items.find((each) => each.id === id);
@@ -40,7 +40,7 @@ export function useArranging(block: Block, scene: Scene, row: Id | null) {
     return item !== undefined && "at" in item && !item.locked;
   };
   const moveBy = (boxes: ReadonlyMap<Id, Box>, moves: { id: Id; dx: number; dy: number }[], merge: string) =>
-    place(
+    arrange(
       moves.flatMap(({ id, dx, dy }) => {
         const box = boxes.get(id);
         if (!box || !isFree(id)) return [];
@@ -66,7 +66,7 @@ export function useArranging(block: Block, scene: Scene, row: Id | null) {
     chosen,
     select,
     isFree,
-    place,
+    arrange,
     moveBy,
     align: (boxes: ReadonlyMap<Id, Box>, to: Alignment) => together_(boxes, (all) => aligned(all, to), `align ${to}`),
     distribute: (boxes: ReadonlyMap<Id, Box>, along: "x" | "y") =>

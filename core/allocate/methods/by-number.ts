@@ -1,4 +1,4 @@
-import { placeOf, schemeOf } from "../scheme";
+import { assignmentTo, schemeOf } from "../scheme";
 import type { Method } from "./method";
 
 /** By the participant's number: groups in turn as their shares say (with two equal ones odd and even), orders in turn within each. */
@@ -9,5 +9,5 @@ export const byNumber: Method = (document, { participant }) => {
   const round = Math.floor((participant - 1) / slots.length);
   const slot = slots[(participant - 1) % slots.length];
   if (!slot) return { group: document.groups[0]?.id ?? "", orders: {} };
-  return placeOf(slot.scheme, (round * slot.scheme.share + slot.nth) % slot.scheme.cells);
+  return assignmentTo(slot.scheme, (round * slot.scheme.share + slot.nth) % slot.scheme.cells);
 };

@@ -1,6 +1,6 @@
 import type { Id } from "../../values/ref";
 import { streamFor } from "../../random/stream";
-import { cellKey, placeOf, schemeOf } from "../scheme";
+import { cellKey, assignmentTo, schemeOf } from "../scheme";
 import type { Method } from "./method";
 
 /** The group with the fewest sessions for its share, and in it the cell with the fewest; ties are drawn. */
@@ -22,8 +22,8 @@ export const leastFilled: Method = (document, { participant, stratum, counts }) 
   const fewest = all.filter((index) => !all.some((other) => isLess(other, index)));
   const scheme = schemes[fewest[stream.whole(0, fewest.length - 1)] as number];
   if (!scheme) return { group: document.groups[0]?.id ?? "", orders: {} };
-  const cells = Array.from({ length: scheme.cells }, (_, cell) => counts.get(cellKey(placeOf(scheme, cell))) ?? 0);
+  const cells = Array.from({ length: scheme.cells }, (_, cell) => counts.get(cellKey(assignmentTo(scheme, cell))) ?? 0);
   const least = Math.min(...cells);
   const free = cells.flatMap((count, cell) => (count === least ? [cell] : []));
-  return placeOf(scheme, free[stream.whole(0, free.length - 1)] as number);
+  return assignmentTo(scheme, free[stream.whole(0, free.length - 1)] as number);
 };

@@ -1,5 +1,5 @@
 import type { StudyDocument } from "../../design/document";
-import type { Place, Start } from "../scheme";
+import type { Assignment, Start } from "../scheme";
 
 /** One way to give places out to those whom nobody has put into a group. */
-export type Method = (document: StudyDocument, start: Start) => Place;
+export type Method = (document: StudyDocument, start: Start) => Assignment;

@@ -3,7 +3,7 @@ import type { StudyDocument } from "../../design/document";
 import { streamFor } from "../../random/stream";
 import { shuffled } from "../../random/shuffle";
 import { cellInGroup } from "../cells";
-import { cellKey, placeOf, schemeOf, shareOf, type Place } from "../scheme";
+import { cellKey, assignmentTo, schemeOf, shareOf, type Assignment } from "../scheme";
 import type { Method } from "./method";
 
 /**
@@ -14,29 +14,29 @@ import type { Method } from "./method";
  */
 export const permutedBlocks: Method = (document, { stratum, counts }) => {
   const seen = new Map<string, number>();
-  for (const { place, key } of listed(document, stratum)) {
+  for (const { assignment, key } of listed(document, stratum)) {
     const often = (seen.get(key) ?? 0) + 1;
     seen.set(key, often);
-    if ((counts.get(key) ?? 0) < often) return place;
+    if ((counts.get(key) ?? 0) < often) return assignment;
   }
-  throw new Error("The list of places has no end");
+  throw new Error("The list of assignments has no end");
 };
 
-type Listed = { place: Place; key: string };
-type List = { known: Listed[]; more: Iterator<Place, never> };
+type Listed = { assignment: Assignment; key: string };
+type List = { known: Listed[]; more: Iterator<Assignment, never> };
 const lists = new WeakMap<StudyDocument, Map<string, List>>();
 
 /** The list of places of a stratum, without end, each with its cell's key; drawn once as far as it was needed. */
 function* listed(document: StudyDocument, stratum: string): Generator<Listed, never> {
   const ofDocument = lists.get(document) ?? new Map<string, List>();
   lists.set(document, ofDocument);
-  const list = ofDocument.get(stratum) ?? { known: [], more: drawnPlaces(document, stratum) };
+  const list = ofDocument.get(stratum) ?? { known: [], more: drawnAssignments(document, stratum) };
   ofDocument.set(stratum, list);
   for (let nth = 0; ; nth++) {
     let next = list.known[nth];
     if (!next) {
-      const place = list.more.next().value;
-      next = { place, key: cellKey(place) };
+      const assignment = list.more.next().value;
+      next = { assignment, key: cellKey(assignment) };
       list.known.push(next);
     }
     yield next;
@@ -44,12 +44,12 @@ function* listed(document: StudyDocument, stratum: string): Generator<Listed, ne
 }
 
 /** The places of that list. */
-export function* placesInBlocks(document: StudyDocument, stratum: string): Generator<Place, never> {
-  for (const { place } of listed(document, stratum)) yield place;
-  throw new Error("The list of places has no end");
+export function* assignmentsInBlocks(document: StudyDocument, stratum: string): Generator<Assignment, never> {
+  for (const { assignment } of listed(document, stratum)) yield assignment;
+  throw new Error("The list of assignments has no end");
 }
 
-function* drawnPlaces(document: StudyDocument, stratum: string): Generator<Place, never> {
+function* drawnAssignments(document: StudyDocument, stratum: string): Generator<Assignment, never> {
   const schemes = new Map(schemeOf(document).map((scheme) => [scheme.group, scheme]));
   const nth = new Map<Id, number>();
   for (let block = 0; ; block++)
@@ -58,7 +58,7 @@ function* drawnPlaces(document: StudyDocument, stratum: string): Generator<Place
       if (!scheme) continue;
       const number = nth.get(group) ?? 0;
       nth.set(group, number + 1);
-      yield placeOf(scheme, cellInGroup(document, group, scheme.cells, number, stratum));
+      yield assignmentTo(scheme, cellInGroup(document, group, scheme.cells, number, stratum));
     }
 }
 

@@ -14,9 +14,9 @@ export const addPart =
   (part: Part, behind: Id | null): Edit =>
   (draft) => {
     draft.parts[part.id] = part;
-    const place = siblingsOf(draft.runningOrder, behind);
+    const position = siblingsOf(draft.runningOrder, behind);
     const node: RunningNode = { kind: "part", part: part.id };
-    if (place) place.siblings.splice(place.index + 1, 0, node);
+    if (position) position.siblings.splice(position.index + 1, 0, node);
     else draft.runningOrder.push(node);
   };
 
@@ -61,8 +61,8 @@ export const unshareBlock =
 export const removePart =
   (id: Id): Edit =>
   (draft) => {
-    const place = siblingsOf(draft.runningOrder, id);
-    place?.siblings.splice(place.index, 1);
+    const position = siblingsOf(draft.runningOrder, id);
+    position?.siblings.splice(position.index, 1);
     withoutEmpty(draft.runningOrder);
     delete draft.parts[id];
     // Those that shared its trials go on sharing among themselves.

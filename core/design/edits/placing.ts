@@ -54,11 +54,11 @@ export function placeItem(
     }
     const { from } = property;
     const column = "column" in from ? block.table.columns.find(({ id }) => id === from.column) : undefined;
-    const place = block.table.rows.findIndex(({ id }) => id === row);
-    if (column && !column.cases && place >= 0 && row !== null) {
-      if (Number(block.table.rows[place]?.cells[column.id]) !== value)
+    const index = block.table.rows.findIndex(({ id }) => id === row);
+    if (column && !column.cases && index >= 0 && row !== null) {
+      if (Number(block.table.rows[index]?.cells[column.id]) !== value)
         edits.push(setCells(block.id, [{ row, column: column.id, value }]));
-      notes.push({ kind: "cell", row: place + 1, column: column.name, value });
+      notes.push({ kind: "cell", row: index + 1, column: column.name, value });
     } else
       notes.push({
         kind: "fixed",

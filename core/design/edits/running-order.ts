@@ -34,9 +34,9 @@ export const bracketRound =
 
 /** The innermost list that holds all of these, and from where to where. */
 function commonLevel(nodes: Siblings, keys: readonly Id[]): { siblings: Siblings; from: number; to: number } | null {
-  const places = keys.map((key) => nodes.findIndex((node) => nodeKey(node) === key || holds(node, key)));
-  if (places.length === 0 || places.some((place) => place < 0)) return null;
-  const [from, to] = [Math.min(...places), Math.max(...places)];
+  const positions = keys.map((key) => nodes.findIndex((node) => nodeKey(node) === key || holds(node, key)));
+  if (positions.length === 0 || positions.some((index) => index < 0)) return null;
+  const [from, to] = [Math.min(...positions), Math.max(...positions)];
   const only = nodes[from];
   const isInside = only?.kind === "bracket" && from === to && keys.every((key) => holds(only, key));
   return isInside ? commonLevel(only.nodes, keys) : { siblings: nodes, from, to };
@@ -48,16 +48,16 @@ const holds = (node: Draft<RunningNode>, key: Id): boolean =>
 export const removeBracket =
   (id: Id): Edit =>
   (draft) => {
-    const place = find(draft.runningOrder, id);
-    const node = place?.siblings[place.index];
-    if (place && node?.kind === "bracket") place.siblings.splice(place.index, 1, ...node.nodes);
+    const found = find(draft.runningOrder, id);
+    const node = found?.siblings[found.index];
+    if (found && node?.kind === "bracket") found.siblings.splice(found.index, 1, ...node.nodes);
   };
 
 export const setBracket =
   (id: Id, change: { arrange?: Arrangement; take?: number | undefined }): Edit =>
   (draft) => {
-    const place = find(draft.runningOrder, id);
-    const node = place?.siblings[place.index];
+    const found = find(draft.runningOrder, id);
+    const node = found?.siblings[found.index];
     if (node?.kind === "bracket") assign(node, change);
   };
 
@@ -69,15 +69,15 @@ export const moveNode =
   (key: Id, before: Id | null, parent: Id | null): Edit =>
   (draft) => {
     if (key === before || key === parent) return;
-    const place = find(draft.runningOrder, key);
-    const node = place?.siblings[place.index];
-    if (!place || !node || (parent !== null && holds(node, parent)) || (before !== null && holds(node, before))) return;
+    const found = find(draft.runningOrder, key);
+    const node = found?.siblings[found.index];
+    if (!found || !node || (parent !== null && holds(node, parent)) || (before !== null && holds(node, before))) return;
     const target = before === null ? null : find(draft.runningOrder, before);
     const around = parent === null ? null : find(draft.runningOrder, parent);
     const bracket = around?.siblings[around.index];
     const into = target?.siblings ?? (bracket?.kind === "bracket" ? bracket.nodes : draft.runningOrder);
     const plain = original(node) ?? node;
-    place.siblings.splice(place.index, 1);
+    found.siblings.splice(found.index, 1);
     const at = before === null ? into.length : into.findIndex((each) => nodeKey(each) === before);
     into.splice(at, 0, JSON.parse(JSON.stringify(plain)) as RunningNode);
     withoutEmpty(draft.runningOrder);
@@ -87,15 +87,15 @@ export const moveNode =
 export const stepNode =
   (key: Id, by: -1 | 1): Edit =>
   (draft) => {
-    const place = find(draft.runningOrder, key);
-    if (!place) return;
-    const neighbour = place.siblings[place.index + by];
+    const found = find(draft.runningOrder, key);
+    if (!found) return;
+    const neighbour = found.siblings[found.index + by];
     if (!neighbour) {
       // At the edge of its bracket: out of it.
-      if (place.parent === null) return;
-      const around = find(draft.runningOrder, place.parent);
+      if (found.parent === null) return;
+      const around = find(draft.runningOrder, found.parent);
       if (!around) return;
-      const next = by < 0 ? place.parent : around.siblings[around.index + 1];
+      const next = by < 0 ? found.parent : around.siblings[around.index + 1];
       const before = typeof next === "string" ? next : next ? nodeKey(next) : null;
       return moveNode(key, before, around.parent)(draft);
     }
@@ -103,8 +103,8 @@ export const stepNode =
       const first = neighbour.nodes[0];
       return moveNode(key, by > 0 && first ? nodeKey(first) : null, neighbour.id)(draft);
     }
-    const beyond = place.siblings[place.index + (by < 0 ? -1 : 2)];
-    moveNode(key, beyond ? nodeKey(beyond) : null, place.parent)(draft);
+    const beyond = found.siblings[found.index + (by < 0 ? -1 : 2)];
+    moveNode(key, beyond ? nodeKey(beyond) : null, found.parent)(draft);
   };
 
 /** Takes brackets without any part away. */
@@ -121,7 +121,7 @@ export function withoutEmpty(nodes: Siblings): void {
 export const setPlacing =
   (part: Id, change: { onlyGroups?: Id[] | undefined; when?: Condition | undefined }): Edit =>
   (draft) => {
-    const place = find(draft.runningOrder, part);
-    const node = place?.siblings[place.index];
+    const found = find(draft.runningOrder, part);
+    const node = found?.siblings[found.index];
     if (node?.kind === "part") assign(node, change);
   };

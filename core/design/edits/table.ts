@@ -13,10 +13,10 @@ export type CellChange = { row: Id; column: Id; value: Scalar | null };
  */
 function finder(rows: Draft<Row[]>): (id: Id) => Draft<Row> | undefined {
   const before = original(rows);
-  const places = new Map(before?.map(({ id }, index) => [id, index]));
+  const positions = new Map(before?.map(({ id }, index) => [id, index]));
   return (id) => {
-    const place = places.get(id);
-    const found = place === undefined ? undefined : rows[place];
+    const position = positions.get(id);
+    const found = position === undefined ? undefined : rows[position];
     return found?.id === id ? found : rows.find((row) => row.id === id);
   };
 }

@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import { expect, it } from "vitest";
 import { preflight } from "../../check/preflight";
-import { plannedPlace } from "../../allocate/allocate";
+import { plannedAssignment } from "../../allocate/allocate";
 import { blocksInOrder } from "../lookup";
 import { parseStudyText } from "../parse";
 
@@ -22,7 +22,7 @@ it("a study saved as version 2 keeps its limits, in the new form, and its groups
     { kind: "edge-trials", at: "first", column: word, only: ["gull"], count: 1 },
   ]);
   expect(document.allocation).toMatchObject({ method: "permuted-blocks", blockSizes: [1], strata: [] });
-  const groups = Array.from({ length: 6 }, (_, index) => plannedPlace(document, index + 1).group);
+  const groups = Array.from({ length: 6 }, (_, index) => plannedAssignment(document, index + 1).group);
   for (let pair = 0; pair < 6; pair += 2) expect(groups[pair]).not.toBe(groups[pair + 1]);
   expect(
     preflight(document).filter(({ level, message }) => level === "error" && /cannot be played yet/.test(message)),

@@ -66,19 +66,19 @@ function walkOver(problem: Problem, given: Stream) {
   const kinds = new Int32Array(length);
   const pools = stretches.map(({ rows }) => Int32Array.from(rows, (row) => kindOf.get(row) as number));
   const starts = new Int32Array(stretches.length);
-  let place = 0;
+  let position = 0;
   stretches.forEach(({ draws }, index) => {
     const pool = pools[index] as Int32Array;
-    starts[index] = place;
+    starts[index] = position;
     for (let each = 0; each < draws; each++) {
       const pick = replacement ? stream.whole(0, pool.length - 1) : stream.whole(each, draws - 1);
-      kinds[place + each] = pool[pick] as number;
+      kinds[position + each] = pool[pick] as number;
       if (!replacement) {
         pool[pick] = pool[each] as number;
-        pool[each] = kinds[place + each] as number;
+        pool[each] = kinds[position + each] as number;
       }
     }
-    place += draws;
+    position += draws;
   });
 
   const local = limits
@@ -183,11 +183,11 @@ function walkOver(problem: Problem, given: Stream) {
     const wanted = classOf[kinds[one] as number];
     const stretch = stretchAt[one] as number;
     const start = starts[stretch] as number;
-    const places: number[] = [];
+    const positions: number[] = [];
     for (let at = start; at < start + (stretches[stretch]?.draws ?? 0); at++)
-      if (classOf[kinds[at] as number] === wanted) places.push(at);
-    if (places.length < 3) return;
-    const pick = [0, 1, 2].map(() => places[stream.whole(0, places.length - 1)] as number).sort((a, b) => a - b);
+      if (classOf[kinds[at] as number] === wanted) positions.push(at);
+    if (positions.length < 3) return;
+    const pick = [0, 1, 2].map(() => positions[stream.whole(0, positions.length - 1)] as number).sort((a, b) => a - b);
     const [i, j, k] = pick as [number, number, number];
     if (i === j || j === k) return;
     const old = kinds.slice(i + 1, k + 1);

@@ -1,6 +1,6 @@
 import type { ArrayItem, ElementLook } from "~/core/items/array/array";
 import type { Drawing } from "../context";
-import { numberOr, place, sized, textOr, units, type ItemDrawer } from "../item-drawer";
+import { numberOr, setPosition, sized, textOr, units, type ItemDrawer } from "../item-drawer";
 import { drawShape, newDrawing } from "../draw-shape";
 
 export const drawer: ItemDrawer<ArrayItem> = {
@@ -11,7 +11,7 @@ export const drawer: ItemDrawer<ArrayItem> = {
   },
   update: (element, item, drawing) => {
     const { context } = drawing;
-    place(element, item, context);
+    setPosition(element, item, context);
     sized(element, item.size, context);
     const side = numberOr(item.element, context, 5);
     const elements = (context.placed[item.id] ?? []).map(({ x, y, isTarget }) => {

@@ -1,5 +1,5 @@
 import type { ButtonItem } from "~/core/items/button/button";
-import { numberOr, place, sized, textOr, units, type ItemDrawer } from "../item-drawer";
+import { numberOr, setPosition, sized, textOr, units, type ItemDrawer } from "../item-drawer";
 
 /** A button: what it stands for is said by the answer it belongs to. */
 export const drawer: ItemDrawer<ButtonItem> = {
@@ -10,7 +10,7 @@ export const drawer: ItemDrawer<ButtonItem> = {
     return element;
   },
   update: (element, item, { context }) => {
-    place(element, item, context);
+    setPosition(element, item, context);
     sized(element, item.size, context);
     element.textContent = textOr(item.label, context, "");
     element.style.fontSize = units(numberOr(item.fontSize, context, 4));

@@ -1,5 +1,5 @@
 import type { EntryItem } from "~/core/items/entry/entry";
-import { numberOr, place, sized, units, type ItemDrawer } from "../item-drawer";
+import { numberOr, setPosition, sized, units, type ItemDrawer } from "../item-drawer";
 
 export const drawer: ItemDrawer<EntryItem> = {
   create: (document) => {
@@ -8,7 +8,7 @@ export const drawer: ItemDrawer<EntryItem> = {
     return element;
   },
   update: (element, item, { context }) => {
-    place(element, item, context);
+    setPosition(element, item, context);
     sized(element, item.size, context);
     const tag = item.lines === "several" ? "textarea" : "input";
     let field = element.firstElementChild as HTMLInputElement | HTMLTextAreaElement | null;

@@ -1,6 +1,6 @@
 import type { GratingItem } from "~/core/items/grating/grating";
 import type { Drawing } from "../context";
-import { holding, numberOr, place, sized, units, type ItemDrawer } from "../item-drawer";
+import { holding, numberOr, setPosition, sized, units, type ItemDrawer } from "../item-drawer";
 
 /**
  * A grating is a strip one pixel high, its grey levels worked out once for the pixels of this stage, stretched upright
@@ -10,7 +10,7 @@ export const drawer: ItemDrawer<GratingItem> = {
   create: holding("grating", "canvas"),
   update: (element, item, drawing) => {
     const { context } = drawing;
-    place(element, item, context);
+    setPosition(element, item, context);
     const { w } = sized(element, item.size, context);
     element.style.maskImage = envelopes[item.envelope];
     const period = 1 / frequencyOf(item, drawing);

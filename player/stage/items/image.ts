@@ -1,6 +1,6 @@
 import type { ImageItem } from "~/core/items/image/image";
 import { fitInto } from "../fit-into";
-import { holding, numberOr, place, sized, textOr, type ItemDrawer } from "../item-drawer";
+import { holding, numberOr, setPosition, sized, textOr, type ItemDrawer } from "../item-drawer";
 
 export const drawer: ItemDrawer<ImageItem> = {
   create: (document) => {
@@ -13,7 +13,7 @@ export const drawer: ItemDrawer<ImageItem> = {
     return element;
   },
   update: (element, item, { context, mediaUrl }) => {
-    place(element, item, context);
+    setPosition(element, item, context);
     const box = sized(element, item.size, context);
     element.style.opacity = String(numberOr(item.opacity, context, 100) / 100);
     const mirrored = textOr(item.faces, context, "right") === "left";

@@ -1,6 +1,6 @@
 import type { ShapeItem } from "~/core/items/shape/shape";
 import { drawShape, newDrawing } from "../draw-shape";
-import { holding, numberOr, place, sized, textOr, type ItemDrawer } from "../item-drawer";
+import { holding, numberOr, setPosition, sized, textOr, type ItemDrawer } from "../item-drawer";
 
 export const drawer: ItemDrawer<ShapeItem> = {
   create: (document) => {
@@ -9,7 +9,7 @@ export const drawer: ItemDrawer<ShapeItem> = {
     return element;
   },
   update: (element, item, { context }) => {
-    place(element, item, context);
+    setPosition(element, item, context);
     element.style.opacity = String(numberOr(item.opacity, context, 100) / 100);
     const measures = {
       ...sized(element, item.size, context),

@@ -1,5 +1,5 @@
 import type { SliderItem } from "~/core/items/slider/slider";
-import { numberOr, place, sized, textOr, units, type ItemDrawer } from "../item-drawer";
+import { numberOr, setPosition, sized, textOr, units, type ItemDrawer } from "../item-drawer";
 
 /** A slider whose mark, where none is wanted at first, appears with the first touch. */
 export const drawer: ItemDrawer<SliderItem> = {
@@ -18,7 +18,7 @@ export const drawer: ItemDrawer<SliderItem> = {
     return element;
   },
   update: (element, item, { context }) => {
-    place(element, item, context);
+    setPosition(element, item, context);
     sized(element, item.size, context);
     const range = element.firstElementChild as HTMLInputElement;
     const isNew = range.dataset.range !== `${item.from} ${item.to} ${item.step} ${item.start}`;

@@ -1,6 +1,6 @@
 import type { Font, TextItem } from "~/core/items/text/text";
 import { drawFormattedText } from "../formatted-text";
-import { numberOr, place, textOr, units, type ItemDrawer } from "../item-drawer";
+import { numberOr, setPosition, textOr, units, type ItemDrawer } from "../item-drawer";
 
 /** Families as the style sheets that ship with the application call them; generic ones are the computer's own. */
 const families: Record<Font, string> = {
@@ -20,7 +20,7 @@ export const drawer: ItemDrawer<TextItem> = {
     return element;
   },
   update: (element, item, { context }) => {
-    place(element, item, context);
+    setPosition(element, item, context);
     element.style.width = units(numberOr(item.width, context, 80));
     element.style.fontFamily = families[item.font];
     element.style.fontSize = units(numberOr(item.fontSize, context, 6));

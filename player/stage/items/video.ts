@@ -1,6 +1,6 @@
 import type { VideoItem } from "~/core/items/video/video";
 import { fitInto } from "../fit-into";
-import { holding, numberOr, place, sized, textOr, thousandth, type ItemDrawer } from "../item-drawer";
+import { holding, numberOr, setPosition, sized, textOr, thousandth, type ItemDrawer } from "../item-drawer";
 
 const happened = (video: HTMLVideoElement, event: string) =>
   new Promise<void>((resolve) => {
@@ -16,7 +16,7 @@ export const drawer: ItemDrawer<VideoItem> = {
     return element;
   },
   update: (element, item, { context, mediaUrl }) => {
-    place(element, item, context);
+    setPosition(element, item, context);
     const box = sized(element, item.size, context);
     const id = textOr(item.file, context, "");
     const url = mediaUrl(id);

@@ -1,11 +1,11 @@
 import type { WebItem } from "~/core/items/web/web";
-import { holding, place, sized, textOr, type ItemDrawer } from "../item-drawer";
+import { holding, setPosition, sized, textOr, type ItemDrawer } from "../item-drawer";
 
 /** While composing a page is only named; it is loaded for a trial, in a frame that can reach nothing of the study. */
 export const drawer: ItemDrawer<WebItem> = {
   create: holding("web", "p"),
   update: (element, item, { context }) => {
-    place(element, item, context);
+    setPosition(element, item, context);
     sized(element, item.size, context);
     const note = element.querySelector("p");
     if (note) note.textContent = addressOf(item, context) || "Web page: no address yet";

@@ -1,6 +1,6 @@
 import type { Transaction } from "kysely";
 import { allocate, stratumName } from "../core/allocate/allocate";
-import { cellKey, type CellCounts, type Place } from "../core/allocate/scheme";
+import { cellKey, type CellCounts, type Assignment } from "../core/allocate/scheme";
 import type { Id } from "../core/values/ref";
 import type { StudyDocument } from "../core/design/document";
 import type { Orders } from "../core/order/parts";
@@ -17,10 +17,10 @@ const codeParameter = "participant";
 export const codeIn = (parameters: Parameters): string | null =>
   parameters[codeParameter]?.trim().slice(0, 100) || null;
 
-export type GivenPlace = {
+export type Assigned = {
   ok: true;
   participant: number;
-  place: Place;
+  assignment: Assignment;
   stratum: string;
   code: string | null;
   sitting: number;
@@ -31,22 +31,22 @@ type Asked = { parameters: Parameters; participant?: number | null; group?: Id |
  * The number and place for a session that starts now. Whoever was here before, by code or number, keeps both; anyone else
  * gets the next number and the next place, by the sessions that count. Belongs into the transaction that adds the session.
  */
-export async function placeForStart(
+export async function assignForStart(
   trx: Transaction<Tables>,
   studyId: string,
   document: StudyDocument,
   asked: Asked,
-): Promise<GivenPlace | { ok: false; reason: string }> {
+): Promise<Assigned | { ok: false; reason: string }> {
   const { parameters } = asked;
   const code = codeIn(parameters);
   await lockStudy(trx, studyId);
   const before = await earlierSitting(trx, studyId, code, asked.participant ?? null);
   if (before) {
-    forgetPlaces(trx);
+    forgetLedger(trx);
     return {
       ok: true,
       participant: before.participant,
-      place: { group: before.group_id, orders: JSON.parse(before.orders) as Orders },
+      assignment: { group: before.group_id, orders: JSON.parse(before.orders) as Orders },
       stratum: before.stratum,
       code: before.participant_code,
       sitting: before.sitting + 1,
@@ -59,10 +59,15 @@ export async function placeForStart(
   const ledger = ledgerOf(trx, studyId);
   const participant = asked.participant ?? ledger.nextNumber ?? (await nextNumber(trx, studyId));
   const counts = await ledger.counts(document, stratum.name);
-  const place = allocate(document, { participant, stratum: stratum.name, counts, group: asked.group ?? group.group });
-  if (asked.participant == null) ledger.given(participant, place, stratum.name);
-  else forgetPlaces(trx);
-  return { ok: true, participant, place, stratum: stratum.name, code, sitting: 1 };
+  const assignment = allocate(document, {
+    participant,
+    stratum: stratum.name,
+    counts,
+    group: asked.group ?? group.group,
+  });
+  if (asked.participant == null) ledger.given(participant, assignment, stratum.name);
+  else forgetLedger(trx);
+  return { ok: true, participant, assignment, stratum: stratum.name, code, sitting: 1 };
 }
 
 /**
@@ -89,9 +94,9 @@ class Ledger {
   }
 
   /** A place was given to a new participant, whose session is now under way. */
-  given(participant: number, place: Place, stratum: string): void {
+  given(participant: number, assignment: Assignment, stratum: string): void {
     this.nextNumber = participant + 1;
-    const key = cellKey(place);
+    const key = cellKey(assignment);
     for (const each of this.#counts.values())
       if (each.isForStarted && each.stratum === stratum) each.counts.set(key, (each.counts.get(key) ?? 0) + 1);
   }
@@ -107,7 +112,7 @@ function ledgerOf(trx: Transaction<Tables>, studyId: string): Ledger {
 }
 
 /** To be called where a transaction has changed which sessions count in another way than by giving out the next place. */
-export const forgetPlaces = (trx: Transaction<Tables>): void => void ledgers.delete(trx);
+export const forgetLedger = (trx: Transaction<Tables>): void => void ledgers.delete(trx);
 
 const earlierSitting = async (
   trx: Transaction<Tables>,
