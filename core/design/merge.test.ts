@@ -85,7 +85,7 @@ describe("merging two versions", () => {
     ]);
   });
 
-  const anyEdit: fc.Arbitrary<Edit> = fc.tuple(fc.nat(20), fc.nat(1000)).map(([which, number]): Edit => {
+  const editFor = ([which, number]: [number, number]): Edit => {
     const id = (prefix: string) => `${prefix}-${number}-${which}`;
     const edits: Edit[] = [
       setTitle(`Title ${number}`),
@@ -113,13 +113,16 @@ describe("merging two versions", () => {
       setAnswer(block.id, block.answers[0]!.id, { opensWith: fixation!.id }),
     ];
     return edits[which] as Edit;
-  });
+  };
   /** Ids that are the same for the same number, and differ within it. */
   const counted = (number: string) => {
     let count = 0;
     return (prefix: string) => `${prefix}-${number}-${++count}`;
   };
-  const some = fc.array(anyEdit, { maxLength: 5 });
+  // No edit twice: ids that are made anew are never the same.
+  const some = fc
+    .uniqueArray(fc.tuple(fc.nat(20), fc.nat(1000)), { maxLength: 5, selector: (each) => each.join() })
+    .map((all) => all.map(editFor));
   const isSound = (document: StudyDocument) => parseStudy(JSON.parse(JSON.stringify(document))).ok;
 
   it("always gives a sound study, whatever both did", () => {
