@@ -66,7 +66,7 @@ export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
       <p>
         {missing
           ? "There is nothing at this address, or it belongs to another account."
-          : "Something went wrong on the way. Nothing that was saved is lost."}
+          : "Something went wrong. Nothing that was saved is lost."}
       </p>
       <p>
         <a className="font-semibold text-plumage" href="/studies">

@@ -29,7 +29,7 @@ const help = `Lapwing on the command line
       row, then the table's columns. With --parts the order of parts only. Exit code 1 and the reason where an order is
       impossible.
   ./lapwing balance FILE --participants 1-200 [--seed S] [--json] [--out F]
-      How evenly many participants are spread: cells, parts at places and after each other, rows over the block, runs and
+      How evenly many participants are spread: cells, parts at positions and after each other, rows over the block, runs and
       transitions of factors; the same in sentences on the error output.
   ./lapwing simulate FILE --participants 100 [--seed S] [--out F.csv]
       Records of simulated participants, in the columns of the export.
@@ -197,7 +197,7 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
   },
   backup: async (file) => {
     if (!file) throw new Plain("Say where to write the copy, for example backup-2026-11-23.db.");
-    if (existsSync(file)) throw new Plain(`${file} is there already. Choose another name; nothing is written over.`);
+    if (existsSync(file)) throw new Plain(`${file} already exists. Choose another name; nothing is overwritten.`);
     if (process.env.LAPWING_DATABASE)
       throw new Plain("The database is on PostgreSQL: copy it with pg_dump, and the data folder’s media/ beside it.");
     const folder = resolve(process.env.LAPWING_DATA ?? "lapwing-data");

@@ -40,7 +40,7 @@ export async function createAccount(
     .onConflict((conflict) => conflict.column("email").doNothing())
     .executeTakeFirst();
   if (made.numInsertedOrUpdatedRows === 0n)
-    return { ok: false, reason: "There is an account with this address already. Sign in instead." };
+    return { ok: false, reason: "There is already an account with this address. Sign in instead." };
   return {
     ok: true,
     account: { id, email: normal(email), name, isDemo },
@@ -55,7 +55,7 @@ export async function createFirstAccount(
   name: string,
   password: string,
 ): Promise<SignedIn> {
-  if (await hasAccounts(store)) return { ok: false, reason: "This Lapwing has an account already. Sign in instead." };
+  if (await hasAccounts(store)) return { ok: false, reason: "This Lapwing already has an account. Sign in instead." };
   return createAccount(store, email, name, password);
 }
 

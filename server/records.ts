@@ -98,7 +98,7 @@ async function storeIn(trx: Transaction<Tables>, session: SessionRow, { records,
   if (present.removed_at !== null)
     return answer(Math.max(present.records, ...records.map(({ number }) => number)), present.state, []);
   if (present.stored_characters > room.all)
-    return { ok: false, reason: "This session has sent more than a session can. Nothing more is taken of it." };
+    return { ok: false, reason: "This session has sent more than a session may. No more of it is accepted." };
   const bodies = new Map<number, string>();
   const keptAside: { number: number; body: string }[] = [];
   for (const record of records) {

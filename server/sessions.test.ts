@@ -226,7 +226,7 @@ describe("records", () => {
     await fill(257e6);
     expect(await appendRecords(store, secret, { records: records.slice(2), log: [] })).toMatchObject({
       ok: false,
-      reason: expect.stringMatching(/more than a session can/) as string,
+      reason: expect.stringMatching(/more than a session may/) as string,
     });
     expect((await session()).records).toBe(2);
   });

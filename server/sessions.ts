@@ -132,7 +132,7 @@ async function moved(
 
 /**
  * Starts a session at this computer on a release, as the experimenter says: with a participant's number or the next free
- * one, in a chosen group or the one whose turn it is.
+ * one, in a chosen group or the next in turn.
  */
 export async function startInLab(
   store: Store,

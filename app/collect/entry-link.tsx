@@ -25,7 +25,7 @@ export function EntryLinkPanel({
   sessions: SessionLine[];
 }) {
   const copy = () =>
-    copyText(address, "The link is copied.", "The browser did not allow copying. Select the address and copy it.");
+    copyText(address, "The link is copied.", "The browser blocked copying. Select the address and copy it.");
   return (
     <section aria-label="Entry link" className="rounded-md border border-hairline bg-sheet p-4">
       <div className="flex items-center gap-3">
@@ -46,9 +46,10 @@ export function EntryLinkPanel({
         </span>
       </div>
       <p className="mt-2 font-serif text-[17px] leading-[27px]">
-        Anyone with the link may take part, as often as they like, and may go on where they stopped on the same computer
-        {participation.elsewhere && ", or by their code on another one"}.
-        {participation.others && " Another person can begin there as well."} With{" "}
+        Anyone with the link can take part, any number of times, and can continue where they left off on the same
+        computer
+        {participation.elsewhere && ", or on another one with their code"}.
+        {participation.others && " Someone else can start there as well."} With{" "}
         <span className="whitespace-nowrap font-mono text-sm">?participant=</span> and a name of theirs behind it, a
         later sitting has the same number, group and order as the first.
       </p>

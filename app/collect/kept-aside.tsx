@@ -23,7 +23,7 @@ export function KeptAside({ code, session, count }: { code: string; session: str
         open={isOpen}
         onOpenChange={setOpen}
         title="Records kept aside"
-        description="A different record came under a number that was stored already. The first one stands and is what Results and the export use; the other changes nothing. Both are whole in kept-aside.csv of the exported data."
+        description="A different record arrived under a number already stored. The first one stands: Results and the export use it, and the other changes nothing. Both are given in full in kept-aside.csv of the export."
       >
         {asking.data?.map((each, index) => <OneAside key={index} aside={each} />) ?? (
           <p className="text-muted">Reading…</p>

@@ -48,8 +48,8 @@ export function LabStart({
       <Dialog
         open={isOpen}
         onOpenChange={setOpen}
-        title="Start a session at this computer"
-        description={`On release ${release.number}. Its data count; for trying it out use Rehearse.`}
+        title="Start a session on this computer"
+        description={`On release ${release.number}. Its data count; to try the study out, use Rehearse.`}
       >
         <div className="grid gap-2">
           <Property label="Participant" htmlFor="lab-participant">
@@ -68,15 +68,15 @@ export function LabStart({
             </p>
           )}
           <p className="text-sm text-muted">
-            Empty for the next free number. A number that was here before starts its next sitting, with the same group
-            and order.
+            Leave it empty for the next free number. A number that has taken part before starts its next sitting, with
+            the same group and order.
           </p>
           {groups.length > 1 && (
             <Property label="Group">
               <Choice
                 label="Group"
                 value={group}
-                options={[["", "the one whose turn it is"], ...groups.map(({ id, name }) => [id, name] as const)]}
+                options={[["", "the next in turn"], ...groups.map(({ id, name }) => [id, name] as const)]}
                 onChange={setGroup}
               />
             </Property>

@@ -47,7 +47,7 @@ export function Sessions({ sessions, document }: { sessions: SessionLine[]; docu
       </table>
       {sessions.length === 0 && (
         <p className="border border-t-0 border-hairline bg-sheet p-4 text-muted">
-          Nobody has taken part yet. Give the link above to participants; their sessions appear here as they go.
+          No one has taken part yet. Give participants the link above; their sessions appear here as they run.
         </p>
       )}
     </>
@@ -138,7 +138,7 @@ function SessionRow({
           <button
             type="button"
             className="mr-2 text-xs text-muted underline hover:text-ink"
-            title="Whether it holds its place in the balance of groups and orders. Its data stay in Results either way."
+            title="Whether it counts towards the balance of groups and orders. Its data stay in Results either way."
             onClick={() =>
               void excluding.submit(
                 { session: session.id, excluded: !session.excluded },

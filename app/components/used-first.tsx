@@ -20,7 +20,7 @@ export function RemoveUsed({ label, uses, onRemove }: { label: string; uses: str
           role="alert"
           className="absolute inset-x-3 top-11 z-10 grid gap-2 rounded-md border border-alarm bg-alarm-tint p-2 text-sm font-normal"
         >
-          It is used in {uses.join("; ")}. What takes its value from it would have none.
+          It is used in {uses.join("; ")}. Whatever takes its value from it would be left without one.
           <span className="flex gap-2">
             <Button
               look="alarm"
@@ -29,7 +29,7 @@ export function RemoveUsed({ label, uses, onRemove }: { label: string; uses: str
                 onRemove();
               }}
             >
-              Remove it all the same
+              Remove it anyway
             </Button>
             <Button onClick={() => setIsAsking(false)}>Keep it</Button>
           </span>

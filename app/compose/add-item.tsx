@@ -17,7 +17,7 @@ export function useAddItem(block: Block, scene: Scene | undefined): (kind: ItemK
   const { document, edit, look } = useStudy();
   const first = (kind: MediaKind): Id => document.media.find(({ mime }) => mediaKind(mime) === kind)?.id ?? "";
   return (kind) => {
-    if (!scene) return void toast("Choose a scene first: the item is put into it.");
+    if (!scene) return void toast("Choose a scene first: the item goes into it.");
     const names = scene.items.map(({ name }) => name);
     const item = newItem(newId, kind, freeTitle(settingsOf(kind).title, names), first);
     edit(addItem(block.id, scene.id, item));

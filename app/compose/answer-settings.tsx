@@ -30,7 +30,7 @@ export function AnswerSettings({ block, answer, context }: { block: Block; answe
     !name.trim()
       ? "An answer needs a name."
       : block.answers.some((each) => each !== answer && columnStem(each.name) === columnStem(name))
-        ? "This name is used already: each answer has a name of its own, since it names columns of the data."
+        ? "This name is taken: each answer needs its own, because it names columns of the data."
         : null;
   return (
     <Margin
@@ -125,7 +125,7 @@ function WindowFields({ block, answer, set }: { block: Block; answer: AnswerSpec
           value={answer.onAnswer}
           options={[
             ["move-on", "move on at once"],
-            ["stay", "stay until the time is over"],
+            ["stay", "stay until time is up"],
           ]}
           onChange={(onAnswer) => set({ onAnswer })}
         />
@@ -134,8 +134,8 @@ function WindowFields({ block, answer, set }: { block: Block; answer: AnswerSpec
         says="Too early"
         value={answer.onEarly}
         options={[
-          ["go-on", "recorded, and it goes on"],
-          ["end-window", "recorded, and the window ends"],
+          ["go-on", "record it and carry on"],
+          ["end-window", "record it and close the window"],
         ]}
         onChange={(onEarly) => set({ onEarly })}
       />
@@ -189,9 +189,9 @@ function RightFields({
           value={answer.match}
           options={[
             ["exact", "to the letter"],
-            ["ignore-case", "without case and outer spaces"],
+            ["ignore-case", "ignoring case and outer spaces"],
             ["number", "as a number"],
-            ["one-of", "one of several; by semicolons"],
+            ["one-of", "one of several, separated by semicolons"],
           ]}
           onChange={(match) => set({ match })}
         />

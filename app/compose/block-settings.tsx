@@ -63,7 +63,7 @@ function Troubles({ part }: { part: string }) {
   return (
     <section className="mt-5 border-t border-hairline pt-3">
       <h3 className="font-semibold text-chestnut">
-        {found.length === 1 ? "One thing to look at" : `${found.length} things to look at`}
+        {found.length === 1 ? "One thing to check" : `${found.length} things to check`}
       </h3>
       <ul className="mt-1 grid gap-2 text-sm">
         {found.map(({ where, message, level }) => (

@@ -26,7 +26,7 @@ const freshBreaks = (trials: number): Breaks => ({
   everyTrials: Math.max(1, Math.min(40, Math.floor(trials / 2))),
   body: [
     { as: "heading", runs: [{ text: "A short break" }] },
-    { as: "paragraph", runs: [{ text: "Rest your eyes. Go on when you are ready." }] },
+    { as: "paragraph", runs: [{ text: "Rest your eyes. Continue when you are ready." }] },
     ...summary,
   ],
   leastSeconds: 0,
@@ -80,7 +80,7 @@ export function BreakSettings({ block }: { block: Block }) {
           </Property>
           <TextEditor
             small
-            label={`What is read in the breaks of ${block.name}`}
+            label={`Text of the breaks in ${block.name}`}
             value={breaks.body}
             block={null}
             onChange={(body) => set({ body }, "break text")}
@@ -88,7 +88,7 @@ export function BreakSettings({ block }: { block: Block }) {
         </>
       )}
       <button type="button" className="mt-1 justify-self-start text-sm font-semibold text-plumage" onClick={addSummary}>
-        Add a page behind it that tells how it went
+        Add a page after it that says how it went
       </button>
     </Section>
   );

@@ -133,7 +133,7 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
       <Section title="Used in">
         {where.length === 0 ? (
           <p className="text-sm text-muted">
-            Nowhere yet. Take a property from it with the grid sign beside the property.
+            Nowhere yet. Bind a property to it with the grid button beside the property.
           </p>
         ) : (
           <ul className="list-disc pl-4 text-sm">

@@ -85,7 +85,7 @@ export function Figure({ block, context, mediaUrl, height }: Props) {
                 type="button"
                 aria-pressed={isChosen}
                 aria-label={`Scene ${index + 1}, ${scene.name}, ${durationInWords(scene.lasts, document, block)}`}
-                title="Enter or double-click opens it; drag it, or Ctrl with an arrow, moves it"
+                title="Enter or double-click opens it; drag it, or press Ctrl and an arrow key, to move it"
                 data-scene-button={scene.name}
                 data-scene-id={scene.id}
                 draggable

@@ -20,7 +20,7 @@ export function ItemList({ block, scene, context }: { block: Block; scene: Scene
   return (
     <Section title="Items, front to back">
       {scene.items.length === 0 && (
-        <p className="text-sm text-muted">Nothing is shown in this scene. Add an item from the row of signs.</p>
+        <p className="text-sm text-muted">Nothing in this scene yet. Add an item from the row of icons.</p>
       )}
       <ul aria-label={`Items of ${scene.name}, front to back`}>
         {scene.items.toReversed().map((item, index) => {

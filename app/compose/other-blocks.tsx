@@ -25,7 +25,7 @@ export function OtherBlocks({ block }: { block: Block }) {
     <Section title="Other blocks">
       {family.length > 0 && (
         <p className="text-sm">
-          The same trial and table as {family.map(({ name }) => name).join(" and ")}: an edit in one reaches the other.{" "}
+          The same trial and table as {family.map(({ name }) => name).join(" and ")}: editing one changes the other.{" "}
           {block.sharesWith !== undefined && (
             <Button look="quiet" className="!h-6 !px-1 !text-plumage" onClick={() => edit(unshareBlock(block.id))}>
               Make it independent

@@ -44,7 +44,7 @@ export function SceneSettings({ block, scene, context }: { block: Block; scene: 
     if (!name.trim()) return "A scene needs a name.";
     const taken = block.scenes.find((each) => each !== scene && columnStem(each.name) === columnStem(name));
     return taken
-      ? `“${taken.name}” is used already: each scene has a name of its own, since it names columns of the data.`
+      ? `“${taken.name}” is taken: each scene needs its own name, because it names columns of the data.`
       : null;
   };
   return (

@@ -13,7 +13,7 @@ export function usePaste(block: Block): (text: string, scene: Id | null) => Prom
     const carried = carriedFrom(text);
     if (!carried) return false;
     if (!carried.scene && scene === null) {
-      toast("Choose a scene first: the items are put into it.");
+      toast("Choose a scene first: the items go into it.");
       return true;
     }
     const missing = carried.media.filter(({ sha256 }) => !document.media.some((each) => each.sha256 === sha256));

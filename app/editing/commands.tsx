@@ -97,7 +97,7 @@ export function CommandPalette({ open, onOpenChange }: { open: boolean; onOpenCh
         className="h-11 w-full border-b border-hairline bg-transparent px-4 text-[15px] outline-none"
       />
       <Command.List className="max-h-[46vh] overflow-y-auto p-1.5">
-        <Command.Empty className="px-3 py-4 text-muted">Nothing is called like this.</Command.Empty>
+        <Command.Empty className="px-3 py-4 text-muted">Nothing has this name.</Command.Empty>
         {groups.map(([heading, actions]) => (
           <Group key={heading} heading={heading} actions={actions} run={run} />
         ))}

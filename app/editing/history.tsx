@@ -85,7 +85,7 @@ export function History({ open, onOpenChange }: { open: boolean; onOpenChange: (
       open={open}
       onOpenChange={onOpenChange}
       title="History"
-      description="Points in time are kept by themselves; a name keeps one easy to find. Going back is a new edit, so nothing is lost."
+      description="Every point in time is kept; a name makes one easy to find. Going back is a new edit, so nothing is lost."
     >
       <div className="grid min-h-[300px] grid-cols-[280px_1fr] gap-5">
         <ul
@@ -151,7 +151,7 @@ export function History({ open, onOpenChange }: { open: boolean; onOpenChange: (
               ))}
             </div>
             <ul className="max-h-[30vh] list-disc overflow-y-auto pl-5" data-changes>
-              {was === null && <li>This version can no longer be put together: it was saved in an older format.</li>}
+              {was === null && <li>This version cannot be restored: it was saved in an older format.</li>}
               {changes?.map((each) => (
                 <li key={each}>{each}</li>
               ))}

@@ -80,7 +80,7 @@ function Conflicts({ open, onOpenChange }: { open: boolean; onOpenChange: (open:
       open={open}
       onOpenChange={onOpenChange}
       title="Changed here and elsewhere"
-      description="Another tab or person set the same while you did. What you set holds until you take the other; both can be brought back with undo and in the history."
+      description="Another tab or person changed the same thing while you did. Your value stands until you take the other; undo and the history bring either back."
     >
       <ul className="grid gap-3">
         {conflicts.map((conflict) => (

@@ -7,7 +7,7 @@ const shortcuts: [string, [string, string][]][] = [
       ["Ctrl K", "find a command"],
       ["Ctrl Z, Ctrl Shift Z", "undo, redo"],
       ["?", "this list"],
-      ["Page Up, Page Down", "row before, next row, in figure and stage"],
+      ["Page Up, Page Down", "previous or next row, in figure and stage"],
     ],
   ],
   [

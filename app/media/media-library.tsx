@@ -38,7 +38,7 @@ export function MediaLibrary({ open, onOpenChange }: { open: boolean; onOpenChan
       open={open}
       onOpenChange={onOpenChange}
       title="Media"
-      description={`Pictures, sounds, videos and pages of this study. What a file is, is found from its content; at most ${mostMediaBytes / 1024 / 1024} MB a file.`}
+      description={`Pictures, sounds, videos and pages of this study. A file's type is read from its content; at most ${mostMediaBytes / 1024 / 1024} MB a file.`}
     >
       <div
         className="grid min-h-[340px] grid-cols-[1fr_270px] gap-5"
@@ -150,11 +150,11 @@ function Details({ file, uses, onGone }: { file: MediaFile; uses: string[]; onGo
     const [sent] = await add([source]);
     if (!sent) return void toast.error(`${source.name} was not taken. Look at the reason under Add files.`);
     if (mediaKind(sent.mime) !== kind)
-      return void toast.error(`${source.name} is a ${mediaKind(sent.mime)}; in its place a ${kind} is needed.`);
+      return void toast.error(`${source.name} is a ${mediaKind(sent.mime)}; a ${kind} is needed in its place.`);
     if (document.media.some(({ sha256 }) => sha256 === sent.sha256))
-      return void toast.error(`${source.name} is among the media already. Choose it where it is to be shown.`);
+      return void toast.error(`${source.name} is already among the media. Choose it where it should appear.`);
     edit(replaceMedia(file.id, sent));
-    toast(`${sent.name} stands in place of ${file.name} everywhere.`);
+    toast(`${sent.name} now replaces ${file.name} everywhere.`);
   };
   const measures = [
     file.mime,
@@ -198,7 +198,7 @@ function Details({ file, uses, onGone }: { file: MediaFile; uses: string[]; onGo
         </Button>
         <IconButton
           icon={Trash2}
-          label={`Take ${file.name} out of the study`}
+          label={`Remove ${file.name} from the study`}
           onClick={() => {
             if (uses.length > 0) return setIsRemoving(true);
             edit(removeMedia(file.id));
@@ -209,7 +209,7 @@ function Details({ file, uses, onGone }: { file: MediaFile; uses: string[]; onGo
           ref={picker}
           type="file"
           accept={acceptedFiles[kind]}
-          aria-label={`File in place of ${file.name}`}
+          aria-label={`Replacement for ${file.name}`}
           tabIndex={-1}
           className="sr-only"
           onChange={(event) => {
@@ -229,7 +229,7 @@ function Details({ file, uses, onGone }: { file: MediaFile; uses: string[]; onGo
                 onGone();
               }}
             >
-              Take it out all the same
+              Remove it anyway
             </Button>
             <Button onClick={() => setIsRemoving(false)}>Keep it</Button>
           </span>

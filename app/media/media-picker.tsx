@@ -19,7 +19,7 @@ export function MediaPicker({ kind, value, onChange }: { kind: MediaKind; value:
     const sent = await uploadMedia(code, file);
     if (!sent.ok) return void toast.error(sent.reason);
     if (mediaKind(sent.file.mime) !== kind)
-      return void toast.error(`${file.name} is a ${mediaKind(sent.file.mime)}; here a ${kind} is needed.`);
+      return void toast.error(`${file.name} is a ${mediaKind(sent.file.mime)}; a ${kind} is needed here.`);
     const there = document.media.find(({ sha256 }) => sha256 === sent.file.sha256);
     if (!there) edit(addMedia(sent.file));
     onChange(there?.id ?? sent.file.id);

@@ -16,12 +16,12 @@ const methods: readonly (readonly [AllocationMethod, string])[] = [
 ];
 const means: Record<AllocationMethod, string> = {
   "permuted-blocks":
-    "Participants are taken in blocks that hold each group as its share says, in an order drawn for each block. A place that is given back is given out first.",
-  "least-filled": "The group with the fewest participants for its share; within it the order that was given least.",
+    "Participants are taken in blocks that hold each group as its share says, in an order drawn for each block. A place that is given back is filled first.",
+  "least-filled": "The group with the fewest participants for its share; within it the order assigned least often.",
   "by-number": "In turn: with two equal groups odd and even numbers. Nothing is drawn.",
   "by-parameter": "The link says the group, for example …/join/…?group=early. Orders within a group are filled evenly.",
   "by-experimenter":
-    "Chosen in Collect when a session is started in the lab; where nobody chooses, the least filled group.",
+    "Chosen in Collect when a session is started in the lab; if no one chooses, the least filled group.",
 };
 const counting: readonly (readonly [Counting["sessions"], string])[] = [
   ["finished-and-active", "finished and active ones"],
@@ -39,7 +39,7 @@ export function AllocationSettings() {
   const troubles = useFindings().filter(({ where }) => where === "who gets what");
   return (
     <Margin title="Who gets what" kind="allocation">
-      <Section title="Groups and orders are given">
+      <Section title="Groups and orders are assigned">
         <ChoiceLine
           says="How"
           value={allocation.method}
@@ -145,7 +145,7 @@ export function AllocationSettings() {
                 <TextField
                   label={`Values of stratum ${index + 1}`}
                   value={stratum.values.join(", ")}
-                  problem={(text) => (valuesIn(text).length > 0 ? null : "Write the values, with commas between.")}
+                  problem={(text) => (valuesIn(text).length > 0 ? null : "Type the values, separated by commas.")}
                   onChange={(text) => change({ ...stratum, values: valuesIn(text) })}
                 />
               </Property>

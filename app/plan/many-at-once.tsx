@@ -26,18 +26,14 @@ export function ManyAtOnce({ onClose }: { onClose: () => void }) {
   }, [background, document]);
   const method = methodInWords(document);
   const copy = () =>
-    copyText(
-      method.join(" "),
-      "The text is copied.",
-      "The browser did not allow copying. Select the text and copy it.",
-    );
+    copyText(method.join(" "), "The text is copied.", "The browser blocked copying. Select the text and copy it.");
   return (
     <Dialog
       open
       wide
       onOpenChange={(open) => !open && onClose()}
       title={`${many} participants at once`}
-      description="Drawn as planned when everyone takes part in turn and nobody breaks off."
+      description="Drawn as planned when everyone takes part in turn and no one drops out."
     >
       {!balance ? (
         <div className="flex h-24 items-center gap-3" role="status">

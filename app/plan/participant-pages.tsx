@@ -166,7 +166,7 @@ function Settings() {
           </Line>
           <Line label="Leaving">
             <Choice
-              label="The records of somebody who leaves for good"
+              label="Records of someone who leaves for good"
               value={participation.withdrawn}
               options={[
                 ["keep", "for good keeps the answers so far"],

@@ -100,7 +100,7 @@ function PartSettings({ part }: { part: Part }) {
             <Menu trigger={<IconButton icon={Copy} label="Copy the part" />}>
               <MenuItem onSelect={() => edit(copyPart(part.id, newId("block")))}>An independent copy</MenuItem>
               <MenuItem onSelect={() => edit(sameBlockAgain(part.id, newId("block")))}>
-                The same block again: an edit in one reaches the other
+                The same block again: editing one changes the other
               </MenuItem>
             </Menu>
           )}

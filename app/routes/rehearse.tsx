@@ -45,7 +45,7 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
     setTrouble(null);
     if (!(await editor.saveNow())) {
       tabOpened?.close();
-      return setTrouble("The study could not be saved just now, so it is not played. Try again.");
+      return setTrouble("The study could not be saved, so it is not played. Try again.");
     }
     const response = await fetch(`/studies/${code}/rehearsals`, {
       method: "POST",

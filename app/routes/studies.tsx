@@ -201,7 +201,7 @@ export default function Studies({ loaderData }: Route.ComponentProps) {
         open={isNew}
         onOpenChange={setIsNew}
         title="New study"
-        description="Whatever it begins with is complete, can be tried at once, and can be changed in everything."
+        description="Every starting point is a complete study that runs at once; change whatever you like."
         wide
       >
         <creating.Form method="post" action="/studies?do=new" className="grid gap-3">
@@ -252,8 +252,8 @@ const blank = {
 
 function emptyWords(filter: Filter, sought: string, total: number): string {
   if (sought) return `No study has “${sought}” in its title or code. Clear the search to see all.`;
-  if (filter === "bin") return "The bin is empty. A study that you put here can be restored at any time.";
-  if (total === 0) return "You have no studies yet. Choose “New study”, or bring one from a file.";
+  if (filter === "bin") return "The bin is empty. A study you move here can be restored at any time.";
+  if (total === 0) return "You have no studies yet. Choose “New study”, or import one from a file.";
   return "No study is in this state.";
 }
 
@@ -337,7 +337,7 @@ function StudyRow({ study }: { study: StudyLine }) {
             <MenuItem onSelect={() => location.assign(`/studies/${study.code}/file`)}>Export study file</MenuItem>
             <MenuItem onSelect={() => send("duplicate")}>Duplicate</MenuItem>
             <MenuItem alarm onSelect={() => send("bin")}>
-              Put in the bin
+              Move to the bin
             </MenuItem>
           </Menu>
         )}

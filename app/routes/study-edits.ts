@@ -45,5 +45,5 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
   const document = at === null ? study.document : await documentAt(context.store, study, Number(at));
   return document
     ? Response.json({ revision: at === null ? study.revision : Number(at), document })
-    : Response.json({ reason: "That version can no longer be put together." }, { status: 404 });
+    : Response.json({ reason: "That version cannot be restored." }, { status: 404 });
 }

@@ -16,7 +16,7 @@ const schema = yup.object({ revision: yup.number().integer().min(1).required(), 
 export async function action({ request, context, params }: Route.ActionArgs) {
   const study = await requireStudy(request, context, params.code);
   const sent = await readJson(request, schema);
-  if (!sent) return Response.json({ reason: "Say which version and its name." }, { status: 400 });
+  if (!sent) return Response.json({ reason: "Give the version and a name for it." }, { status: 400 });
   await nameVersion(context.store, study, sent.revision, sent.name);
   return Response.json(await historyOf(context.store, study));
 }

@@ -17,7 +17,7 @@ const schema = yup.object({
 export async function action({ request, context, params }: Route.ActionArgs) {
   const study = await requireStudy(request, context, params.code);
   const sent = await readJson(request, schema);
-  if (!sent) return data({ reason: "Say the release, and a participant's number or none." }, { status: 400 });
+  if (!sent) return data({ reason: "Give the release, and a participant's number or none." }, { status: 400 });
   const browser = request.headers.get("User-Agent") ?? "";
   const { release, ...asked } = sent;
   const started = await startInLab(context.store, study.id, release, asked, browser);

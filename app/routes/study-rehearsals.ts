@@ -17,7 +17,7 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
 export async function action({ request, context, params }: Route.ActionArgs) {
   const study = await requireStudy(request, context, params.code);
   const sent = await readJson(request, schema);
-  if (!sent) return Response.json({ reason: "Say as which participant, with a whole number from 1." }, { status: 400 });
+  if (!sent) return Response.json({ reason: "Give the participant as a whole number from 1." }, { status: 400 });
   const { secret } = await startRehearsal(
     context.store,
     study,

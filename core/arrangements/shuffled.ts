@@ -9,6 +9,6 @@ export const shuffledOrder: ArrangementKind = {
   order: (n, k, _, draw) =>
     shuffled(takenParts(n, k, draw), streamFor(draw.seed, draw.participant, draw.bracket, "bracket")),
   means: (n, k) =>
-    `${k < n ? `Each participant gets ${k} of the ${n}, each part equally often. ` : ""}Drawn anew for each participant; over many each part comes about equally often at each place, over few it may not.`,
+    `${k < n ? `Each participant gets ${k} of the ${n}, each part equally often. ` : ""}Drawn anew for each participant; over many each part comes about equally often in each position; over few it may not.`,
   inWords: (n, k) => `${someOf(n, k)}in an order drawn anew for each participant`,
 };

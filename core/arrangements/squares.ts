@@ -6,7 +6,7 @@ export const latinSquare = (n: number): Orders =>
   Array.from({ length: n }, (_, row) => Array.from({ length: n }, (_, index) => (row + index) % n));
 
 /**
- * Orders in which each number stands equally often at each place and directly follows each other number equally often:
+ * Orders in which each number stands equally often in each position and directly follows each other number equally often:
  * n orders for even n, twice as many for odd n. Source: Williams, E. J. (1949). Experimental designs balanced for the
  * estimation of residual effects of treatments. Australian Journal of Scientific Research, A 2, 149–168.
  */

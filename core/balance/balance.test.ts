@@ -28,14 +28,16 @@ describe("many at once", () => {
     expect(cells.map(({ planned }) => planned)).toEqual(new Array(6).fill(10));
     expect(brackets[0]?.at).toEqual(new Array(3).fill([20, 20, 20]));
     expect(cellsSentence).toBe("All 6 cells have 10 participants.");
-    expect(brackets[0]?.sentence).toMatch(/^Each part comes 20 times at each place.*precedes whom is not balanced/);
+    expect(brackets[0]?.sentence).toMatch(/^Each part comes 20 times in each position.*precedes whom is not balanced/);
   });
 
   it("finds a balanced Latin square balanced in both", () => {
     const { brackets } = balanceOf(bracketed("balanced-latin-square"), upTo(120));
     const others = brackets[0]?.after.flatMap((line, first) => line.filter((_, second) => second !== first));
     expect(new Set(others)).toEqual(new Set([40]));
-    expect(brackets[0]?.sentence).toBe("Each part comes 40 times at each place. Each follows each other one 40 times.");
+    expect(brackets[0]?.sentence).toBe(
+      "Each part comes 40 times in each position. Each follows each other one 40 times.",
+    );
   });
 
   it("says the same of places as the quick count does", () => {

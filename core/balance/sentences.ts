@@ -36,8 +36,8 @@ export function positionsSentence(at: number[][], after: number[][], taken: numb
   const follows = range(after.flatMap((line, first) => line.filter((_, second) => second !== first)));
   const placed =
     atPositions.least === atPositions.most
-      ? `Each part comes ${times(atPositions.least)} at each place.`
-      : `A part comes from ${fromTo(atPositions)} at a place, which is off by ${atPositions.most - atPositions.least}.`;
+      ? `Each part comes ${times(atPositions.least)} in each position.`
+      : `A part comes from ${fromTo(atPositions)} in a position, which is off by ${atPositions.most - atPositions.least}.`;
   const followed =
     follows.least === follows.most
       ? ` Each follows each other one ${times(follows.least)}.`

@@ -13,7 +13,7 @@ export const namesThatAreGone: Check = (document) => [...inParts(document), ...i
 const inConditions = (document: StudyDocument): Finding[] =>
   partNodes(document.runningOrder).flatMap(({ part, when }) =>
     usesIn(when).flatMap(({ ref }) => {
-      const gone = "column" in ref ? "It uses a column, which a part has not." : missing(document, part, ref);
+      const gone = "column" in ref ? "It uses a column, which a part does not have." : missing(document, part, ref);
       const name = document.parts[part]?.name ?? part;
       return gone
         ? [

@@ -122,7 +122,7 @@ function limitProblems(document: StudyDocument, block: Block, found: Found): Fin
         findings.push(
           found(
             "error",
-            `${whose}No order with these limits was found, which does not prove that there is none. The nearest one breaks ${broken.join(" and ")}. Loosen a limit.`,
+            `${whose}No order with these limits was found, which does not prove that there is none. The closest one breaks ${broken.join(" and ")}. Loosen a limit.`,
           ),
         );
       }

@@ -72,7 +72,7 @@ function oneScene(
     findings.push({
       level: "error",
       where,
-      message: "It lasts until its sounds and videos end, but it has none. Add one, or let it last otherwise.",
+      message: "It lasts until its sounds and videos end, but it has none. Add one, or choose another duration.",
       target,
     });
   const ms = lasts.kind === "ms" ? lasts.ms : lasts.kind === "until-answer" ? lasts.atMostMs : undefined;

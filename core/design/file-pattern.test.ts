@@ -16,7 +16,7 @@ describe("file name patterns", () => {
   it("are refused with a reason when a piece cannot be a column", () => {
     expect(match("photo.svg", "a")).toMatch(/names no piece/);
     expect(match("{2nd}.svg", "a")).toMatch(/starts with a letter/);
-    expect(match("{a}-{A}.svg", "a")).toMatch(/used already/);
+    expect(match("{a}-{A}.svg", "a")).toMatch(/is taken/);
   });
   it("are guessed from what the names have in common", () => {
     expect(guessedPattern(["left-4-1.svg", "right-8-2.svg"])).toBe("{piece1}-{piece2}-{piece3}.svg");

@@ -80,7 +80,7 @@ describe("reading a study file", () => {
     [
       "a name used twice",
       (d: StudyDocument) => void (firstBlock(d).table.columns[1]!.name = "WORD"),
-      /each name is used once|used already/,
+      /each name is used once|is taken/,
     ],
     [
       "a built-in family as name",

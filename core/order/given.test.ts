@@ -25,7 +25,7 @@ describe("sequences from a file", () => {
   it.each([
     ["an unknown row", ["row", "1", "7"], /Line 3: there is no row “7”; the table has rows 1 to 2/],
     ["a gap", ["trial,row", "1,1", "3,2"], /Line 3: trial 3 follows trial 1/],
-    ["a repeat", ["trial,row", "1,1", "2,2", "1,2"], /Line 4: trial 1 is there twice/],
+    ["a repeat", ["trial,row", "1,1", "2,2", "1,2"], /Line 4: trial 1 appears twice/],
     [
       "a value that the table does not have",
       ["row,word", "1,heron"],

@@ -76,7 +76,7 @@ export function readSequences(
       if (!before || trial === before.trial + 1) return;
       problems.push(
         trials.slice(0, index).some((each) => each.trial === trial)
-          ? `Line ${line}: ${whose}trial ${trial} is there twice.`
+          ? `Line ${line}: ${whose}trial ${trial} appears twice.`
           : `Line ${line}: ${whose}trial ${trial} follows trial ${before.trial}.`,
       );
     });
@@ -90,7 +90,7 @@ export function readSequences(
   if (skipped > 0) notes.push(`${skipped} lines are of other parts.`);
   if (byParticipant.size === 0 && problems.length === 0)
     problems.push(
-      hasPart ? `No line has “${block.name}” in its column “part”.` : "The file has no lines behind its header.",
+      hasPart ? `No line has “${block.name}” in its column “part”.` : "The file has no lines after its header.",
     );
   for (const row of uneven(byParticipant, rows)) notes.push(row);
   const sequences = [...byParticipant].map(([participant, own]): GivenSequence => ({ participant, rows: own.rows }));

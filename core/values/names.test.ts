@@ -13,7 +13,7 @@ describe("names", () => {
     ["rt_ms", /every record has/],
     ["flock_onset_ms", /every record has/],
   ])("refuses “%s” and says why", (name, why) => expect(nameProblem(name, [])).toMatch(why));
-  it("are unique without regard to case", () => expect(nameProblem("Gap", ["gap"])).toMatch(/“gap” is used already/));
+  it("are unique without regard to case", () => expect(nameProblem("Gap", ["gap"])).toMatch(/“gap” is taken/));
   it("are found free by counting on", () => expect(freeName("column", ["column", "Column_2"])).toBe("column_3"));
   it("make column names of scenes", () => expect(columnStem(" Left–Bird 2! ")).toBe("left_bird_2"));
 });

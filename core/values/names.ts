@@ -39,7 +39,7 @@ export function nameProblem(name: string, taken: Iterable<string>): string | nul
   if (isRecordColumn(name))
     return `“${name}” is a column every record has already. Choose another, for example “my_${name}”.`;
   for (const other of taken)
-    if (other.toLowerCase() === name.toLowerCase()) return `“${other}” is used already. Each name is used once.`;
+    if (other.toLowerCase() === name.toLowerCase()) return `“${other}” is taken. Each name can be used only once.`;
   return null;
 }
 

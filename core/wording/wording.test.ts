@@ -22,7 +22,7 @@ describe("wording of participants' pages", () => {
   });
 
   it("is changed by a study, but not by an empty text", () => {
-    expect(wordingFor("en", { start: "Set sail", goOn: " " })).toMatchObject({ start: "Set sail", goOn: "Go on" });
+    expect(wordingFor("en", { start: "Set sail", goOn: " " })).toMatchObject({ start: "Set sail", goOn: "Continue" });
   });
 
   it("knows which languages are written from the right", () => {

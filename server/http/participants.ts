@@ -174,7 +174,7 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
     response.status(status).json({
       reason:
         status === 503
-          ? "The server cannot store anything just now. It is tried again; nothing is lost."
+          ? "The server cannot store anything right now. It will be tried again; nothing is lost."
           : status === 413
             ? "Too much at once. Send fewer records."
             : status < 500

@@ -103,12 +103,12 @@ describe("the trial table", () => {
     expect([values(block, "word")[199], values(block, "key")[199]]).toEqual(["word 200", "j"]);
     // The same through the dialog, with a header, a new column and a preview.
     await page.getByRole("button", { name: "More for the table" }).click();
-    await page.getByRole("menuitem", { name: /Bring in a sheet/ }).click();
+    await page.getByRole("menuitem", { name: /Import a sheet/ }).click();
     await page
       .getByLabel("Or paste from a spreadsheet program")
       .fill(`word\tdepth\tnote_text\n${lines.map((_, index) => `w${index}\t${index},5\t"a ""b"""`).join("\n")}`);
     await page.getByText(/200 rows read: 200 cells change; new columns depth \(number\), note_text \(text\)/).waitFor();
-    await page.getByRole("button", { name: "Bring it in" }).click();
+    await page.getByRole("button", { name: "Import it" }).click();
     await saved(page);
     const after = await blockOf(code);
     expect([values(after, "depth")[3], values(after, "note_text")[0], after.table.rows.length]).toEqual([
@@ -133,14 +133,14 @@ describe("the trial table", () => {
       ["1", "pier", "x"],
     ]);
     await page.getByRole("button", { name: "More for the table" }).click();
-    await page.getByRole("menuitem", { name: /Bring in a sheet/ }).click();
+    await page.getByRole("menuitem", { name: /Import a sheet/ }).click();
     await page.getByLabel("CSV or Excel file").setInputFiles({
       name: "sheet.xlsx",
       mimeType: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
       buffer: Buffer.from(await changed.arrayBuffer()),
     });
     await page.getByText(/3 rows read: 1 row is added; 1 cell changes/).waitFor();
-    await page.getByRole("button", { name: "Bring it in" }).click();
+    await page.getByRole("button", { name: "Import it" }).click();
     await saved(page);
     const block = await blockOf(code);
     expect([values(block, "word"), block.table.rows.map(({ copies }) => copies)]).toEqual([
@@ -154,7 +154,7 @@ describe("the trial table", () => {
     await page.getByRole("button", { name: "More for the table" }).click();
     await page.getByRole("menuitem", { name: "Find and replace" }).click();
     await page.getByLabel("Find", { exact: true }).fill("er");
-    await page.getByLabel("Replace by").fill("ER");
+    await page.getByLabel("Replace with").fill("ER");
     await page.getByText("1 found").waitFor();
     await page.getByRole("button", { name: "Replace all" }).click();
     await page.getByTitle("Settings of column word").click();

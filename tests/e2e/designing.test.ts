@@ -42,7 +42,7 @@ describe("Studies", () => {
     await page.getByRole("menuitem", { name: "Duplicate" }).click();
     await row("Harbour lights after dark, copy").waitFor();
     await page.getByRole("button", { name: "Actions for Harbour lights after dark, copy" }).click();
-    await page.getByRole("menuitem", { name: "Put in the bin" }).click();
+    await page.getByRole("menuitem", { name: "Move to the bin" }).click();
     await expect.poll(() => row("Harbour lights after dark, copy").count()).toBe(0);
     await page.getByRole("button", { name: "bin, 1" }).click();
     await row("Harbour lights after dark, copy").getByRole("button", { name: "Restore" }).click();
@@ -183,7 +183,7 @@ describe("Plan", () => {
     await name.fill("participant");
     await page.getByText("is a family of built-in names").waitFor();
     await name.fill("upriver");
-    await page.getByText("“upriver” is used already").waitFor();
+    await page.getByText("“upriver” is taken").waitFor();
     await name.fill("tide");
     await page.getByRole("button", { name: "tide" }).first().waitFor();
     const undo = page.getByRole("button", { name: /^Undo/ });

@@ -95,7 +95,7 @@ it("the design “Harbour lights” is rebuilt from a blank study with the keybo
   await page.getByRole("dialog").waitFor();
   await tabTo(page, "Or paste from a spreadsheet program");
   await page.keyboard.type("light,color,copies\ngreen,#009e73,18\nred,#d55e00,6\n");
-  await press(page, "Bring it in");
+  await press(page, "Import it");
 
   // The lamp in place of the word.
   await command(page, "open scene target");

@@ -143,9 +143,9 @@ describe("on the way", () => {
     await answer(page, 0, 2);
     expect(await scene(page, "target", 2)).toBe(3);
     await lookAway(page);
-    await page.getByRole("heading", { name: "The study waits for you" }).waitFor();
-    await page.getByText("The last trial comes again.").waitFor();
-    await press(page, "Go on");
+    await page.getByRole("heading", { name: "The study is waiting for you" }).waitFor();
+    await page.getByText("The last trial will be repeated.").waitFor();
+    await press(page, "Continue");
     expect(await scene(page, "target", 2)).toBe(3);
     await answer(page, 2, 8);
     await press(page, "Finish");
@@ -172,8 +172,8 @@ describe("on the way", () => {
     expect(await scene(page, "target", 0)).toBe(1);
     await lookAway(page);
     await page.keyboard.press("f");
-    await page.getByRole("heading", { name: "The study waits for you" }).waitFor();
-    await press(page, "Go on");
+    await page.getByRole("heading", { name: "The study is waiting for you" }).waitFor();
+    await press(page, "Continue");
     await answer(page, 1, 8);
     await press(page, "Finish");
     await page.getByText("Your completion code").waitFor();
@@ -242,7 +242,7 @@ describe("on the way", () => {
     expect(await scene(page, "target", 1)).toBe(2);
     await page.evaluate(() => document.exitFullscreen());
     await page.getByText("The study no longer fills the screen.").waitFor();
-    await press(page, "Go on");
+    await press(page, "Continue");
     expect(await scene(page, "target", 1)).toBe(2);
     expect(await isFull()).toBe(true);
     await answer(page, 1, 8);
@@ -324,14 +324,14 @@ describe("on the way", () => {
     await answer(page, 0, 3);
     await page.getByText("3 boats have passed.").waitFor();
     await page.getByText("You can go on in 2 s.").waitFor();
-    await press(page, "Go on");
+    await press(page, "Continue");
     await answer(page, 3, 6);
     // Loading the page anew in a break comes back to the break.
     await page.getByText("6 boats have passed.").waitFor();
     await page.reload();
-    await press(page, "Go on where you stopped");
+    await press(page, "Continue where you left off");
     await page.getByText("6 boats have passed.").waitFor();
-    await press(page, "Go on");
+    await press(page, "Continue");
     await answer(page, 6, 8);
     await press(page, "Finish");
     await page.getByText("Your completion code").waitFor();
@@ -351,8 +351,8 @@ describe("one session", () => {
     const second = await context.newPage();
     await second.goto(link);
     await second.getByText("open in another window").waitFor();
-    await press(second, "Go on here instead");
-    await press(second, "Go on where you stopped");
+    await press(second, "Continue here instead");
+    await press(second, "Continue where you left off");
     await page.getByText("open in another window").waitFor();
     await answer(second, 2, 8);
     await press(second, "Finish");
@@ -374,9 +374,9 @@ describe("one session", () => {
     await context.setOffline(false);
     const next = await context.newPage();
     await next.goto(link);
-    await press(next, "Begin as another person");
+    await press(next, "Start as another person");
     await next.getByText("belong to the person who began").waitFor();
-    await press(next, "Begin as another person");
+    await press(next, "Start as another person");
     await press(next, "Start");
     await press(next, "Continue");
     await answer(next, 0, 8);
@@ -386,7 +386,7 @@ describe("one session", () => {
     await next.keyboard.press("Enter");
     await next.reload();
     await next.getByText("Your completion code").waitFor();
-    await press(next, "Begin as another person");
+    await press(next, "Start as another person");
     await next.getByRole("button", { name: "Start", exact: true }).waitFor();
     const files = await exported(code);
     expect(files["sessions.csv"]?.map(({ state, trials }) => [state, trials])).toEqual([
@@ -441,7 +441,7 @@ describe("one session", () => {
     await scene(other.page, "target", 3);
     const again = await first.context.newPage();
     await again.goto(own);
-    await press(again, "Go on where you stopped");
+    await press(again, "Continue where you left off");
     await again.getByText("goes on on another computer").waitFor();
     await expect.poll(async () => (await exported(code))["trials.csv"]?.map(({ trial }) => trial)).toContain("4");
     await first.context.close();

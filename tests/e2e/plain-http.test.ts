@@ -41,9 +41,9 @@ it("a participant takes part over plain HTTP, in one window at a time, and loses
   const second = await context.newPage();
   await second.goto(join);
   await second.getByText("open in another window").waitFor();
-  await press(second, "Go on here instead");
+  await press(second, "Continue here instead");
   await page.getByText("open in another window").waitFor();
-  await press(second, "Go on where you stopped");
+  await press(second, "Continue where you left off");
   await answer(second, 3, 8);
   await press(second, "Finish");
   await second.getByText("Your completion code").waitFor();

@@ -36,7 +36,7 @@ it("two groups × a Latin bracket of three blocks between fixed pages, practice 
   await row(page, "Block 1").click();
   await rename(page, "Name", "Near");
   await margin(page).getByLabel("Passes").fill("4");
-  for (const limit of ["No more than so many equal values in a row", "Only some values in the first trials"]) {
+  for (const limit of ["A longest run of equal values", "Only some values in the first trials"]) {
     await margin(page).getByRole("button", { name: "Limit", exact: true }).click();
     await page.getByRole("menuitem", { name: limit }).click();
   }
@@ -140,7 +140,7 @@ it("an impossible order is told with its reason, in the margin and before a rele
   await saved(page);
   await row(page, "Block 1").click();
   await margin(page).getByRole("button", { name: "Limit", exact: true }).click();
-  await page.getByRole("menuitem", { name: "No more than so many equal values in a row" }).click();
+  await page.getByRole("menuitem", { name: "A longest run of equal values" }).click();
   await page.getByRole("link", { name: "Compose" }).click();
   await page.locator(".dsg-row").nth(1).locator(".dsg-cell").nth(1).click();
   await page.keyboard.type("12");

@@ -48,7 +48,7 @@ describe("a session", () => {
 
     const again = await context.newPage();
     await again.goto(link);
-    await again.getByRole("button", { name: "Go on where you stopped" }).click();
+    await again.getByRole("button", { name: "Continue where you left off" }).click();
     expect(await scene(again, "target", 0)).toBe(5);
     await answer(again, 4, 8);
     const rows = await exportedAfterEnd(again, code);

@@ -46,11 +46,11 @@ const Fields: DeviceSettings<KeyDevice>["Fields"] = ({ device, onChange, block, 
       />
       <Property label="Known by">
         <Choice
-          label="Keys are known by"
+          label="Keys are identified by"
           value={device.by}
           options={[
             ["letter", "what they type"],
-            ["place", "their place on the keyboard"],
+            ["place", "their position on the keyboard"],
           ]}
           onChange={(by) => set({ by })}
         />

@@ -59,7 +59,7 @@ const Fields: ItemSettings<ArrayItem>["Fields"] = ({ item, set, ...near }) => (
     {item.arrangement === "scattered" && (
       <PlainNumber
         says="Apart"
-        label="Least distance of centres in stage units"
+        label="Smallest distance between centres in stage units"
         value={item.distance}
         onChange={(distance) => set({ distance }, "distance")}
         least={0}

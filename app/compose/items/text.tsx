@@ -20,9 +20,9 @@ const Fields: ItemSettings<TextItem>["Fields"] = ({ item, set, ...near }) => (
         ["Atkinson Hyperlegible Next", "Atkinson Hyperlegible Next"],
         ["Newsreader", "Newsreader"],
         ["JetBrains Mono", "JetBrains Mono"],
-        ["sans-serif", "plain, the computer's own"],
-        ["serif", "with serifs, the computer's own"],
-        ["monospace", "equal widths, the computer's own"],
+        ["sans-serif", "sans serif, from the computer"],
+        ["serif", "serif, from the computer"],
+        ["monospace", "monospaced, from the computer"],
       ]}
       onChange={(font) => set({ font })}
     />
@@ -74,7 +74,7 @@ const Fields: ItemSettings<TextItem>["Fields"] = ({ item, set, ...near }) => (
     />
     <PlainNumber
       says="Spacing"
-      label="Distance of lines, in letter sizes"
+      label="Line spacing, as a multiple of the letter size"
       value={item.lineSpacing}
       onChange={(lineSpacing) => set({ lineSpacing }, "spacing")}
       least={0.5}

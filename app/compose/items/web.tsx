@@ -29,8 +29,8 @@ const Fields: ItemSettings<WebItem>["Fields"] = ({ item, set, ...near }) => {
       )}
       <p className="text-xs text-muted">
         {page.from === "address"
-          ? "A page elsewhere cannot be loaded beforehand, and when it appears cannot be measured. "
-          : "Of a zipped page, what its index.html refers to is put into one file. "}
+          ? "A page at another address cannot be loaded beforehand, and its onset cannot be measured. "
+          : "Everything the index.html of a zipped page refers to is put into one file. "}
         It sends a value with postMessage(&#123; lapwing: value &#125;); every value is recorded and can be the answer.
       </p>
     </>

@@ -3,9 +3,9 @@ import type { LimitSettings } from "../limit-settings";
 
 export const settings: LimitSettings<"longest-run"> = {
   offers: [
-    ["No more than so many equal values in a row", (column) => ({ kind: "longest-run", columns: [column], most: 2 })],
+    ["A longest run of equal values", (column) => ({ kind: "longest-run", columns: [column], most: 2 })],
     [
-      "Two columns never repeat at once",
+      "Two columns never repeat together",
       (column, other) => ({ kind: "longest-run", columns: [column, other], most: 1 }),
     ],
   ],

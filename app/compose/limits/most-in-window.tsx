@@ -4,7 +4,7 @@ import type { LimitSettings } from "../limit-settings";
 export const settings: LimitSettings<"most-in-window"> = {
   offers: [
     [
-      "At most so many in any stretch of trials",
+      "A maximum in any stretch of trials",
       (column) => ({ kind: "most-in-window", columns: [column], only: [], most: 3, window: 6 }),
     ],
   ],

@@ -4,7 +4,7 @@ import type { LimitSettings } from "../limit-settings";
 export const settings: LimitSettings<"smallest-gap"> = {
   offers: [
     ["No row directly after itself", () => ({ kind: "smallest-gap", columns: [], atLeast: 1 })],
-    ["A smallest distance between equal values", (column) => ({ kind: "smallest-gap", columns: [column], atLeast: 2 })],
+    ["A smallest gap between equal values", (column) => ({ kind: "smallest-gap", columns: [column], atLeast: 2 })],
   ],
   Fields: ({ limit, block, onChange }) => (
     <Line>

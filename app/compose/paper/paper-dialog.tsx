@@ -48,7 +48,7 @@ export function PaperDialog({
       await navigator.clipboard.write([new ClipboardItem({ "image/png": svgAsPng(svg) })]);
       toast("The figure is on the clipboard.");
     } catch {
-      toast.error("This browser does not let the figure onto the clipboard. Save it as PNG instead.");
+      toast.error("This browser does not allow figures on the clipboard. Save it as PNG instead.");
     }
   };
   return (
@@ -96,7 +96,7 @@ export function PaperDialog({
             copyText(
               `Figure 1. ${caption}`,
               "The caption is on the clipboard.",
-              "This browser does not let the caption onto the clipboard. It stands under the figure in Compose.",
+              "This browser does not allow the caption on the clipboard. It stands under the figure in Compose.",
             )
           }
         >

@@ -36,7 +36,7 @@ export function RowsNear({
             rows {from + 1} to {from + shown.length} of {rows.length}
           </em>
         </h2>
-        <IconButton icon={ArrowUp} label="Row before (Page Up)" onClick={() => onStep(-1)} />
+        <IconButton icon={ArrowUp} label="Previous row (Page Up)" onClick={() => onStep(-1)} />
         <IconButton icon={ArrowDown} label="Next row (Page Down)" onClick={() => onStep(1)} />
         other rows
       </div>

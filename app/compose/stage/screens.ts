@@ -4,7 +4,7 @@ export const screens = {
   "16:9": 16 / 9,
   "4:3": 4 / 3,
   phone: 9 / 19.5,
-  "phone, lying": 19.5 / 9,
+  "phone, landscape": 19.5 / 9,
 } as const;
 export type ScreenName = keyof typeof screens;
 export const screenNames = Object.keys(screens) as ScreenName[];

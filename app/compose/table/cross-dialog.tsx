@@ -84,7 +84,7 @@ export function CrossDialog({
       open={open}
       onOpenChange={onOpenChange}
       title="Cross factors"
-      description="Every combination of the levels becomes a row of the table. Rows that are there keep what you edited; a level added later adds only its own combinations."
+      description="Every combination of the levels becomes a row of the table. Existing rows keep your edits; a level added later adds only its own combinations."
     >
       <ul className="grid max-h-[40vh] gap-2 -m-1 overflow-y-auto p-1">
         {factors.map((factor, index) => {
@@ -109,7 +109,7 @@ export function CrossDialog({
                   rows={2}
                   className="field !h-auto py-1 font-mono text-xs"
                   value={factor.levels}
-                  placeholder="levels, by commas or lines: left, right"
+                  placeholder="levels, separated by commas or lines: left, right"
                   onChange={({ target }) => set(factor.key, { levels: target.value })}
                 />
                 {kind && files.length > 0 && (
@@ -162,7 +162,7 @@ export function CrossDialog({
       </div>
       {kept > 0 && (
         <Tick checked={anew} onChange={setAnew}>
-          begin anew: take out the {kept} {kept === 1 ? "row" : "rows"} there {kept === 1 ? "is" : "are"} now
+          start over: remove the {kept} {kept === 1 ? "row" : "rows"} there {kept === 1 ? "is" : "are"} now
         </Tick>
       )}
       <div className="flex items-center justify-between gap-4 border-t border-hairline pt-3">
@@ -217,7 +217,7 @@ function crossed(document: StudyDocument, block: Block, typed: Factor[]) {
         ? "Each factor needs a name."
         : wrong
       : again
-        ? `“${wanted}” is there twice.`
+        ? `“${wanted}” appears twice.`
         : texts.length === 0
           ? `“${wanted}” has no levels yet.`
           : null;

@@ -81,7 +81,7 @@ export function FindBar({
         }}
       />
       <input
-        aria-label="Replace by"
+        aria-label="Replace with"
         placeholder="replace by"
         className="field !w-36 font-mono"
         value={replacement}
@@ -93,8 +93,8 @@ export function FindBar({
         {search.find === "" ? "" : `${found.length} found`}
       </span>
       <span className="ml-auto flex items-center gap-1">
-        <IconButton icon={ChevronUp} label="Found before" disabled={found.length === 0} onClick={() => step(-1)} />
-        <IconButton icon={ChevronDown} label="Next found" disabled={found.length === 0} onClick={() => step(1)} />
+        <IconButton icon={ChevronUp} label="Previous match" disabled={found.length === 0} onClick={() => step(-1)} />
+        <IconButton icon={ChevronDown} label="Next match" disabled={found.length === 0} onClick={() => step(1)} />
         <Button
           disabled={!found[Math.max(0, at)]}
           onClick={() => change(found.slice(Math.max(0, at), Math.max(0, at) + 1))}

@@ -60,7 +60,7 @@ export function ImportDialog({
       wide
       open={open}
       onOpenChange={close}
-      title="Bring in a sheet"
+      title="Import a sheet"
       description="Its first row names the columns; those the table has are matched by name. A column called copies sets copies."
     >
       <div className="flex items-center gap-3">
@@ -95,11 +95,11 @@ export function ImportDialog({
       {sheet.length > 1 && (
         <>
           <fieldset className="flex gap-5 text-sm">
-            <legend className="sr-only">What happens to the rows there are</legend>
+            <legend className="sr-only">What happens to the rows there now</legend>
             {(
               [
-                ["replace", "its rows take the place of those there"],
-                ["append", "its rows are added at the end"],
+                ["replace", "the sheet's rows replace them"],
+                ["append", "the sheet's rows are added at the end"],
               ] as const
             ).map(([value, words]) => (
               <label key={value} className="flex items-center gap-2">
@@ -148,7 +148,7 @@ export function ImportDialog({
             close(false);
           }}
         >
-          Bring it in
+          Import it
         </Button>
       </div>
     </Dialog>

@@ -153,7 +153,7 @@ export function TrialTable({
         <IconButton icon={Images} look="plain" label="Rows from files" onClick={() => setAsked("files")} />
         <Menu align="end" trigger={<IconButton icon={Ellipsis} look="plain" label="More for the table" />}>
           <MenuItem onSelect={() => setIsFinding(true)}>Find and replace</MenuItem>
-          <MenuItem onSelect={() => setAsked("import")}>Bring in a sheet (CSV, Excel, paste)</MenuItem>
+          <MenuItem onSelect={() => setAsked("import")}>Import a sheet (CSV, Excel, paste)</MenuItem>
           <MenuItem onSelect={() => void save("csv")}>Save as CSV</MenuItem>
           <MenuItem onSelect={() => void save("xlsx")}>Save as Excel sheet</MenuItem>
           <MenuItem onSelect={() => setHasNotes(!hasNotes)}>{hasNotes ? "Hide row notes" : "Show row notes"}</MenuItem>
@@ -205,7 +205,7 @@ export function TrialTable({
         />
         {rows.length === 0 && (
           <p className="px-4 py-3 text-muted">
-            The table is empty. Add a row, cross factors, drop files here, or bring in a sheet.
+            The table is empty. Add a row, cross factors, drop files here, or import a sheet.
           </p>
         )}
       </div>

@@ -40,7 +40,7 @@ export const judge: Starter = {
     const button = {
       ...newItem(newId, "button", "go on"),
       at: { x: 0, y: -34 },
-      label: "Go on",
+      label: "Continue",
     } as Item;
     const ask: Scene = {
       id: newId("scene"),

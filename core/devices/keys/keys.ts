@@ -10,7 +10,7 @@ const shape = object({
   device: only("keys"),
   keys: list(bindable(text({ missing: "is missing" })), 0, 100),
   /**
-   * By the letter they type (the event's `key`, lower case) or by their place on the keyboard (the letter a US keyboard has
+   * By the letter they type (the event's `key`, lower case) or by their position on the keyboard (the letter a US keyboard has
    * there); `Space` for the space bar.
    */
   by: oneOf("letter", "place"),
