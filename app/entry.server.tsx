@@ -32,7 +32,7 @@ export default function handleRequest(
   });
 }
 
-/** Expected answers (not found, not signed in) are no errors; the rest goes to the log, never to the page. */
+/** Expected responses (not found, not signed in) are not errors; the rest goes to the log, never to the page. */
 export function handleError(error: unknown, { request }: { request: Request }): void {
   if (!request.signal.aborted && !(error instanceof Response)) console.error(error);
 }

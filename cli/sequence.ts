@@ -11,7 +11,7 @@ export const sequenceTable = (document: StudyDocument, participants: readonly nu
     participants.flatMap((participant) => plannedTrials(document, compilePlanned(document, participant))),
   );
 
-/** The order of parts of these participants: participant, group, place, part, kind. */
+/** The order of parts of these participants: participant, group, position (the column `place`), part, kind. */
 export const partsTable = (document: StudyDocument, participants: readonly number[]): ShownTable => ({
   header: ["participant", "group", "place", "part", "kind"],
   rows: participants.flatMap((participant) => {

@@ -6,7 +6,7 @@ import type { Id } from "~/core/values/ref";
 export type InputStage = { host: HTMLElement; root: ShadowRoot; nameOf: (item: Id) => string };
 export type Send = (input: Input, stamp: number) => void;
 
-/** Listens for what is given by one kind of device, as a block's answers set it, until what it gives is called. */
+/** Listens to one kind of device, as a block's answers set it; returns a function that stops listening. */
 export type DeviceListener<D extends AnswerDevice> = (devices: D[], stage: InputStage, send: Send) => () => void;
 
 /** The name of a key as designs write it: the event's `key`, with the space bar as `Space`. */

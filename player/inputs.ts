@@ -13,7 +13,7 @@ import {
   type Send,
 } from "./device-listener";
 
-/** Told every key and pointer press as it comes, answer or not; typing into a field is nobody's business. */
+/** Told of every key and pointer press, answer or not; typing into a field is private. */
 export type RawInput = (what: "key-down" | "key-up" | "pointer-down", value: string, stamp: number) => void;
 
 /** Each device's listener stands in the file of its name; nothing else registers it. */
@@ -27,7 +27,7 @@ export const needsPointer = (block: Block): boolean =>
   block.answers.some(({ by }) => by.some(({ device }) => deviceKind(device).isPointed)) ||
   itemsIn(block).some(({ kind }) => itemKind(kind).isWorked);
 
-/** Listens for everything that can be an answer in this block, until what it gives is called. */
+/** Listens for everything that can be an answer in this block; returns a function that stops listening. */
 export function listen(block: Block, stage: InputStage, send: Send, raw?: RawInput): () => void {
   const all = block.answers.flatMap(({ by }) => by);
   const stops = [

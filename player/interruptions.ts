@@ -21,7 +21,7 @@ export async function fillScreen(): Promise<void> {
 export class Interruptions {
   /** What has interrupted the block; null while nothing has. */
   why: Why | null = null;
-  /** Escape is an answer of the present block and asks for nothing then. */
+  /** Escape is an answer in the present block, so it does not pause. */
   escapeAnswers = false;
   #where: Where = "page";
   #wasFull = false;

@@ -11,7 +11,7 @@ import { itemKind } from "~/core/items/registry";
 
 const [atOnce, tries] = [6, 5];
 
-/** Something a session needs could not be had: which, and why in a word a researcher can use. */
+/** Something a session needs could not be loaded: what, and why in a word a researcher can use. */
 class NotLoaded extends Error {
   constructor(
     readonly what: string,
@@ -23,7 +23,8 @@ class NotLoaded extends Error {
 
 /**
  * Loads everything the session can need before anything begins: media, checked against the hash of the frozen release
- * and decoded, and fonts. Settled only when all is there; what cannot be had is said, with a code for the researcher.
+ * and decoded, and fonts. Resolves only when everything is there; what cannot be loaded is named, with a code for the
+ * researcher.
  */
 export async function loadAll(
   { media: files, parts }: StudyDocument,
@@ -137,7 +138,7 @@ function warmedPage(address: string): Promise<string> {
 
 async function hashOf(bytes: Uint8Array<ArrayBuffer>): Promise<string> {
   const { subtle } = crypto as { subtle?: SubtleCrypto };
-  // Without TLS browsers keep their own digests back.
+  // Without TLS browsers offer no digests of their own.
   const digest = subtle
     ? new Uint8Array(await subtle.digest("SHA-256", bytes))
     : (await import("@noble/hashes/sha2")).sha256(bytes);

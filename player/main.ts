@@ -64,7 +64,7 @@ async function play(outbox: Outbox): Promise<void> {
   offerNext();
 }
 
-/** Whether somebody else may begin here: the study lets others, and the link is not one person's own. */
+/** Whether someone else may start here: the study allows it, and the link is not one person's own. */
 const canBeAnother = () => join !== "" && own === "" && facts().others === true;
 
 /** Under the last page, where the study is taken part in by one person after the other: a way to its beginning. */
@@ -92,7 +92,7 @@ async function enter(outbox: Outbox): Promise<Ready | null> {
     const mine = { ...known, owner };
     const answer = await again(() => open(outbox, mine, resume));
     if (!(answer instanceof Refused)) return answer;
-    // What this computer still has of a session that goes on elsewhere belongs to it all the same.
+    // What this computer still holds of a session that continues elsewhere still belongs to it.
     if (answer.elsewhere) await new Sender(outbox, mine).drained();
     const left = await outbox.waiting(known.session);
     if (answer.elsewhere || left.records.length > 0) return null;
@@ -103,7 +103,7 @@ async function enter(outbox: Outbox): Promise<Ready | null> {
   // A start whose answer got lost is asked for again by the same secret.
   const secret = known && !known.session ? known.secret : newSecret();
   const remembered = { entry, secret, session: "", startedAt: Date.now(), owner };
-  // What is kept here should stay when the disk runs low.
+  // Ask the browser not to evict our storage.
   void (navigator as { storage?: StorageManager }).storage?.persist().catch(() => false);
   const told = code === null ? parameters : { ...parameters, participant: code };
   say(into, [words("loading")]);
@@ -117,7 +117,7 @@ async function isAnotherPerson(): Promise<boolean> {
   return (await ask(into, [words("anotherSure")], [words("goOnThere"), words("anotherPerson")])) === 1;
 }
 
-/** Sends all that is left of a session somebody else began here, and lets go of it. */
+/** Sends all that is left of a session someone else started here, then forgets it. */
 async function handIn(outbox: Outbox, theirs: Remembered): Promise<void> {
   await outbox.remember(theirs);
   const sender = new Sender(outbox, theirs);
@@ -151,7 +151,7 @@ async function open(
   return { data, remembered: whole };
 }
 
-/** Does what needs the server, and again when asked; where the server refuses for good that is said, and given. */
+/** Does what needs the server, and retries on request; a final refusal is shown and returned. */
 async function again(attempt: () => Promise<Ready>): Promise<Ready | Refused> {
   for (let failures = 1; ; failures++) {
     try {
@@ -161,7 +161,7 @@ async function again(attempt: () => Promise<Ready>): Promise<Ready | Refused> {
         say(into, [error.elsewhere ? words("otherComputer") : error.message]);
         return error;
       }
-      // A class that starts at once may have to wait a moment; only after that it is said.
+      // When a whole class starts at once it may have to wait a moment; only then is that shown.
       if (failures % automaticTries !== 0)
         await pause(700 * 2 ** (failures % automaticTries) * (0.75 + Math.random() / 2));
       else await ask(into, [words("noConnection")], [words("tryAgain")]);
@@ -176,7 +176,7 @@ function markAsPilot() {
 }
 
 main().catch(async (error: unknown) => {
-  // A mistake of ours: what is recorded stays on this computer, and loading the page again goes on from there.
+  // A bug: what is recorded stays on this computer, and reloading continues from there.
   console.error(error);
   stage.hidden = true;
   over.hidden = true;

@@ -69,7 +69,7 @@ function onDisk(db: IDBPDatabase<Shape>): Outbox {
       }
       const stored = transaction.objectStore("record");
       for (const record of records)
-        // What is written is never written over.
+        // Nothing written is ever overwritten.
         if ((await stored.getKey([session, record.number])) === undefined)
           void stored.add({ session, number: record.number, record });
       for (const chunk of log) void transaction.objectStore("log").put({ ...chunk, session });

@@ -39,7 +39,7 @@ export class Sender {
   readonly #logged = new Set<string>();
   /** Told after every try: up to which record all is acknowledged, and the last trouble if there was one. */
   onProgress: (acknowledged: number, trouble: string | null) => void = () => undefined;
-  /** Told when another window or another computer plays the session now; nothing is sent or kept after that. */
+  /** Called when another window or computer has taken the session over; nothing is sent or kept after that. */
   onLost: (to: "window" | "computer") => void = () => undefined;
 
   constructor(
@@ -61,7 +61,7 @@ export class Sender {
         this.onLost("window");
         return new Promise(() => undefined);
       }
-      // Where the disk takes nothing more, records are held here and sent all the same.
+      // If the disk takes no more, records are held here and still sent.
       this.#held.records.push(...kept.records);
       this.#held.log.push(...kept.log);
     }
@@ -90,7 +90,7 @@ export class Sender {
   /** What is on disk or held here and not acknowledged yet, in order. */
   async unacknowledged(): Promise<Kept> {
     const stored = await this.outbox.waiting(this.session.session).catch(() => none);
-    // A disk that does not let go of what is acknowledged keeps nobody waiting.
+    // A disk that fails to delete what is acknowledged keeps no one waiting.
     return {
       records: [...stored.records, ...this.#held.records]
         .filter(({ number }) => number > this.acknowledged)
@@ -106,7 +106,7 @@ export class Sender {
       if (countOf(waiting) === 0 && this.#latest) break;
       const batch = this.#batchOf(waiting);
       if (countOf(batch) === 0 && countOf(waiting) > 0) {
-        // Everything else is there; what is left comes another time, as the server may have learned to take it.
+        // Everything else has arrived; the rest is tried another time, when the server may be able to take it.
         const reason = this.#refusal ?? "The server still waits for earlier answers.";
         [this.#again, this.#refusal] = [true, null];
         this.#aside.clear();
@@ -157,7 +157,9 @@ export class Sender {
     return { records: next, log: isOne ? [] : upToSize(pieces, Math.min(mostLogAtOnce, this.#most)) };
   }
 
-  /** The server would not take this: half of it is tried, and a single one is set aside so that all others get there. */
+  /**
+   * The server refused this: half of it is tried, and a single refused one is set aside so that the others get through.
+   */
   #narrow({ records, log }: Kept, reason: string): void {
     if (records.length + log.length === 1) {
       this.#refusal = reason;

@@ -76,7 +76,7 @@ export async function send(secret: string, sent: { records: SessionRecord[]; log
     headers: { ...bearer(secret), "Content-Type": "application/json" },
     body: JSON.stringify(sent),
   });
-  // Something between here and the server may answer in its place.
+  // Something between here and the server may answer instead.
   if (typeof answer?.acknowledged !== "number") throw new Error("This was not the server's answer.");
   return answer as Acknowledged;
 }

@@ -22,7 +22,7 @@ import { soundLatency } from "./stage/audio";
 import { makeStage } from "./stage/stage";
 import { playTrial } from "./trial-loop";
 
-/** Where a session is played: the page, the stage, and what lies over both when it waits. */
+/** The surfaces a session is played on: the page, the stage, and what covers both during a pause. */
 export type Surfaces = { into: HTMLElement; stage: HTMLElement; over: HTMLElement };
 
 /**

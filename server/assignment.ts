@@ -10,7 +10,7 @@ import type { Tables } from "./database/tables";
 
 /** The parameters of the address a participant came by. */
 export type Parameters = Readonly<Record<string, string>>;
-/** The parameter by which a participant says who they are, so that a later sitting finds the first. */
+/** The parameter that identifies a participant, so that a later sitting finds the first. */
 const codeParameter = "participant";
 
 /** The name a participant came with; null without one. */
@@ -28,8 +28,9 @@ export type Assigned = {
 type Asked = { parameters: Parameters; participant?: number | null; group?: Id | null };
 
 /**
- * The number and place for a session that starts now. Whoever was here before, by code or number, keeps both; anyone else
- * gets the next number and the next place, by the sessions that count. Belongs into the transaction that adds the session.
+ * The number and assignment for a session that starts now. A returning participant, by code or number, keeps both;
+ * anyone else gets the next number and the next assignment, given the sessions that count. Must run in the transaction
+ * that adds the session.
  */
 export async function assignForStart(
   trx: Transaction<Tables>,
@@ -71,8 +72,8 @@ export async function assignForStart(
 }
 
 /**
- * What one transaction knows of a study's places: counted once, and kept up with the places it gives out itself, so that
- * many starts that share a commit do not each count all sessions.
+ * What one transaction knows about a study's cells: counted once, then kept up to date with its own assignments, so
+ * that starts sharing a commit do not each count all sessions.
  */
 class Ledger {
   nextNumber: number | null = null;
@@ -93,7 +94,7 @@ class Ledger {
     return counts;
   }
 
-  /** A place was given to a new participant, whose session is now under way. */
+  /** A new participant was assigned, whose session is now under way. */
   given(participant: number, assignment: Assignment, stratum: string): void {
     this.nextNumber = participant + 1;
     const key = cellKey(assignment);
@@ -111,7 +112,7 @@ function ledgerOf(trx: Transaction<Tables>, studyId: string): Ledger {
   return ledger;
 }
 
-/** To be called where a transaction has changed which sessions count in another way than by giving out the next place. */
+/** Call this after a transaction changes which sessions count other than by assigning the next participant. */
 export const forgetLedger = (trx: Transaction<Tables>): void => void ledgers.delete(trx);
 
 const earlierSitting = async (

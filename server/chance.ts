@@ -7,13 +7,13 @@ const draw = (count: number) => Array.from({ length: count }, () => letters[rand
 export const newId = (prefix: string): string => `${prefix}-${draw(10)}`;
 /** A secret that cannot be guessed: 192 random bits. */
 export const newSecret = (): string => randomBytes(24).toString("base64url");
-/** What is kept of a secret. */
+/** The hash that is stored of a secret. */
 export const secretHash = (secret: string): string => createHash("sha256").update(secret).digest("hex");
 /** The token in the address of an entry link: short enough to type, 59 bits. */
 export const newLinkToken = (): string => draw(12);
-/** What a participant hands in to show having finished. */
+/** The code a participant hands in as proof of having finished. */
 export const newCompletionCode = (): string => `${draw(4)}-${draw(4)}`.toUpperCase();
-/** A seed as a person can read it out. */
+/** A seed that can be read out. */
 export const newSeed = (): string => randomBytes(2).toString("hex").toUpperCase();
 
 const first = [

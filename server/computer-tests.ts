@@ -4,7 +4,7 @@ import type { Store } from "./database/open";
 
 export type ComputerTest = { id: string; computer: string; at: string; result: ComputerResult };
 
-/** Keeps what a computer was found to be able to do, with the date. */
+/** Stores the result of a computer's self-test, with the date. */
 export async function keepComputerTest(
   { db }: Store,
   accountId: string,

@@ -14,7 +14,7 @@ export class PaceKeeper {
     this.#left = new LRUCache({ max: most });
   }
 
-  /** Whether this sender may go on now; `now` in milliseconds on any steady clock, `cost` of what it asks. */
+  /** Whether this sender may proceed now; `now` in milliseconds on any steady clock, `cost` of what it asks. */
   allows(sender: string, now: number, cost = 1): boolean {
     const { burst, perSecond } = this.pace;
     const before = this.#left.get(sender) ?? { tokens: burst, at: now };

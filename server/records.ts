@@ -21,8 +21,8 @@ export type Appended =
   | { ok: false; reason: string };
 
 /**
- * What one session may fill, in characters: no player comes near it, but somebody could write one that does. What lies
- * beside the records has less room, so that it cannot take theirs.
+ * How much one session may store, in characters: no real player comes near it, but a hostile one could. What lies
+ * beside the records has less room, so that it cannot crowd them out.
  */
 const room = { beside: 64e6, all: 256e6 };
 
@@ -94,7 +94,7 @@ async function storeIn(trx: Transaction<Tables>, session: SessionRow, { records,
     keptAside,
     superseded: session.superseded || present.token_hash !== session.tokenHash,
   });
-  // The participant left and wanted nothing kept: what comes again because an acknowledgement got lost is not stored anew.
+  // The participant left and wanted nothing kept: a resend after a lost acknowledgement is not stored again.
   if (present.removed_at !== null)
     return answer(Math.max(present.records, ...records.map(({ number }) => number)), present.state, []);
   if (present.stored_characters > room.all)
@@ -236,7 +236,7 @@ async function upToWithoutGap(
   let upTo = before;
   while (stored.has(upTo + 1)) upTo++;
   if (upTo === before) return before;
-  // What came earlier out of turn may follow now.
+  // Records that arrived early may follow now.
   const after = await trx
     .selectFrom("record")
     .select("number")

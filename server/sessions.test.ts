@@ -197,7 +197,7 @@ describe("records", () => {
         acknowledged: 1,
       });
     expect((await store.db.selectFrom("session_log").select("number").execute()).length).toBe(3);
-    // What is no display is kept as it was said, and taken for none.
+    // A malformed display is stored as sent, and treated as none.
     const { display: kept } = await store.db.selectFrom("session").select("display").executeTakeFirstOrThrow();
     expect(JSON.parse(kept ?? "")).toEqual(display);
   });

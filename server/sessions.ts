@@ -35,13 +35,13 @@ export async function entryOf({ db }: Store, token: string): Promise<Entry | nul
   return found ? entryInto(await frozenDocument(db, found.id)) : null;
 }
 
-/** What a player makes up as its session's secret: 192 random bits. */
+/** The session secret, made by the player: 192 random bits. */
 export const secretShape = /^[\w-]{32}$/;
 
 /**
- * Starts a session on an entry link: number, group and orders are given out in one transaction, so that starts at once
- * stay balanced. The secret is the player's own; the same one again (an answer that got lost) gives the session it has
- * started. `parameters` are those of the address the participant came by.
+ * Starts a session on an entry link: number, group and orders are assigned in one transaction, so that simultaneous
+ * starts stay balanced. The secret is the player's own; the same one again (an answer that got lost) gives the session
+ * it has started. `parameters` are those of the address the participant came by.
  */
 export async function startSession(
   store: Store,
@@ -159,7 +159,7 @@ export async function startInLab(
   });
 }
 
-/** Leaves a session out of what counts, or takes it in again. Its records stay as they are. */
+/** Excludes a session from what counts, or includes it again. Its records stay as they are. */
 export async function setExcluded({ db }: Store, studyId: string, id: string, isExcluded: boolean): Promise<void> {
   await db
     .updateTable("session")
@@ -273,7 +273,7 @@ export type SessionRow = {
   startedAt: string;
   trialsPlanned: number;
   code: string;
-  /** What is kept of the secret by which it was found. */
+  /** The stored hash of the secret by which it was found. */
   tokenHash: string;
   /** The session has gone on at another computer since this secret was given out. */
   superseded: boolean;
@@ -290,7 +290,7 @@ export const sessionOfSecret = (store: Store, secret: string): Promise<SessionRo
 const mostInPlay = 5000;
 const inPlay = new WeakMap<Store["db"], LRUCache<string, SessionRow>>();
 
-/** The same by what is kept of the secret. */
+/** The same by the stored hash of the secret. */
 export async function sessionOfHash(store: Store, hash: string): Promise<SessionRow | null> {
   const known = inPlay.get(store.db) ?? new LRUCache<string, SessionRow>({ max: mostInPlay });
   inPlay.set(store.db, known);

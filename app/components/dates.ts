@@ -4,7 +4,7 @@ import { useInBrowser } from "./use-in-browser";
 const months = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
 const two = (number: number) => String(number).padStart(2, "0");
 
-/** A moment as the clock on a wall shows it, `offset` minutes behind UTC (as `getTimezoneOffset` gives it). */
+/** A moment as local wall-clock time, `offset` minutes behind UTC (as `getTimezoneOffset` gives it). */
 const onWall = (time: number, offset: number) => new Date(time - offset * 60_000);
 
 /** `09:14`, by a clock `offset` minutes behind UTC. */

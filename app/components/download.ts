@@ -1,4 +1,4 @@
-/** Hands a file to the person. */
+/** Offers a file as a download. */
 export function download(blob: Blob, name: string): void {
   const link = document.createElement("a");
   link.href = URL.createObjectURL(blob);

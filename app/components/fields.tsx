@@ -1,6 +1,6 @@
 import { useId, useState, type ReactNode } from "react";
 
-/** A line in the margin: what it is, and what it is set to. */
+/** A line in the margin: a property and its value. */
 export const Property = ({ label, children, htmlFor }: { label: string; children: ReactNode; htmlFor?: string }) => (
   <div className="grid min-h-[30px] grid-cols-[78px_minmax(0,1fr)] items-center gap-2">
     <label htmlFor={htmlFor} className="text-sm text-muted">

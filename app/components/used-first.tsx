@@ -3,8 +3,8 @@ import { useState } from "react";
 import { Button, IconButton } from "./button";
 
 /**
- * A button that takes something out. Where it is used, it says where first and asks again; with nothing using it, it goes
- * at once. Undo brings it back in both cases.
+ * A button that removes something. If it is in use, the button first says where and asks; otherwise it goes at once.
+ * Undo brings it back in both cases.
  */
 export function RemoveUsed({ label, uses, onRemove }: { label: string; uses: string[]; onRemove: () => void }) {
   const [isAsking, setIsAsking] = useState(false);

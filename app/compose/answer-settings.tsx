@@ -18,7 +18,7 @@ import { settingsOfDevice } from "./device-kinds";
 
 export function AnswerSettings({ block, answer, context }: { block: Block; answer: AnswerSpec; context: Context }) {
   const { edit, look } = useStudy();
-  // What is typed is one step of undo as long as it goes on; every choice is one of its own.
+  // Continuous typing is one step of undo; every choice is a step of its own.
   const typed = ["name", "right", "tolerance"];
   const set = (change: Partial<AnswerSpec>) => {
     const [field = ""] = Object.keys(change);
@@ -210,7 +210,7 @@ function RightFields({
   );
 }
 
-/** What preflight says of this answer, at once. */
+/** Preflight's findings on this answer, immediately. */
 function Troubles({ block, answer }: { block: Block; answer: AnswerSpec }) {
   const troubles = useFindings().filter(
     ({ target, where }) => target.part === block.id && where.includes(`answer “${answer.name}”`),

@@ -36,7 +36,7 @@ type BindableProps<T extends Scalar> = {
   onChange: (value: Bindable<T>) => void;
   block: Block;
   context: Context;
-  /** What stands there again when the binding is taken off. */
+  /** The value to return to when the binding is removed. */
   constant: T;
   builtIns?: boolean;
   children: (value: T, onChange: (value: T) => void) => ReactNode;

@@ -9,7 +9,7 @@ import type { FormattedText } from "~/core/values/formatted-text";
 import { NumberField, Property, Section, Switch } from "~/app/components/fields";
 import { TextEditor } from "./text-editor";
 
-/** How the block is going, in words: for breaks within it and a page behind it. */
+/** How the block is going, in words: for breaks within it and a page after it. */
 const summary: FormattedText[number][] = [
   {
     as: "paragraph",
@@ -32,7 +32,7 @@ const freshBreaks = (trials: number): Breaks => ({
   leastSeconds: 0,
 });
 
-/** Rests within a block, and how the block went, told behind it. */
+/** Rests within a block, and a page after it saying how it went. */
 export function BreakSettings({ block }: { block: Block }) {
   const { document, edit, look } = useStudy();
   const { breaks } = block;

@@ -1,7 +1,7 @@
 import type { AnswerSpec } from "~/core/design/answer";
 import type { Block } from "~/core/design/block";
 
-/** Where everything of Figure 1 stands, in pixels: shared by the figure on the screen and the one for the paper. */
+/** The layout of Figure 1, in pixels: shared by the figure on screen and the one for the paper. */
 export type FigureLayout = {
   width: number;
   height: number;

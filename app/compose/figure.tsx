@@ -210,7 +210,7 @@ function SceneWords({
   );
 }
 
-/** What counts as an answer, below the stair that marks its window. */
+/** What counts as an answer, below the line that marks its window. */
 function AnswerLabel({
   block,
   window: { answer, label },

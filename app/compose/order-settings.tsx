@@ -18,7 +18,7 @@ const subBlocks: readonly (readonly [SubBlockArrangement, string])[] = [
   ["latin-square", "in a Latin square"],
 ];
 
-/** What preflight says of the order is told here, beside what can be changed. */
+/** Preflight's findings on the order stand here, beside what can be changed. */
 export const isOfOrder = (where: string) => where.endsWith("order of trials");
 
 /** How a block's trials are ordered: method, passes, how many are taken, what stays together, limits. */

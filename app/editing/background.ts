@@ -9,8 +9,8 @@ import type { FromStudyWorker, ToStudyWorker } from "~/workers/study";
 export type RibbonQuestion = { participant: number; color: string | null; height: string | null };
 
 /**
- * What is worked out of the study beside the window, in a web worker: the ribbon and what preflight finds. The worker is
- * told the study once and then only what changes. What was worked out before stays until the next is there.
+ * What a web worker computes from the study in the background: the ribbon and preflight's findings. The worker is told
+ * the study once and then only what changes. The previous result stays until the next arrives.
  */
 export class Background {
   #worker: Worker | null = null;
@@ -58,8 +58,8 @@ export class Background {
   }
 
   /**
-   * Draws many participants of this version in a worker of its own, so that the ribbon goes on meanwhile; tells how far it
-   * is, from 0 to 1, and at the end what was found. Gives what breaks it off.
+   * Draws many participants of this version in a worker of its own, so that the ribbon goes on meanwhile; tells how far
+   * it is, from 0 to 1, and at the end what was found. Returns a function that cancels it.
    */
   drawMany(
     document: StudyDocument,

@@ -60,7 +60,10 @@ async function newName(code: string): Promise<Held> {
 
 const lockName = (code: string, window: string) => `lapwing-editing:${code}:${window}`;
 
-/** Holds a lock until what it gives is called; null when another window has it. Where locks are not to be had, all are free. */
+/**
+ * Takes a lock and returns a function that releases it; null if another window holds it. Without lock support, every
+ * lock is free.
+ */
 async function hold(name: string, waitMs: number): Promise<(() => void) | null> {
   const locks = (navigator as { locks?: LockManager }).locks;
   if (!locks) return () => undefined;

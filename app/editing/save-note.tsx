@@ -5,7 +5,7 @@ import { Dialog } from "~/app/components/dialog";
 import { subjectOfPath, valueInWords } from "~/core/describe/differences";
 import { useStudy } from "./use-study";
 
-/** Whether the work is saved, in a few words; opens what needs a decision. */
+/** Whether the work is saved, in a few words; opens the dialog when a decision is needed. */
 export function SaveNote() {
   const { save, conflicts } = useStudy();
   const [showMistakes, setShowMistakes] = useState(false);

@@ -92,7 +92,7 @@ export class StudyEditor {
     this.#tell();
   }
 
-  /** Looks for what others save, until what it gives is called. */
+  /** Watches for what others save; returns a function that stops it. */
   watch(): () => void {
     this.#watch ??= setInterval(() => void this.lookForChanges(), lookEveryMs);
     return () => {

@@ -31,7 +31,7 @@ const counting: readonly (readonly [Counting["sessions"], string])[] = [
 const parameterProblem = (name: string) =>
   /^[A-Za-z][A-Za-z0-9_-]{0,39}$/.test(name) ? null : "Letters, digits, _ and -, beginning with a letter.";
 
-/** How participants get their group and orders, and which sessions hold their place. */
+/** How participants are assigned to groups and orders, and which sessions count. */
 export function AllocationSettings() {
   const { document, edit } = useStudy();
   const { allocation, groups } = document;

@@ -37,7 +37,7 @@ export function planRows(document: StudyDocument): PlanRow[] {
   return rows;
 }
 
-/** The places, from 1, of the first and last part of a bracket. */
+/** The lines, from 1, of the first and last part of a bracket. */
 export function bracketExtent(rows: readonly PlanRow[], id: Id): { from: number; to: number } {
   const positions = rows.flatMap(({ brackets }, index) =>
     brackets.some(({ bracket }) => bracket.id === id) ? [index + 1] : [],

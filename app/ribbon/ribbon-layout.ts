@@ -6,7 +6,7 @@ export const pageWidth = 15;
 const [tickHeight, lowTickHeight] = [26, 17];
 const gap = 8;
 
-/** One tick: its trial, the part and the place in it, and where it stands. */
+/** One tick: its trial, its part and index there, and its x. */
 export type PlacedTick = { trial: number; part: Id; at: number; rowNumber: number; color: number; x: number };
 export type PlacedPart = RibbonPart & { x: number; width: number };
 type PlacedSpan = { x: number; width: number; name: string };
@@ -62,7 +62,7 @@ export function layOutTicks(parts: readonly RibbonPart[], trials: number, width:
   };
 }
 
-/** How high a tick is, by its place in its part: the first level is the highest. */
+/** How high a tick is, by its index in its part: the first level is the highest. */
 export function heightOf({ tickHeight: high }: RibbonLayout, { heights }: Ticks, at: number): number {
   const level = heights[at] ?? -1;
   return level <= 0 ? high : Math.max(high / 3, high * (1 - 0.4 * level));
@@ -84,7 +84,7 @@ function placedTick(layout: RibbonLayout, part: PlacedPart, at: number): PlacedT
   };
 }
 
-/** The tick at a place in pixels from the left; a page, the ends and the gaps have none. */
+/** The tick at an x in pixels; a page, the ends and the gaps have none. */
 export function tickAt(layout: RibbonLayout, x: number): PlacedTick | undefined {
   const part = layout.parts.find(({ x: start, width }) => x >= start - layout.slack && x < start + width);
   return part && placedTick(layout, part, Math.max(0, Math.floor((x - part.x) / layout.step)));

@@ -5,8 +5,9 @@ import { methodOf } from "./methods/registry";
 import { cellKey, type Assignment, type Start } from "./scheme";
 
 /**
- * The place for a participant who starts now. Pure: given who counts, the same participant gets the same place. Cells are
- * filled evenly in proportion to the groups' shares; a place that was given back is given out before new ones.
+ * The assignment of a participant who starts now. Pure: the same counts and the same participant give the same
+ * assignment. Cells are filled evenly in proportion to the groups' shares; an assignment that was given back is used
+ * before new ones.
  */
 export function allocate(document: StudyDocument, start: Start): Assignment {
   const asked =
@@ -19,7 +20,10 @@ export function allocate(document: StudyDocument, start: Start): Assignment {
 type Planned = { assignments: Assignment[]; next: Iterator<Assignment, never> };
 const planned = new WeakMap<StudyDocument, Planned>();
 
-/** The place a participant gets when everybody before has started and nobody breaks off; of the first stratum, where there are strata. */
+/**
+ * The assignment a participant gets when all earlier ones have started and no one drops out; in the first stratum, if
+ * there are strata.
+ */
 export function plannedAssignment(document: StudyDocument, participant: number): Assignment {
   const known = planned.get(document) ?? { assignments: [], next: plannedPlaces(document) };
   planned.set(document, known);
@@ -38,5 +42,5 @@ function* plannedPlaces(document: StudyDocument): Generator<Assignment, never> {
   }
 }
 
-/** A stratum by its values, in the order of the study's strata. */
+/** A stratum's key: its values, in the order of the study's strata. */
 export const stratumName = (values: readonly string[]): string => values.join(" · ");

@@ -5,7 +5,7 @@ import { streamFor } from "../random/stream";
 import { shuffled } from "../random/shuffle";
 import { cellKey, assignmentTo, schemeOf, type Assignment, type Start } from "./scheme";
 
-/** The next place of a group: its cells come in permuted blocks, those given back first. */
+/** The next assignment in a group: cells come in permuted blocks, those given back first. */
 export function assignmentInGroup(document: StudyDocument, group: Id, { stratum, counts }: Start): Assignment {
   const scheme = schemeOf(document).find((each) => each.group === group) ?? schemeOf(document)[0];
   if (!scheme) return { group, orders: {} };

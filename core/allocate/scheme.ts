@@ -34,7 +34,7 @@ export function schemeOf(document: StudyDocument): GroupScheme[] {
   return scheme;
 }
 
-/** The place of a group's cell, counted from 0; the last thing changes fastest. */
+/** The assignment that a group's nth cell (from 0) stands for; the last thing varies fastest. */
 export function assignmentTo({ group, things }: GroupScheme, cell: number): Assignment {
   let rest = cell;
   const orders: Record<Id, number> = {};
@@ -45,7 +45,7 @@ export function assignmentTo({ group, things }: GroupScheme, cell: number): Assi
   return { group, orders };
 }
 
-/** A name for a cell, the same for equal places of any version of the study. */
+/** A cell's key, the same for equal assignments in any version of the study. */
 export const cellKey = ({ group, orders }: Assignment): string =>
   [
     group,
@@ -61,6 +61,6 @@ export type Start = {
   /** The stratum's name, empty where there are none. */
   stratum: string;
   counts: CellCounts;
-  /** The group that is asked for, by the link or the experimenter. */
+  /** The group requested by the link or the experimenter. */
   group?: Id | undefined;
 };

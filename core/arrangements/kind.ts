@@ -3,7 +3,7 @@ import { takeEvenly } from "../random/take";
 /** Whose bracket is ordered. */
 export type BracketDraw = { seed: string; participant: number; bracket: string };
 
-/** All that is known of one way to order the parts of a bracket. */
+/** Everything the core knows about one way to order the parts of a bracket. */
 export type ArrangementKind = {
   name: string;
   /** How many orders participants are spread over evenly, for k taken of n; 1 where the order is drawn anew or fixed. */
@@ -12,7 +12,7 @@ export type ArrangementKind = {
   order: (n: number, k: number, index: number, draw: BracketDraw) => readonly number[];
   /** What it balances and what not, for the person who chooses it. */
   means: (n: number, k: number) => string;
-  /** As it stands in a method section, following the names of the parts. */
+  /** How a method section puts it, after the names of the parts. */
   inWords: (n: number, k: number) => string;
 };
 

@@ -1,7 +1,7 @@
 /** Orders of the numbers 0 … n − 1, one a row. */
 export type Orders = readonly (readonly number[])[];
 
-/** The cyclic Latin square of n: n orders in which each number stands once at each place. */
+/** The cyclic Latin square of n: n orders in which each number stands once in each position. */
 export const latinSquare = (n: number): Orders =>
   Array.from({ length: n }, (_, row) => Array.from({ length: n }, (_, index) => (row + index) % n));
 

@@ -13,7 +13,7 @@ import { positionsSentence, cellsSentence, rowsSentence, transitionsSentence } f
 
 const mostBins = 10;
 
-/** Draws these participants, as planned when nobody breaks off, and counts what the design is meant to balance. */
+/** Draws these participants, as planned when no one drops out, and counts what the design is meant to balance. */
 export function balanceOf(
   document: StudyDocument,
   participants: readonly number[],

@@ -2,7 +2,7 @@ import type { Id } from "../values/ref";
 import type { RunningNode } from "../design/running-order";
 import type { Way } from "../order/draw/draw";
 
-/** How often things come at each place and follow each other. `at[thing][place]`, `after[first][second]`. */
+/** How often things come in each position and follow each other: `at[thing][position]`, `after[first][second]`. */
 export type BracketBalance = {
   bracket: Id;
   arrange: Extract<RunningNode, { kind: "bracket" }>["arrange"];

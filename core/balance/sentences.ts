@@ -28,7 +28,7 @@ export function cellsSentence(cells: readonly CellBalance[], { groups }: StudyDo
     : `The ${cells.length} cells have from ${least} to ${most} participants, so they are not filled evenly.`;
 }
 
-/** Whether the parts of a bracket come equally often at each place, and follow each other equally often. */
+/** Whether the parts of a bracket come equally often in each position, and follow each other equally often. */
 export function positionsSentence(at: number[][], after: number[][], taken: number): string {
   const size = at.length;
   if (size < 2) return "There is only one part.";

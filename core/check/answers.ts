@@ -5,7 +5,7 @@ import type { Block } from "../design/block";
 import type { Check, Finding } from "./finding";
 import { rowContexts } from "./row-contexts";
 
-/** Windows that close before they open, answers nobody can give, right answers that cannot be given. */
+/** Windows that close before they open, answers no one can give, right answers that are not among those taken. */
 export const answerProblems: Check = (document) =>
   blocksInOrder(document).flatMap((block): Finding[] => {
     const target = { part: block.id };

@@ -7,7 +7,7 @@ export type FindingTarget = {
   column?: string | undefined;
   row?: string | undefined;
 };
-/** Errors keep a study from being released, warnings ask for a look, notes only tell. */
+/** Errors block a release, warnings ask for a look, notes only inform. */
 export type Finding = { level: "error" | "warning" | "note"; where: string; message: string; target: FindingTarget };
 
 /** A check looks at a whole document and lists what it finds. Register a new one in preflight.ts. */

@@ -6,7 +6,7 @@ import { usesIn } from "../values/uses";
 import { partNodes } from "../design/lookup";
 import type { Check, Finding } from "./finding";
 
-/** Bindings whose column, group value, variable or built-in name is not there. */
+/** Bindings whose column, group value, variable or built-in name does not exist. */
 export const namesThatAreGone: Check = (document) => [...inParts(document), ...inConditions(document)];
 
 /** Conditions on which parts hang. They have no trial, so columns are not there for them. */

@@ -1,7 +1,9 @@
 import { partsInOrder } from "../design/lookup";
 import type { Check, Finding } from "./finding";
 
-/** What the format can say and this Lapwing cannot play yet: refused before a release rather than played wrongly. */
+/**
+ * What the format can express but this version cannot play yet: refused before a release rather than played wrongly.
+ */
 export const notYet: Check = (document) => {
   const findings: Finding[] = [];
   const add = (where: string, what: string, target: Finding["target"] = {}) =>

@@ -3,7 +3,7 @@ import { isShipped } from "../wording/wording";
 import { wordingNames } from "../wording/names";
 import type { Check, Finding } from "./finding";
 
-/** What participants meet around the parts: settings that do not go together, or do nothing. */
+/** The pages around the parts: settings that contradict each other or have no effect. */
 export const participationProblems: Check = (document) => {
   const findings: Finding[] = [];
   const { participation } = document.settings;

@@ -34,7 +34,7 @@ const checks: Check[] = [
   notYet,
 ];
 
-/** Problems and warnings in a design, errors first. What one cell does wrong is told once, however many items use it. */
+/** Problems and warnings in a design, errors first. A faulty cell is reported once, however many items use it. */
 export function preflight(document: StudyDocument): Finding[] {
   const rank = { error: 0, warning: 1, note: 2 };
   const cells = new Set<string>();

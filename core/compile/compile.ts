@@ -16,12 +16,12 @@ export type PlannedTrial = {
   trial: number;
   pass: number;
   row: Id;
-  /** The row's place in the table, from 1. */
+  /** The row's number in the table, from 1. */
   rowNumber: number;
   values: Record<Id, Scalar | null>;
   /** Drawn durations of scenes that last a random time, in milliseconds. */
   drawn: Record<Id, number>;
-  /** Drawn places of the elements of arrays, by item. */
+  /** Drawn positions of the elements of arrays, by item. */
   placed: DrawnElements;
   /** The value that its sub-block has in common; null without sub-blocks. */
   subBlock: string | null;

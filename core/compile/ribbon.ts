@@ -17,8 +17,8 @@ import { contextFor } from "../values/context";
 import { rowValues } from "../values/table";
 
 /**
- * The trials of a block, with an entry for each in every list, so that thousands of them are light to hand over: rows are
- * counted from 1, levels are places in the ribbon's lists of them, −1 for none.
+ * The trials of a block, with an entry for each in every list, so that thousands of them are light to hand over: rows
+ * are counted from 1, levels are indices into the ribbon's lists of levels, −1 for none.
  */
 export type Ticks = {
   /** Number in the session of the first trial; the others follow one by one. */
@@ -26,7 +26,7 @@ export type Ticks = {
   rows: Int32Array;
   colors: Int32Array;
   heights: Int32Array;
-  /** What trials break of the block's limits, by their places in its list; a trial that breaks none is not there. */
+  /** Which of the block's limits (by index) a trial breaks; trials that break none are absent. */
   breaks: Map<number, number[]>;
 };
 /** A stretch of ticks, from the first to the last, that has a name: a sub-block. */
@@ -64,11 +64,11 @@ export type Ribbon = {
   leastUse: number;
   mostUse: number;
   counts: RibbonCounts;
-  /** The limits that are broken, in words, with the number of places. */
+  /** The limits that are broken, in words, with the number of trials that break them. */
   broken: { part: string; limit: string; trials: number }[];
 };
 
-/** So many levels of the colouring column are put into a table of which follows which. */
+/** With more levels than this there is no table of which follows which. */
 const mostFollowed = 12;
 
 /** Works out the ribbon for a participant, coloured by one column's name and raised by another's. */
@@ -185,7 +185,7 @@ function subBlocksOf(trials: readonly PlannedTrial[]): Span[] {
   return spans;
 }
 
-/** Gives a trial's level of a column by its place in the list of levels; −1 where it has none. */
+/** Gives the index of a trial's level in the list of levels; −1 if it has none. */
 function levelIn(document: StudyDocument, block: Block, name: string | null, levels: readonly string[]) {
   const column = name === null ? undefined : block.table.columns.find((each) => each.name === name);
   if (!column) return () => -1;
@@ -223,7 +223,7 @@ const wordsPerMinute = 180;
 
 /** About how long a session takes, in minutes: as measured where there are data, else planned durations, half a second for an answer, reading time. */
 export const expectedMinutes = (document: StudyDocument, measured: Readonly<Record<Id, number>> = {}): number => {
-  // What a bracket does not take, nobody plays: its parts count by the share that is taken.
+  // Parts that a bracket leaves out are not played: its parts count by the share that is taken.
   const sum = (nodes: readonly RunningNode[]): number =>
     nodes.reduce((total, node) => {
       if (node.kind === "part")

@@ -3,7 +3,7 @@ export type FieldDifference = { field: string; first: string | null; second: str
 
 type Fields = Map<string, string>;
 
-/** Every field of a value by its place (`answers 1 given rt`, lists counted from 1), written as text. */
+/** Every field of a value by its path (`answers 1 given rt`, lists counted from 1), written as text. */
 function fieldsOf(value: unknown, path: string, fields: Fields): Fields {
   const inside =
     typeof value === "object" && value !== null

@@ -12,12 +12,12 @@ const parameterValue = text({ most: 200 });
 const method = oneOf("permuted-blocks", "least-filled", "by-number", "by-parameter", "by-experimenter");
 export type AllocationMethod = Of<typeof method>;
 
-/** Which sessions hold a place in their cell. */
+/** Which sessions count in their cell. */
 const counting = object({
   sessions: oneOf("finished-and-active", "finished", "all"),
-  /** A session without a sign of life for so long is no longer active. */
+  /** A session silent for this long is no longer active. */
   activeMinutes: whole(1, 100_000),
-  /** Whether a session that is excluded later keeps its place or gives it back. */
+  /** Whether a session that is excluded later still counts in its cell or gives its assignment back. */
   excluded: oneOf("keeps", "gives-back"),
 });
 export type Counting = Of<typeof counting>;
@@ -41,7 +41,7 @@ const allocationFields = object({
 export interface Allocation extends Of<typeof allocationFields> {}
 export const allocation: Shape<Allocation> = allocationFields;
 
-/** Permuted blocks that hold every group once; finished sessions and those alive within the hour hold their places. */
+/** Permuted blocks that hold every group once; finished sessions and those heard from within the hour count. */
 export const freshAllocation: Allocation = {
   method: "permuted-blocks",
   blockSizes: [1],

@@ -20,7 +20,7 @@ const anyBox = fc.record({
   h: fc.integer({ min: 2, max: 40 }),
   turned: fc.constantFrom(0, 30, 90, 200, 315),
 });
-/** Where a corner of a turned box lies. */
+/** The position of a turned box's corner. */
 const corner = ({ x, y, w, h, turned }: Box, sx: number, sy: number) => {
   const angle = (turned * Math.PI) / 180;
   const [a, b] = [(sx * w) / 2, (sy * h) / 2];

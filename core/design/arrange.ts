@@ -86,7 +86,7 @@ export function resized(box: Box, handle: Handle, dx: number, dy: number, keepSh
   return { ...box, w, h, x: box.x + shiftX * cos + shiftY * sin, y: box.y - shiftX * sin + shiftY * cos };
 }
 
-/** The turn that points a box's top towards a place, in steps of `step` degrees, from 0 up to 360. */
+/** The turn that points a box's top towards a point, in steps of `step` degrees, from 0 up to 360. */
 export function turnTowards(box: Box, x: number, y: number, step: number): number {
   const angle = (Math.atan2(x - box.x, y - box.y) * 180) / Math.PI;
   return (((Math.round(angle / step) * step) % 360) + 360) % 360;

@@ -16,7 +16,7 @@ const rule = object({ id, name: title() });
 
 const breaks = object({
   everyTrials: whole(1, 10_000),
-  /** What is read meanwhile; the block's accuracy and mean reaction time can stand in it. */
+  /** The text shown meanwhile; it can include the block's accuracy and mean reaction time. */
   body: formattedText,
   /** The participant can go on only after this time. */
   leastSeconds: number({ least: 0, most: 3600, tooLarge: "must be at most an hour" }),

@@ -21,7 +21,7 @@ export function blockOf(document: StudyDocument, id: Id): Block {
 /** Ids of all parts in the listed running order, brackets opened. */
 export const listedParts = (nodes: RunningNode[]): Id[] => partNodes(nodes).map(({ part }) => part);
 
-/** The places of all parts in the listed running order, brackets opened. */
+/** The nodes of all parts in the listed running order, brackets opened. */
 export const partNodes = (nodes: RunningNode[]): PartNode[] =>
   nodes.flatMap((node) => (node.kind === "part" ? [node] : partNodes(node.nodes)));
 

@@ -6,7 +6,7 @@ import type { Id } from "../values/ref";
 import type { RunningNode } from "./running-order";
 import type { StudyDocument } from "./document";
 
-/** A place that was changed on both sides. The path leads through ids where a list has them. */
+/** A value that was changed on both sides. The path leads through ids where a list has them. */
 export type Conflict = { path: string[]; mine: unknown; theirs: unknown };
 export type Merged = { document: StudyDocument; conflicts: Conflict[] };
 
@@ -94,7 +94,10 @@ function isReordered(before: Map<string, Json>, after: Map<string, Json>): boole
   return old.some((key, index) => key !== now[index]);
 }
 
-/** Mends what a merge can leave loose: parts without a place, places without a part, windows and cells of what is gone, names given twice. */
+/**
+ * Repairs what a merge can leave loose: parts outside the running order, nodes without a part, windows and cells of
+ * what was removed, names used twice.
+ */
 function repaired(document: StudyDocument): StudyDocument {
   const placed = new Set<Id>();
   const groups = new Set(document.groups.map(({ id }) => id));

@@ -10,7 +10,7 @@ export type Parsed = { ok: true; document: StudyDocument } | { ok: false; mistak
 
 const refuse = (...mistakes: string[]): Parsed => ({ ok: false, mistakes });
 
-/** Reads a study file's text. On failure gives every mistake, each with its place in words and what to do. */
+/** Reads a study file's text. On failure gives every mistake, each with where it is and what to do. */
 export function parseStudyText(text: string): Parsed {
   let value: unknown;
   try {

@@ -15,7 +15,7 @@ const participationFields = object({
   contact: text({ most: 1000 }),
   /** Whether participants type a code of their own at the entry. A code that comes with the link is not asked for. */
   ownCode: oneOf("none", "may", "must"),
-  /** What is looked at before anything is loaded. */
+  /** What is checked before anything is loaded. */
   checks: object({
     /** Smallest window, in CSS pixels. */
     smallest: optional(object({ width: pixels, height: pixels })),
@@ -24,20 +24,20 @@ const participationFields = object({
   }),
   /** Whether a session can go on at another computer, with the participant's code. */
   elsewhere: yesNo,
-  /** Whether another person can begin on a computer where somebody has begun or finished, as in a laboratory. */
+  /** Whether another person can start on a computer where someone has started or finished, as in a laboratory. */
   others: optional(yesNo),
-  /** A trial in which the focus or the full screen is lost is finished, or broken off and played again. */
+  /** Whether a trial in which focus or full screen is lost is finished, or broken off and repeated. */
   interrupted: oneOf("finish", "redo"),
-  /** What becomes of the records of somebody who leaves for good. */
+  /** What happens to the records of someone who leaves for good. */
   withdrawn: oneOf("keep", "remove"),
   /** Own wording of participants' pages, by the text's name; the rest is as shipped in the study's language. */
   wording: ownTexts,
 });
-/** What participants meet around the parts of the study: from the link to the goodbye. */
+/** The participant's way around the parts of the study, from the link to the goodbye. */
 export interface Participation extends Of<typeof participationFields> {}
 export const participation: Shape<Participation> = participationFields;
 
-/** What participants meet in a new study: no more than the link, the study and thanks. */
+/** A new study's settings for this: no more than the link, the study and thanks. */
 export const newParticipation = (): Participation => ({
   welcome: "",
   contact: "",

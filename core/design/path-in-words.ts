@@ -1,7 +1,6 @@
 /**
- * Says in words where in a document a path points, for example
- * `parts.b-near.scenes[1].items[0].size.w` → `block “Near waders”, scene 2, item “left bird”: size, width`.
- * Works on documents that are not valid, since it is used to explain why.
+ * Puts a path into a document into words, for example `parts.b-near.scenes[1].items[0].size.w` → `block “Near waders”,
+ * scene 2, item “left bird”: size, width`. Works on documents that are not valid, since it is used to explain why.
  */
 export function pathInWords(document: unknown, path: string): string {
   const steps = path.split(/[.[\]"]+/).filter(Boolean);

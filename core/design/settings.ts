@@ -8,7 +8,7 @@ const stageColor = (example: string) =>
   text({ missing: "is missing", pattern: colorPattern, otherwise: `must be a colour such as ${example}` });
 
 const settingsFields = object({
-  /** Everything drawn at random in the study follows from this text and the participant's number. */
+  /** Every random draw in the study follows from this text and the participant's number. */
   seed: text({
     missing: "is missing",
     pattern: /^[A-Za-z0-9-]{1,40}$/,

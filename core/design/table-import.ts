@@ -10,7 +10,7 @@ import type { Column, ColumnType, Row } from "../values/table";
 import type { StudyDocument } from "./document";
 
 export type ImportMode = "replace" | "append";
-/** What bringing a sheet in does to the table, to be seen before it is accepted. */
+/** What importing a sheet does to the table, shown before it is accepted. */
 export type TableImport = {
   edit: Edit;
   rowsAdded: number;
@@ -18,7 +18,7 @@ export type TableImport = {
   /** Cells of columns that were there whose value becomes another. */
   cellsChanged: number;
   newColumns: { name: string; type: ColumnType }[];
-  /** Headers that could not be names as they stood, and what they became. */
+  /** Headers that were not valid names, and what they became. */
   renamed: { from: string; to: string }[];
   /** Columns of the table that the sheet does not have; their cells stay where rows stay. */
   untouched: string[];
@@ -40,7 +40,7 @@ export function guessedType(document: StudyDocument, texts: readonly string[]): 
   return "text";
 }
 
-/** The nearest name that can be used for a header: signs become underscores, a leading digit gets a letter before it. */
+/** The nearest valid name for a header: signs become underscores, a leading digit gets a letter before it. */
 export function nameFromHeader(header: string, taken: readonly string[]): string {
   const plain = header
     .trim()

@@ -5,7 +5,7 @@ import type { Input } from "./input";
 import type { WayToAnswer } from "./kind";
 import { deviceKind, type AnswerDevice } from "./registry";
 
-/** An answer, as far as it is about how it is given. */
+/** The part of an answer that says how it is given. */
 type Given = { by: readonly AnswerDevice[] };
 
 /** The answer an input stands for by any of the ways to give this answer, or null. */
@@ -44,5 +44,5 @@ export const waysInWords = ({ by }: Given, items: readonly Item[], context: Cont
   return by.flatMap((device) => deviceKind(device.device).inWords(device, nameOf, context));
 };
 
-/** Whether nobody can give an answer by this device as it is set. */
+/** Whether the device, as set, makes answering impossible. */
 export const isEmptyDevice = (device: AnswerDevice): boolean => deviceKind(device.device).isEmpty(device);

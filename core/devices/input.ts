@@ -9,7 +9,7 @@ const act = oneOf("press", "release", "hold");
 export const inputFields = {
   /** The key by what it types, the text typed, where the slider stands, the name of what was pointed at. */
   value: longValue,
-  /** The key by its place on the keyboard. */
+  /** The key by its position on the keyboard. */
   place: optional(text({ most: 60 })),
   act: optional(act),
   /** For how long a key had been held, in milliseconds. */

@@ -7,7 +7,7 @@ import type { Input } from "./input";
 
 type AnyDevice = { device: string };
 
-/** All the core knows of one way to answer. */
+/** Everything the core knows about one way to answer. */
 export type DeviceKindOf<D extends AnyDevice> = {
   shape: Shape<D>;
   /** A new one for a block that shows these items. */
@@ -20,7 +20,7 @@ export type DeviceKindOf<D extends AnyDevice> = {
   giving?: (device: D, value: string) => Input;
   /** The items it is given by, each called what it takes. */
   items: (device: D) => { item: Id; takes: string }[];
-  /** Nobody can answer by it as it is set. */
+  /** As set, no one can answer with it. */
   isEmpty: (device: D) => boolean;
   /** The ways to give it in the shown trial, in a word or two each. */
   inWords: (device: D, nameOf: (item: Id) => string, context: Context) => string[];
@@ -28,7 +28,7 @@ export type DeviceKindOf<D extends AnyDevice> = {
   areSame?: (a: string, b: string) => boolean;
   /** What the data tell of an answer by it beside the answer; names end with the answer's own where a block has several. */
   columns?: readonly DataColumn<Input>[];
-  /** It is given with the pointer, so that this has to be seen. */
+  /** It is given with the pointer, which must therefore be visible. */
   isPointed: boolean;
   /** What an answer that is given by this device alone is called in messages. */
   called?: WayToAnswer;

@@ -27,7 +27,7 @@ export type ItemColumn = DataColumn<SeenItem>;
 /** Gives the study's first media file of a kind, or an empty id. */
 export type FirstFile = (kind: MediaKind) => Id;
 
-/** All the core knows of one kind of item. */
+/** Everything the core knows about one kind of item. */
 export type ItemKindOf<T extends AnyItem> = {
   shape: Shape<T>;
   make: (newId: NewId, name: string, first: FirstFile) => T;
@@ -36,9 +36,9 @@ export type ItemKindOf<T extends AnyItem> = {
   media: (item: T) => MediaNeed[];
   /** Families of the letters it shows. */
   fonts?: (item: T) => string[];
-  /** Of kinds that play: for how long from when it begins, in ms; 0 where it does not end by itself. */
+  /** For kinds that play: how long from onset, in ms; 0 if it does not end by itself. */
   playsMs?: (item: T, context: Context) => number;
-  /** Of kinds that are drawn by chance: what is drawn for one trial. */
+  /** For kinds with random parts: what is drawn for one trial. */
   draw?: (item: T, context: Context, stream: Stream) => ArrayElement[];
   problems?: (item: T, rows: readonly RowContext[]) => ItemProblem[];
   columns?: (item: T) => ItemColumn[];
@@ -46,7 +46,7 @@ export type ItemKindOf<T extends AnyItem> = {
   pointed?: (item: T) => string[];
   /** Of kinds whose own timing is reported: which observation tells that it was shown once. */
   timedBy?: Observation["what"];
-  /** It is worked by pointer or keyboard, so that the pointer has to be seen. */
+  /** Participants operate it, so the pointer must be visible. */
   isWorked?: true;
 };
 

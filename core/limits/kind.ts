@@ -3,7 +3,7 @@ import type { Shape } from "../shape/shape";
 /** What every limit says: which kind it is. The rest is the kind's own. */
 type AnyLimit = { kind: string };
 
-/** A limit sees of the trials of one block only each kind's class: which of its values a trial has. */
+/** A limit sees only the class of each kind of trial: which of the limit's values it has. */
 export type Classed = {
   /** For each kind of trial its class: which of the limit's values (or combinations) it has. */
   classOf: Int32Array;
@@ -53,10 +53,10 @@ export type Bound = {
   memory: Memory | null;
 };
 
-/** All that is known of one kind of limit. */
+/** Everything the core knows about one kind of limit. */
 export type LimitKindOf<L extends AnyLimit> = {
   shape: Shape<L>;
-  /** As it stands in a method section, following “all orders with …”. */
+  /** How a method section puts it, after “all orders with …”. */
   inWords: (limit: L, names: Names) => string;
   bind: (limit: L, classed: Classed) => Bound;
   /** Why no order of these trials can satisfy it, proved from the counts; null where the counts alone do not say so. */

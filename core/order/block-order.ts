@@ -30,13 +30,13 @@ export type BlockOrder = {
   trials: OrderedTrial[];
   /** `listed` and `given` are not drawn; a plain shuffle is exact. */
   way: Way | "listed" | "given";
-  /** For each limit of the block the places, from 0, that break it. */
+  /** For each limit of the block the indices, from 0, of the trials that break it. */
   breaks: number[][];
 };
 
 /**
  * The trials of a block in the order in which one participant plays them. Pure: the same block, seed, participant and
- * place in the Latin square of sub-blocks give the same order on any machine.
+ * row of the Latin square of sub-blocks give the same order on any machine.
  */
 export function blockOrder(block: Orderable, draw: Draw, squareRow: number): BlockOrder {
   const { order } = block;
@@ -165,7 +165,7 @@ export const subBlockValues = (order: TrialOrder, rows: readonly Row[], valueOf:
     ? []
     : [...new Set(rows.flatMap((row) => (row.copies > 0 ? [String(valueOf(row, order.within as Id) ?? "")] : [])))];
 
-/** The trials of a pass by their rows' places, in the table's order. */
+/** The trials of a pass as row indices, in the table's order. */
 function takenIn(
   { take, takeEach = [], passes }: TrialOrder,
   rows: readonly Row[],

@@ -23,7 +23,7 @@ export const noProgress: AnswerProgress = {
   revised: [],
 };
 
-/** More of these in one trial are not kept: a key held down by a book. */
+/** No more of these are kept in one trial: a key may be held down by a book. */
 const [mostEarly, mostRevised] = [50, 500];
 /** Nor is more text than this kept of what was observed, or of answers that were revised: a record must fit into one sending. */
 const mostCharacters = 300_000;
@@ -45,7 +45,7 @@ export const covers = (block: Block, spec: AnswerSpec, scene: number): boolean =
 const isCutShort = (block: Block, phase: InTrial, index: number): boolean =>
   block.answers[index]?.onEarly === "end-window" && (phase.answers[index]?.early.length ?? 0) > 0;
 
-/** Nothing more is awaited from this answer: it was given and moves on, or an early one ended its window. */
+/** This answer is settled: it was given and moves on, or an early one ended its window. */
 export function isOver(block: Block, phase: InTrial, index: number): boolean {
   const spec = block.answers[index];
   const moved = spec?.onAnswer === "move-on" && spec.counts === "first" && phase.answers[index]?.given !== null;

@@ -3,7 +3,7 @@ import type { StudyDocument } from "../design/document";
 import type { Wording } from "../wording/names";
 import { directionOf, wordingFor } from "../wording/wording";
 
-/** What is known of a study before a session has begun: all its entry page needs, and nothing of its design. */
+/** What is public about a study before a session starts: all its entry page needs, and nothing of its design. */
 export type Entry = {
   title: string;
   language: string;

@@ -84,7 +84,7 @@ function enter(course: Course, state: SessionState, destination: Destination): S
   return planned.trials.length === 0 ? enter(course, fresh, following) : enterTrial(course, fresh, part, 0);
 }
 
-/** The participant leaves for good: a trial that has begun is recorded as broken off, then the end. */
+/** The participant leaves for good: a trial in progress is recorded as broken off, then the end. */
 function withdraw(course: Course, state: SessionState, at: number): Step {
   const { phase } = state;
   const broken =

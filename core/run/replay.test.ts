@@ -9,7 +9,10 @@ import type { SessionEvent, Step } from "./state";
 import { rebuild } from "./replay";
 import type { SessionRecord } from "../records/record";
 
-/** Drives a whole session with unruly timing: keys at any moment, also stamped before the flip they are told after. */
+/**
+ * Drives a whole session with unruly timing: keys at any moment, including ones stamped before a flip but delivered
+ * after it.
+ */
 function unruly(
   document: Parameters<typeof compile>[0],
   seed: number,

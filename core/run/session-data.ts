@@ -4,7 +4,7 @@ import type { Orders } from "../order/parts";
 import type { Entry } from "./entry";
 import type { SessionRecord } from "../records/record";
 
-/** All a player needs to play a session, or to go on with one: what the server sends it. */
+/** Everything a player needs to start or resume a session, as the server sends it. */
 export type SessionData = {
   session: string;
   participant: number;

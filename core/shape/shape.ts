@@ -3,9 +3,10 @@ import * as yup from "yup";
 declare const fitting: unique symbol;
 
 /**
- * What a value looks like, said once. The type of the values that fit follows from it (`Of`). `schema` checks a value with
- * Yup and says what is wrong; its messages follow a path in words ("must be 0 or more"). `fits` is the same check without
- * words, many times faster: for records, which come in by the hundred, and for large documents that are most often right.
+ * The shape of a value, stated once. The type of the values that fit follows from it (`Of`). `schema` checks a value
+ * with Yup and says what is wrong; its messages follow a path in words ("must be 0 or more"). `fits` is the same check
+ * without words, many times faster: for records, which come in by the hundred, and for large documents that are most
+ * often right.
  */
 export type Shape<T> = {
   readonly [fitting]?: T;
@@ -35,7 +36,7 @@ export function mistakesIn(shape: Shape<unknown>, value: unknown): Mistake[] {
 /** Whether a value has a shape, told to the compiler. */
 export const hasShape = <T>(shape: Shape<T>, value: unknown): value is T => shape.fits(value);
 
-/** A shape that is made when it is first needed, so that shapes can hold themselves. */
+/** A shape made on first use, so that shapes can be recursive. */
 export function lazily<T>(make: () => Shape<T>): Shape<T> {
   let made: Shape<T> | null = null;
   const shape = () => (made ??= make());

@@ -9,7 +9,9 @@ import { type ItemKind, itemKind } from "../items/registry";
 /** Middle and upper ends of a list of numbers; null where there are none. */
 export type Spread = { median: number; p95: number; p99: number; largest: number };
 
-/** How scenes of one kind (one scene of a block) were shown. Times in milliseconds, `frames` against what was planned. */
+/**
+ * How one scene of a block was shown, over all its trials. Times in milliseconds, `frames` against what was planned.
+ */
 export type SceneTiming = {
   part: string;
   scene: string;
@@ -57,7 +59,10 @@ export type TimingReport = {
   lateByMore: number;
   /** Scenes recorded before frames were counted. */
   uncounted: number;
-  /** Trials in which the participant looked away or left full screen: what a window behind another shows says nothing of the computer. */
+  /**
+   * Trials in which the participant looked away or left full screen: what a window behind another shows says nothing
+   * about the computer.
+   */
   interrupted: number;
   /** Scenes on displays without a fixed refresh, and by how many milliseconds they were off; null where there are none. */
   unframed: { count: number; deviation: Spread } | null;
@@ -80,7 +85,7 @@ export function spreadOf(values: readonly number[]): Spread | null {
   };
 }
 
-/** `place`: where the scene stands in the study, part by part. */
+/** `order`: where the scene stands in the study, part by part. */
 type SceneSoFar = Omit<SceneTiming, "measured" | "deviation"> & { order: number; lasted: number[]; off: number[] };
 type MediaSoFar = Omit<MediaTiming, "offset"> & { offsets: number[] };
 

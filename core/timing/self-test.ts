@@ -108,7 +108,7 @@ export function selfTestStudy(seed: string): StudyDocument {
 /** Where a white square for a light sensor lights up with each flash, and its side in CSS pixels. */
 export type Square = { corner: "upper-left" | "upper-right" | "lower-left" | "lower-right"; side: number };
 
-/** What a computer was found to be able to do. Times in milliseconds. */
+/** What a computer was found capable of. Times in milliseconds. */
 export type ComputerResult = {
   browser: string;
   refreshHz: number;

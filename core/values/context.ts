@@ -4,7 +4,7 @@ import { emptyTally, type Tally } from "./tally";
 
 /** One element of an array where it was drawn, in stage units from the array's centre, y upwards. */
 export type ArrayElement = { x: number; y: number; isTarget: boolean };
-/** Where the elements of arrays were drawn in a trial, by item. */
+/** The drawn positions of the elements of arrays in a trial, by item. */
 export type DrawnElements = Record<Id, ArrayElement[]>;
 
 /** Everything a binding can be looked up in. */
@@ -24,7 +24,9 @@ export type Whose = Pick<Context, "study" | "group" | "participant">;
 const noValues: Context["values"] = {};
 const nothingPlaced: DrawnElements = {};
 
-/** What bindings see for a participant: in a trial its row's values and drawn places; and what has happened so far. */
+/**
+ * What bindings see for a participant: in a trial its row's values and drawn positions; and what has happened so far.
+ */
 export const contextFor = (
   { study, group, participant }: Whose,
   { values = noValues, placed = nothingPlaced }: Partial<Pick<Context, "values" | "placed">> = {},

@@ -5,7 +5,7 @@ import { mediaTypes } from "../media/types";
 import { nameShape } from "./names";
 import { id, scalar } from "./ref";
 
-/** A between-participants condition. Without a share it gets one place in each round, like the others. */
+/** A between-participants condition. Without a share it gets one participant in each round, like the others. */
 const groupFields = object({ id, name: title(60), share: optional(whole(1, 20)) });
 export interface Group extends Of<typeof groupFields> {}
 export const group: Shape<Group> = groupFields;

@@ -24,7 +24,7 @@ export function say(into: HTMLElement, sentences: string[], title?: string): HTM
   return page;
 }
 
-/** The same with buttons, the first of them the one that is meant; gives the place of the one pressed. */
+/** The same with buttons, the first of them the one that is meant; gives the index of the one pressed. */
 export function ask(into: HTMLElement, sentences: string[], buttons: string[], title?: string): Promise<number> {
   return pressed(say(into, sentences, title), buttons);
 }
@@ -69,7 +69,7 @@ export async function showStudyPage(
   await pressed(page, [label]);
 }
 
-/** Puts buttons under a page and gives the place of the one that is pressed. */
+/** Puts buttons under a page and resolves with the index of the one pressed. */
 export function pressed(page: HTMLElement, labels: string[]): Promise<number> {
   const row = make("div", "buttons");
   page.append(row);

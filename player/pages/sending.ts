@@ -2,10 +2,10 @@ import { facts, words } from "../facts";
 import { pressed, quietButton, say, showEnding } from "./page";
 import type { Sender } from "../sender";
 
-/** How a session ended here: with a completion code, without one, or by leaving. */
+/** How a session ended in this window: with a completion code, without one, or by leaving. */
 export type Ending = { code: string | null; isWithdrawn: boolean };
 
-/** After so long without the server the answers are offered as a file, in ms. */
+/** After this long without the server, in ms, the answers are offered as a file. */
 const untilFile = 12_000;
 
 type About = {
@@ -20,7 +20,7 @@ type About = {
 
 type Sending = {
   page: HTMLElement;
-  /** So many are acknowledged. */
+  /** How many are acknowledged. */
   sent: (count: number) => void;
   /** A sentence under the bar; null for none. */
   note: (sentence: string | null) => void;

@@ -17,14 +17,14 @@ export type ItemDrawer<T extends Item> = {
   live?: (element: HTMLElement, item: T, drawing: Drawing, tell: Tell, frameMs: number) => Promise<LiveItem>;
 };
 
-/** Milliseconds to a thousandth, as times are recorded. */
+/** Milliseconds rounded to a thousandth, as times are recorded. */
 export const thousandth = (ms: number): number => Math.round(ms * 1000) / 1000;
 
 /** An item that plays. `begin` and `end` are called in the frame in which it comes on or goes, with the frame's stamp. */
 export type LiveItem = {
   begin: (stamp: number) => void;
   end: (stamp: number) => void;
-  /** Told beforehand the stamp of the frame in which it will come on, for what has to be set going earlier. */
+  /** Told in advance the stamp of the frame in which it will come on, for what must be started earlier. */
   ahead?: (stamp: number) => void;
   /** Called every frame while it is on, with the milliseconds since it came on. */
   frame?: (elapsed: number) => void;

@@ -66,7 +66,7 @@ function update(item: Item, element: HTMLElement, drawing: Drawing) {
 /** A scene while a trial is played: what comes, goes and plays within it. Times in ms of the page's frames. */
 export type ScenePlay = {
   begin: (stamp: number) => void;
-  /** Told beforehand the stamp of the frame in which the scene will surely come on. */
+  /** Told in advance the stamp of the frame in which the scene is certain to come on. */
   ahead: (stamp: number) => void;
   frame: (stamp: number) => void;
   end: (stamp: number) => void;

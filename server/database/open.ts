@@ -62,7 +62,7 @@ const addressProblem = (address: string): string | null =>
     ? null
     : `LAPWING_DATABASE is “${shownAddress(address)}”; it should begin with postgres://. Leave it out to keep the data in the folder.`;
 
-/** Whether the database could not do something just now, and may when it is tried again. */
+/** Whether a failure is temporary, so that a retry may succeed. */
 export const isBusy = (error: unknown): boolean => isSqliteBusy(error) || isPostgresBusy(error);
 
 async function appliedNames(db: Kysely<Tables>): Promise<string[]> {

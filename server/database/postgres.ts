@@ -26,7 +26,7 @@ export function postgresAt(address: string): Kysely<Tables> {
   return new Kysely<Tables>({ dialect: new PostgresDialect({ pool }), plugins: [withoutNul] });
 }
 
-/** PostgreSQL keeps no text with the sign NUL in it, which only somebody who means harm sends: it is left out. */
+/** PostgreSQL stores no NUL characters in text, and only a hostile sender uses them: they are left out. */
 class NulTaker extends OperationNodeTransformer {
   protected override transformValue(node: ValueNode): ValueNode {
     return { ...node, value: withoutNulIn(node.value) };
@@ -44,8 +44,8 @@ const withoutNul: KyselyPlugin = {
 };
 
 /**
- * Whether something failed that may work when it is tried again: the server is away or stopping, has no room or no
- * connection left, or undid a transaction for another's sake (PostgreSQL's error classes 08, 40, 53, 55 and 57).
+ * Whether a retry may succeed: the server is away or stopping, has no room or no connection left, or rolled a
+ * transaction back because of another (PostgreSQL's error classes 08, 40, 53, 55 and 57).
  */
 export const isPostgresBusy = (error: unknown): boolean =>
   error instanceof Error &&

@@ -84,7 +84,7 @@ export type SessionState = "active" | "finished" | "withdrawn";
 type EarlierTokenTable = { token_hash: string; session_id: string; replaced_at: Time };
 /** What was logged beside the records, as it was sent: a list of entries in JSON. */
 type SessionLogTable = { session_id: string; opening: string; number: number; entries: string; received_at: Time };
-/** What a laboratory's computer was found to be able to do. */
+/** The result of a laboratory computer's self-test. */
 type ComputerTestTable = { id: string; account_id: string; computer: string; at: Time; result: string };
 type RecordTable = {
   session_id: string;

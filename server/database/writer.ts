@@ -1,7 +1,7 @@
 import type { Kysely, Transaction } from "kysely";
 import type { Tables } from "./tables";
 
-/** At most so many pieces of work share a commit, so that reading does not wait long. */
+/** At most this many pieces of work share a commit, so that reads do not wait long. */
 const mostTogether = 100;
 
 type Work<T> = (trx: Transaction<Tables>) => Promise<T>;
@@ -19,7 +19,10 @@ export class Writer {
 
   constructor(private readonly db: Kysely<Tables>) {}
 
-  /** Gives what the work gives once it is on disk; rejects when the work or the commit failed, and nothing of it is stored then. */
+  /**
+   * Resolves with the work's result once it is on disk; rejects when the work or the commit failed, and nothing of it
+   * is stored then.
+   */
   write<T>(work: Work<T>): Promise<T> {
     return new Promise<T>((resolve, reject) => {
       let made: { value: T } | null = null;

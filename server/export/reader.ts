@@ -10,7 +10,7 @@ import { frozenDocument } from "../frozen-documents";
 import type { Study } from "../studies";
 import type { Selectable } from "kysely";
 
-/** Trials read together: other requests get their turn in between. */
+/** Trials read in one batch; other requests run in between. */
 const batch = 500;
 
 export type Release = { id: string; number: number; document: StudyDocument };
@@ -21,7 +21,7 @@ export type Sitting = {
   row: Selectable<Tables["session"]>;
 };
 
-/** Lets other requests have their turn. */
+/** Yields to other requests. */
 export const otherTurns = () => new Promise<void>((resolve) => setImmediate(resolve));
 
 /**

@@ -4,13 +4,13 @@ import type { PlayerAssets } from "./context";
 const escaped = (text: string) =>
   text.replace(/[&<>"]/g, (sign) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" })[sign] ?? sign);
 
-/** What the player is told with the page; `join` is the link's token, empty where the session's secret is in the address. */
+/** What the page tells the player; `join` is the link's token, empty where the session's secret is in the address. */
 export type PageFacts = { join: string; entry: Entry };
 
-/** The page a participant gets: nothing of Lapwing on it, only the study's title and colours and the player's script. */
+/** The participant's page: nothing of Lapwing on it, only the study's title and colours and the player's script. */
 export function participantPage({ script, styles, preload }: PlayerAssets, { join, entry }: PageFacts): string {
   const { title, language, direction, stageColor, textColor } = entry;
-  // A script that is data: with every "<" written as an escape it cannot end early.
+  // Data in a script element: with every "<" escaped it cannot end early.
   const facts = JSON.stringify({ join, entry }).replace(/</g, "\\u003c");
   return `<!doctype html>
 <html lang="${escaped(language)}" dir="${direction}">

@@ -18,9 +18,9 @@ import { participantPage } from "./participant-page";
 
 /** A record each 1.5 s is usual; after an outage a player sends what it has in a few large pieces. */
 const sending = { burst: 40, perSecond: 8 };
-/** Who sends with a secret that no session has is nobody's player: one address may guess this often. */
+/** Requests with an unknown secret count as guessing: one address may make this many. */
 const guessing = { burst: 300, perSecond: 2 };
-/** A class that starts at once may sit behind one address. */
+/** A whole class may start at once from behind one address. */
 const starting = { burst: 600, perSecond: 10 };
 const loading = { burst: 4000, perSecond: 400 };
 const mostBytes = "4mb";
@@ -40,8 +40,8 @@ function sessionText({ document, ...session }: SessionData, isDocumentApart: boo
 }
 
 /**
- * Everything that can be reached without an account: the participant's pages and what their player asks for. It stands
- * apart from the researchers' screens, so that it is small enough to be looked through, and quick.
+ * Everything reachable without an account: participants' pages and what their player requests. Kept apart from the
+ * researchers' screens, so that it is small enough to audit, and fast.
  */
 export function participants(store: Store, player: PlayerAssets, preview: PlayerAssets): Router {
   const router = Router();
@@ -96,7 +96,7 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
         .catch(next);
     },
   );
-  /** Nothing is read of what a stranger sends. */
+  /** The body of an unknown sender is never read. */
   const known: RequestHandler<never> = (request, response, next) => {
     const sender = request as Request;
     sessionOfSecret(store, bearerOf(sender))
@@ -160,7 +160,7 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
             "Cache-Control": "private, max-age=31536000, immutable",
             "Content-Security-Policy": "default-src 'none'; style-src 'unsafe-inline'; sandbox",
           });
-          // A participant who goes away meanwhile is no failure of ours.
+          // A participant who closes the window meanwhile is not an error.
           await pipeline(content, response).catch(() => response.destroy());
         })
         .catch(next);
@@ -185,7 +185,7 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
   return router;
 }
 
-/** What is shown where a link leads nowhere: no study, plain words, in English. */
+/** The page for a link that leads nowhere: plain English, nothing of any study. */
 const closedEntry = entryInto(newStudy((prefix) => prefix, "No open study here", "0000"));
 
 const page = (response: Response, status: number): Response =>

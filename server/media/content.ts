@@ -4,7 +4,7 @@ import { mostMediaBytes, type MediaType } from "../../core/media/types";
 import { checkSvg } from "./svg";
 import { wavMs } from "./wav";
 
-/** What a media file turned out to be, found from its content and not from its name. Lengths in ms, sizes in pixels. */
+/** What a media file is, by its content and not its name. Lengths in ms, sizes in pixels. */
 export type MediaContent = { mime: MediaType; width?: number; height?: number; ms?: number };
 export type MediaCheck = { ok: true; content: MediaContent } | { ok: false; reason: string };
 
@@ -26,7 +26,7 @@ const checks: Record<Exclude<MediaType, "image/svg+xml" | "text/html">, Check> =
   "image/webp": picture,
   "image/avif": picture,
   "audio/wav": wav,
-  // How long these are the browser finds out.
+  // The browser finds out how long these are.
   "audio/mpeg": played,
   "audio/ogg": played,
   "audio/flac": played,
@@ -40,7 +40,7 @@ export async function checkMedia(bytes: Uint8Array): Promise<MediaCheck> {
   if (bytes.length === 0) return no("The file is empty.");
   if (bytes.length > mostMediaBytes)
     return no(`The file is larger than ${mostMediaBytes / megabyte} MB. Make it smaller.`);
-  // What a file only pretends to be may end anywhere.
+  // A file that only pretends to be of a type may end anywhere.
   const found = await fileTypeFromBuffer(bytes).catch(() => undefined);
   const mime = found && (alike[found.mime] ?? found.mime);
   if (mime && Object.hasOwn(checks, mime)) return checks[mime as keyof typeof checks](bytes, mime as MediaType);

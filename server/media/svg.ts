@@ -1,4 +1,4 @@
-/** What may not be in a drawing: a browser that opens it on its own would run or fetch it. */
+/** What a drawing must not contain, because a browser opening it on its own would run or fetch it. */
 const forbidden: [RegExp, string][] = [
   [/<\s*(?:\w+:)?script\b/i, "it holds a script"],
   [/\son\w+\s*=/i, "it holds an event handler that would run code"],

@@ -7,7 +7,10 @@ import { cellAsText, cellFromText } from "~/core/design/cells";
 import { replacedText, setCells, type CellChange, type Search } from "~/core/design/edits/table";
 import type { Block } from "~/core/design/block";
 
-/** Finds texts in the table's cells and replaces them. `goTo` brings a cell into sight, by its place in the grid. */
+/**
+ * Finds texts in the table's cells and replaces them. `goTo` scrolls a cell into view, by its row and column in the
+ * grid.
+ */
 export function FindBar({
   block,
   goTo,

@@ -1,5 +1,5 @@
 import type { StudyDocument } from "../../design/document";
 import type { Assignment, Start } from "../scheme";
 
-/** One way to give places out to those whom nobody has put into a group. */
+/** One way to assign participants whose group nobody has chosen. */
 export type Method = (document: StudyDocument, start: Start) => Assignment;

@@ -7,10 +7,10 @@ import { cellKey, assignmentTo, schemeOf, shareOf, type Assignment } from "../sc
 import type { Method } from "./method";
 
 /**
- * Permuted blocks (Zelen, 1974): participants are taken in blocks that hold each group as often as its share says, times
- * the block's length, in an order drawn for the block. Within a group the cells come in permuted blocks too. The first
- * place of this list whose cell has fewer sessions than the list gave it until there is the next: while nobody breaks
- * off that is the participant's own, and a place that was given back comes first.
+ * Permuted blocks (Zelen, 1974): participants are taken in blocks that hold each group as often as its share says,
+ * times the block's length, in an order drawn for the block. Within a group the cells come in permuted blocks too. The
+ * next one is the first in this list whose cell has fewer sessions than the list has given it so far: the participant's
+ * own while no one drops out, and otherwise one that was given back.
  */
 export const permutedBlocks: Method = (document, { stratum, counts }) => {
   const seen = new Map<string, number>();
@@ -26,7 +26,7 @@ type Listed = { assignment: Assignment; key: string };
 type List = { known: Listed[]; more: Iterator<Assignment, never> };
 const lists = new WeakMap<StudyDocument, Map<string, List>>();
 
-/** The list of places of a stratum, without end, each with its cell's key; drawn once as far as it was needed. */
+/** The endless list of a stratum's assignments, each with its cell's key; drawn once, as far as needed. */
 function* listed(document: StudyDocument, stratum: string): Generator<Listed, never> {
   const ofDocument = lists.get(document) ?? new Map<string, List>();
   lists.set(document, ofDocument);
@@ -43,7 +43,7 @@ function* listed(document: StudyDocument, stratum: string): Generator<Listed, ne
   }
 }
 
-/** The places of that list. */
+/** The assignments in that list. */
 export function* assignmentsInBlocks(document: StudyDocument, stratum: string): Generator<Assignment, never> {
   for (const { assignment } of listed(document, stratum)) yield assignment;
   throw new Error("The list of assignments has no end");

@@ -8,7 +8,7 @@ const methods: Record<AllocationMethod, Method> = {
   "permuted-blocks": permutedBlocks,
   "least-filled": leastFilled,
   "by-number": byNumber,
-  // Where the link or the experimenter names no group, the least filled one is given.
+  // If neither the link nor the experimenter names a group, the least filled one is chosen.
   "by-parameter": leastFilled,
   "by-experimenter": leastFilled,
 };

@@ -12,7 +12,7 @@ import { inBlock } from "./block";
 import { together, type Edit } from "./edit";
 import { addScene, shifted } from "./scenes";
 
-/** Items or a scene on their way to another place, with everything they refer to. It travels as text through the clipboard. */
+/** Items or a scene being copied elsewhere, with everything they refer to. It travels as text through the clipboard. */
 export type Carried = {
   lapwing: "items" | "scene";
   /** Code of the study it comes from, where its media lie. */

@@ -9,7 +9,7 @@ import { assign, type Edit } from "./edit";
 type Siblings = Draft<RunningNode>[];
 type Where = { siblings: Siblings; index: number; parent: Id | null };
 
-/** Where a part or bracket stands: the list it is in, its place there, and the bracket around it. */
+/** Where a part or bracket stands: the list it is in, its index there, and the bracket around it. */
 function find(nodes: Siblings, key: Id, parent: Id | null = null): Where | null {
   for (const [index, node] of nodes.entries()) {
     if (nodeKey(node) === key) return { siblings: nodes, index, parent };
@@ -44,7 +44,7 @@ function commonLevel(nodes: Siblings, keys: readonly Id[]): { siblings: Siblings
 const holds = (node: Draft<RunningNode>, key: Id): boolean =>
   node.kind === "bracket" && node.nodes.some((each) => nodeKey(each) === key || holds(each, key));
 
-/** Takes a bracket away; its parts stay in its place, in the listed order. */
+/** Removes a bracket; its parts stay where it was, in the listed order. */
 export const removeBracket =
   (id: Id): Edit =>
   (draft) => {
@@ -83,7 +83,9 @@ export const moveNode =
     withoutEmpty(draft.runningOrder);
   };
 
-/** Moves a part one place up or down as the table shows it: within its list, into a bracket it meets, or out of its own. */
+/**
+ * Moves a part one line up or down as the table shows it: within its list, into a bracket it meets, or out of its own.
+ */
 export const stepNode =
   (key: Id, by: -1 | 1): Edit =>
   (draft) => {

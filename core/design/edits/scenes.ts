@@ -44,7 +44,7 @@ export const removeScene = (block: Id, scene: Id): Edit =>
     }
   });
 
-/** Moves a scene to another place, counted from 0. */
+/** Moves a scene to another index, counted from 0. */
 export const moveScene = (block: Id, scene: Id, to: number): Edit =>
   inBlock(block, ({ scenes }) => {
     const at = scenes.findIndex(({ id }) => id === scene);
@@ -93,7 +93,7 @@ export const copyItems = (block: Id, scene: Id, items: Id[], newIds: Id[]): Edit
     });
   });
 
-/** An item a little to the lower right, where its place is a constant. */
+/** An item a little to the lower right, if its position is a constant. */
 export const shifted = (item: Item, by: number): Item =>
   "at" in item
     ? {

@@ -53,7 +53,7 @@ export const addGroup =
     for (const value of draft.groupValues) value.perGroup[group.id] = (first && value.perGroup[first]) ?? "";
   };
 
-/** Sets how many places a group gets in each round of allocation. */
+/** Sets how many participants a group gets in each round of allocation. */
 export const setShare =
   (id: Id, share: number): Edit =>
   (draft) => {
@@ -84,7 +84,7 @@ export const removeGroup =
     withoutGroup(draft.runningOrder, id);
   };
 
-/** Parts that were only for this group are for nobody then; they are given to all, so that nothing is lost unseen. */
+/** Parts that only this group had would be left with no one; they go to all groups, so that nothing is lost unseen. */
 function withoutGroup(nodes: Draft<RunningNode>[], id: Id): void {
   for (const node of nodes) {
     if (node.kind === "bracket") withoutGroup(node.nodes, id);

@@ -9,7 +9,7 @@ export type CellChange = { row: Id; column: Id; value: Scalar | null };
 
 /**
  * Finds rows of a draft by their ids without looking at each through the draft, which among thousands would cost more
- * than the edit: their places come from the rows as they were, and hold as long as no row has come or gone.
+ * than the edit: their indices come from the rows as they were, and hold as long as no row was added or removed.
  */
 function finder(rows: Draft<Row[]>): (id: Id) => Draft<Row> | undefined {
   const before = original(rows);
@@ -81,7 +81,7 @@ export const removeColumn = (block: Id, column: Id): Edit =>
     for (const row of table.rows) delete row.cells[column];
   });
 
-/** Moves a column to another place, counted from 0. */
+/** Moves a column to another index, counted from 0. */
 export const moveColumn = (block: Id, column: Id, to: number): Edit =>
   inBlock(block, ({ table }) => {
     const at = table.columns.findIndex(({ id }) => id === column);

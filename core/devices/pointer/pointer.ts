@@ -17,7 +17,7 @@ const inRegion = object({
   size: object({ w: number({ above: 0 }), h: number({ above: 0 }) }),
   value,
 });
-/** Mouse, pen or touch on an item (a button also by keyboard) or in a region. */
+/** Mouse, pen or touch on an item (a button also by keyboard), or within a region. */
 export type Target = Of<typeof onItem> | Of<typeof inRegion>;
 const target = choosing<Target>((input) =>
   typeof input === "object" && input !== null && "region" in input ? inRegion : onItem,

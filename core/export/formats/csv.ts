@@ -6,7 +6,7 @@ export type CsvOptions = {
   forSpreadsheet: boolean;
 };
 
-/** Signs with which a spreadsheet starts a formula. A text that is a plain number is left as it is. */
+/** Characters with which a spreadsheet formula starts. A plain number is left as it is. */
 const formula = /^[=+\-@\t\r]/;
 const plainNumber = /^[+-]?(\d+(\.\d*)?|\.\d+)(e[+-]?\d+)?$/i;
 

@@ -11,7 +11,7 @@ export type TableWriter = {
 /** What a writer is told of the columns. */
 export type WrittenColumn = Omit<DataColumn<never>, "read">;
 
-/** A form in which tables leave Lapwing. */
+/** A file format for tables. */
 export type ExportFormat = {
   /** Whom it is for, as the menu says it after “The same,”. */
   says: string;

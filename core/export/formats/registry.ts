@@ -2,7 +2,7 @@ import { csv } from "./csv";
 import type { ExportFormat } from "./format";
 import { spreadsheet } from "./spreadsheet";
 
-/** The forms in which data can be taken away, the usual one first. */
+/** The export formats, the default first. */
 export const exportFormats = { csv, spreadsheet } satisfies Record<string, ExportFormat>;
 
 export type FormatName = keyof typeof exportFormats;

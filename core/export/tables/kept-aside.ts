@@ -1,6 +1,6 @@
 import { dataColumn, type DataColumn } from "../../values/data-column";
 
-/** A record that came under a number that was taken, beside the one that stands; both whole, as JSON. */
+/** A record that arrived under a number already taken, beside the one that stands; both in full, as JSON. */
 export type KeptAside = {
   session: string;
   participant: number;

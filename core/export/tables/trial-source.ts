@@ -25,7 +25,7 @@ export type TrialColumn = DataColumn<TrialSource>;
 /** Up to thirty values, as the codebook lists them. */
 export const joined = (values: Iterable<string>): string => [...new Set(values)].slice(0, 30).join(", ");
 
-/** What is looked up for every record of a block, worked out once a block: a document is never changed in place. */
+/** What every record of a block needs, worked out once per block: a document is never changed in place. */
 type BlockIndex = {
   rows: Map<Id, { number: number; row: Row }>;
   sceneByStem: Map<string, Id>;
@@ -47,7 +47,7 @@ export function indexOf(block: Block): BlockIndex {
   return made;
 }
 
-/** What stands in a map under a key; made and put there the first time. */
+/** The entry of a map under a key; made the first time. */
 function keptUnder<Value>(map: Map<string, Value>, key: string, make: () => Value): Value {
   const known = map.get(key);
   if (known !== undefined) return known;

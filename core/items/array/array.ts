@@ -37,12 +37,14 @@ const shape = object({
   target: look,
   others: look,
 });
-/** Many elements at places drawn for each trial from the session's seed. Its size is that of the field they lie in. */
+/**
+ * Many elements at positions drawn for each trial from the session's seed. Its size is that of the field they lie in.
+ */
 export interface ArrayItem extends Of<typeof shape> {}
 
 const freshLook = (color: string): ElementLook => ({ form: "ellipse", color, picture: "", text: "", turned: 0 });
 
-/** What a column can hold for a target that is not there. */
+/** What a column may hold when the target is absent. */
 const absent = [false, null, "no", "absent"];
 
 export const array: ItemKindOf<ArrayItem> = {

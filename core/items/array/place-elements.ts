@@ -7,12 +7,12 @@ import type { ArrayItem } from "./array";
 const mostTries = 400;
 
 /**
- * Draws the places of an array's elements for one trial. `count` is how many are wanted, `w` and `h` the field in stage
- * units, `present` whether one of them is the target. Ring: equal angles from a drawn first one. Grid: drawn cells of
- * it, without repetition. Scattered: uniform in the field with a least distance between centres, by rejection (simple
- * sequential inhibition; Diggle, Statistical Analysis of Spatial Point Patterns, 1983). Where no place is left, or the
- * grid is smaller than the count, fewer come back: preflight warns of it. The target takes a drawn place on the side
- * asked for; where no element lies there, it takes any.
+ * Draws the positions of an array's elements for one trial. `count` is how many are wanted, `w` and `h` the field in
+ * stage units, `present` whether one of them is the target. Ring: equal angles from a drawn first one. Grid: drawn
+ * cells of it, without repetition. Scattered: uniform in the field with a least distance between centres, by rejection
+ * (simple sequential inhibition; Diggle, Statistical Analysis of Spatial Point Patterns, 1983). If there is no room
+ * left, or the grid has fewer cells than elements, fewer come back; preflight warns of it. The target takes a drawn
+ * position on the side asked for, or any if no element lies there.
  */
 export function placeElements(
   array: Pick<ArrayItem, "arrangement" | "across" | "upright" | "distance" | "targetIn">,

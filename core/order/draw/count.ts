@@ -10,8 +10,8 @@ export type Counted = {
 };
 
 /**
- * Counts all orders that satisfy the limits, place by place: two beginnings are one where they leave the same trials and
- * the limits remember the same of them. Exact up to the rounding of 53-bit fractions. Null when there are more than
+ * Counts all orders that satisfy the limits, position by position: two beginnings are one if they leave the same trials
+ * and the limits remember the same of them. Exact up to the rounding of 53-bit fractions. Null when there are more than
  * `most` such states; a count of 0 proves that no order satisfies the limits.
  */
 export function countOrders(problem: Problem, most: number): Counted | null {
@@ -116,7 +116,7 @@ export function countOrders(problem: Problem, most: number): Counted | null {
       before[index] = sum;
       if (sum > largest) largest = sum;
     }
-    // All states of a place are scaled together, so that their ratios stay.
+    // All states of a position are scaled together, so that their ratios stay.
     if (largest > 2 ** 500) {
       for (let index = 0; index < here; index++) before[index] = (before[index] as number) * 2 ** -500;
       power += 500;

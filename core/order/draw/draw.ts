@@ -7,7 +7,7 @@ import { drawByRejection } from "./reject";
 import { sampleOrder } from "./sample";
 
 /**
- * How an order was come by. `exact`: every order that satisfies the limits had exactly the same chance; `sampled`: about
+ * How an order was found. `exact`: every order that satisfies the limits had exactly the same chance; `sampled`: about
  * the same; `impossible`: there is none, proved by counting; `gave-up`: none was found, which proves nothing.
  */
 export type Way = "exact" | "sampled" | "impossible" | "gave-up";
@@ -69,7 +69,10 @@ function rowsFor(
   return rows;
 }
 
-/** Places at which an order of rows breaks each limit, from 0; for balanced transitions, every place where there is one too many. */
+/**
+ * Indices, from 0, at which an order of rows breaks each limit; for balanced transitions, every transition that is one
+ * too many.
+ */
 export function breaksIn(problem: Problem, rows: readonly number[]): number[][] {
   const kinds = Int32Array.from(rows, (row) => problem.kindOf.get(row) as number);
   return problem.limits.map(({ bound, classed }) => {

@@ -1,7 +1,7 @@
 import { type Limit, limitKind } from "../../limits/registry";
 import type { Bound, Classed } from "../../limits/kind";
 
-/** A trial that can be drawn: its row, by its place in the table. Copies of a row are several trials of that row. */
+/** A trial that can be drawn: its row's index in the table. Copies of a row are several trials of that row. */
 export type Stretch = {
   /** Rows of the trials that are put in order within this stretch, copies repeated. */
   rows: readonly number[];
@@ -17,7 +17,7 @@ export type Problem = {
   stretches: Stretch[];
   replacement: boolean;
   length: number;
-  /** The stretch of each place. */
+  /** The stretch of each position. */
   stretchAt: Int32Array;
   /** The kind of each row that occurs. */
   kindOf: Map<number, number>;

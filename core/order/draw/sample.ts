@@ -5,10 +5,10 @@ import { brokenIn, type Problem } from "./problem";
 export type Sampled = { kinds: Int32Array; broken: number };
 
 /**
- * Draws an order by a walk over orders (Metropolis et al., 1953): two trials of a stretch exchange places, or two runs
- * of trials between equal ones do. A step that breaks more is taken with a chance that falls with each further break, so
- * that the walk passes through orders that break a limit but is at each one that breaks none equally often. It begins at
- * an order drawn from all with equal chances. Chances are fractions made by multiplication alone, the same on any machine.
+ * Draws an order by a walk over orders (Metropolis et al., 1953): two trials of a stretch are exchanged, or two runs of
+ * trials between equal ones. A step that breaks more is taken with a chance that falls with each further break, so that
+ * the walk passes through orders that break a limit but is at each one that breaks none equally often. It begins at an
+ * order drawn from all with equal chances. Chances are fractions made by multiplication alone, the same on any machine.
  * `patience` scales how many steps may be taken until an order without a break is found.
  */
 export function sampleOrder(problem: Problem, stream: Stream, patience = 1): Sampled {
@@ -91,8 +91,8 @@ function walkOver(problem: Problem, given: Stream) {
   let valid: Int32Array | null = broken === 0 ? kinds.slice() : null;
 
   /**
-   * What the trials at two places and just behind them break, of limits that look back and tell the two kinds apart
-   * which change there; counted up to more than `most`.
+   * What the trials at two positions and just after them break, counting only limits that look back and tell apart the
+   * two kinds being exchanged; counted up to more than `most`.
    */
   const brokenAround = (a: number, b: number, one: number, other: number, most: number): number => {
     let sum = 0;
@@ -129,7 +129,7 @@ function walkOver(problem: Problem, given: Stream) {
     return most;
   };
 
-  /** Puts the kind `one` at the place a and, where b is another place, `other` at b; or takes the step back. */
+  /** Puts the kind `one` at position a and, if b differs, `other` at b; or takes the step back. */
   const change = (a: number, b: number, one: number, other: number, chance: number) => {
     // Where nothing is broken at all, a step that breaks more than chance lets through need not be looked at to the end.
     let before = broken === 0 ? 0 : brokenAround(a, b, one, other, Infinity);

@@ -25,7 +25,7 @@ import {
 } from "../state";
 import { isTold, tallied, withLast } from "../tally";
 
-/** More of what items do in one trial is not kept: a page that sends without end. */
+/** No more item events are kept in one trial: a page may send without end. */
 const mostObserved = 1000;
 
 export function enterTrial(course: Course, state: SessionState, part: number, trial: number): Step {

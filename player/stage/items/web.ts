@@ -13,7 +13,7 @@ export const drawer: ItemDrawer<WebItem> = {
   live: async (element, item, { context, mediaUrl }, tell) => {
     const frame = element.ownerDocument.createElement("iframe");
     frame.setAttribute("sandbox", "allow-scripts allow-forms");
-    // What lies elsewhere is loaded without anybody's cookies; a file of the study can come from the browser's store only so.
+    // Pages elsewhere are loaded without cookies; only so can a file of the study come from the browser's cache.
     if (item.page.from === "address") frame.setAttribute("credentialless", "");
     frame.title = item.name;
     const address =
@@ -47,7 +47,7 @@ const addressOf = (item: WebItem, context: Parameters<typeof textOr>[1]): string
     ? textOr(item.page.address, context, "")
     : (context.study.media.find(({ id }) => item.page.from === "file" && id === item.page.file)?.name ?? "");
 
-/** What a page sent: `{ lapwing: value }` with a text, number or yes/no. Anything else is not for us. */
+/** What a page sent: `{ lapwing: value }` with a text, number or yes/no. Anything else is ignored. */
 function valueIn(data: unknown): string | null {
   const value = typeof data === "object" && data !== null ? (data as { lapwing?: unknown }).lapwing : undefined;
   if (typeof value !== "string" && typeof value !== "number" && typeof value !== "boolean") return null;
