@@ -1,0 +1,41 @@
+import { describe, expect, it } from "vitest";
+import { firstBlock, plainStudy } from "~/tests/support/studies";
+import { listedParts } from "../lookup";
+import { applyEdit } from "./edit";
+import { bracketRound, moveNode, removeBracket, stepNode } from "./running-order";
+
+const block = firstBlock(plainStudy());
+const [first, , last] = listedParts(plainStudy().runningOrder);
+
+describe("edits of the running order", () => {
+  it("put a bracket round neighbours, and take it away again", () => {
+    const bracketed = applyEdit(plainStudy(), bracketRound([first!, block.id], "b", "shuffled")).document;
+    expect(bracketed.runningOrder[0]).toMatchObject({
+      kind: "bracket",
+      id: "b",
+      nodes: [{ part: first }, { part: block.id }],
+    });
+    expect(applyEdit(bracketed, removeBracket("b")).document).toEqual(plainStudy());
+  });
+
+  it("step a part into a bracket it meets, through it and out of it", () => {
+    let document = applyEdit(plainStudy(), bracketRound([first!, block.id], "b", "shuffled")).document;
+    const shown = () =>
+      document.runningOrder.map((node) =>
+        node.kind === "bracket" ? node.nodes.map((each) => (each.kind === "part" ? each.part : "")) : node.part,
+      );
+    const step = (by: 1 | -1) => void (document = applyEdit(document, stepNode(last!, by)).document);
+    step(-1);
+    expect(shown()).toEqual([[first, block.id, last]]);
+    step(-1);
+    expect(shown()).toEqual([[first, last, block.id]]);
+    step(-1);
+    step(-1);
+    expect(shown()).toEqual([last, [first, block.id]]);
+  });
+
+  it("do nothing to fewer than two neighbours, or to what is gone", () => {
+    expect(applyEdit(plainStudy(), bracketRound([block.id], "b", "shuffled")).document).toEqual(plainStudy());
+    expect(applyEdit(plainStudy(), moveNode("gone", null, null)).document).toEqual(plainStudy());
+  });
+});
