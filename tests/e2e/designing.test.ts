@@ -107,9 +107,13 @@ describe("Plan", () => {
     await page.getByLabel("Name", { exact: true }).fill("Tea");
     await expect.poll(rows).toEqual([...before.slice(0, 5), "Tea", ...before.slice(5)]);
     await page.getByRole("button", { name: "Move Tea: press space, then the arrow keys" }).focus();
-    for (const key of ["Space", "ArrowDown", "Space"]) {
+    for (const [key, said] of [
+      ["Space", /item (\S+) was moved over droppable area \1/],
+      ["ArrowDown", /item (\S+) was moved over droppable area (?!\1)/],
+      ["Space", /was dropped/],
+    ] as const) {
       await page.keyboard.press(key);
-      await page.waitForTimeout(300);
+      await expect.poll(() => page.locator("[id^=DndLiveRegion]").first().textContent()).toMatch(said);
     }
     await expect.poll(rows).toEqual([...before.slice(0, 6), "Tea", ...before.slice(6)]);
     await page.getByRole("button", { name: "Remove the part" }).click();

@@ -3,7 +3,7 @@ import Papa from "papaparse";
 import type { Page } from "playwright-core";
 import { beforeEach, describe, expect, it } from "vitest";
 import { blocksInOrder } from "~/core/design/lookup";
-import { newStudyInCompose, saved, storedStudy } from "../support/browser";
+import { newStudyInCompose, saved, storedStudy, still } from "../support/browser";
 import { withScreens, type Screens } from "../support/screens";
 import { scene } from "../support/participant";
 
@@ -412,7 +412,7 @@ describe("answers are given", () => {
     const { played } = await play(code);
     await played.keyboard.type("many");
     await played.keyboard.press("Enter");
-    await played.waitForTimeout(150);
+    await still(played);
     expect(await played.locator("#stage").getAttribute("data-scene")).toBe("target");
     await played.keyboard.press("Control+a");
     await played.keyboard.type("41,6");
@@ -444,7 +444,7 @@ describe("answers are given", () => {
     const button = await item(played, "button", code);
     // Nothing is taken before the slider was touched.
     await button.click();
-    await played.waitForTimeout(100);
+    await still(played);
     const box = await range.boundingBox();
     await played.mouse.click((box?.x ?? 0) + (box?.width ?? 0) * 0.75, (box?.y ?? 0) + (box?.height ?? 0) / 2);
     expect(await range.evaluate((input) => input.classList.contains("untouched"))).toBe(false);

@@ -5,7 +5,7 @@ import { blocksInOrder } from "~/core/design/lookup";
 import { starters } from "~/core/design/starters/registry";
 import { studyFrom } from "~/core/design/starters/starter";
 import type { Block } from "~/core/design/block";
-import { launch, lookAround, openWindow, saved, storedStudy } from "../support/browser";
+import { launch, lookAround, openWindow, saved, storedStudy, still } from "../support/browser";
 import { startServer, type Running } from "../support/server";
 import { countedIds } from "../support/studies";
 
@@ -46,10 +46,10 @@ async function command(page: Page, words: string) {
   await page.keyboard.type(words);
   // The list follows what is typed.
   await page.locator("[cmdk-item][aria-selected=true]").waitFor();
-  await page.waitForTimeout(150);
+  await still(page);
   await page.keyboard.press("Enter");
   await page.getByPlaceholder("What do you want to do?").waitFor({ state: "detached" });
-  await page.waitForTimeout(350);
+  await still(page);
 }
 /** Opens a menu and takes what begins with these letters. */
 async function fromMenu(page: Page, opener: string, letters: string) {
@@ -91,7 +91,7 @@ it("the design “Harbour lights” is rebuilt from a blank study with the keybo
   await tabTo(page, "Name");
   await retype(page, "color");
   await choose(page, "Holds", "col");
-  await fromMenu(page, "More for the table", "bring");
+  await fromMenu(page, "More for the table", "import");
   await page.getByRole("dialog").waitFor();
   await tabTo(page, "Or paste from a spreadsheet program");
   await page.keyboard.type("light,color,copies\ngreen,#009e73,18\nred,#d55e00,6\n");

@@ -3,7 +3,7 @@ import { afterAll, beforeAll, expect, it } from "vitest";
 import { blocksInOrder } from "~/core/design/lookup";
 import type { StudyDocument } from "~/core/design/document";
 import { newItem } from "~/core/items/item";
-import { launch, lookAround, openWindow, saved } from "../support/browser";
+import { launch, lookAround, openWindow, saved, still } from "../support/browser";
 import { scene } from "../support/participant";
 import { startServer, type Running } from "../support/server";
 import { countedIds, plainStudy } from "../support/studies";
@@ -92,7 +92,7 @@ async function compare(document: StudyDocument) {
   await page.goto(`${server.address}/studies/${code}/compose`);
   const miniature = page.locator('[data-scene-button="target"]');
   await miniature.waitFor();
-  await page.waitForTimeout(400);
+  await still(page);
   const bare = async (locator: ReturnType<Page["locator"]>) => {
     await page.evaluate(() => getSelection()?.removeAllRanges());
     const box = await locator.boundingBox();
@@ -106,7 +106,7 @@ async function compare(document: StudyDocument) {
   await page.addStyleTag({
     content: "[role=application], output { visibility: hidden !important } [data-stage] { outline: none !important }",
   });
-  await page.waitForTimeout(400);
+  await still(page);
   const large = await bare(page.locator("[data-stage]"));
   await saved(page);
   await page.goto(`${server.address}/studies/${code}/rehearse`);

@@ -66,7 +66,7 @@ describe("a session", () => {
     await answer(page, 2, 8);
     await page.getByRole("button", { name: "Finish" }).click();
     await page.getByText(/Your answers are safe on this computer/).waitFor();
-    await page.waitForTimeout(1500);
+    await page.waitForEvent("requestfailed");
     await context.setOffline(false);
     await page.getByText("Your completion code").waitFor({ timeout: 40_000 });
     const researcher = await openWindow(browser);

@@ -25,7 +25,7 @@ export async function openWindow(
     ...options,
   });
   const page = await context.newPage();
-  page.setDefaultTimeout(10_000);
+  page.setDefaultTimeout(30_000);
   const complaints: string[] = [];
   page.on("pageerror", (error) => complaints.push(error.message));
   page.on("console", (message) => {
@@ -53,6 +53,21 @@ export async function firstAccount(page: Page, address: string): Promise<void> {
   await page.getByRole("button", { name: "Create account" }).click();
   await page.waitForURL("**/studies");
 }
+
+/** Settled when fonts are there, nothing moves any more, and two frames have been drawn since. */
+export const still = (page: Page): Promise<void> =>
+  page.evaluate(async () => {
+    const frame = () => new Promise((resolve) => requestAnimationFrame(resolve));
+    await document.fonts.ready;
+    await Promise.all(
+      document
+        .getAnimations()
+        .filter(({ effect }) => effect?.getComputedTiming().iterations !== Infinity)
+        .map(({ finished }) => finished.catch(() => undefined)),
+    );
+    await frame();
+    await frame();
+  });
 
 export const saved = (page: Page): Promise<void> => page.locator('[data-save="saved"]').waitFor();
 
