@@ -35,7 +35,7 @@ export class RefreshWatch {
     });
   }
 
-  /** Told in every frame while a trial runs. */
+  /** Called in every frame while a trial runs. */
   frame(stamp: number): void {
     if (this.#last > 0 && stamp > this.#last) {
       this.#intervals[this.#count % this.#intervals.length] = stamp - this.#last;

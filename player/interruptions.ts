@@ -46,7 +46,7 @@ export class Interruptions {
     return new Promise((resolve) => (this.#onAsked = resolve));
   }
 
-  /** The calm page over whatever was on; settled with whether the participant goes on or leaves for good. */
+  /** The calm page over whatever was on; settled with whether the participant continues or leaves for good. */
   async settle(isPlayedAgain: boolean): Promise<"go-on" | "leave"> {
     const why = this.why ?? "asked";
     const covered = this.under();

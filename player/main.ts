@@ -76,7 +76,7 @@ function offerNext(): void {
   });
 }
 
-/** From the address to a session: a rehearsal at once, a link after a press on start or go on. */
+/** From the address to a session: a rehearsal at once, a link after a press on start or continue. */
 async function enter(outbox: Outbox): Promise<Ready | null> {
   const owner = newSecret();
   const known = await outbox.remembered(entry);
@@ -110,7 +110,7 @@ async function enter(outbox: Outbox): Promise<Ready | null> {
   return readyOr(await again(() => open(outbox, remembered, (secret) => start(join, secret, told))));
 }
 
-/** Asked where a session was begun here: false when the same person goes on. Only some studies let another begin. */
+/** Asked where a session was begun here: false when the same person continues. Only some studies let another begin. */
 async function isAnotherPerson(): Promise<boolean> {
   const others = canBeAnother() ? [words("anotherPerson")] : [];
   if ((await ask(into, [words("stoppedBefore")], [words("goOnThere"), ...others], facts().title)) === 0) return false;

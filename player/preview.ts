@@ -8,7 +8,7 @@ import { showLoading, showStudyPage, say } from "./pages/page";
 import { showLeaving, showPause } from "./pages/pause";
 import { offerAnother, showLast, showSending } from "./pages/sending";
 
-/** A page that participants meet, as it can be looked at while a study is designed. */
+/** A page participants see, as shown while a study is designed. */
 export type PreviewPage =
   | { kind: "entry" | "checks" | "loading" | "leaving" | "sending" | "ending" }
   | { kind: "pause"; isPlayedAgain: boolean }
@@ -40,7 +40,7 @@ const drawings: { [Kind in PreviewPage["kind"]]: Drawing<Kind> } = {
     showStudyPage(into, body, label, context, { share: null, shareLabel: "" }),
 };
 
-// To be looked at only: nothing in it can be pressed or typed into.
+// For viewing only: nothing in it can be pressed or typed into.
 document.body.inert = true;
 addEventListener("message", ({ origin, source, data }: MessageEvent<PreviewMessage>) => {
   if (origin !== location.origin || source !== parent) return;

@@ -37,7 +37,7 @@ export class Sender {
   #refusal: string | null = null;
   /** Pieces of the log that the server has. */
   readonly #logged = new Set<string>();
-  /** Told after every try: up to which record all is acknowledged, and the last trouble if there was one. */
+  /** Called after every try: up to which record all is acknowledged, and the last trouble if there was one. */
   onProgress: (acknowledged: number, trouble: string | null) => void = () => undefined;
   /** Called when another window or computer has taken the session over; nothing is sent or kept after that. */
   onLost: (to: "window" | "computer") => void = () => undefined;

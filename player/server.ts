@@ -2,7 +2,7 @@ import type { LogChunk } from "~/core/records/log";
 import type { SessionRecord } from "~/core/records/record";
 import type { SessionData, SessionDataAlone } from "~/core/run/session-data";
 
-/** `superseded`: the session goes on at another computer. */
+/** `superseded`: the session continues on another computer. */
 export type Acknowledged = {
   acknowledged: number;
   finished: boolean;
@@ -19,7 +19,7 @@ export class Refused extends Error {
     super(reason);
   }
 
-  /** The session goes on at another computer. */
+  /** The session continues on another computer. */
   get elsewhere(): boolean {
     return this.status === 409;
   }

@@ -26,8 +26,8 @@ import { playTrial } from "./trial-loop";
 export type Surfaces = { into: HTMLElement; stage: HTMLElement; over: HTMLElement };
 
 /**
- * Plays a session from where its records end until all is acknowledged. `onLost` is told when another window or computer
- * has taken it over; nothing more is recorded then.
+ * Plays a session from where its records end until all is acknowledged. `onLost` is called when another window or
+ * computer has taken it over; nothing more is recorded then.
  */
 export async function playSession(
   data: SessionData,
@@ -74,7 +74,7 @@ export async function playSession(
     return made();
   };
 
-  /** A page, or a break within a block: what is read until the participant goes on, or leaves. */
+  /** A page, or a break within a block: what is read until the participant continues, or leaves. */
   const onPage = async (todo: Extract<Task, { kind: "show-page" | "show-break" }>) => {
     const part = study.parts[todo.part] as Page | Block;
     const [body, label, leastSeconds] =

@@ -7,7 +7,7 @@ import type { Release } from "./releases";
 /** Sessions looked at for how long parts take: the newest are enough for a middle value. */
 const sessionsMeasured = 40;
 
-/** How long each part took in finished sessions, the median in minutes; parts nobody has played are left out. */
+/** How long each part took in finished sessions, the median in minutes; parts no one has played are left out. */
 export async function measuredMinutes({ db }: Store, studyId: string): Promise<Record<string, number>> {
   const sessions = await db
     .selectFrom("session")

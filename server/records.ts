@@ -15,7 +15,7 @@ export type Appended =
       finished: boolean;
       code: string | null;
       keptAside: number[];
-      /** The session goes on at another computer. */
+      /** The session continues on another computer. */
       superseded: boolean;
     }
   | { ok: false; reason: string };

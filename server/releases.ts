@@ -5,7 +5,7 @@ import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
 import type { Study } from "./studies";
 
-/** A frozen version of a study. Its document is had from `frozenDocument`. */
+/** A frozen version of a study. Its document comes from `frozenDocument`. */
 export type Release = { id: string; number: number; revision: number; note: string; frozenAt: string };
 export type EntryLink = { token: string; releaseId: string; label: string; open: boolean };
 export type Frozen = { ok: true; release: Release; link: EntryLink } | { ok: false; findings: Finding[] };

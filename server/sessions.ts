@@ -275,7 +275,7 @@ export type SessionRow = {
   code: string;
   /** The stored hash of the secret by which it was found. */
   tokenHash: string;
-  /** The session has gone on at another computer since this secret was given out. */
+  /** The session has moved to another computer since this secret was given out. */
   superseded: boolean;
 };
 
@@ -328,7 +328,7 @@ async function storedSession({ db }: Store, hash: string): Promise<SessionRow | 
   };
 }
 
-/** A session with all its records, to go on after a reload; null also where it goes on at another computer. */
+/** A session with all its records, to resume after a reload; null also where it continues on another computer. */
 export async function resumeSession(store: Store, secret: string): Promise<SessionData | null> {
   const row = await sessionOfSecret(store, secret);
   if (!row || row.superseded) return null;

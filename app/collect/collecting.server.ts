@@ -2,7 +2,7 @@ import { linksOf, listReleases } from "~/server/releases";
 import { listSessions } from "~/server/session-list";
 import type { Store } from "~/server/database/open";
 
-/** How collecting stands: releases, entry links and sessions. Asked for every few seconds, so it holds no documents. */
+/** How collecting stands: releases, entry links and sessions. Polled every few seconds, so it holds no documents. */
 export async function collecting(store: Store, studyId: string) {
   const [releases, links, sessions] = await Promise.all([
     listReleases(store, studyId),

@@ -5,7 +5,7 @@ import type { Participation } from "~/core/design/participation";
 import type { StudyDocument } from "~/core/design/document";
 import type { SessionLine } from "~/server/session-list";
 
-/** What a link has to bring along for this study, as it is written in an address. */
+/** The parameters a link needs for this study, as written in an address. */
 export const linkNeeds = ({ allocation, groups }: StudyDocument): string[] => [
   ...(allocation.method === "by-parameter" && allocation.parameter
     ? [`${allocation.parameter.name}=${groups.map(({ id }) => allocation.parameter?.values[id] ?? "").join(" or ")}`]

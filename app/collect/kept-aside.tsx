@@ -5,7 +5,7 @@ import { Dialog } from "~/app/components/dialog";
 import type { loader } from "~/app/routes/study-kept-aside";
 import type { ToldAside } from "~/server/kept-aside";
 
-/** How many records of a session were kept aside; pressed, it tells which, and how they differ from what is stored. */
+/** How many records of a session were kept aside; pressed, it says which, and how they differ from those stored. */
 export function KeptAside({ code, session, count }: { code: string; session: string; count: number }) {
   const [isOpen, setOpen] = useState(false);
   const asking = useFetcher<typeof loader>();

@@ -7,7 +7,7 @@ import type { StudyDocument } from "~/core/design/document";
 import type { SessionLine } from "~/server/session-list";
 import { KeptAside } from "./kept-aside";
 
-/** All sessions, how far each is, and what became of it. */
+/** All sessions: how far each is, and how it ended. */
 export function Sessions({ sessions, document }: { sessions: SessionLine[]; document: StudyDocument }) {
   const real = sessions.filter(({ pilot }) => !pilot);
   const finished = real.filter(({ state }) => state === "finished");

@@ -4,7 +4,7 @@ import type { Release } from "~/server/releases";
 
 export type ReleaseDocument = { id: string; document: StudyDocument };
 
-/** The document of a release, fetched once; null until it is there. `given` is one that is there already. */
+/** The document of a release, fetched once; null until it has arrived. `given` is one already at hand. */
 export function useReleaseDocument(
   code: string,
   release: Release | undefined,

@@ -1,8 +1,8 @@
 import { useEffect, useState } from "react";
 
 /**
- * What an address gives, asked for again every `everyMs` while the page can be seen. Begins with what the page was loaded
- * with, and again whenever it is loaded anew.
+ * What an address answers, polled every `everyMs` while the page is visible. Starts with what the page was loaded with,
+ * and starts over whenever it is loaded anew.
  */
 export function usePolled<Data>(address: string, everyMs: number, loaded: Data): Data {
   const [polled, setPolled] = useState<{ data: Data; instead: Data } | null>(null);

@@ -6,7 +6,7 @@ import { carriedFrom, unpacked } from "~/core/design/edits/carry";
 import type { Block } from "~/core/design/block";
 import type { Id } from "~/core/values/ref";
 
-/** Puts what was copied here or in another study into a block, its media brought along; false for any other text. */
+/** Pastes what was copied in this or another study into a block, with its media; false for any other text. */
 export function usePaste(block: Block): (text: string, scene: Id | null) => Promise<boolean> {
   const { code, document, edit, look, view } = useStudy();
   return async (text, scene) => {

@@ -24,7 +24,7 @@ export type EditStore = {
   recall: () => Promise<Remembered | null>;
   /** Unsent changes left by windows that are closed now. They stay on disk until they are forgotten, one by one. */
   leftBehind: () => Promise<{ state: EditorState; forget: () => Promise<void> }[]>;
-  /** Goes on under a new name; what was kept under the old one stays, as if left behind by a closed window. */
+  /** Continues under a new name; what was kept under the old one stays, as if left behind by a closed window. */
   startAnew: () => Promise<void>;
   append: (entry: LogEntry) => Promise<void>;
   save: (state: EditorState) => Promise<void>;

@@ -143,7 +143,7 @@ export class StudyEditor {
     this.#tell();
   }
 
-  /** Settled when nothing is left to send, or it cannot be sent now; true when all is saved. */
+  /** Resolves when nothing is left to send, or nothing can be sent now; true when all is saved. */
   async saveNow(): Promise<boolean> {
     if (this.#timer) clearTimeout(this.#timer);
     this.#timer = null;
@@ -151,7 +151,7 @@ export class StudyEditor {
     return this.#unsent.length === 0 && this.#save.kind === "saved";
   }
 
-  /** Whether leaving now would lose something: there are edits that are neither saved nor on disk. */
+  /** Whether leaving now would lose something: edits that are neither saved nor on disk. */
   get wouldLose(): boolean {
     return this.#unsent.length > 0 && (this.#store === null || !this.#isKept);
   }

@@ -16,7 +16,7 @@ import type { ScreenName } from "~/app/compose/stage/screens";
 import type { Background } from "./background";
 import type { EditorSnapshot, StudyEditor } from "./study-editor";
 
-/** What is looked at in the design screens: the same participant and trial in the ribbon, the figure and the table. */
+/** What the design screens show: the same participant and trial in ribbon, figure and table. */
 export type View = {
   participant: number;
   part: Id | null;
@@ -27,7 +27,7 @@ export type View = {
   height: string | null;
   /** The scene that is opened as a stage, in Compose. */
   opened: Id | null;
-  /** The shape of display it is looked at in, and whether rings of visual angle are drawn. */
+  /** The shape of display it is shown in, and whether rings of visual angle are drawn. */
   screen: ScreenName;
   /** The dialog that is open, of those every design screen has. */
   asked: "history" | "media" | "commands" | "shortcuts" | null;
@@ -72,13 +72,13 @@ export function useStudy(): Study &
 
 const nothingFound: Finding[] = [];
 
-/** What preflight finds in the study, a moment behind the edits. */
+/** Preflight's findings on the study, a moment behind the edits. */
 export function useFindings(): Finding[] {
   const { background } = useStudy();
   return useSyncExternalStore(background.subscribe, background.findings, () => nothingFound);
 }
 
-/** The ribbon of the participant that is looked at; the one before stays until the next is worked out. */
+/** The ribbon of the participant shown; the previous one stays until the next is ready. */
 export function useRibbon(): Ribbon | null {
   const { background, document, view } = useStudy();
   const { participant, color, height } = view;

@@ -15,7 +15,7 @@ import type { MediaFile } from "~/core/values/study-values";
 import { acceptedFiles, anyMedia } from "./upload";
 import { useUploads } from "./use-uploads";
 
-/** All media of a study: added, looked at, renamed, replaced everywhere, and taken out. */
+/** All media of a study: added, viewed, renamed, replaced everywhere, removed. */
 export function MediaLibrary({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
   const { code, document, edit } = useStudy();
   const { uploads, add, again } = useUploads(code);

@@ -11,7 +11,7 @@ import type { PreviewMessage } from "~/player/preview";
 import { isShipped, shippedLanguages } from "~/core/wording/wording";
 import { WordingTable } from "./wording-table";
 
-/** The pages participants meet around the parts, as they can be looked at while they are set. */
+/** The pages around the parts, as shown while they are set. */
 const previews = {
   entry: "Entry",
   checks: "Checks",
@@ -25,7 +25,7 @@ type Preview = keyof typeof previews;
 
 const freshWindow = { width: 1024, height: 640 };
 
-/** What participants meet from the link to the goodbye, set beside a view of each of these pages. */
+/** The settings of the pages from link to goodbye, beside a view of each. */
 export function ParticipantPages() {
   const [isOpen, setOpen] = useState(false);
   return (
@@ -103,10 +103,10 @@ function Settings() {
             />
           </Line>
           <Tick checked={participation.elsewhere} onChange={(elsewhere) => set({ elsewhere }, "entry")}>
-            can go on at another computer, by the code
+            can continue on another computer, with their code
           </Tick>
           <Tick checked={participation.others === true} onChange={(others) => set({ others }, "ending")}>
-            others can begin on the same computer, as in a laboratory
+            others can start on the same computer, as in a laboratory
           </Tick>
           <h3 className="mt-1 text-xs font-semibold text-muted">Looked at before loading</h3>
           <div className="flex flex-wrap items-center gap-2">

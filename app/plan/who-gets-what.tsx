@@ -269,7 +269,10 @@ function Spread({ document, bracket }: { document: StudyDocument; bracket: Brack
   );
 }
 
-/** Whether every part came equally often at each place, and who follows whom is even too where the arrangement promises it. */
+/**
+ * Whether every part came equally often in each position, and who follows whom is even too where the arrangement
+ * promises it.
+ */
 function isBalanced({ at, after, arrange }: BracketBalance): boolean {
   const isFlat = (counts: number[]) => Math.max(...counts, 0) === Math.min(...counts, Infinity);
   if (arrange === "listed" || arrange === "shuffled") return false;

@@ -55,7 +55,7 @@ export function rowsSentence(
   perTenth: number[][],
   players: number,
 ): string[] {
-  if (players === 0) return ["Nobody of these participants plays this block."];
+  if (players === 0) return ["None of these participants plays this block."];
   const perCopy = block.table.rows.flatMap(({ id, copies }) => (copies > 0 ? [(uses.get(id) ?? 0) / copies] : []));
   if (perCopy.length === 0) return ["No row is used."];
   const { least, most } = range(perCopy);

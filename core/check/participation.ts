@@ -14,7 +14,7 @@ export const participationProblems: Check = (document) => {
     add(
       "note",
       around,
-      "Sessions can go on at another computer by the participant's code, but no code is asked for: only links that end in ?participant=CODE bring one.",
+      "Sessions can continue on another computer with the participant's code, but no code is asked for: only links that end in ?participant=CODE bring one.",
     );
   const missing = Object.keys(wordingNames).length - Object.keys(participation.wording).length;
   if (!isShipped(document.language) && missing > 0)
@@ -24,7 +24,7 @@ export const participationProblems: Check = (document) => {
       `Participants' pages have no wording in the language “${document.language}” yet: ${missing} texts are in English. Write them in Plan, or choose another language.`,
     );
   if (participation.contact.trim() === "")
-    add("note", around, "No contact is given, so participants do not know whom they can ask.");
+    add("note", around, "No contact is given, so participants do not know whom to ask.");
   for (const block of blocksInOrder(document))
     if (block.breaks && block.breaks.everyTrials >= trialsInBlock(block))
       add(

@@ -18,7 +18,7 @@ const breaks = object({
   everyTrials: whole(1, 10_000),
   /** The text shown meanwhile; it can include the block's accuracy and mean reaction time. */
   body: formattedText,
-  /** The participant can go on only after this time. */
+  /** The participant can continue only after this time. */
   leastSeconds: number({ least: 0, most: 3600, tooLarge: "must be at most an hour" }),
 });
 /** A rest after every so many trials of a block, but not after its last one. */

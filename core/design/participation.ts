@@ -11,7 +11,7 @@ const ownTexts: Shape<Partial<Record<WordingName, string>>> = object(
 const participationFields = object({
   /** Said on the entry page below the title, one paragraph a line. */
   welcome: text({ most: 10_000 }),
-  /** Whom participants can ask, shown on the entry page and wherever something cannot go on. */
+  /** Whom participants can contact, shown on the entry page and wherever something cannot continue. */
   contact: text({ most: 1000 }),
   /** Whether participants type a code of their own at the entry. A code that comes with the link is not asked for. */
   ownCode: oneOf("none", "may", "must"),
@@ -22,7 +22,7 @@ const participationFields = object({
     keyboard: yesNo,
     sound: yesNo,
   }),
-  /** Whether a session can go on at another computer, with the participant's code. */
+  /** Whether a session can continue on another computer, with the participant's code. */
   elsewhere: yesNo,
   /** Whether another person can start on a computer where someone has started or finished, as in a laboratory. */
   others: optional(yesNo),

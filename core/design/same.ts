@@ -1,4 +1,4 @@
-/** Whether two JSON values are equal in content; objects without regard to the order of their fields. */
+/** Whether two JSON values are equal in content; objects regardless of the order of their fields. */
 export function same(a: unknown, b: unknown): boolean {
   if (a === b) return true;
   if (typeof a !== "object" || typeof b !== "object" || a === null || b === null) return false;

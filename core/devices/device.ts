@@ -29,7 +29,7 @@ export const itemsOfAnswer = ({ by }: Given): { item: Id; takes: string }[] =>
 
 const anyWay: WayToAnswer = {
   nothing: "no way yet",
-  problem: "There is no way to give it, so nobody can answer. Choose one in the margin.",
+  problem: "There is no way to give it, so no one can answer. Choose one in the margin.",
   all: "the possible answers",
 };
 /** What messages call the ways to give an answer: by the device where there is only one kind of it. */

@@ -60,8 +60,8 @@ function next(course: Course, state: SessionState, event: SessionEvent): Step {
 }
 
 /**
- * A phase is over: it is recorded, and the session goes on. Everything that is to happen when a page, a break or a trial
- * ends passes through here.
+ * A phase is over: it is recorded, and the session moves on. Everything that is to happen when a page, a break or a
+ * trial ends passes through here.
  */
 function leave(course: Course, { state, entry, at, destination }: Leaving): Step {
   const after = recorded(stay(state), entry);

@@ -27,7 +27,7 @@ export const wordingFor = (language: string, own: Record<string, string> = {}): 
 
 export const isShipped = (language: string): boolean => Object.hasOwn(shipped, primary(language));
 
-/** In which direction a language is written. */
+/** The direction a language is written in. */
 export const directionOf = (language: string): "ltr" | "rtl" =>
   /-(Arab|Hebr)\b/i.test(language) || ["ar", "he", "fa", "ur", "ps", "yi", "dv", "ug"].includes(primary(language))
     ? "rtl"

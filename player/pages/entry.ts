@@ -3,7 +3,10 @@ import { fillScreen } from "../interruptions";
 import { ask, make, pressed, say } from "./page";
 import { playTones } from "../stage/audio";
 
-/** The entry page: the study's own words, a code where one is wanted, whom to ask. Gives the participant's code, if any. */
+/**
+ * The entry page: the study's own words, a code where one is wanted, whom to contact. Gives the participant's code, if
+ * any.
+ */
 export async function showEntry(into: HTMLElement, hasCode: boolean): Promise<string | null> {
   const { title, welcome, contact, ownCode } = facts();
   const page = make("div", "page entry");

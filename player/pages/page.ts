@@ -29,7 +29,9 @@ export function ask(into: HTMLElement, sentences: string[], buttons: string[], t
   return pressed(say(into, sentences, title), buttons);
 }
 
-/** What a page of the study shows beside its text: how much is done (0 to 1), and how long one cannot go on. */
+/**
+ * What a page of the study shows beside its text: how much is done (0 to 1), and how long participants cannot continue.
+ */
 type Around = {
   share: number | null;
   shareLabel: string;
@@ -37,7 +39,7 @@ type Around = {
   waitLabel?: (seconds: number) => string;
 };
 
-/** A page of the study; settled when the participant goes on. */
+/** A page of the study; settled when the participant continues. */
 export async function showStudyPage(
   into: HTMLElement,
   body: FormattedText,

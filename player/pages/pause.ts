@@ -11,7 +11,7 @@ const reasons: Record<Why, () => string[]> = {
   asked: () => [],
 };
 
-/** The calm page over whatever was on; settled with whether the participant wants to go on or to leave. */
+/** The calm page over whatever was on; settled with whether the participant wants to continue or to leave. */
 export async function showPause(into: HTMLElement, why: Why, isPlayedAgain: boolean): Promise<"go-on" | "leave"> {
   const sentences = [...reasons[why](), ...(isPlayedAgain ? [words("trialAgain")] : [])];
   return (await ask(into, sentences, [words("goOn"), words("leave")], words("paused"))) === 0 ? "go-on" : "leave";

@@ -21,7 +21,7 @@ pg.types.setTypeParser(pg.types.builtins.INT8, Number);
 /** All that only PostgreSQL has stands in this file. */
 export function postgresAt(address: string): Kysely<Tables> {
   const pool = new pg.Pool({ connectionString: address, max: 12, connectionTimeoutMillis: 10_000 });
-  // A connection that breaks while nobody uses it is made anew when it is needed.
+  // A connection that breaks while no one uses it is made anew when it is needed.
   pool.on("error", (error) => console.error(`PostgreSQL: ${error.message}`));
   return new Kysely<Tables>({ dialect: new PostgresDialect({ pool }), plugins: [withoutNul] });
 }

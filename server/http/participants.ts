@@ -117,7 +117,7 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
             .type("application/json")
             .send(sessionText(session, request.query.document === "apart"));
         return (await sessionOfSecret(store, bearerOf(request)))?.superseded
-          ? response.status(409).json({ reason: "This session goes on at another computer.", elsewhere: true })
+          ? response.status(409).json({ reason: "This session continues on another computer.", elsewhere: true })
           : noSession(response);
       })
       .catch(next);

@@ -15,7 +15,7 @@ export type QuestionOf<Name extends ResultName> = ReturnType<Results[Name]["ask"
 export type AnswerOf<Name extends ResultName> = Awaited<ReturnType<Results[Name]["answer"]>>;
 export type Answered = { name: ResultName; question: unknown; answer: unknown };
 
-/** What the address asks for (`?tab=NAME`), and its answer; the first result where it names none. */
+/** The result the address asks for (`?tab=NAME`), answered; the first result if it names none. */
 export async function answered(store: Store, study: Study, query: URLSearchParams): Promise<Answered> {
   const name = resultNames.find((each) => each === query.get("tab")) ?? "conditions";
   const result = results[name] as Result<unknown, unknown>;

@@ -2,7 +2,7 @@ import { useStudy } from "~/app/editing/use-study";
 import { Section, Switch } from "~/app/components/fields";
 import { screenNames } from "./screens";
 
-/** In which shape of display the opened stage is looked at. */
+/** The shape of display the opened stage is shown in. */
 export function ScreenChoice() {
   const { document, look, view } = useStudy();
   if (view.opened === null) return null;

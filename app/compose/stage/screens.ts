@@ -1,4 +1,4 @@
-/** Displays whose shape the stage can be looked at in: width to height. */
+/** Displays whose shape the stage can be shown in: width to height. */
 export const screens = {
   "16:10": 16 / 10,
   "16:9": 16 / 9,

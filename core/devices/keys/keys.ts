@@ -66,7 +66,7 @@ export const keys: DeviceKindOf<KeyDevice> = {
   isPointed: false,
   called: {
     nothing: "no key yet",
-    problem: "No key is allowed, so nobody can answer. Add the keys in the margin.",
+    problem: "No key is allowed, so no one can answer. Add the keys in the margin.",
     all: "the allowed keys",
   },
 };

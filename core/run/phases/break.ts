@@ -14,7 +14,7 @@ export const enterBreak = (course: Course, state: SessionState, part: number, tr
   commands: [{ kind: "show-break", part: plannedBlock(course, { part }).part }],
 });
 
-/** A break within a block lasts until the participant goes on. */
+/** A break within a block lasts until the participant continues. */
 export function inBreak(course: Course, state: SessionState, phase: InBreak, event: SessionEvent): Step | Leaving {
   if (event.kind === "page-shown") return stay({ ...state, phase: { ...phase, shown: phase.shown ?? event.at } });
   if (event.kind !== "continue" || phase.shown === null) return stay(state);

@@ -14,7 +14,7 @@ export const enterPage = (state: SessionState, part: number, id: Id): Step => ({
   commands: [{ kind: "show-page", part: id }],
 });
 
-/** A page is read until the participant goes on. */
+/** A page is read until the participant continues. */
 export function inPage({ plan }: Course, state: SessionState, phase: InPage, event: SessionEvent): Step | Leaving {
   if (event.kind === "page-shown") return stay({ ...state, phase: { ...phase, shown: phase.shown ?? event.at } });
   if (event.kind !== "continue" || phase.shown === null) return stay(state);
