@@ -34,7 +34,7 @@ describe("the trial table", () => {
     await page.getByRole("button", { name: "New factor" }).click();
     await page.getByLabel("Name of factor 2").fill("gap");
     await page.getByLabel("Levels of gap").fill("4\n8");
-    await page.getByLabel(/begin anew/).check();
+    await page.getByLabel(/start over/).check();
     await page.getByRole("button", { name: "Add 4 rows" }).click();
     await saved(page);
     let block = await blockOf(code);
@@ -182,7 +182,7 @@ describe("the trial table", () => {
     await page.getByRole("button", { name: "New factor" }).click();
     await page.getByLabel("Name of factor 2").fill("there");
     await page.getByLabel("Levels of there").fill("left, right");
-    await page.getByLabel(/begin anew/).check();
+    await page.getByLabel(/start over/).check();
     await page.getByRole("button", { name: "Add 4 rows" }).click();
     await page.getByRole("button", { name: "Column", exact: true }).click();
     await page.getByLabel("Name", { exact: true }).fill("match");
@@ -502,7 +502,7 @@ describe("nothing is lost", () => {
     await page.getByRole("button", { name: "Media" }).click();
     await page.getByRole("button", { name: "wader-knot.svg" }).click();
     await page.getByText(/Near waders: bird in \d rows/).waitFor();
-    await page.getByRole("button", { name: "Take wader-knot.svg out of the study" }).click();
+    await page.getByRole("button", { name: "Remove wader-knot.svg from the study" }).click();
     await page.getByText(/It is used in 3 places/).waitFor();
     await page.getByRole("button", { name: "Keep it" }).click();
   });

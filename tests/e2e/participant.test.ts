@@ -323,7 +323,7 @@ describe("on the way", () => {
     await begin(page, link);
     await answer(page, 0, 3);
     await page.getByText("3 boats have passed.").waitFor();
-    await page.getByText("You can go on in 2 s.").waitFor();
+    await page.getByText("You can continue in 2 s.").waitFor();
     await press(page, "Continue");
     await answer(page, 3, 6);
     // Loading the page anew in a break comes back to the break.
@@ -375,7 +375,7 @@ describe("one session", () => {
     const next = await context.newPage();
     await next.goto(link);
     await press(next, "Start as another person");
-    await next.getByText("belong to the person who began").waitFor();
+    await next.getByText("belong to the person who started").waitFor();
     await press(next, "Start as another person");
     await press(next, "Start");
     await press(next, "Continue");
@@ -409,10 +409,10 @@ describe("one session", () => {
     await other.page.goto(own);
     await press(other.page, "Start");
     expect(await scene(other.page, "target", 3)).toBe(4);
-    await first.page.getByText("goes on on another computer").waitFor({ timeout: 20_000 });
+    await first.page.getByText("is continuing on another computer").waitFor({ timeout: 20_000 });
     // A window that was closed with something unsent says so too when it is opened again, and sends it.
     await first.page.reload();
-    await first.page.getByText("goes on on another computer").waitFor();
+    await first.page.getByText("is continuing on another computer").waitFor();
     await answer(other.page, 3, 8);
     await press(other.page, "Finish");
     await other.page.getByText("Your completion code").waitFor();
@@ -442,7 +442,7 @@ describe("one session", () => {
     const again = await first.context.newPage();
     await again.goto(own);
     await press(again, "Continue where you left off");
-    await again.getByText("goes on on another computer").waitFor();
+    await again.getByText("is continuing on another computer").waitFor();
     await expect.poll(async () => (await exported(code))["trials.csv"]?.map(({ trial }) => trial)).toContain("4");
     await first.context.close();
     await other.context.close();
@@ -513,7 +513,7 @@ describe("one session", () => {
     await answer(page, 2, 8);
     await press(page, "Finish");
     await page.getByText(/sending … \d of 11/).waitFor();
-    await page.getByText("The server cannot be reached just now").waitFor();
+    await page.getByText("The server cannot be reached right now").waitFor();
     const [download] = await Promise.all([
       page.waitForEvent("download", { timeout: 40_000 }),
       page.getByRole("button", { name: "Save my answers as a file" }).click({ timeout: 30_000 }),

@@ -304,7 +304,7 @@ describe("the command line", () => {
     read.close();
     expect(await cli("backup", copy)).toMatchObject({
       code: 1,
-      stderr: expect.stringMatching(/is there already/) as string,
+      stderr: expect.stringMatching(/already exists/) as string,
     });
     const restored = await startServer({
       folder: (() => {
