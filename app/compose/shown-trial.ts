@@ -38,7 +38,7 @@ export function blockSource(document: StudyDocument, block: Block, participant: 
 
 /**
  * Finds the trial to show: the one asked for, else the first with the row asked for, else the block's first. What follows
- * the answer is shown as it looks after a right one, given in 412 ms.
+ * the answer is shown as it looks after a right one, given in 412 ms, like all those before it.
  */
 export function shownTrial(source: BlockSource, wantedTrial: number | null, wantedRow: Id | null): ShownTrial {
   const { document, block, participant, group, trials } = source;
@@ -50,11 +50,15 @@ export function shownTrial(source: BlockSource, wantedTrial: number | null, want
   const context = contextFor({ study: document, group, participant }, { values, placed: trial?.placed ?? {} });
   const right = block.answers.find((each) => each.right !== undefined)?.right;
   const answer = right === undefined ? null : resolve(right, context);
+  // Everything so far was right, this trial included, as it will stand after its answer.
+  const so = Math.max(0, index) + 1;
   const supposed: Context = {
     ...context,
     tally: {
       ...emptyTally,
-      block: { done: 6, scored: 6, right: 5, rtSum: 5 * supposedRt, rtCount: 5 },
+      trialsDone: trial?.trial ?? so,
+      session: { scored: so, right: so },
+      block: { done: so, scored: so, right: so, rtSum: so * supposedRt, rtCount: so },
       last: { answer: answer === null ? null : String(answer), right: true, rt: supposedRt, outcome: "right" },
     },
   };

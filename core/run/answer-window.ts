@@ -52,6 +52,12 @@ export function isOver(block: Block, phase: InTrial, index: number): boolean {
   return moved || isCutShort(block, phase, index);
 }
 
+/** This answer has been given, or can no longer be, as the scene with this index comes on or is on. */
+export const isSettled = (block: Block, phase: InTrial, index: number, scene: number): boolean =>
+  phase.answers[index]?.given != null ||
+  isOver(block, phase, index) ||
+  scene > windowOf(block, block.answers[index] as AnswerSpec).closes;
+
 /**
  * Whether a scene is left out because of what was answered: it lies in the window of an answer that is over (or, when
  * an early answer ended it, anywhere before that window's end) and no other answer is still awaited there.

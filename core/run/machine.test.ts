@@ -4,6 +4,7 @@ import { newPage } from "../design/page";
 import { firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
 import { compile } from "../compile/compile";
 import type { Block } from "../design/block";
+import { emptyTally } from "../values/tally";
 import type { StudyDocument } from "../design/document";
 import { sessionMachine } from "./machine";
 import type { Command, SessionEvent } from "./state";
@@ -206,6 +207,55 @@ describe("a session", () => {
       trialsDone: 2,
       block: { done: 0, right: 0 },
       last: { outcome: "wrong" },
+    });
+  });
+
+  describe("counts the present trial", () => {
+    const told = study((block) => {
+      const score = { from: { builtIn: "block.accuracy" as const } };
+      const last = { ...block.scenes[0]!, lasts: { kind: "ms" as const, ms: 600 } };
+      block.scenes.push(
+        { ...last, id: "told", name: "told", items: [] },
+        { ...last, id: "warned", name: "warned", items: [], when: { left: score, is: "<", right: 1 } },
+      );
+    });
+    const tallyAfter = (...lines: string[]) => play(told, "flip 0", "flip 500", ...lines).context.tally;
+    const shown = (...lines: string[]) =>
+      play(told, "flip 0", "flip 500", ...lines).commands.flatMap((command) =>
+        command.kind === "show-scene" ? [command.scene] : command.kind === "refresh" ? ["refresh"] : [],
+      );
+
+    it("from its answer on, for the feedback within it", () => {
+      expect(tallyAfter()).toMatchObject({ trialsDone: 0, block: { done: 0, scored: 0 } });
+      const right = {
+        trialsDone: 1,
+        session: { scored: 1, right: 1 },
+        block: { done: 1, scored: 1, right: 1, rtSum: 400 },
+      };
+      expect(tallyAfter("f 900")).toMatchObject(right);
+      expect(tallyAfter("f 900", "flip 910")).toMatchObject(right);
+      expect(tallyAfter("j 900", "flip 910")).toMatchObject({ block: { done: 1, scored: 1, right: 0 } });
+    });
+    it("from the closing of its window on where nothing was answered", () => {
+      expect(tallyAfter("flip 2500")).toMatchObject({
+        block: { done: 1, scored: 1, right: 0 },
+        last: { outcome: "none" },
+      });
+      expect(shown("flip 2500").slice(-2)).toEqual(["refresh", "told"]);
+    });
+    it("in the conditions of the scenes that follow", () => {
+      expect(shown("j 900", "flip 910", "flip 1510").at(-1)).toBe("warned");
+      expect(play(told, "flip 0", "flip 500", "f 900", "flip 910", "flip 1510").records).toHaveLength(1);
+    });
+    it("once, also in the next trial, and nowhere when it is broken off", () => {
+      expect(tallyAfter("f 900", "flip 910", "flip 1510", "flip 1600")).toMatchObject({
+        trialsDone: 1,
+        block: { done: 1, right: 1 },
+      });
+      const machine = sessionMachine(told, compile(told, 1, "s", told.groups[0]!.id));
+      const { state } = play(told, "flip 0", "flip 500", "f 900", "flip 910");
+      const broken = machine.next(state, { kind: "break-off", at: 1000, why: "focus" });
+      expect(machine.context(broken.state).tally).toEqual(emptyTally);
     });
   });
 

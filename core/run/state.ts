@@ -72,8 +72,8 @@ export type InTrial = {
   lateFrames: number;
   observed: Observation[];
   interrupted: Interruption | null;
-  /** What was "last" when the trial began, for when it is broken off. */
-  before: Tally["last"];
+  /** The tally as the trial began. */
+  before: Tally;
 };
 export type Phase = InPage | InBreak | InTrial | { kind: "done" };
 

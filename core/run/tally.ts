@@ -1,9 +1,9 @@
 import type { Block } from "../design/block";
 import type { Context } from "../values/context";
 import type { Tally } from "../values/tally";
-import { outcomeIn } from "./answer-window";
+import { isSettled, outcomeIn } from "./answer-window";
 import { trialScore } from "./scoring";
-import type { InTrial, SessionState } from "./state";
+import type { InTrial } from "./state";
 
 /** Whether `last` follows this answer: all that can be right or wrong, and where there is none such, all. */
 export const isTold = (block: Block, index: number): boolean =>
@@ -19,15 +19,19 @@ const lastOf = (phase: InTrial, block: Block): Tally["last"] => {
   };
 };
 
-/** The state with a trial that has gone on, whose answers are the last ones now. */
-export const withLast = (state: SessionState, phase: InTrial, block: Block): SessionState => ({
-  ...state,
-  phase,
-  tally: { ...state.tally, last: lastOf(phase, block) },
-});
+/**
+ * The tally within a trial, as the scene with this index comes on or is on. `last` is the answer that is told of. The
+ * trial itself counts from the moment all of its answers that can be right or wrong have been given or can no longer be.
+ */
+export function tallyIn(phase: InTrial, block: Block, context: Context, scene: number): Tally {
+  const told = block.answers.flatMap((_, index) => (isTold(block, index) ? [index] : []));
+  const counts = told.length > 0 && told.every((index) => isSettled(block, phase, index, scene));
+  return { ...(counts ? tallied(phase, block, context) : phase.before), last: lastOf(phase, block) };
+}
 
 /** The tally after a trial. Reaction times are those of right trials only. */
-export function tallied(tally: Tally, phase: InTrial, block: Block, context: Context): Tally {
+export function tallied(phase: InTrial, block: Block, context: Context): Tally {
+  const tally = phase.before;
   const score = trialScore(block.answers, phase.answers, context);
   const rt = score.right === true ? score.rt : null;
   const [addScored, addRight] = [score.right === null ? 0 : 1, score.right === true ? 1 : 0];

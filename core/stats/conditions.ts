@@ -3,6 +3,11 @@ import tQuantile from "@stdlib/stats-base-dists-t-quantile";
 /** One scored trial as far as conditions are compared. `cell` names its condition; times are in milliseconds. */
 export type ScoredTrial = { person: string; cell: string; right: boolean | null; rt: number | null };
 
+/** A condition: its name, and its level of each factor that is compared. */
+export type Condition = { cell: string; levels: readonly string[] };
+/** `between`: for each factor, whether its levels lie between persons, each of whom has only one of them. */
+export type Comparison = { between: boolean[]; cells: CellSummary[] };
+
 export type CellSummary = {
   cell: string;
   persons: number;
@@ -11,7 +16,7 @@ export type CellSummary = {
   meanRt: number | null;
   /** Deviation between persons of those means. */
   sdRt: number | null;
-  /** Half the width of the 95 % interval within persons; null with fewer than two persons. */
+  /** Half the width of the 95 % interval; null with fewer than two persons. */
   intervalRt: number | null;
   /** Mean over persons of the share of right answers among trials that have a right answer. */
   accuracy: number | null;
@@ -30,15 +35,20 @@ export function deviation(values: readonly number[]): number | null {
 }
 
 /**
- * Mean reaction time of right answers and accuracy by condition, each person counting once. The intervals are within
- * persons: each person's values are freed of their own mean (Cousineau, 2005) and the variance corrected for the number
- * of conditions (Morey, 2008). With one condition they are the ordinary ones. Cells come in the order given.
+ * Mean reaction time of right answers and accuracy by condition, each person counting once. Conditions come in the order
+ * given.
+ *
+ * Intervals are within persons where persons have several of the conditions: among persons who have the same levels of
+ * the factors that lie between persons, each person's values are freed of their own mean (Cousineau, 2005), and the
+ * variance is corrected for the number of conditions each of them has (Morey, 2008). With one condition a person they are
+ * the ordinary intervals of a mean.
  */
-export function summarize(trials: readonly ScoredTrial[], cells: readonly string[]): CellSummary[] {
+export function summarize(trials: readonly ScoredTrial[], conditions: readonly Condition[]): Comparison {
   type Sums = { rt: number; rts: number; right: number; scored: number; trials: number };
-  const people = new Map<string, Map<string, Sums>>();
+  type Person = Map<string, Sums>;
+  const people = new Map<string, Person>();
   for (const { person, cell, right, rt } of trials) {
-    const byCell = people.get(person) ?? new Map<string, Sums>();
+    const byCell: Person = people.get(person) ?? new Map<string, Sums>();
     people.set(person, byCell);
     const sums = byCell.get(cell) ?? { rt: 0, rts: 0, right: 0, scored: 0, trials: 0 };
     byCell.set(cell, sums);
@@ -50,36 +60,49 @@ export function summarize(trials: readonly ScoredTrial[], cells: readonly string
       sums.rts++;
     }
   }
+  const all = [...people.values()];
+  const levelsOf = (of: readonly Condition[], factor: number) => [...new Set(of.map(({ levels }) => levels[factor]))];
+  const conditionsOf = (person: Person) => conditions.filter(({ cell }) => person.has(cell));
+  const between = (conditions[0]?.levels ?? []).map(
+    (_, factor) =>
+      levelsOf(conditions, factor).length > 1 &&
+      all.every((person) => levelsOf(conditionsOf(person), factor).length <= 1),
+  );
   const rtOf = (sums: Sums | undefined) => (sums && sums.rts > 0 ? sums.rt / sums.rts : null);
   const accuracyOf = (sums: Sums | undefined) => (sums && sums.scored > 0 ? sums.right / sums.scored : null);
-  return cells.map((cell) => {
+  const cells = conditions.map((condition): CellSummary => {
+    const { cell } = condition;
     const points = [...people].flatMap(([person, byCell]) =>
       byCell.has(cell) ? [{ person, rt: rtOf(byCell.get(cell)), accuracy: accuracyOf(byCell.get(cell)) }] : [],
     );
     const rts = points.flatMap(({ rt }) => rt ?? []);
     const accuracies = points.flatMap(({ accuracy }) => accuracy ?? []);
-    const all = [...people.values()];
+    // The conditions that the same persons have, and those persons.
+    const alike = conditions.filter(({ levels }) =>
+      levels.every((level, factor) => !between[factor] || level === condition.levels[factor]),
+    );
+    const same = all.filter((person) => alike.some((each) => person.has(each.cell)));
+    const interval = (valueOf: (sums: Sums | undefined) => number | null) =>
+      withinInterval(
+        same.map((person) => alike.map((each) => valueOf(person.get(each.cell)))),
+        alike.indexOf(condition),
+      );
     return {
       cell,
       persons: points.length,
       trials: all.reduce((sum, byCell) => sum + (byCell.get(cell)?.trials ?? 0), 0),
       meanRt: mean(rts),
       sdRt: deviation(rts),
-      intervalRt: withinInterval(
-        all.map((byCell) => cells.map((each) => rtOf(byCell.get(each)))),
-        cells.indexOf(cell),
-      ),
+      intervalRt: interval(rtOf),
       accuracy: mean(accuracies),
-      intervalAccuracy: withinInterval(
-        all.map((byCell) => cells.map((each) => accuracyOf(byCell.get(each)))),
-        cells.indexOf(cell),
-      ),
+      intervalAccuracy: interval(accuracyOf),
       points,
     };
   });
+  return { between, cells };
 }
 
-/** Half-width of the 95 % within-person interval of one column of a persons × conditions table; null cells are left out. */
+/** Half-width of the 95 % within-person interval of one column of a persons × conditions table; null cells are left out. With one column it is the ordinary interval of a mean. */
 export function withinInterval(table: readonly (readonly (number | null)[])[], column: number): number | null {
   const conditions = table[0]?.length ?? 0;
   const persons = table.map((row) => ({

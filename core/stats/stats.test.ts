@@ -1,5 +1,7 @@
+import { readFileSync } from "node:fs";
+import Papa from "papaparse";
 import { describe, expect, it } from "vitest";
-import { deviation, mean, summarize, withinInterval, type ScoredTrial } from "./conditions";
+import { deviation, mean, summarize, withinInterval, type Condition, type ScoredTrial } from "./conditions";
 
 describe("conditions", () => {
   const trial = (person: string, cell: string, right: boolean | null, rt: number | null): ScoredTrial => ({
@@ -8,25 +10,30 @@ describe("conditions", () => {
     right,
     rt,
   });
+  /** Conditions by their levels, named by them. */
+  const by = (...levels: string[][]): Condition[] => levels.map((each) => ({ cell: each.join("·"), levels: each }));
+
   it("average each person first, so that one with many trials does not outweigh another", () => {
     const trials = [...Array.from({ length: 9 }, () => trial("a", "x", true, 300)), trial("b", "x", true, 500)];
-    expect(summarize(trials, ["x"])[0]).toMatchObject({ persons: 2, trials: 10, meanRt: 400, accuracy: 1 });
+    expect(summarize(trials, by(["x"])).cells[0]).toMatchObject({ persons: 2, trials: 10, meanRt: 400, accuracy: 1 });
   });
   it("take times of right answers only, and count wrong and missing ones in accuracy", () => {
-    const [cell] = summarize(
+    const {
+      cells: [cell],
+    } = summarize(
       [
         trial("a", "x", true, 400),
         trial("a", "x", false, 900),
         trial("a", "x", false, null),
         trial("a", "x", null, 700),
       ],
-      ["x"],
+      by(["x"]),
     );
     expect(cell).toMatchObject({ meanRt: 400, trials: 4 });
     expect(cell?.accuracy).toBeCloseTo(1 / 3, 12);
   });
   it("leave out what is not there instead of counting it as zero", () => {
-    const [x, y] = summarize([trial("a", "x", false, 300), trial("a", "y", true, 500)], ["x", "y"]);
+    const [x, y] = summarize([trial("a", "x", false, 300), trial("a", "y", true, 500)], by(["x"], ["y"])).cells;
     expect([x?.meanRt, y?.meanRt, x?.sdRt]).toEqual([null, 500, null]);
   });
   it("give within-person intervals as worked out by hand", () => {
@@ -41,6 +48,44 @@ describe("conditions", () => {
     const freed = [300 - 350 + 450, 510 - 550 + 450];
     expect(half).toBeCloseTo((12.7062 * (deviation(freed) ?? 0) * Math.SQRT2) / Math.SQRT2, 2);
   });
+  describe("have the intervals R gives (tests/support/intervals.R)", () => {
+    const rows = Papa.parse<Record<string, string>>(readFileSync("tests/support/intervals.csv", "utf8"), {
+      header: true,
+      skipEmptyLines: true,
+    }).data;
+    const [sides, groups] = [
+      ["left", "right", "ahead"],
+      ["early", "late"],
+    ];
+    const intervals = (conditions: Condition[], cellOf: (row: Record<string, string>) => string) => {
+      const trials = rows.map((row) => trial(row["person"]!, cellOf(row), true, Number(row["rt"])));
+      const { between, cells } = summarize(trials, conditions);
+      return { between, intervals: cells.map(({ intervalRt }) => intervalRt) };
+    };
+    const close = (values: number[]) => values.map((value) => expect.closeTo(value, 7) as number);
+
+    it("within persons", () =>
+      expect(intervals(by(...sides.map((side) => [side])), ({ side }) => side!)).toEqual({
+        between: [false],
+        intervals: close([18.9966810296, 19.0965122111, 13.3533878946]),
+      }));
+    it("between persons", () =>
+      expect(intervals(by(...groups.map((group) => [group])), ({ group }) => group!)).toEqual({
+        between: [true],
+        intervals: close([167.24323774, 182.221358554]),
+      }));
+    it("within the persons of each group", () =>
+      expect(
+        intervals(
+          by(...groups.flatMap((group) => sides.map((side) => [group, side]))),
+          ({ group, side }) => `${group}·${side}`,
+        ),
+      ).toEqual({
+        between: [true, false],
+        intervals: close([35.2625076313, 38.8158937951, 30.9054337186, 41.9393498293, 40.7761982876, 23.6715220132]),
+      }));
+  });
+
   it("give no interval for one person, and no spread between persons where only their levels differ", () => {
     expect(withinInterval([[300, 400]], 0)).toBeNull();
     expect(

@@ -32,7 +32,7 @@ export const builtIns = {
   },
   "session.trials_done": {
     type: "number",
-    means: "trials finished so far in the session",
+    means: "trials so far in the session; the present one counts once it is answered",
     read: ({ tally }) => tally.trialsDone,
   },
   "session.accuracy": {
@@ -43,17 +43,17 @@ export const builtIns = {
   },
   "block.right_answers": {
     type: "number",
-    means: "right answers so far in this block",
+    means: "right answers so far in this block, the present trial's included",
     read: ({ tally }) => tally.block.right,
   },
   "block.trials_done": {
     type: "number",
-    means: "trials finished so far in this block",
+    means: "trials so far in this block; the present one counts once it is answered",
     read: ({ tally }) => tally.block.done,
   },
   "block.accuracy": {
     type: "number",
-    means: "share of right answers so far in this block, 0 to 1",
+    means: "share of right answers so far in this block, the present trial's included, 0 to 1",
     read: ({ tally }) => share(tally.block.right, tally.block.scored),
     asText: inPerCent,
   },

@@ -12,11 +12,14 @@ export type ConditionAnswer = {
   firstLevels: string[];
   secondLevels: string[];
   cells: (CellSummary & { first: string; second: string })[];
+  /** Of the columns compared, those whose levels lie between participants, and those that each participant has several of. */
+  between: string[];
+  within: string[];
   sessions: number;
   trials: number;
 };
 
-const between = "\u001f";
+const separator = "\u001f";
 
 /** Reaction time of right answers and accuracy by one or two columns, over all sessions that are not rehearsals. */
 export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
@@ -52,23 +55,29 @@ export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
         firstLevels.add(a);
         secondLevels.add(b);
         sessions.add(source.facts.session);
-        scored.push({ person: source.facts.session, cell: a + between + b, ...scoreOf(source) });
+        scored.push({ person: source.facts.session, cell: a + separator + b, ...scoreOf(source) });
       }
     const levels = [
       inDesignOrder(study, first, firstLevels),
       second === null ? [""] : inDesignOrder(study, second, secondLevels),
     ] as const;
     const present = new Set(scored.map(({ cell }) => cell));
-    const cells = levels[0].flatMap((a) => levels[1].map((b) => a + between + b)).filter((cell) => present.has(cell));
+    const compared = levels[0]
+      .flatMap((a) => levels[1].map((b) => ({ cell: a + separator + b, levels: second === null ? [a] : [a, b] })))
+      .filter(({ cell }) => present.has(cell));
+    const comparison = summarize(scored, compared);
+    const named = second === null ? [first] : [first, second];
     return {
       firstLevels: levels[0],
       secondLevels: levels[1],
       sessions: sessions.size,
       trials: scored.length,
-      cells: summarize(scored, cells).map((summary) => ({
+      between: named.filter((_, factor) => comparison.between[factor]),
+      within: named.filter((_, factor) => !comparison.between[factor] && (levels[factor]?.length ?? 0) > 1),
+      cells: comparison.cells.map((summary) => ({
         ...summary,
-        first: summary.cell.split(between)[0] ?? "",
-        second: summary.cell.split(between)[1] ?? "",
+        first: summary.cell.split(separator)[0] ?? "",
+        second: summary.cell.split(separator)[1] ?? "",
       })),
     };
   },

@@ -2,6 +2,7 @@ import { useSearchParams } from "react-router";
 import { Menu, MenuItem } from "~/app/components/menu";
 import { useInBrowser } from "~/app/components/use-in-browser";
 import { ConditionChart, Legend, type Measure } from "../condition-chart";
+import type { ConditionAnswer } from "~/server/results/conditions";
 import type { ResultView } from "../result-views";
 
 const Word = ({
@@ -34,6 +35,14 @@ const measures = [
   ["rt", "mean reaction time of right answers"],
   ["accuracy", "share of right answers"],
 ] as const;
+
+/** Which intervals the bars are: within participants, as far as they have several of the conditions. */
+const intervalsInWords = ({ within, between }: ConditionAnswer): string =>
+  within.length === 0
+    ? "95 % intervals of the means"
+    : `95 % intervals within participants${between.length > 0 ? `, for each ${between.join(" and ")} by itself` : ""}`;
+
+const half = (value: number | null, digits: number) => (value === null ? "" : value.toFixed(digits));
 
 export const View: ResultView<"conditions"> = ({ question, answer, ask }) => {
   const [query] = useSearchParams();
@@ -89,7 +98,10 @@ export const View: ResultView<"conditions"> = ({ question, answer, ask }) => {
             <Legend levels={answer.secondLevels} />
             <figcaption className="caption mt-2 px-2">
               <b>Figure 2.</b> {measure === "rt" ? "Mean reaction time" : "Right answers"} by {question.first}
-              {question.second && ` and ${question.second}`} <em>(n = {persons}; bars: 95 % within participants)</em>
+              {question.second && ` and ${question.second}`}{" "}
+              <em>
+                (n = {persons}; bars: {intervalsInWords(answer)})
+              </em>
             </figcaption>
           </figure>
           <section className="rounded-md border border-hairline bg-sheet px-4 py-3">
@@ -107,8 +119,13 @@ export const View: ResultView<"conditions"> = ({ question, answer, ask }) => {
                       {question.second}
                     </th>
                   )}
-                  {["ms", "SD", "right", "trials"].map((head) => (
-                    <th key={head} scope="col" className="text-right font-mono">
+                  {["ms", "±", "SD", "right", "±", "n", "trials"].map((head, index) => (
+                    <th
+                      key={index}
+                      scope="col"
+                      title={head === "±" ? "half the width of the 95 % interval" : undefined}
+                      className="pl-3 text-right font-mono"
+                    >
                       {head}
                     </th>
                   ))}
@@ -121,14 +138,21 @@ export const View: ResultView<"conditions"> = ({ question, answer, ask }) => {
                       {answer.cells[index - 1]?.first === cell.first && question.second ? "" : cell.first || "(empty)"}
                     </td>
                     {question.second && <td>{cell.second || "(empty)"}</td>}
-                    <td className="text-right font-mono text-xs">
+                    <td className="pl-3 text-right font-mono text-xs">
                       {cell.meanRt === null ? "" : Math.round(cell.meanRt)}
                     </td>
-                    <td className="text-right font-mono text-xs">{cell.sdRt === null ? "" : Math.round(cell.sdRt)}</td>
-                    <td className="text-right font-mono text-xs">
+                    <td className="pl-3 text-right font-mono text-xs">{half(cell.intervalRt, 1)}</td>
+                    <td className="pl-3 text-right font-mono text-xs">
+                      {cell.sdRt === null ? "" : Math.round(cell.sdRt)}
+                    </td>
+                    <td className="pl-3 text-right font-mono text-xs">
                       {cell.accuracy === null ? "" : `${(cell.accuracy * 100).toFixed(1)} %`}
                     </td>
-                    <td className="text-right font-mono text-xs">{cell.trials.toLocaleString("en")}</td>
+                    <td className="pl-3 text-right font-mono text-xs">
+                      {half(cell.intervalAccuracy === null ? null : cell.intervalAccuracy * 100, 1)}
+                    </td>
+                    <td className="pl-3 text-right font-mono text-xs">{cell.persons}</td>
+                    <td className="pl-3 text-right font-mono text-xs">{cell.trials.toLocaleString("en")}</td>
                   </tr>
                 ))}
               </tbody>

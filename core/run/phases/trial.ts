@@ -23,7 +23,7 @@ import {
   type SessionState,
   type Step,
 } from "../state";
-import { isTold, tallied, withLast } from "../tally";
+import { isTold, tallied, tallyIn } from "../tally";
 
 /** No more item events are kept in one trial: a page may send without end. */
 const mostObserved = 1000;
@@ -41,7 +41,7 @@ export function enterTrial(course: Course, state: SessionState, part: number, tr
     lateFrames: 0,
     observed: [],
     interrupted: null,
-    before: state.tally.last,
+    before: state.tally,
   };
   return {
     state: { ...state, phase },
@@ -76,8 +76,7 @@ function flip(
   { at, late, ended }: EventOf<"flip">,
 ): Step | Leaving {
   const block = blockIn(course, phase);
-  const context = contextIn(course, state);
-  const index = nextScene(block, phase, context);
+  const index = nextScene(course, state, block, phase);
   const { answers, opened } = windowsAt(block, phase, index, at);
   const left: InTrial = {
     ...phase,
@@ -86,27 +85,37 @@ function flip(
     lateFrames: phase.lateFrames + late,
   };
   const scene = block.scenes[index];
-  if (!scene) return over(course, state, left, block, at, context);
-  const planned = plannedMs(scene, plannedTrial(course, phase), context);
+  if (!scene) return over(course, state, left, block, at);
+  const latest = opened.find((each) => isTold(block, each));
+  const coming = latest === undefined ? left : { ...left, latest };
+  const tally = tallyIn(coming, block, contextIn(course, state), index);
+  const planned = plannedMs(scene, plannedTrial(course, phase), contextIn(course, { ...state, tally }));
   const shown: InTrial = {
-    ...left,
+    ...coming,
     scene: index,
     scenes: [...left.scenes, { scene: scene.id, onset: at, end: at, planned }],
   };
   const show: Command = { kind: "show-scene", scene: scene.id, planned };
-  const latest = opened.find((each) => isTold(block, each));
-  // From the opening of its window on, what was "last" is this trial's, and what shows it must be drawn anew.
-  return latest === undefined
-    ? { state: { ...state, phase: shown }, commands: [show] }
-    : { state: withLast(state, { ...shown, latest }, block), commands: [{ kind: "refresh" }, show] };
+  // From the opening of its window on, what was "last" is this trial's; from its answer on, the trial counts.
+  const isRetold = latest !== undefined || tally.trialsDone !== state.tally.trialsDone;
+  return {
+    state: { ...state, phase: shown, tally: isRetold ? tally : state.tally },
+    commands: isRetold ? [{ kind: "refresh" }, show] : [show],
+  };
 }
 
 /** Index of the scene that comes next; past the last one when the trial is over. */
-function nextScene(block: Block, phase: InTrial, context: Context): number {
+function nextScene(course: Course, state: SessionState, block: Block, phase: InTrial): number {
+  const context = contextIn(course, state);
   let index = phase.scene + 1;
   for (; index < block.scenes.length; index++) {
+    if (isLeftOut(block, phase, index)) continue;
     const when = block.scenes[index]?.when;
-    if (!isLeftOut(block, phase, index) && (!when || holds(when, context))) break;
+    if (
+      !when ||
+      holds(when, { ...context, tally: { ...tallyIn(phase, block, context, index), last: state.tally.last } })
+    )
+      break;
   }
   return index;
 }
@@ -117,30 +126,24 @@ const endedAt = ({ scenes }: InTrial, at: number, more: Partial<InTrial["scenes"
 
 function input(course: Course, state: SessionState, phase: InTrial, event: EventOf<"input">): Step {
   const block = blockIn(course, phase);
-  const taken = answersAfter(block, phase, event.input, event.at, contextIn(course, state));
+  const context = contextIn(course, state);
+  const taken = answersAfter(block, phase, event.input, event.at, context);
   if (!taken) return stay(state);
   const { answers, index } = taken;
   const after: InTrial = { ...phase, answers, latest: isTold(block, index) ? index : phase.latest };
   const isCutShort = !isLeftOut(block, phase, phase.scene) && isLeftOut(block, after, phase.scene);
   return {
-    state: withLast(state, after, block),
+    state: { ...state, phase: after, tally: tallyIn(after, block, context, phase.scene) },
     commands: [{ kind: "refresh" }, ...(isCutShort ? [{ kind: "flip-now" as const }] : [])],
   };
 }
 
 /** The trial is over: it is recorded, and the next one follows, a break, or the next part. */
-function over(
-  course: Course,
-  state: SessionState,
-  phase: InTrial,
-  block: Block,
-  at: number,
-  context: Context,
-): Leaving {
+function over(course: Course, state: SessionState, phase: InTrial, block: Block, at: number): Leaving {
   const [next, all] = [phase.trial + 1, plannedBlock(course, phase).trials.length];
   const isRest = block.breaks !== undefined && next % block.breaks.everyTrials === 0;
   return {
-    state: { ...state, tally: tallied(state.tally, phase, block, context) },
+    state: { ...state, tally: tallied(phase, block, contextIn(course, state)) },
     at,
     entry: {
       kind: "trial",
@@ -164,7 +167,7 @@ export function brokenOff(
 ): Leaving {
   const block = blockIn(course, phase);
   return {
-    state: { ...state, tally: { ...state.tally, last: phase.before } },
+    state: { ...state, tally: phase.before },
     at,
     entry: { kind: "broken-off", ...played(course, { ...phase, scenes: endedAt(phase, at) }, block), at, why },
     destination: { to: "trial", part: phase.part, trial: phase.trial },
