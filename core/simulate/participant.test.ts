@@ -3,6 +3,7 @@ import { describe, expect, it } from "vitest";
 import { anyStudy, firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
 import { plannedAssignment } from "../allocate/allocate";
 import { compile } from "../compile/compile";
+import { newKeys } from "../devices/keys/keys";
 import { streamFor } from "../random/stream";
 import { exGaussian } from "./distributions";
 import { plainModel, simulateSession, type AnswerModel } from "./participant";
@@ -55,6 +56,26 @@ describe("a simulated participant", () => {
     const { records } = simulateSession(document, 1, { group: document.groups[0]!.id, orders: {} }, "s", plainModel);
     const trial = records.find((record) => record.kind === "trial");
     expect(trial?.kind === "trial" && trial.scenes.map(({ ended }) => ended?.frames)).toEqual(frames);
+  });
+
+  it("answers a copied block by its own answers, though its scenes have the ids of the original's", () => {
+    const document = withBlock(plainStudy(), (block, whole) => {
+      const again = { ...structuredClone(block), id: "again", name: "Again" };
+      again.answers[0]!.by = [newKeys(["p", "q"])];
+      again.answers[0]!.right = "q";
+      whole.parts["again"] = again;
+      whole.runningOrder.push({ kind: "part", part: "again" });
+    });
+    const { records } = simulateSession(document, 1, { group: document.groups[0]!.id, orders: {} }, "s", {
+      ...plainModel,
+      lapses: 0,
+      errors: 0,
+    });
+    const given = records.flatMap((record) =>
+      record.kind === "trial" && record.part === "again" ? [record.answers[0]?.given?.value] : [],
+    );
+    expect(given.length).toBeGreaterThan(1);
+    expect(new Set(given)).toEqual(new Set(["q"]));
   });
 
   it("shows the effect that is asked for", () => {

@@ -12,7 +12,7 @@ export async function scene(page: Page, name: string, after = 0): Promise<number
         : false;
     },
     [name, after] as const,
-    { polling: "raf", timeout: 20_000 },
+    { polling: "raf", timeout: 30_000 },
   );
   return (await handle.jsonValue()) as number;
 }
