@@ -30,11 +30,7 @@ export function releaseShortStudy(
   if (!parsed.ok) throw new Error(parsed.mistakes.join());
   const { document } = parsed;
   document.settings.participation = { ...newParticipation(), ...participation };
-  const block = document.parts["boats"] as Block;
-  // Long enough for whatever a test does between two answers on a busy machine, such as starting a server.
-  const [, target] = block.scenes;
-  if (target) target.lasts = { kind: "until-answer", atMostMs: 60_000 };
-  change(document, block);
+  change(document, document.parts["boats"] as Block);
   const file = join(mkdtempSync(join(tmpdir(), "lapwing-study-")), "study.lapwing.json");
   writeFileSync(file, JSON.stringify(document));
   const [code = "", link = ""] = cliOf(server, "import", file, "--owner", "demo@lapwing.example", "--release")
