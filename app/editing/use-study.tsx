@@ -86,7 +86,7 @@ export function useRibbon(): Ribbon | null {
     () => background.ask(document, { participant, color, height }),
     [background, document, participant, color, height],
   );
-  // Thousands of ticks are drawn behind the keys that are pressed meanwhile.
+  // Drawing thousands of ticks waits until no key is to be shown.
   return useDeferredValue(useSyncExternalStore(background.subscribe, background.ribbon, () => null));
 }
 

@@ -168,7 +168,7 @@ const Bracket = ({ bracket: { things, at, after, sentence } }: { bracket: Bracke
     <p>{sentence}</p>
     <div className="mt-2 flex flex-wrap gap-8">
       <Counts
-        caption="comes at position"
+        caption="comes in position"
         rows={things}
         columns={things.map((_, index) => String(index + 1))}
         table={at}

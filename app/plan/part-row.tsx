@@ -55,7 +55,7 @@ const inMinutes = (minutes: number) => (minutes < 0.75 ? "½ min" : `${Math.roun
 export function PartRow({
   row,
   rows,
-  number: position,
+  number,
   columns,
   gutter,
   minutes: measured,
@@ -99,7 +99,7 @@ export function PartRow({
     if (by === undefined) return;
     event.preventDefault();
     if (event.altKey || event.ctrlKey) return edit(stepNode(part.id, by));
-    const next = rows[position - 1 + by];
+    const next = rows[number - 1 + by];
     if (!next) return;
     const table = event.currentTarget.closest("[role=table]");
     table?.querySelector<HTMLElement>(`[data-part="${next.part.id}"]`)?.focus();
@@ -159,7 +159,7 @@ export function PartRow({
         >
           <GripVertical size={13} aria-hidden="true" />
         </button>
-        <span className="font-mono text-muted">{position}</span>
+        <span className="font-mono text-muted">{number}</span>
       </span>
       <span
         role="rowheader"

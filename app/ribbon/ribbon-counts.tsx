@@ -32,9 +32,9 @@ export function RibbonCounts({ ribbon, color }: { ribbon: Ribbon; color: string 
           collisionPadding={12}
           className="z-50 grid max-h-[60vh] max-w-[560px] gap-4 overflow-auto rounded-md border border-hairline bg-sheet p-4 text-sm text-ink"
         >
-          {broken.map(({ part, limit, trials: position }) => (
+          {broken.map(({ part, limit, trials }) => (
             <p key={part + limit} className="text-alarm">
-              {part} breaks “{limit}” at {position} {position === 1 ? "trial" : "trials"}.
+              {part} breaks “{limit}” at {trials} {trials === 1 ? "trial" : "trials"}.
             </p>
           ))}
           {color !== null && counts.after && (

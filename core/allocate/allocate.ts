@@ -25,13 +25,13 @@ const planned = new WeakMap<StudyDocument, Planned>();
  * there are strata.
  */
 export function plannedAssignment(document: StudyDocument, participant: number): Assignment {
-  const known = planned.get(document) ?? { assignments: [], next: plannedPlaces(document) };
+  const known = planned.get(document) ?? { assignments: [], next: plannedAssignments(document) };
   planned.set(document, known);
   while (known.assignments.length < participant) known.assignments.push(known.next.next().value);
   return known.assignments[participant - 1] as Assignment;
 }
 
-function* plannedPlaces(document: StudyDocument): Generator<Assignment, never> {
+function* plannedAssignments(document: StudyDocument): Generator<Assignment, never> {
   const stratum = stratumName(document.allocation.strata.map(({ values }) => values[0] ?? ""));
   if (document.allocation.method === "permuted-blocks") yield* assignmentsInBlocks(document, stratum);
   const counts = new Map<string, number>();

@@ -115,9 +115,9 @@ function limitProblems(document: StudyDocument, block: Block, found: Found): Fin
       if (judged.is === "impossible")
         findings.push(...judged.reasons.map((reason) => found("error", `${whose}${reason}`)));
       if (judged.is === "not-found") {
-        const broken = judged.breaks.map(({ limit, positions: indices }) => {
+        const broken = judged.breaks.map(({ limit, positions }) => {
           const each = order.limits[limit];
-          return `“${each ? limitInWords(each, block) : ""}” at ${indices.length} ${indices.length === 1 ? "place" : "places"}`;
+          return `“${each ? limitInWords(each, block) : ""}” at ${positions.length} ${positions.length === 1 ? "trial" : "trials"}`;
         });
         findings.push(
           found(

@@ -59,12 +59,12 @@ export const balancedTransitions: LimitKindOf<Balanced> = {
               const before = (memory % (size + 1)) - 1;
               let cells = Math.floor(memory / (size + 1));
               if (before >= 0) {
-                let index = 1;
+                let weight = 1;
                 const wanted = before * size + now;
-                for (let cell = 0; cell < wanted; cell++) index *= (most[cell] as number) + 1;
+                for (let cell = 0; cell < wanted; cell++) weight *= (most[cell] as number) + 1;
                 const radix = (most[wanted] as number) + 1;
-                if ((Math.floor(cells / index) % radix) + 1 >= radix) return -1;
-                cells += index;
+                if ((Math.floor(cells / weight) % radix) + 1 >= radix) return -1;
+                cells += weight;
               }
               return cells * (size + 1) + now + 1;
             },

@@ -147,6 +147,18 @@ describe("a trial", () => {
     expect(twice.context.tally.last).toEqual({ answer: null, right: null, rt: null, outcome: "none" });
   });
 
+  it("plans the scene that opens a window by what was last before this trial", () => {
+    const { commands } = play(
+      study((block) => {
+        block.scenes[1]!.lasts = { kind: "until-answer", atMostMs: { from: { builtIn: "last.rt_ms" } } };
+      }),
+      ...["flip 0", "flip 500", "f 900", "flip 910", "flip 1000", "flip 1500"],
+    );
+    expect(commands.flatMap((command) => (command.kind === "show-scene" ? [command.planned] : []))).toEqual([
+      ...[500, 0, 500, 400],
+    ]);
+  });
+
   it("adds up late frames", () => {
     const document = study();
     const machine = sessionMachine(document, compile(document, 1, "s", document.groups[0]!.id));

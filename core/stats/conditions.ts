@@ -40,7 +40,7 @@ export function deviation(values: readonly number[]): number | null {
  *
  * Intervals are within persons where persons have several of the conditions: among persons who have the same levels of
  * the factors that lie between persons, each person's values are freed of their own mean (Cousineau, 2005), and the
- * variance is corrected for the number of conditions each of them has (Morey, 2008). With one condition a person they are
+ * variance is corrected for the number of those conditions (Morey, 2008). With one condition a person they are
  * the ordinary intervals of a mean.
  */
 export function summarize(trials: readonly ScoredTrial[], conditions: readonly Condition[]): Comparison {

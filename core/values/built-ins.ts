@@ -37,7 +37,7 @@ export const builtIns = {
   },
   "session.accuracy": {
     type: "number",
-    means: "share of right answers so far in the session, 0 to 1",
+    means: "share of right answers so far in the session, the present trial's included, 0 to 1",
     read: ({ tally }) => share(tally.session.right, tally.session.scored),
     asText: inPerCent,
   },
@@ -59,7 +59,7 @@ export const builtIns = {
   },
   "block.mean_rt_ms": {
     type: "number",
-    means: "mean reaction time of right answers so far in this block",
+    means: "mean reaction time of right answers so far in this block, the present trial's included",
     read: ({ tally }) => share(tally.block.rtSum, tally.block.rtCount),
     asText: inWholeMs,
   },

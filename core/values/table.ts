@@ -39,13 +39,16 @@ const trialTableFields = object({ columns: list(column, 0, 200), rows: list(row,
 export interface TrialTable extends Of<typeof trialTableFields> {}
 export const trialTable: Shape<TrialTable> = trialTableFields;
 
+/** A row's values by their columns; worked out once and shared, hence never written to. */
+export type RowValues = Readonly<Record<Id, Scalar | null>>;
+
 /** A row's value for every column, for a participant of the group. Filled columns are worked out, empty cells are null. */
-export function rowValues(study: StudyValues, { columns }: TrialTable, row: Row, group: Id): Record<Id, Scalar | null> {
+export function rowValues(study: StudyValues, { columns }: TrialTable, row: Row, group: Id): RowValues {
   const known = knownValues.get(row);
   const current =
     known?.columns === columns && known.groupValues === study.groupValues
       ? known
-      : { columns, groupValues: study.groupValues, byGroup: new Map<Id, Record<Id, Scalar | null>>() };
+      : { columns, groupValues: study.groupValues, byGroup: new Map<Id, RowValues>() };
   if (current !== known) knownValues.set(row, current);
   const found = current.byGroup.get(group);
   if (found) return found;
@@ -58,7 +61,7 @@ export function rowValues(study: StudyValues, { columns }: TrialTable, row: Row,
 type Known = {
   columns: readonly Column[];
   groupValues: StudyValues["groupValues"];
-  byGroup: Map<Id, Record<Id, Scalar | null>>;
+  byGroup: Map<Id, RowValues>;
 };
 /** What was worked out of a row: rows are never changed in place, and an edit leaves the thousands beside it as they are. */
 const knownValues = new WeakMap<Row, Known>();

@@ -129,16 +129,19 @@ const itemId = async (name: string, code: string): Promise<string> =>
 const item = async (played: Page, name: string, code: string) =>
   played.locator(`#stage .scene.shown [data-item="${await itemId(name, code)}"]`);
 /** What each item of the scene on show was, each state once, as the page itself saw it frame by frame. */
-type Watched = { itemStates: Record<string, string[]> };
+type Watched = { itemStates: Record<string, string[]>; itemTimes: Record<string, number[]> };
 function watchItems() {
   const states: Watched["itemStates"] = ((window as unknown as Watched).itemStates = {});
-  requestAnimationFrame(function look() {
+  const times: Watched["itemTimes"] = ((window as unknown as Watched).itemTimes = {});
+  requestAnimationFrame(function look(now) {
     for (const element of document
       .querySelector("#stage")
       ?.shadowRoot?.querySelectorAll<HTMLElement>(".scene.shown [data-item]") ?? []) {
       const seen = (states[element.dataset.item ?? ""] ??= []);
       const state = Number(getComputedStyle(element).opacity) < 0.01 ? "waiting" : "seen";
-      if (seen.at(-1) !== state) seen.push(state);
+      if (seen.at(-1) === state) continue;
+      seen.push(state);
+      (times[element.dataset.item ?? ""] ??= []).push(now);
     }
     requestAnimationFrame(look);
   });
@@ -239,14 +242,22 @@ it("an item comes on and goes at its offsets, in frames, and that is recorded", 
   await expect
     .poll(() => played.evaluate((item) => (window as unknown as Watched).itemStates[item] ?? [], id))
     .toEqual(["waiting", "seen", "waiting"]);
+  const [onset = 0, came = 0, went = 0] = await played.evaluate(
+    (item) => (window as unknown as Watched).itemTimes[item] ?? [],
+    id,
+  );
   await played.keyboard.press("f");
   await scene(played, "target", 1);
   await played.keyboard.press("f");
   await recorded(code, 2);
   const [first] = await records(code);
   const from = Number(first?.["target_onset_ms"]);
-  expect(Math.abs(Number(first?.["target_word_began_ms"]) - from - 300)).toBeLessThan(17.5);
-  expect(Math.abs(Number(first?.["target_word_ended_ms"]) - from - 700)).toBeLessThan(17.5);
+  const [began, ended] = ["began", "ended"].map((what) => Number(first?.[`target_word_${what}_ms`]) - from);
+  // Never before its time; and the file has the times that the page saw, also where a busy machine was late.
+  expect(began).toBeGreaterThan(300 - 17.5);
+  expect(ended).toBeGreaterThan(700 - 17.5);
+  expect(Math.abs(began! - (came - onset))).toBeLessThan(34);
+  expect(Math.abs(ended! - (went - onset))).toBeLessThan(34);
   // The second trial was answered before the item came.
   expect((await records(code))[1]?.["target_word_began_ms"]).toBe("");
 });
@@ -276,10 +287,9 @@ it("sounds and a video play, a scene lasts until they end, and when they began a
     const onset = Number(row["fixation_onset_ms"]);
     const lasted = Number(row["fixation_lasted_ms"]);
     expect(lasted).toBeGreaterThan(280);
-    expect(lasted).toBeLessThan(4000);
     for (const name of ["sound", "sound_2", "video"]) {
       const [began, ended] = ["began", "ended"].map((what) => Number(row[`fixation_${name}_${what}_ms`]));
-      expect(Math.abs(began! - onset)).toBeLessThan(400);
+      expect(began).toBeGreaterThanOrEqual(onset - 20);
       expect(ended).toBeGreaterThan(began!);
       expect(ended! - onset).toBeLessThanOrEqual(lasted + 20);
     }

@@ -8,33 +8,33 @@ import type { Block } from "~/core/design/block";
 /** What the table comes to: rows, trials, factors, and whether every combination is played equally often. */
 export function TableSummary({ block }: { block: Block }) {
   const { document } = useStudy();
-  const { columns, rows } = block.table;
+  const { rows } = block.table;
   const trials = rows.reduce((sum, { copies }) => sum + copies, 0) * block.order.passes;
-  const factors = columns.filter(({ factor, cases }) => factor && !cases);
-  // Thousands of rows are counted behind the keystroke that changed one.
-  const counted = useDeferredValue(block);
-  const { counts, levels, isBalanced } = useMemo(() => {
-    const factors = counted.table.columns.filter(({ factor, cases }) => factor && !cases);
+  // Counting thousands of rows waits until no key is to be shown.
+  const settled = useDeferredValue(block);
+  const { factors, counts, levels, isBalanced } = useMemo(() => {
+    const factors = settled.table.columns.filter(({ factor, cases }) => factor && !cases);
     const counts = combinationCounts(
-      counted.table.rows,
+      settled.table.rows,
       factors.map(({ id }) => id),
-      counted.order.passes,
+      settled.order.passes,
     );
     return {
+      factors,
       counts,
       levels: factors.map(
         ({ name }, index) => `${new Set(counts.map(({ values }) => values[index] ?? "")).size} ${name}`,
       ),
       isBalanced: new Set(counts.map(({ trials }) => trials)).size <= 1,
     };
-  }, [counted]);
+  }, [settled]);
   return (
     <h2 className="caption flex min-w-0 items-baseline gap-1.5">
       <span className="truncate">
         <b>Table 1.</b> {rows.length} {rows.length === 1 ? "row" : "rows"}, {trials} trials{" "}
         <em>{levels.join(" × ")}</em>
       </span>
-      {factors.length > 0 && rows.length > 0 && (
+      {factors.length > 0 && counts.length > 0 && (
         <Popover.Root>
           <Popover.Trigger
             className={`shrink-0 font-sans text-sm font-semibold underline ${isBalanced ? "text-plumage" : "text-chestnut"}`}

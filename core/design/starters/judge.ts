@@ -38,7 +38,7 @@ export const judge: Starter = {
       rightLabel: "very much",
     } as Item;
     const button = {
-      ...newItem(newId, "button", "go on"),
+      ...newItem(newId, "button", "continue"),
       at: { x: 0, y: -34 },
       label: "Continue",
     } as Item;

@@ -22,13 +22,13 @@ export function countOrders(problem: Problem, most: number): Counted | null {
   let radix = 1;
   for (const { size } of remembered) radix *= size;
   const left = counts.map((all) => {
-    const values: number[] = [];
-    let value = 1;
+    const weights: number[] = [];
+    let weight = 1;
     for (const count of all) {
-      values.push(value);
-      value *= replacement ? 1 : count + 1;
+      weights.push(weight);
+      weight *= replacement ? 1 : count + 1;
     }
-    return { digits: values, size: value, full: replacement ? 0 : value - 1 };
+    return { weights, size: weight, full: replacement ? 0 : weight - 1 };
   });
   if (radix * Math.max(1, ...left.map(({ size }) => size)) > 2 ** 52) return null;
 
@@ -44,7 +44,7 @@ export function countOrders(problem: Problem, most: number): Counted | null {
   let total = 0;
   for (let at = 0; at < length; at++) {
     const stretch = stretchAt[at] as number;
-    const { digits } = left[stretch] as (typeof left)[number];
+    const { weights } = left[stretch] as (typeof left)[number];
     const all = counts[stretch] as Int32Array;
     const isLast = at + 1 < length && stretchAt[at + 1] !== stretch;
     const found = new Map<number, number>();
@@ -56,8 +56,8 @@ export function countOrders(problem: Problem, most: number): Counted | null {
       for (let kind = 0; kind < kinds; kind++) {
         const count = all[kind] as number;
         if (count === 0) continue;
-        const digit = digits[kind] as number;
-        if (!replacement && Math.floor(rest / digit) % (count + 1) === 0) continue;
+        const weight = weights[kind] as number;
+        if (!replacement && Math.floor(rest / weight) % (count + 1) === 0) continue;
         let packed = memory;
         let unit = 1;
         let following = 0;
@@ -72,7 +72,7 @@ export function countOrders(problem: Problem, most: number): Counted | null {
           unit *= each.size;
         }
         if (following < 0) continue;
-        const restAfter = isLast ? (left[stretch + 1]?.full ?? 0) : replacement ? 0 : rest - digit;
+        const restAfter = isLast ? (left[stretch + 1]?.full ?? 0) : replacement ? 0 : rest - weight;
         const key = restAfter * radix + following;
         let known = found.get(key);
         if (known === undefined) {

@@ -76,7 +76,8 @@ function flip(
   { at, late, ended }: EventOf<"flip">,
 ): Step | Leaving {
   const block = blockIn(course, phase);
-  const index = nextScene(course, state, block, phase);
+  const context = contextIn(course, state);
+  const index = nextScene(block, phase, context);
   const { answers, opened } = windowsAt(block, phase, index, at);
   const left: InTrial = {
     ...phase,
@@ -85,11 +86,10 @@ function flip(
     lateFrames: phase.lateFrames + late,
   };
   const scene = block.scenes[index];
-  if (!scene) return over(course, state, left, block, at);
+  if (!scene) return over(course, state, left, block, at, context);
   const latest = opened.find((each) => isTold(block, each));
   const coming = latest === undefined ? left : { ...left, latest };
-  const tally = tallyIn(coming, block, contextIn(course, state), index);
-  const planned = plannedMs(scene, plannedTrial(course, phase), contextIn(course, { ...state, tally }));
+  const planned = plannedMs(scene, plannedTrial(course, phase), contextOf(coming, block, index, context));
   const shown: InTrial = {
     ...coming,
     scene: index,
@@ -97,6 +97,7 @@ function flip(
   };
   const show: Command = { kind: "show-scene", scene: scene.id, planned };
   // From the opening of its window on, what was "last" is this trial's; from its answer on, the trial counts.
+  const tally = tallyIn(coming, block, context, index);
   const isRetold = latest !== undefined || tally.trialsDone !== state.tally.trialsDone;
   return {
     state: { ...state, phase: shown, tally: isRetold ? tally : state.tally },
@@ -104,18 +105,19 @@ function flip(
   };
 }
 
+/** What decides whether a coming scene is shown, and for how long: this trial counts once it is answered, and what was last stays so. */
+const contextOf = (phase: InTrial, block: Block, index: number, context: Context): Context => ({
+  ...context,
+  tally: { ...tallyIn(phase, block, context, index), last: context.tally.last },
+});
+
 /** Index of the scene that comes next; past the last one when the trial is over. */
-function nextScene(course: Course, state: SessionState, block: Block, phase: InTrial): number {
-  const context = contextIn(course, state);
+function nextScene(block: Block, phase: InTrial, context: Context): number {
   let index = phase.scene + 1;
   for (; index < block.scenes.length; index++) {
     if (isLeftOut(block, phase, index)) continue;
     const when = block.scenes[index]?.when;
-    if (
-      !when ||
-      holds(when, { ...context, tally: { ...tallyIn(phase, block, context, index), last: state.tally.last } })
-    )
-      break;
+    if (!when || holds(when, contextOf(phase, block, index, context))) break;
   }
   return index;
 }
@@ -139,11 +141,18 @@ function input(course: Course, state: SessionState, phase: InTrial, event: Event
 }
 
 /** The trial is over: it is recorded, and the next one follows, a break, or the next part. */
-function over(course: Course, state: SessionState, phase: InTrial, block: Block, at: number): Leaving {
+function over(
+  course: Course,
+  state: SessionState,
+  phase: InTrial,
+  block: Block,
+  at: number,
+  context: Context,
+): Leaving {
   const [next, all] = [phase.trial + 1, plannedBlock(course, phase).trials.length];
   const isRest = block.breaks !== undefined && next % block.breaks.everyTrials === 0;
   return {
-    state: { ...state, tally: tallied(phase, block, contextIn(course, state)) },
+    state: { ...state, tally: tallied(phase, block, context) },
     at,
     entry: {
       kind: "trial",
