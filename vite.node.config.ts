@@ -9,6 +9,13 @@ export default defineConfig({
     outDir: "build/node",
     emptyOutDir: true,
     target: "node20",
-    rollupOptions: { input: { start: "cli/start.ts", cli: "cli/main.ts", "demo-files": "demo/make-files.ts" } },
+    rollupOptions: {
+      input: {
+        start: "cli/start.ts",
+        cli: "cli/main.ts",
+        "demo-files": "demo/make-files.ts",
+        "results-worker": "server/results/worker.ts",
+      },
+    },
   },
 });

@@ -24,8 +24,8 @@ describe("the sequence table", () => {
     const { header, rows } = sequenceTable(document, [1, 2]);
     expect(header).toEqual([
       "participant",
-      "group",
-      "place",
+      "group_name",
+      "part_place",
       "part",
       "pass",
       "sub_block",

@@ -13,11 +13,11 @@ import { openStore, type Store } from "../server/database/open";
 import { copyTo, databaseIn } from "../server/database/sqlite";
 import { takeInSaved } from "../server/records";
 import { freezeRelease } from "../server/releases";
-import { findStudyByCode } from "../server/studies";
+import { findStudyByCode, type Study } from "../server/studies";
 import { importStudy, readStudyFile } from "../server/study-file";
 import { participantNumbers, Plain } from "./arguments";
 import { balanceInWords, balanceTable } from "./balance";
-import { partsTable, sequenceTable } from "./sequence";
+import { givenPartsTable, givenSequenceTable, partsTable, sequenceTable } from "./sequence";
 import { simulatedTable } from "./simulate";
 
 const help = `Lapwing on the command line
@@ -27,7 +27,9 @@ const help = `Lapwing on the command line
   ./lapwing sequence FILE --participants 1-24 [--seed S] [--parts] [--json] [--out F]
       The trials of each participant in order: participant, group, place and name of the part, pass, sub-block, trial,
       row, then the table's columns. With --parts the order of parts only. Exit code 1 and the reason where an order is
-      impossible.
+      impossible. This is the plan where no one drops out.
+  ./lapwing sequence CODE --release [--parts] [--json] [--out F]
+      The same as participants of a study were really given it, on the release each of them took part in.
   ./lapwing balance FILE --participants 1-200 [--seed S] [--json] [--out F]
       How evenly many participants are spread: cells, parts at positions and after each other, rows over the block, runs and
       transitions of factors; the same in sentences on the error output.
@@ -107,6 +109,13 @@ async function withStore<T>(work: (store: Store) => Promise<T>): Promise<T> {
   }
 }
 
+async function studyCalled(store: Store, code: string | undefined): Promise<Study> {
+  if (!code) throw new Plain("Name the study by its code, such as amber-quay.");
+  const found = await findStudyByCode(store, code);
+  if (!found) throw new Plain(`There is no study ${code} in this database.`);
+  return found;
+}
+
 function runnable(document: StudyDocument): StudyDocument {
   const errors = preflight(document).filter(({ level }) => level === "error");
   if (errors.length > 0)
@@ -136,7 +145,13 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
     console.log(`${count("error")} errors, ${count("warning")} warnings, ${count("note")} notes`);
     return hasErrors(findings) ? 1 : 0;
   },
-  sequence: async (file, { participants = "1-24", seed, parts, json, out }) => {
+  sequence: async (file, { participants = "1-24", seed, parts, json, out, release }) => {
+    if (release)
+      return withStore(async (store) => {
+        const found = await studyCalled(store, file);
+        put(table(await (parts ? givenPartsTable : givenSequenceTable)(store, found), json), out);
+        return 0;
+      });
     const document = runnable(seeded(await study(file), seed));
     const numbers = participantNumbers(participants);
     put(table(parts ? partsTable(document, numbers) : sequenceTable(document, numbers), json), out);
@@ -209,11 +224,9 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
     return 0;
   },
   export: (code, { out }) => {
-    if (!code) throw new Plain("Name the study by its code, such as amber-quay.");
     if (!out) throw new Plain("Say where to write the file, with --out F.zip.");
     return withStore(async (store) => {
-      const found = await findStudyByCode(store, code);
-      if (!found) throw new Plain(`There is no study ${code} in this database.`);
+      const found = await studyCalled(store, code);
       await writeFile(out, studyDataZip(store, found, { format: csv, pilots: false })).catch(() => {
         throw new Plain(`The file ${out} cannot be written.`);
       });

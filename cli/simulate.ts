@@ -14,11 +14,13 @@ export function simulatedTable(document: StudyDocument, participants: number[]):
       wave: "",
       session: `simulated-${participant}`,
       participant,
-      group: assignment.group,
+      ...assignment,
       pilot: false,
+      state: "finished" as const,
+      isExcluded: false,
     };
     return simulateSession(document, participant, assignment, document.settings.seed, plainModel).records.flatMap(
-      (record) => (record.kind === "trial" ? [trialSource(document, facts, record)] : []),
+      (record) => (record.kind === "trial" ? [trialSource(document, facts, record, 1)] : []),
     );
   });
   return shownTable(trialColumns([document]), trials);

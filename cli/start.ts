@@ -1,10 +1,11 @@
 import { accessSync } from "node:fs";
 import { join, resolve } from "node:path";
-import { pathToFileURL } from "node:url";
+import { fileURLToPath, pathToFileURL } from "node:url";
 import type { ServerBuild } from "react-router";
 import { addDemo } from "../demo/add-demo";
 import { openStore } from "../server/database/open";
 import { application } from "../server/http/application";
+import { ResultsDesk } from "../server/results/desk";
 
 /** One plain sentence and the exit code 1: for what the person who starts Lapwing can mend. */
 function stop(sentence: string): never {
@@ -19,7 +20,8 @@ const folder = resolve(process.env.LAPWING_DATA ?? "lapwing-data");
 const buildFolder = resolve(process.env.LAPWING_BUILD ?? "build");
 const version = process.env.LAPWING_VERSION ?? "0.1.0";
 
-const opened = await openStore(folder, process.env.LAPWING_DATABASE || undefined);
+const address = process.env.LAPWING_DATABASE || undefined;
+const opened = await openStore(folder, address);
 if (!opened.ok) stop(opened.reason);
 const { store } = opened;
 if (process.argv.includes("--demo")) await addDemo(store, join(process.cwd(), "demo"));
@@ -31,10 +33,11 @@ try {
   stop(`There is no build in ${buildFolder}. Run ./demo.sh, or npm run build.`);
 }
 const build = (await import(pathToFileURL(serverFile).href)) as ServerBuild;
-const server = application({ store, version, buildFolder, build }).listen(port);
+const results = new ResultsDesk(fileURLToPath(new URL("results-worker.js", import.meta.url)), { folder, address });
+const server = application({ store, results, version, buildFolder, build }).listen(port);
 server.on("listening", () => {
-  const address = server.address();
-  console.log(`ready at http://localhost:${typeof address === "object" && address ? address.port : port}`);
+  const bound = server.address();
+  console.log(`ready at http://localhost:${typeof bound === "object" && bound ? bound.port : port}`);
 });
 server.on("error", (error: NodeJS.ErrnoException) => {
   if (error.code === "EADDRINUSE")
@@ -48,7 +51,7 @@ let stopping = false;
 const close = () => {
   if (stopping) return;
   stopping = true;
-  server.close(() => void store.close().then(() => process.exit(0)));
+  server.close(() => void Promise.all([store.close(), results.close()]).then(() => process.exit(0)));
   server.closeIdleConnections();
   setTimeout(() => server.closeAllConnections(), 2000).unref();
 };

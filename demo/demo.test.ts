@@ -7,6 +7,7 @@ import { describe, expect, it } from "vitest";
 import { freshStore } from "~/tests/support/store";
 import { preflight } from "../core/check/preflight";
 import { demoAccount } from "../server/accounts";
+import { DataReader } from "../server/export/reader";
 import { conditions } from "../server/results/conditions";
 import { listSessions } from "../server/session-list";
 import { readStudyFile } from "../server/study-file";
@@ -39,10 +40,10 @@ describe("the demo study", () => {
       ({ id }) => sessions.filter(({ group, state }) => group === id && state === "finished").length,
     );
     expect(groups).toEqual([12, 12]);
+    const reader = await DataReader.open(store, study, { pilots: false });
     const { cells } = await conditions.answer(
-      store,
-      study,
-      conditions.ask(new URLSearchParams("by=neighbours&and="), study),
+      reader,
+      conditions.ask(new URLSearchParams("by=neighbours&and="), reader),
     );
     const [same, against] = cells;
     expect((against?.meanRt ?? 0) - (same?.meanRt ?? 0)).toBeGreaterThan(35);

@@ -21,6 +21,9 @@ export async function keptAsideOf(
     .select([
       "session.id as session",
       "session.participant",
+      "session.pilot",
+      "session.state",
+      "session.excluded_at",
       "refused_record.number",
       "record.received_at as storedAt",
       "refused_record.received_at as receivedAt",
@@ -30,7 +33,12 @@ export async function keptAsideOf(
     .where("session.study_id", "=", study.id);
   if (session !== undefined) query = query.where("session.id", "=", session);
   if (!pilots) query = query.where("session.pilot", "=", 0);
-  return query.orderBy("refused_record.id").execute();
+  const rows = await query.orderBy("refused_record.id").execute();
+  return rows.map(({ pilot, excluded_at, ...row }) => ({
+    ...row,
+    pilot: pilot === 1,
+    isExcluded: excluded_at !== null,
+  }));
 }
 
 export type ToldAside = Pick<KeptAside, "number" | "storedAt" | "receivedAt"> & {

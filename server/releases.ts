@@ -107,3 +107,13 @@ export async function linksOf({ db }: Store, studyId: string): Promise<EntryLink
     .execute();
   return rows.map(({ token, release_id, label, open }) => ({ token, releaseId: release_id, label, open: open === 1 }));
 }
+
+/** Opens or closes an entry link. Sessions that have begun by it go on either way. */
+export async function setLinkOpen({ db }: Store, studyId: string, token: string, isOpen: boolean): Promise<void> {
+  await db
+    .updateTable("entry_link")
+    .set({ open: isOpen ? 1 : 0 })
+    .where("token", "=", token)
+    .where("release_id", "in", (eb) => eb.selectFrom("release").select("id").where("study_id", "=", studyId))
+    .execute();
+}

@@ -27,15 +27,20 @@ export type SessionLine = {
   removed: boolean;
 };
 
-/** All sessions of a study, newest first. */
-export async function listSessions({ db }: Store, studyId: string): Promise<SessionLine[]> {
-  const rows = await db
+type Part = { pilots?: boolean; limit?: number; offset?: number };
+
+/** Sessions of a study, newest first: all of them, only rehearsals, or a page of them. */
+export async function listSessions({ db }: Store, studyId: string, part: Part = {}): Promise<SessionLine[]> {
+  let query = db
     .selectFrom("session")
     .selectAll()
     .where("study_id", "=", studyId)
     .orderBy("started_at", "desc")
-    .orderBy("participant", "desc")
-    .execute();
+    .orderBy("participant", "desc");
+  if (part.pilots) query = query.where("pilot", "=", 1);
+  if (part.limit !== undefined) query = query.limit(part.limit);
+  if (part.offset) query = query.offset(part.offset);
+  const rows = await query.execute();
   const numbers = await db.selectFrom("release").select(["id", "number"]).where("study_id", "=", studyId).execute();
   const refused = await db
     .selectFrom("refused_record")
@@ -44,14 +49,11 @@ export async function listSessions({ db }: Store, studyId: string): Promise<Sess
     .where("session.study_id", "=", studyId)
     .groupBy("session_id")
     .execute();
-  const aside = new Map(refused.map(({ session_id, count }) => [session_id, count]));
-  const byRelease = new Map<string, { number: number | null; stillThere: number }>();
+  const aside = new Map(refused.map(({ session_id, count }) => [session_id, Number(count)]));
   const played = new Set(rows.map(({ release_id }) => release_id));
-  for (const { id, number } of numbers) {
-    if (!played.has(id)) continue;
-    const { activeMinutes } = (await frozenDocument(db, id)).allocation.counts;
-    byRelease.set(id, { number, stillThere: Date.now() - activeMinutes * 60_000 });
-  }
+  const byRelease = new Map<string, { number: number | null; stillThere: number }>();
+  for (const { id, number } of numbers)
+    if (played.has(id)) byRelease.set(id, { number, stillThere: await activeSince(db, id) });
   return rows.map((row) => ({
     id: row.id,
     participant: row.participant,
@@ -77,4 +79,59 @@ export async function listSessions({ db }: Store, studyId: string): Promise<Sess
     keptAside: aside.get(row.id) ?? 0,
     removed: row.removed_at !== null,
   }));
+}
+
+/** Sessions of a release that were last seen after this moment are still active, the others broken off. */
+async function activeSince(db: Store["db"], releaseId: string): Promise<number> {
+  const { activeMinutes } = (await frozenDocument(db, releaseId)).allocation.counts;
+  return Date.now() - activeMinutes * 60_000;
+}
+
+/** How many sessions stand how, rehearsals apart. */
+export type SessionCounts = {
+  /** All there are to list, rehearsals included. */
+  all: number;
+  started: number;
+  finished: number;
+  brokenOff: number;
+  /** By group: finished. */
+  groups: Record<Id, number>;
+  /** By release: started and finished. */
+  releases: Record<string, { started: number; finished: number }>;
+};
+
+export async function countSessions({ db }: Store, studyId: string): Promise<SessionCounts> {
+  const rows = await db
+    .selectFrom("session")
+    .select(["release_id", "group_id", "state", "pilot"])
+    .select(({ fn }) => fn.countAll<number>().as("count"))
+    .where("study_id", "=", studyId)
+    .groupBy(["release_id", "group_id", "state", "pilot"])
+    .execute();
+  const counts: SessionCounts = { all: 0, started: 0, finished: 0, brokenOff: 0, groups: {}, releases: {} };
+  for (const { release_id, group_id, state, pilot, count: given } of rows) {
+    const count = Number(given);
+    counts.all += count;
+    const release = (counts.releases[release_id] ??= { started: 0, finished: 0 });
+    release.started += count;
+    if (state === "finished") release.finished += count;
+    if (pilot === 1) continue;
+    counts.started += count;
+    if (state !== "finished") continue;
+    counts.finished += count;
+    counts.groups[group_id] = (counts.groups[group_id] ?? 0) + count;
+  }
+  for (const releaseId of Object.keys(counts.releases)) {
+    const { count } = await db
+      .selectFrom("session")
+      .select(({ fn }) => fn.countAll<number>().as("count"))
+      .where("study_id", "=", studyId)
+      .where("release_id", "=", releaseId)
+      .where("pilot", "=", 0)
+      .where("state", "=", "active")
+      .where("seen_at", "<=", new Date(await activeSince(db, releaseId)).toISOString())
+      .executeTakeFirstOrThrow();
+    counts.brokenOff += Number(count);
+  }
+  return counts;
 }

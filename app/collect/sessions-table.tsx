@@ -4,30 +4,41 @@ import { useStudy } from "~/app/editing/use-study";
 import { conditionColor } from "~/app/ribbon/palette";
 import { partsInOrder, trialsInBlock } from "~/core/design/lookup";
 import type { StudyDocument } from "~/core/design/document";
-import type { SessionLine } from "~/server/session-list";
+import type { SessionCounts, SessionLine } from "~/server/session-list";
+import { Pages } from "~/app/components/pages";
 import { KeptAside } from "./kept-aside";
 
-/** All sessions: how far each is, and how it ended. */
-export function Sessions({ sessions, document }: { sessions: SessionLine[]; document: StudyDocument }) {
-  const real = sessions.filter(({ pilot }) => !pilot);
-  const finished = real.filter(({ state }) => state === "finished");
+/** Sessions, newest first: how far each is, and how it ended; a page of them at a time. */
+export function Sessions({
+  sessions,
+  counts,
+  document,
+  page,
+  pages,
+  onPage,
+}: {
+  sessions: SessionLine[];
+  counts: SessionCounts;
+  document: StudyDocument;
+  page: number;
+  pages: number;
+  onPage: (page: number) => void;
+}) {
   const parts = partsInOrder(document);
   return (
     <>
       <div className="mt-4 flex flex-wrap items-center gap-x-6 gap-y-1 px-0.5">
         <span>
-          <b>{finished.length} finished</b> <span className="text-muted">of {real.length} started</span>
+          <b>{counts.finished} finished</b> <span className="text-muted">of {counts.started} started</span>
         </span>
         {document.groups.map((group, index) => (
           <span key={group.id} className="flex items-center gap-1.5 text-sm">
             <span aria-hidden="true" className="size-2.5 rounded-full" style={{ background: conditionColor(index) }} />
-            {group.name}{" "}
-            <span className="font-mono text-xs">{finished.filter((each) => each.group === group.id).length}</span>
+            {group.name} <span className="font-mono text-xs">{counts.groups[group.id] ?? 0}</span>
           </span>
         ))}
-        <span className="ml-auto text-sm text-muted">
-          {real.filter(({ state }) => state === "broken off").length} broken off
-        </span>
+        <span className="ml-auto text-sm text-muted">{counts.brokenOff} broken off</span>
+        {pages > 1 && <Pages page={page} pages={pages} onPage={onPage} />}
       </div>
       <table className="mt-2 w-full border border-hairline bg-sheet text-left">
         <thead>
@@ -45,6 +56,9 @@ export function Sessions({ sessions, document }: { sessions: SessionLine[]; docu
           ))}
         </tbody>
       </table>
+      {sessions.some(({ pilot }) => !pilot) && (
+        <p className="mt-2 px-0.5 text-sm text-muted">{excludedMeans(document)}</p>
+      )}
       {sessions.length === 0 && (
         <p className="border border-t-0 border-hairline bg-sheet p-4 text-muted">
           No one has taken part yet. Give participants the link above; their sessions appear here as they run.
@@ -53,6 +67,14 @@ export function Sessions({ sessions, document }: { sessions: SessionLine[]; docu
     </>
   );
 }
+
+/** What “do not count” does, by the study's own rule for places. */
+const excludedMeans = ({ allocation }: StudyDocument): string =>
+  `A session marked “do not count” is left out of Results and of the counts of finished sessions, and ${
+    allocation.counts.excluded === "gives-back"
+      ? "its place among groups and orders is given to somebody else"
+      : "keeps its place among groups and orders"
+  }. Its records stay and are exported, with counts = no. It can be counted again at any time.`;
 
 function SessionRow({
   session,
@@ -127,7 +149,7 @@ function SessionRow({
             <KeptAside code={code} session={session.id} count={session.keptAside} />
           </>
         )}
-        {session.excluded && ", not counted"}
+        {session.excluded && ", does not count"}
       </td>
       <td className="px-3 text-muted">
         <When iso={session.seenAt} />
@@ -138,7 +160,7 @@ function SessionRow({
           <button
             type="button"
             className="mr-2 text-xs text-muted underline hover:text-ink"
-            title="Whether it counts towards the balance of groups and orders. Its data stay in Results either way."
+            title={excludedMeans(document)}
             onClick={() =>
               void excluding.submit(
                 { session: session.id, excluded: !session.excluded },

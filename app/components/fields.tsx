@@ -1,3 +1,4 @@
+import { refusalOf } from "~/app/editing/refused";
 import { useId, useState, type ReactNode } from "react";
 
 /** A line in the margin: a property and its value. */
@@ -20,7 +21,10 @@ export const Section = ({ title, aside, children }: { title: string; aside?: Rea
   </section>
 );
 
-/** A text field that keeps what is typed and passes it on whenever `problem` finds nothing wrong with it. */
+/**
+ * A text field that keeps what is typed, and passes it on whenever neither `problem` nor the study's own bounds find
+ * anything wrong with it; else it says what.
+ */
 export function TextField({
   value,
   onChange,
@@ -40,12 +44,14 @@ export function TextField({
 }) {
   const [typed, setTyped] = useState(value);
   const [before, setBefore] = useState(value);
+  const [refused, setRefused] = useState<string | null>(null);
   const note = useId();
   if (value !== before) {
     setBefore(value);
     setTyped(value);
+    setRefused(null);
   }
-  const wrong = typed === value ? null : (problem?.(typed) ?? null);
+  const wrong = typed === value ? null : (problem?.(typed) ?? refused);
   return (
     <span className="relative min-w-0 flex-1">
       {prefix && (
@@ -62,10 +68,10 @@ export function TextField({
         className={`field font-mono !text-xs ${prefix ? "!pl-[22px] !pr-1" : ""} ${suffix ? "!pr-8" : ""}`}
         onChange={({ target }) => {
           setTyped(target.value);
-          if (!problem?.(target.value)) {
-            setBefore(target.value);
-            onChange(target.value);
-          }
+          if (problem?.(target.value)) return setRefused(null);
+          const refusal = refusalOf(() => onChange(target.value));
+          setRefused(refusal);
+          if (refusal === null) setBefore(target.value);
         }}
       />
       {suffix && (

@@ -1,6 +1,7 @@
 import { useFindings, useStudy } from "~/app/editing/use-study";
 import { setBlock, setPart } from "~/core/design/edits/parts";
 import type { Block } from "~/core/design/block";
+import { partNameProblem } from "~/core/design/part-labels";
 import { NotesField } from "./notes-field";
 import { isOfOrder, OrderSettings } from "./order-settings";
 import { BreakSettings } from "./break-settings";
@@ -9,7 +10,7 @@ import { Choice, Property, Section, TextField, Switch } from "~/app/components/f
 
 /** The block's own settings: name, order, passes, practice. */
 export function BlockSettings({ block }: { block: Block }) {
-  const { edit } = useStudy();
+  const { document, edit } = useStudy();
   return (
     <>
       <Section title="What">
@@ -18,7 +19,7 @@ export function BlockSettings({ block }: { block: Block }) {
             id="block-name"
             value={block.name}
             onChange={(name) => edit(setPart(block.id, { name }), `block ${block.id}`)}
-            problem={(name) => (name.trim() ? null : "A block needs a name.")}
+            problem={(name) => partNameProblem(document, block.id, name)}
           />
         </Property>
         <Switch

@@ -7,6 +7,7 @@ import { type Cases, type Column, type ColumnType, rowValues } from "~/core/valu
 import { cellAsText } from "~/core/design/cells";
 import { moveColumn, removeColumn, setColumn, setColumnType, sortRows } from "~/core/design/edits/table";
 import { nameProblem } from "~/core/values/names";
+import { ownColumnNames } from "~/core/export/tables/trials";
 import { namesInReach } from "~/core/design/names-in-reach";
 import { pathInWords } from "~/core/design/path-in-words";
 import { usesIn } from "~/core/values/uses";
@@ -75,7 +76,7 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
             id="column-name"
             value={column.name}
             onChange={(name) => set({ name })}
-            problem={(name) => nameProblem(name, namesInReach(document, block, column.id))}
+            problem={(name) => nameProblem(name, namesInReach(document, block, column.id), ownColumnNames(document))}
           />
         </Property>
         <Property label="Holds" htmlFor="column-type">

@@ -7,6 +7,7 @@ import { entryInto } from "~/core/run/entry";
 import type { PreviewMessage } from "~/player/preview";
 import { ParticipantFrame } from "~/app/components/participant-frame";
 import { useStudy } from "~/app/editing/use-study";
+import { partNameProblem } from "~/core/design/part-labels";
 import { Property, TextField } from "~/app/components/fields";
 import { TextEditor } from "./text-editor";
 
@@ -30,7 +31,7 @@ export function PageComposer({ page }: { page: Page }) {
               id="page-name"
               value={page.name}
               onChange={(name) => edit(setPart(page.id, { name }), "page name")}
-              problem={(name) => (name.trim() ? null : "A page needs a name.")}
+              problem={(name) => partNameProblem(document, page.id, name)}
             />
           </Property>
           <Property label="Button says" htmlFor="page-button">

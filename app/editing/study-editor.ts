@@ -1,4 +1,6 @@
 import { patchesBetween } from "~/core/design/edits/between";
+import { editProblem } from "~/core/design/edits/edit-problem";
+import { tellRefused } from "./refused";
 import { applyEdit, patched, type Edit } from "~/core/design/edits/edit";
 import { merge, transplanted, type Conflict } from "~/core/design/merge";
 import type { StudyDocument } from "~/core/design/document";
@@ -101,10 +103,15 @@ export class StudyEditor {
     };
   }
 
-  /** Carries out an edit. Edits with the same `merge` word shortly after each other are one step of undo; one that begins with `drag ` however long it takes. */
+  /**
+   * Carries out an edit, or tells why not: what is not a study is refused here and not only by the server. Edits with the same `merge` word shortly after each other are one step of undo; one that begins with
+   * `drag ` however long it takes.
+   */
   apply(edit: Edit, merge: string | null = null): void {
     const { document, patches, inverse } = applyEdit(this.#document, edit);
     if (patches.length === 0) return;
+    const problem = editProblem(this.#document, document);
+    if (problem) return tellRefused(problem);
     const last = this.#undo.at(-1);
     const [at, number] = [Date.now(), this.#log.length];
     const goesOn =
@@ -149,6 +156,21 @@ export class StudyEditor {
     this.#timer = null;
     await this.#send();
     return this.#unsent.length === 0 && this.#save.kind === "saved";
+  }
+
+  /** Sends what is to be saved, and waits until it is; false where the server refuses it. */
+  whenSaved(): Promise<boolean> {
+    return new Promise((resolve) => {
+      const look = () => {
+        const isRefused = this.#save.kind === "refused";
+        const isSaved = this.#save.kind === "saved" && this.#unsent.length === 0;
+        if (!isSaved && !isRefused) return;
+        leave();
+        resolve(isSaved);
+      };
+      const leave = this.subscribe(look);
+      void this.saveNow().then(look);
+    });
   }
 
   /** Whether leaving now would lose something: edits that are neither saved nor on disk. */

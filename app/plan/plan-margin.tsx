@@ -10,6 +10,7 @@ import { RemoveUsed } from "~/app/components/used-first";
 import { newId } from "~/app/editing/new-id";
 import { useStudy } from "~/app/editing/use-study";
 import { Menu, MenuItem } from "~/app/components/menu";
+import { partNameProblem } from "~/core/design/part-labels";
 import { NotesField } from "~/app/compose/notes-field";
 import { AllocationSettings } from "~/app/plan/allocation-settings";
 import { BracketSettings, PartsSettings } from "~/app/plan/bracket-settings";
@@ -31,6 +32,7 @@ import {
   setShare,
 } from "~/core/design/edits/study";
 import { partNodes } from "~/core/design/lookup";
+import { ownColumnNames } from "~/core/export/tables/trials";
 import { nameProblem } from "~/core/values/names";
 import { namesEverywhere } from "~/core/design/names-in-reach";
 import { pathInWords } from "~/core/design/path-in-words";
@@ -117,7 +119,7 @@ function PartSettings({ part }: { part: Part }) {
               id="part-name"
               value={part.name}
               onChange={(name) => edit(setPart(part.id, { name }), `name ${part.id}`)}
-              problem={(name) => (name.trim() ? null : "A page needs a name.")}
+              problem={(name) => partNameProblem(document, part.id, name)}
             />
           </Property>
         </Section>
@@ -272,7 +274,7 @@ function GroupValueSettings({ value }: { value: GroupValue }) {
             id="value-name"
             value={value.name}
             onChange={(name) => edit(renameGroupValue(value.id, name), `rename ${value.id}`)}
-            problem={(name) => nameProblem(name, namesEverywhere(document, value.id))}
+            problem={(name) => nameProblem(name, namesEverywhere(document, value.id), ownColumnNames(document))}
           />
         </Property>
         <Property label="Is" htmlFor="value-type">

@@ -1,10 +1,10 @@
 import { Snowflake } from "lucide-react";
 import { useMemo, useState } from "react";
-import { data, Link, useFetcher } from "react-router";
+import { data, Link, useFetcher, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import * as yup from "yup";
 import { LabStart } from "~/app/collect/lab-start";
-import { collecting } from "~/app/collect/collecting.server";
+import { askedPage, collecting } from "~/app/collect/collecting.server";
 import { EntryLinkPanel, linkNeeds } from "~/app/collect/entry-link";
 import { Sessions } from "~/app/collect/sessions-table";
 import { TakeIn } from "~/app/collect/take-in";
@@ -12,20 +12,21 @@ import { requireStudy } from "~/app/account.server";
 import { readJson } from "~/app/form.server";
 import { useReleaseDocument } from "~/app/collect/use-release-document";
 import { Button } from "~/app/components/button";
+import { Dialog } from "~/app/components/dialog";
 import { When } from "~/app/components/dates";
 import { usePolled } from "~/app/components/use-polled";
 import { useStudy } from "~/app/editing/use-study";
 import { preflight } from "~/core/check/preflight";
 import { differencesInWords } from "~/core/describe/differences";
 import { frozenDocument } from "~/server/frozen-documents";
-import { freezeRelease, listReleases } from "~/server/releases";
+import { freezeRelease, listReleases, setLinkOpen } from "~/server/releases";
 import { setExcluded } from "~/server/sessions";
 import type { Route } from "./+types/collect";
 
 export async function loader({ request, context, params }: Route.LoaderArgs) {
   const study = await requireStudy(request, context, params.code);
   const { store } = context;
-  const stands = await collecting(store, study.id);
+  const stands = await collecting(store, study.id, askedPage(request));
   const [newest] = stands.releases;
   return {
     stands,
@@ -34,15 +35,24 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
   };
 }
 
-const excluding = yup.object({ session: yup.string().required(), excluded: yup.boolean().required() });
+/** A session to be left out or taken in again, or a link to be opened or closed. */
+const change = yup.object({
+  session: yup.string(),
+  excluded: yup.boolean(),
+  link: yup.string(),
+  open: yup.boolean(),
+});
 
-/** Freezes the study as it is saved; leaves a session out of what counts or takes it in again. */
+/** Freezes the study as it is saved; or leaves a session out of what counts, opens or closes a link. */
 export async function action({ request, context, params }: Route.ActionArgs) {
   const study = await requireStudy(request, context, params.code);
   if (request.headers.get("Content-Type")?.includes("application/json")) {
-    const sent = await readJson(request, excluding);
-    if (!sent) return data({ findings: [] }, { status: 400 });
-    await setExcluded(context.store, study.id, sent.session, sent.excluded);
+    const sent = await readJson(request, change);
+    if (sent?.link !== undefined && sent.open !== undefined)
+      await setLinkOpen(context.store, study.id, sent.link, sent.open);
+    else if (sent?.session !== undefined && sent.excluded !== undefined)
+      await setExcluded(context.store, study.id, sent.session, sent.excluded);
+    else return data({ findings: [] }, { status: 400 });
     return { findings: [] };
   }
   const [before] = await listReleases(context.store, study.id);
@@ -57,7 +67,12 @@ export async function action({ request, context, params }: Route.ActionArgs) {
 
 export default function Collect({ loaderData }: Route.ComponentProps) {
   const { code, document, editor } = useStudy();
-  const { releases, links, sessions } = usePolled(`/studies/${code}/collecting`, 2500, loaderData.stands);
+  const [, setQuery] = useSearchParams();
+  const { releases, links, counts, sessions, page, pages } = usePolled(
+    `/studies/${code}/collecting?page=${loaderData.stands.page}`,
+    2500,
+    loaderData.stands,
+  );
   const [chosen, setChosen] = useState<string | null>(null);
   const freezing = useFetcher<typeof action>();
   const release = releases.find(({ id }) => id === chosen) ?? releases[0];
@@ -70,23 +85,51 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
     () => (newestDocument ? differencesInWords(newestDocument, document) : []),
     [newestDocument, document],
   );
+  const [waits, setWaits] = useState(false);
+  const [asks, setAsks] = useState(false);
+  const isSame = newest !== undefined && newestDocument !== null && changes.length === 0;
   const freeze = async () => {
-    if (await editor.saveNow()) {
+    setAsks(false);
+    setWaits(true);
+    const isSaved = await editor.whenSaved();
+    setWaits(false);
+    if (isSaved) {
       setChosen(null);
       void freezing.submit(null, { method: "post" });
-    } else toast.error("The study is not saved yet, so it was not frozen. Try again.");
+    } else
+      toast.error("The server refuses the last change, so nothing was released. Undo it, or see “Not saved” above.");
   };
+  const releaseButton = (
+    <Button
+      icon={Snowflake}
+      {...(newest ? {} : { look: "primary" as const, className: "mt-4" })}
+      disabled={errors > 0 || waits}
+      onClick={() => (isSame ? setAsks(true) : void freeze())}
+    >
+      {waits ? "Saving first …" : "Release this version"}
+    </Button>
+  );
 
   return (
     <div className="grid h-full grid-cols-[252px_minmax(0,1fr)]">
+      <Dialog
+        open={asks}
+        onOpenChange={setAsks}
+        title={`Nothing has changed since release ${newest?.number}`}
+        description="Another release would be the same study under a new number, with a link of its own."
+      >
+        <div className="flex justify-end gap-2">
+          <Button onClick={() => setAsks(false)}>Not now</Button>
+          <Button look="primary" onClick={() => void freeze()}>
+            Release it all the same
+          </Button>
+        </div>
+      </Dialog>
       <aside aria-label="Releases" className="overflow-auto border-r border-hairline p-3.5">
         <div className="flex items-center justify-between">
           <h1 className="caption">
             <b>Releases</b>
           </h1>
-          <Button icon={Snowflake} disabled={errors > 0} onClick={() => void freeze()}>
-            Freeze a new one
-          </Button>
         </div>
         {(freezing.data?.findings ?? []).map(({ where, message }) => (
           <p key={where + message} role="alert" className="mt-2 text-sm text-alarm">
@@ -126,6 +169,7 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
                 {errors} {errors === 1 ? "error" : "errors"} to mend first.
               </Link>
             )}
+            {newest && <span className="mt-2 block">{releaseButton}</span>}
           </li>
         </ul>
       </aside>
@@ -134,18 +178,10 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
           <div className="mx-auto mt-24 max-w-[440px] text-center">
             <h2 className="font-serif text-[22px]">Nothing is released yet</h2>
             <p className="mt-2 text-muted">
-              Participants only ever play a release: a frozen, numbered version of the study. Freeze the study as it is
+              Participants only ever play a release: a frozen, numbered version of the study. Release the study as it is
               now, and an entry link is made for it.
             </p>
-            <Button
-              icon={Snowflake}
-              look="primary"
-              className="mt-4"
-              disabled={errors > 0}
-              onClick={() => void freeze()}
-            >
-              Freeze release 1
-            </Button>
+            {releaseButton}
             {errors > 0 && (
               <p className="mt-2 text-alarm">
                 Preflight found {errors} {errors === 1 ? "error" : "errors"}. Rehearse lists them with the place to go.
@@ -164,10 +200,20 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
                   address={`${loaderData.origin}/join/${link.token}`}
                   needs={linkNeeds(chosenDocument)}
                   participation={chosenDocument.settings.participation}
-                  sessions={sessions.filter(({ releaseId }) => releaseId === release.id)}
+                  counts={counts.releases[release.id] ?? { started: 0, finished: 0 }}
+                  link={link}
+                  release={release}
+                  newest={newest ?? release}
                 />
               )}
-              <Sessions sessions={sessions} document={chosenDocument} />
+              <Sessions
+                sessions={sessions}
+                counts={counts}
+                document={chosenDocument}
+                page={page}
+                pages={pages}
+                onPage={(wanted) => setQuery({ page: String(wanted) }, { replace: true, preventScrollReset: true })}
+              />
             </>
           )
         )}

@@ -1,26 +1,41 @@
 import { Download } from "lucide-react";
-import { useSearchParams } from "react-router";
+import { data, useSearchParams, type ShouldRevalidateFunctionArgs } from "react-router";
 import { requireStudy } from "~/app/account.server";
 import { buttonClass } from "~/app/components/button";
+import { Tick } from "~/app/components/fields";
 import { Menu, MenuItem } from "~/app/components/menu";
 import { useStudy } from "~/app/editing/use-study";
 import { dataAddress } from "~/app/results/export-choice";
 import { viewOf } from "~/app/results/result-views";
 import { exportFormats, formatNames } from "~/core/export/formats/registry";
-import { answered, resultNames } from "~/server/results/registry";
-import { listSessions } from "~/server/session-list";
+import { resultNames } from "~/server/results/registry";
 import type { Route } from "./+types/results";
 
 export async function loader({ request, context, params }: Route.LoaderArgs) {
-  const study = await requireStudy(request, context, params.code);
-  const sessions = (await listSessions(context.store, study.id)).filter(({ pilot }) => !pilot);
-  return {
-    ...(await answered(context.store, study, new URL(request.url).searchParams)),
-    names: resultNames,
-    started: sessions.length,
-    finished: sessions.filter(({ state }) => state === "finished").length,
-  };
+  const { code } = await requireStudy(request, context, params.code);
+  const found = await context.results.answered(code, new URL(request.url).searchParams, request.signal);
+  if (!found) throw data("The study is gone.", { status: 404 });
+  return { ...found, names: resultNames };
 }
+
+/** How the answer is drawn is chosen in the page; everything else in the address asks anew. */
+export function shouldRevalidate({ currentUrl, nextUrl, defaultShouldRevalidate }: ShouldRevalidateFunctionArgs) {
+  const asked = ({ searchParams }: URL) => {
+    const query = new URLSearchParams(searchParams);
+    for (const name of drawnBy) query.delete(name);
+    return query.toString();
+  };
+  const isElsewhere = currentUrl.pathname !== nextUrl.pathname || currentUrl.search === nextUrl.search;
+  return isElsewhere || asked(currentUrl) !== asked(nextUrl) ? defaultShouldRevalidate : false;
+}
+const drawnBy = ["of"];
+
+/** The sessions that are left out, by why they are. */
+const leftOutInWords = ({ doNotCount, withdrawn }: { doNotCount: number; withdrawn: number }) =>
+  [
+    ...(doNotCount > 0 ? [`${doNotCount} that ${doNotCount === 1 ? "does" : "do"} not count`] : []),
+    ...(withdrawn > 0 ? [`${withdrawn} of participants who left the study`] : []),
+  ].join(" and ");
 
 export default function Results({ loaderData }: Route.ComponentProps) {
   const { code } = useStudy();
@@ -33,7 +48,7 @@ export default function Results({ loaderData }: Route.ComponentProps) {
       },
       { replace: true, preventScrollReset: true },
     );
-  const { name, names, question, answer, started, finished } = loaderData;
+  const { name, names, question, answer, started, finished, leftOut, all } = loaderData;
   const View = viewOf(name);
   return (
     <div className="flex h-full flex-col overflow-hidden">
@@ -53,8 +68,16 @@ export default function Results({ loaderData }: Route.ComponentProps) {
           ))}
         </div>
         <span className="ml-4 text-muted">
-          <b className="text-ink">{started} sessions in</b>, {finished} finished; rehearsals are left out
+          <b className="text-ink">
+            {started} {started === 1 ? "session" : "sessions"} in
+          </b>
+          , {finished} finished; rehearsals are left out
         </span>
+        {leftOut.doNotCount + leftOut.withdrawn > 0 && (
+          <Tick checked={all} onChange={(on) => ask({ all: on ? "yes" : "no" })}>
+            with {leftOutInWords(leftOut)}
+          </Tick>
+        )}
         <span className="ml-auto" />
         <Menu
           align="end"

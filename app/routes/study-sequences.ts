@@ -28,5 +28,5 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
     }
   };
   const name = `${params.code}-${release ? `release-${release.number}` : "draft"}-sequences.csv`;
-  return download(written(csv, sequenceColumns(document), plans()), name, csv.mime);
+  return download(written(csv, sequenceColumns([document]), plans()), name, csv.mime);
 }

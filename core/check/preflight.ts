@@ -6,6 +6,7 @@ import { answerProblems } from "./answers";
 import { sceneProblems } from "./scenes";
 import { tableProblems } from "./tables";
 import { bracketProblems } from "./brackets";
+import { exportNames } from "./export-names";
 import { notYet } from "./not-yet";
 import { orderProblems } from "./orders";
 import { participationProblems } from "./participation";
@@ -31,6 +32,7 @@ const checks: Check[] = [
   orderProblems,
   bracketProblems,
   participationProblems,
+  exportNames,
   notYet,
 ];
 

@@ -27,12 +27,15 @@ export type DeviceKindOf<D extends AnyDevice> = {
   /** Whether two answers by it are the same where they are compared to the letter; by their texts where this is left out. */
   areSame?: (a: string, b: string) => boolean;
   /** What the data tell of an answer by it beside the answer; names end with the answer's own where a block has several. */
-  columns?: readonly DataColumn<Input>[];
+  columns?: readonly DataColumn<GivenInput>[];
   /** It is given with the pointer, which must therefore be visible. */
   isPointed: boolean;
   /** What an answer that is given by this device alone is called in messages. */
   called?: WayToAnswer;
 };
+
+/** An answer as it was given: the input, and the reaction time in milliseconds. */
+export type GivenInput = { input: Input; rt: number };
 
 export type WayToAnswer = {
   /** Where nothing is chosen yet. */

@@ -1,8 +1,13 @@
 import type { ExportFormat, WrittenColumn } from "./formats/format";
 import { dataColumn, type DataColumn } from "../values/data-column";
 
-/** The codebook as a table: one row a column of the trials table. */
-export const codebookColumns: readonly DataColumn<WrittenColumn>[] = [
+/** A table of the export with its columns; `one` says what a row is. */
+export type DescribedTable = { name: string; one: string; columns: readonly WrittenColumn[] };
+type Line = WrittenColumn & { table: string };
+
+/** The codebook as a table: one row a column of any of the tables. */
+export const codebookColumns: readonly DataColumn<Line>[] = [
+  dataColumn("table", "text", "Table the column is in", ({ table }) => table),
   dataColumn("name", "text", "Name of the column", ({ name }) => name),
   dataColumn("meaning", "text", "What it holds", ({ meaning }) => meaning),
   dataColumn("unit", "text", "Unit of its numbers", ({ unit }) => unit),
@@ -10,36 +15,45 @@ export const codebookColumns: readonly DataColumn<WrittenColumn>[] = [
   dataColumn("values", "text", "Values it can have, where they can be listed", ({ values }) => values),
 ];
 
+export const codebookLines = (tables: readonly DescribedTable[]): Line[] =>
+  tables.flatMap(({ name: table, columns }) => columns.map((column) => ({ ...column, table })));
+
 const cell = (text: string) => text.replaceAll("|", "\\|").replaceAll("\n", " ");
 
 /** The codebook to read. */
 export function codebookMarkdown(
-  columns: readonly WrittenColumn[],
+  tables: readonly DescribedTable[],
   title: string,
   code: string,
   { extension, written }: Pick<ExportFormat, "extension" | "written">,
 ): string {
-  const lines = columns.map(
-    ({ name, meaning, unit, type, values }) =>
-      `| \`${name}\` | ${cell(meaning)} | ${unit} | ${type} | ${cell(values)} |`,
-  );
+  const files = tables.map(({ name, one }) => `\`${name}.${extension}\` has one row ${one}`).join(", ");
   return [
     `# Codebook of “${title}” (${code})`,
     "",
+    ...inLines(`${files}. All are ${written}. Trials that were broken off and played again are among the events only.`),
+    "",
     ...inLines(
-      `\`trials.${extension}\` has one row a trial, \`sessions.${extension}\` one row a session, \`events.${extension}\` one row ` +
-        "for everything that happened in a session: scenes, answers, trials broken off, and what the window, the network " +
-        `and the keys did. All are ${written}. Trials that were broken off and played again are in ` +
-        `\`events.${extension}\` only.`,
-    ),
-    ...inLines(
-      "Times are in milliseconds from the session's start, to a tenth, except `rt_ms`, which counts from the onset that " +
-        "opened the answer window. A missing value is an empty cell, never 0. Wall-clock times are ISO 8601 in UTC.",
+      "Times are in milliseconds from the session's start, to a tenth, except reaction times, which count from the onset " +
+        "that opened the answer window. A missing value is an empty cell, never 0. Wall-clock times are in UTC, as " +
+        "year-month-day hours:minutes:seconds.",
     ),
     "",
-    "| name | meaning | unit | type | values |",
-    "|---|---|---|---|---|",
-    ...lines,
+    ...inLines(
+      "Read columns by the types given here rather than by guessing: programs that guess turn the keys `t` and `f` into " +
+        "true and false, and the text `NA` into a missing value.",
+    ),
+    ...tables.flatMap(({ name, columns }) => [
+      "",
+      `## ${name}.${extension}`,
+      "",
+      "| name | meaning | unit | type | values |",
+      "|---|---|---|---|---|",
+      ...columns.map(
+        ({ name, meaning, unit, type, values }) =>
+          `| \`${name}\` | ${cell(meaning)} | ${unit} | ${type} | ${cell(values)} |`,
+      ),
+    ]),
     "",
   ].join("\n");
 }

@@ -21,4 +21,11 @@ export const dataColumn = <Source>(
 
 /** Milliseconds to a tenth, as most times are exported. */
 export const tenth = (ms: number): number => Math.round(ms * 10) / 10;
+
+/**
+ * A moment as exported, made from ISO 8601: `2026-11-25 18:49:55.123` in UTC, which statistics programs, databases and
+ * spreadsheets read as a time.
+ */
+export const atClock = (iso: string | null): string | null => iso && iso.replace("T", " ").replace(/Z$/, "");
+export const wallClock = { unit: "UTC, year-month-day hours:minutes:seconds" };
 export const yesOrNo = (value: boolean): string => (value ? "yes" : "no");

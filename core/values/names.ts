@@ -28,9 +28,10 @@ const form = /^\p{L}[\p{L}\p{N}_]*$/u;
 
 /**
  * Says what is wrong with a name meant for bindings, or null when it can be used.
- * Takes the name as typed and the names already used in its reach (without its own).
+ * Takes the name as typed, the names already used in its reach (without its own), and those of further columns of the
+ * exported data.
  */
-export function nameProblem(name: string, taken: Iterable<string>): string | null {
+export function nameProblem(name: string, taken: Iterable<string>, exported: Iterable<string> = []): string | null {
   if (name === "") return "A name is needed.";
   if (name.length > 40) return "A name has at most 40 characters.";
   if (!form.test(name)) return "A name starts with a letter and has only letters, digits and underscores.";
@@ -40,6 +41,9 @@ export function nameProblem(name: string, taken: Iterable<string>): string | nul
     return `“${name}” is a column every record has already. Choose another, for example “my_${name}”.`;
   for (const other of taken)
     if (other.toLowerCase() === name.toLowerCase()) return `“${other}” is taken. Each name can be used only once.`;
+  for (const other of exported)
+    if (other.toLowerCase() === name.toLowerCase())
+      return `“${other}” is a column of the exported data already. Choose another, for example “my_${name}”.`;
   return null;
 }
 

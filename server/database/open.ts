@@ -45,15 +45,20 @@ export async function openStore(folder: string, address: string | undefined = un
       reason: `The database ${address === undefined ? "in" : "at"} ${named} cannot be opened: ${error instanceof Error ? error.message : String(error)}.`,
     };
   }
+  return { ok: true, store: storeOn(db, folder) };
+}
+
+/** A further connection to data that `openStore` has opened and brought up to date, for another thread of the same process. */
+export const openedStore = (folder: string, address: string | undefined): Store =>
+  storeOn(address === undefined ? sqliteIn(folder) : postgresAt(address), folder);
+
+function storeOn(db: Kysely<Tables>, folder: string): Store {
   const writer = new Writer(db);
   return {
-    ok: true,
-    store: {
-      db,
-      write: (work) => writer.write(work),
-      media: mediaInFolder(join(folder, "media")),
-      close: () => db.destroy(),
-    },
+    db,
+    write: (work) => writer.write(work),
+    media: mediaInFolder(join(folder, "media")),
+    close: () => db.destroy(),
   };
 }
 

@@ -2,8 +2,9 @@ import type { StudyDocument } from "../../core/design/document";
 import type { SessionFacts, TrialSource } from "../../core/export/tables/trial-source";
 import { trialSource } from "../../core/export/tables/trials";
 import type { LogChunk, LogEntry } from "../../core/records/log";
-import type { SessionRecord, TrialRecord } from "../../core/records/record";
+import type { BrokenOffRecord, SessionRecord, TrialRecord } from "../../core/records/record";
 import { presentRecord } from "../../core/records/stored";
+import type { Orders } from "../../core/order/parts";
 import type { Store } from "../database/open";
 import type { Tables } from "../database/tables";
 import { frozenDocument } from "../frozen-documents";
@@ -69,13 +70,20 @@ export class DataReader {
     return new DataReader(store, study, releases.length > 0 ? releases : [draft], sittings);
   }
 
+  /** The same data, of some of the sessions only. */
+  only(taken: (sitting: Sitting) => boolean): DataReader {
+    return new DataReader(this.store, this.study, this.releases, this.sittings.filter(taken));
+  }
+
   get documents(): StudyDocument[] {
     return this.releases.map(({ document }) => document);
   }
 
   /** The trials of these sittings, in their order, each with what belongs to it. */
   async *trials(sittings: readonly Sitting[] = this.sittings): AsyncGenerator<TrialSource[]> {
-    for (const together of inBatches(sittings))
+    for (const together of inBatches(sittings)) {
+      /** How often each trial of each session was broken off so far. */
+      const brokenOff = new Map<string, number>();
       for (let after = 0; ;) {
         const ids = together.map(({ facts }) => facts.session);
         let query = this.store.db
@@ -83,7 +91,7 @@ export class DataReader {
           .select(["session_id", "number", "body"])
           .where("session_id", "in", ids)
           .where("number", ">", after)
-          .where("kind", "=", "trial")
+          .where("kind", "in", ["trial", "broken-off"])
           .orderBy("session_id")
           .orderBy("number");
         // Several sessions fit into a batch together; one alone may be longer and is read piece by piece.
@@ -93,9 +101,14 @@ export class DataReader {
         const bodies = new Map(ids.map((id): [string, string[]] => [id, []]));
         for (const { session_id, body } of rows) bodies.get(session_id)?.push(body);
         const trials = together.flatMap(({ facts, release: { document } }) =>
-          (bodies.get(facts.session) ?? []).map((body) =>
-            trialSource(document, facts, presentRecord(JSON.parse(body), document) as TrialRecord),
-          ),
+          (bodies.get(facts.session) ?? []).flatMap((body) => {
+            const record = presentRecord(JSON.parse(body), document) as TrialRecord | BrokenOffRecord;
+            const trial = `${facts.session} ${record.trial}`;
+            const before = brokenOff.get(trial) ?? 0;
+            if (record.kind === "trial") return [trialSource(document, facts, record, before + 1)];
+            brokenOff.set(trial, before + 1);
+            return [];
+          }),
         );
         if (trials.length > 0) yield trials;
         await otherTurns();
@@ -103,6 +116,7 @@ export class DataReader {
         if (!isAlone || !last || rows.length < batch) break;
         after = last.number;
       }
+    }
   }
 
   /** All records of a sitting by their numbers, and what was logged beside them. */
@@ -132,7 +146,10 @@ const factsOf = (study: Study, release: Release, row: Sitting["row"]): SessionFa
   session: row.id,
   participant: row.participant,
   group: row.group_id,
+  orders: JSON.parse(row.orders) as Orders,
   pilot: row.pilot === 1,
+  state: row.state,
+  isExcluded: row.excluded_at !== null,
 });
 
 /** Sittings one after the other, as many together as have at most a batch of trials; a longer one alone. */

@@ -11,6 +11,7 @@ import { keptAsideOf, toldAside } from "../kept-aside";
 import { appendRecords } from "../records";
 import { linksOf } from "../releases";
 import { conditions } from "../results/conditions";
+import { DataReader } from "./reader";
 import { records } from "../results/records";
 import { studyDataZip, trialsFile } from "./study-data";
 import { streamOf } from "./written";
@@ -57,7 +58,12 @@ describe("the data of a study", () => {
     const read = (name: string) => table(new TextDecoder().decode(files[name]));
     const trials = read("trials.csv");
     expect(trials).toHaveLength(6);
-    expect(read("codebook.csv").map(({ name }) => name)).toEqual(Object.keys(trials[0] ?? {}));
+    for (const table of ["trials", "sessions", "events"])
+      expect(
+        read("codebook.csv")
+          .filter((line) => line["table"] === table)
+          .map(({ name }) => name),
+      ).toEqual(Object.keys(read(`${table}.csv`)[0] ?? {}));
     expect(read("sessions.csv")[0]).toMatchObject({
       sitting: "1",
       order_of_parts: "Welcome > Block 1 > Goodbye",
@@ -106,15 +112,17 @@ describe("the data of a study", () => {
 
   it("are compared by the columns of the table, rehearsals left out", async () => {
     const { store, study } = await collected();
-    const answer = await conditions.answer(store, study, conditions.ask(new URLSearchParams("by=word&and="), study));
+    const reader = await DataReader.open(store, study, { pilots: false });
+    const answer = await conditions.answer(reader, conditions.ask(new URLSearchParams("by=word&and="), reader));
     expect(answer).toMatchObject({ firstLevels: ["gull", "ferry"], sessions: 3, trials: 6 });
     expect(answer.cells.map(({ persons }) => persons)).toEqual([3, 3]);
   });
 
   it("are shown a page at a time", async () => {
     const { store, study } = await collected();
-    const page = await records.answer(store, study, { page: 1, pilots: false });
+    const reader = await DataReader.open(store, study, { pilots: false });
+    const page = await records.answer(reader, { page: 1, pilots: false });
     expect([page.total, page.rows.length, page.pages]).toEqual([6, 6, 1]);
-    expect((await records.answer(store, study, { page: 2, pilots: false })).rows).toEqual([]);
+    expect((await records.answer(reader, { page: 2, pilots: false })).rows).toEqual([]);
   });
 });

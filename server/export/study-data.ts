@@ -1,4 +1,4 @@
-import { codebookColumns, codebookMarkdown } from "../../core/export/codebook";
+import { codebookColumns, codebookLines, codebookMarkdown, type DescribedTable } from "../../core/export/codebook";
 import type { ExportFormat, Piece } from "../../core/export/formats/format";
 import { eventColumns, sessionEvents, type EventSource } from "../../core/export/tables/events";
 import { keptAsideColumns } from "../../core/export/tables/kept-aside";
@@ -29,11 +29,31 @@ async function* filesOf(store: Store, study: Study, { format, pilots }: ExportCh
   const reader = await DataReader.open(store, study, { pilots });
   const named = (table: string) => `${table}.${format.extension}`;
   const columns = trialColumns(reader.documents);
-  yield { name: named("codebook"), pieces: written(format, codebookColumns, [columns]) };
-  yield { name: "codebook.md", pieces: [codebookMarkdown(columns, study.document.title, study.code, format)] };
+  const aside = await keptAsideOf(store, study, { pilots });
+  const tables: DescribedTable[] = [
+    { name: "trials", one: "a trial", columns },
+    { name: "sessions", one: "a session", columns: sessionColumns },
+    {
+      name: "events",
+      one:
+        "for everything that happened in a session (scenes, answers, trials broken off, and what the window, the network " +
+        "and the keys did)",
+      columns: eventColumns,
+    },
+    ...(aside.length > 0
+      ? [
+          {
+            name: "kept-aside",
+            one: "for every record that came under a number taken by another",
+            columns: keptAsideColumns,
+          },
+        ]
+      : []),
+  ];
+  yield { name: named("codebook"), pieces: written(format, codebookColumns, [codebookLines(tables)]) };
+  yield { name: "codebook.md", pieces: [codebookMarkdown(tables, study.document.title, study.code, format)] };
   const sessions = reader.sittings.map((sitting) => sessionSource(study, sitting));
   yield { name: named("sessions"), pieces: written(format, sessionColumns, [sessions]) };
-  const aside = await keptAsideOf(store, study, { pilots });
   if (aside.length > 0) yield { name: named("kept-aside"), pieces: written(format, keptAsideColumns, [aside]) };
   yield { name: named("events"), pieces: written(format, eventColumns, eventsOf(reader)) };
   yield { name: named("trials"), pieces: written(format, columns, reader.trials()) };

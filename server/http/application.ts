@@ -5,15 +5,16 @@ import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import type { ServerBuild } from "react-router";
 import type { Store } from "../database/open";
+import type { ResultsDesk } from "../results/desk";
 import type { PlayerAssets, ServerContext } from "./context";
 import { readPage } from "../media/study-media";
 import { knownLength, ownOrigin, pageHeaders, securityHeaders } from "./headers";
 import { participants } from "./participants";
 
-export type Parts = { store: Store; version: string; buildFolder: string; build: ServerBuild };
+export type Parts = { store: Store; results: ResultsDesk; version: string; buildFolder: string; build: ServerBuild };
 
 /** The whole server as one Express application, not yet listening. */
-export function application({ store, version, buildFolder, build }: Parts): Express {
+export function application({ store, results, version, buildFolder, build }: Parts): Express {
   const player = playerAssets(buildFolder, "player");
   const preview = playerAssets(buildFolder, "preview");
   const app = express();
@@ -39,6 +40,7 @@ export function application({ store, version, buildFolder, build }: Parts): Expr
       build,
       getLoadContext: (request, response): ServerContext => ({
         store,
+        results,
         version,
         nonce: String((response.locals as { nonce?: string }).nonce),
         clientAddress: request.ip ?? "",

@@ -1,8 +1,10 @@
 import type { Store } from "../database/open";
+import type { ResultsDesk } from "../results/desk";
 
 /** What every loader and action gets from the server that runs it. */
 export type ServerContext = {
   store: Store;
+  results: ResultsDesk;
   version: string;
   /** For the scripts of this one page, named in its content security policy. */
   nonce: string;

@@ -1,10 +1,11 @@
 import { blocksInOrder } from "../../core/design/lookup";
-import { scoreOf } from "../../core/export/tables/score";
-import { trialColumns } from "../../core/export/tables/trials";
+import { partLabel } from "../../core/design/part-labels";
+import type { RowSource } from "../../core/export/tables/trial-source";
+import { tableColumnsOf } from "../../core/export/tables/trials";
 import { summarize, type CellSummary, type ScoredTrial } from "../../core/stats/conditions";
-import { DataReader } from "../export/reader";
-import type { Study } from "../studies";
+import type { DataReader } from "../export/reader";
 import type { Result } from "./result";
+import { scoredRows } from "./scored-rows";
 
 /** The columns to compare by, the one or two columns chosen of them, and whether practice blocks are in. */
 export type ConditionQuestion = { columns: string[]; first: string; second: string | null; practice: boolean };
@@ -21,15 +22,16 @@ export type ConditionAnswer = {
 
 const separator = "\u001f";
 
-/** Reaction time of right answers and accuracy by one or two columns, over all sessions that are not rehearsals. */
+/** Reaction time of right answers and accuracy by one or two columns. */
 export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
-  ask: (query, study) => {
-    const columns = comparableColumns(study);
-    const known = (name: string | null) => columns.find((column) => column.name === name)?.name ?? null;
-    const first = known(query.get("by")) ?? columns.find(({ factor }) => factor)?.name ?? "part";
+  ask: (query, reader) => {
+    const columns = comparableColumns(reader);
+    const known = (name: string | null) =>
+      columns.find((column) => column.name === name)?.name ?? columns.find(({ isNow }) => name && isNow(name))?.name;
+    const first = known(query.get("by")) ?? columns.find(({ isFactor }) => isFactor)?.name ?? "part";
     const usual = query.has("and")
       ? null
-      : (columns.find(({ factor, name }) => factor && name !== first)?.name ?? null);
+      : (columns.find(({ isFactor, name }) => isFactor && name !== first)?.name ?? null);
     const second = known(query.get("and")) ?? usual;
     return {
       columns: columns.map(({ name }) => name),
@@ -38,28 +40,26 @@ export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
       practice: query.get("practice") === "yes",
     };
   },
-  answer: async (store, study, { first, second, practice }) => {
-    const reader = await DataReader.open(store, study, { pilots: false });
-    const columns = trialColumns(reader.documents);
+  answer: async (reader, { first, second, practice }) => {
+    const columns = comparableColumns(reader);
     const [firstColumn, secondColumn] = [first, second].map((wanted) => columns.find(({ name }) => name === wanted));
     const scored: ScoredTrial[] = [];
     const [firstLevels, secondLevels] = [new Set<string>(), new Set<string>()];
-    const sessions = new Set<string>();
-    for await (const trials of reader.trials())
-      for (const source of trials) {
-        if (source.block.practice && !practice) continue;
-        const [a, b] = [firstColumn, secondColumn].map((column) => String(column?.read(source) ?? "")) as [
-          string,
-          string,
-        ];
+    let sessions = 0;
+    for await (const { sitting, trials } of scoredRows(reader)) {
+      const before = scored.length;
+      for (const { of, score } of trials) {
+        if (of.block.practice && !practice) continue;
+        const [a, b] = [firstColumn?.read(of) ?? "", secondColumn?.read(of) ?? ""];
         firstLevels.add(a);
         secondLevels.add(b);
-        sessions.add(source.facts.session);
-        scored.push({ person: source.facts.session, cell: a + separator + b, ...scoreOf(source) });
+        scored.push({ person: sitting.facts.session, cell: a + separator + b, ...score });
       }
+      if (scored.length > before) sessions++;
+    }
     const levels = [
-      inDesignOrder(study, first, firstLevels),
-      second === null ? [""] : inDesignOrder(study, second, secondLevels),
+      inDesignOrder(firstColumn, firstLevels),
+      second === null ? [""] : inDesignOrder(secondColumn, secondLevels),
     ] as const;
     const present = new Set(scored.map(({ cell }) => cell));
     const compared = levels[0]
@@ -70,7 +70,7 @@ export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
     return {
       firstLevels: levels[0],
       secondLevels: levels[1],
-      sessions: sessions.size,
+      sessions,
       trials: scored.length,
       between: named.filter((_, factor) => comparison.between[factor]),
       within: named.filter((_, factor) => !comparison.between[factor] && (levels[factor]?.length ?? 0) > 1),
@@ -83,28 +83,53 @@ export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
   },
 };
 
-/** Columns by which results can be compared: the trial tables' columns, factors first, then the part and the group. */
-function comparableColumns({ document }: Study): { name: string; factor: boolean }[] {
-  const unique = new Map(
-    blocksInOrder(document).flatMap(({ table }) => table.columns.map(({ name, factor }) => [name, factor] as const)),
-  );
+type Comparable = {
+  name: string;
+  isFactor: boolean;
+  /** Whether this is what the draft calls it now. */
+  isNow: (name: string) => boolean;
+  read: (source: RowSource) => string;
+  /** Its levels in the order of the design. */
+  levels: () => string[];
+};
+
+const never = () => false;
+
+/** Columns by which results can be compared: the trial tables' as they are exported, factors first, then the part and the group. */
+function comparableColumns({ documents, study }: DataReader): Comparable[] {
+  const groupName = ({ document, facts }: RowSource) =>
+    document.groups.find(({ id }) => id === facts.group)?.name ?? facts.group;
   return [
-    ...[...unique].map(([name, factor]) => ({ name, factor })).sort((a, b) => Number(b.factor) - Number(a.factor)),
-    { name: "part", factor: false },
-    { name: "group", factor: false },
+    ...tableColumnsOf(documents)
+      .map(({ name, isFactor, holds, read, levels }): Comparable => ({
+        name,
+        isFactor,
+        isNow: (asked) =>
+          blocksInOrder(study.document).some(({ id, table }) =>
+            table.columns.some((column) => column.name === asked && holds(id, column.id)),
+          ),
+        read: (source) => String(read(source) ?? ""),
+        levels,
+      }))
+      .sort((a, b) => Number(b.isFactor) - Number(a.isFactor)),
+    {
+      name: "part",
+      isFactor: false,
+      isNow: never,
+      read: ({ document, block }) => partLabel(document, block.id),
+      levels: () => documents.flatMap((document) => blocksInOrder(document).map(({ id }) => partLabel(document, id))),
+    },
+    {
+      name: "group",
+      isFactor: false,
+      isNow: never,
+      read: groupName,
+      levels: () => documents.flatMap(({ groups }) => groups.map(({ name }) => name)),
+    },
   ];
 }
 
 /** Levels in the order in which they stand in the design; others behind them by name. */
-function inDesignOrder({ document }: Study, name: string, seen: Set<string>): string[] {
-  const known =
-    name === "part"
-      ? blocksInOrder(document).map((block) => block.name)
-      : name === "group"
-        ? document.groups.map((group) => group.name)
-        : blocksInOrder(document).flatMap(({ table }) => {
-            const column = table.columns.find((each) => each.name === name);
-            return column ? table.rows.map(({ cells }) => String(cells[column.id] ?? "")) : [];
-          });
-  return [...new Set([...known.filter((level) => seen.has(level)), ...[...seen].sort()])];
-}
+const inDesignOrder = (column: Comparable | undefined, seen: ReadonlySet<string>): string[] => [
+  ...new Set([...(column?.levels() ?? []).filter((level) => seen.has(level)), ...[...seen].sort()]),
+];

@@ -17,8 +17,7 @@ export const records: Result<RecordsQuestion, RecordsPage> = {
     page: Math.max(1, Math.floor(Number(query.get("page")) || 1)),
     pilots: query.get("pilots") === "yes",
   }),
-  answer: async (store, study, { page, pilots }) => {
-    const reader = await DataReader.open(store, study, { pilots });
+  answer: async (reader, { page }) => {
     const from = (page - 1) * rowsAPage;
     // Only sessions that reach into the page are read.
     const reaching: Sitting[] = [];

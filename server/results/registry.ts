@@ -1,4 +1,6 @@
+import { counts } from "../../core/export/tables/standing";
 import type { Store } from "../database/open";
+import { DataReader } from "../export/reader";
 import type { Study } from "../studies";
 import { conditions } from "./conditions";
 import { records } from "./records";
@@ -13,12 +15,42 @@ export type ResultName = keyof Results;
 export const resultNames = Object.keys(results) as ResultName[];
 export type QuestionOf<Name extends ResultName> = ReturnType<Results[Name]["ask"]>;
 export type AnswerOf<Name extends ResultName> = Awaited<ReturnType<Results[Name]["answer"]>>;
-export type Answered = { name: ResultName; question: unknown; answer: unknown };
 
-/** The result the address asks for (`?tab=NAME`), answered; the first result if it names none. */
+export type Answered = {
+  name: ResultName;
+  question: unknown;
+  answer: unknown;
+  /** Sessions that are not rehearsals. */
+  started: number;
+  finished: number;
+  /** Those that are left out unless all are asked for, and why. */
+  leftOut: { doNotCount: number; withdrawn: number };
+  all: boolean;
+};
+
+/**
+ * The result the address asks for (`?tab=NAME`), answered; the first result if it names none. Sessions that do not count
+ * and those of participants who left are out unless `all=yes`; rehearsals are out unless a result takes them.
+ */
 export async function answered(store: Store, study: Study, query: URLSearchParams): Promise<Answered> {
   const name = resultNames.find((each) => each === query.get("tab")) ?? "conditions";
   const result = results[name] as Result<unknown, unknown>;
-  const question = result.ask(query, study);
-  return { name, question, answer: await result.answer(store, study, question) };
+  const all = query.get("all") === "yes";
+  const whole = await DataReader.open(store, study, { pilots: name === "records" && query.get("pilots") === "yes" });
+  const reader = all ? whole : whole.only(({ facts }) => counts(facts));
+  const real = whole.sittings.flatMap(({ facts }) => (facts.pilot ? [] : [facts]));
+  const withdrawn = real.filter(({ state }) => state === "withdrawn");
+  const question = result.ask(query, reader);
+  return {
+    name,
+    question,
+    answer: await result.answer(reader, question),
+    started: real.length,
+    finished: real.filter(({ state }) => state === "finished").length,
+    leftOut: {
+      withdrawn: withdrawn.length,
+      doNotCount: real.filter(({ isExcluded, state }) => isExcluded && state !== "withdrawn").length,
+    },
+    all,
+  };
 }

@@ -17,7 +17,7 @@ export type Rehearsed = {
 
 /** The newest rehearsals, with the records and the timing of one of them: the one asked for, or the newest. */
 export async function rehearsed(store: Store, study: Study, asked: string | null): Promise<Rehearsed> {
-  const pilots = (await listSessions(store, study.id)).filter(({ pilot }) => pilot).slice(0, most);
+  const pilots = await listSessions(store, study.id, { pilots: true, limit: most });
   const chosen = asked ?? pilots[0]?.id ?? null;
   if (chosen === null || !pilots.some(({ id }) => id === chosen)) return { pilots, chosen, rows: null, timing: null };
   return {

@@ -1,9 +1,8 @@
-import type { Store } from "../database/open";
-import type { Study } from "../studies";
+import type { DataReader } from "../export/reader";
 
 /** One kind of result. */
 export type Result<Question, Answer> = {
-  /** The question an address asks; the default if it says nothing, or something unknown. */
-  ask: (query: URLSearchParams, study: Study) => Question;
-  answer: (store: Store, study: Study, question: Question) => Promise<Answer>;
+  /** The question an address asks of these data; the default if it says nothing, or something unknown. */
+  ask: (query: URLSearchParams, reader: DataReader) => Question;
+  answer: (reader: DataReader, question: Question) => Promise<Answer>;
 };

@@ -8,11 +8,15 @@ import type { Result } from "./result";
 
 export type ToldTiming = TimingReport & { verdict: string[] };
 
-/** Planned against measured over all sessions that are not rehearsals, or in one session of any kind. */
-export async function timingOf(store: Store, study: Study, session: string | null = null): Promise<ToldTiming> {
-  const reader = await DataReader.open(store, study, { pilots: session !== null });
-  const sittings =
-    session === null ? reader.sittings : reader.sittings.filter(({ facts }) => facts.session === session);
+/** Planned against measured in one session, also in a rehearsal. */
+export async function timingOf(store: Store, study: Study, session: string): Promise<ToldTiming> {
+  const reader = await DataReader.open(store, study, { pilots: true });
+  return gathered(reader.only(({ facts }) => facts.session === session));
+}
+
+/** Planned against measured over all sessions of a reader. */
+async function gathered(reader: DataReader): Promise<ToldTiming> {
+  const { sittings } = reader;
   const displays = new Map(
     sittings.map(({ row: { id, browser, display } }) => [id, { browser, display: displayIn(display) }]),
   );
@@ -30,5 +34,5 @@ export async function timingOf(store: Store, study: Study, session: string | nul
 
 export const timing: Result<null, ToldTiming> = {
   ask: () => null,
-  answer: (store, study) => timingOf(store, study),
+  answer: gathered,
 };

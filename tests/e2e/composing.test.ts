@@ -404,7 +404,7 @@ describe("nothing is lost", () => {
     const code = await make("Two tabs");
     const other = await page.context().newPage();
     await other.goto(`${server.address}/studies/${code}/compose`);
-    const isLook = ({ url }: { url: () => string }) => url().includes("/edits?since=");
+    const isLook = (each: { url: () => string }) => each.url().includes("/edits?since=");
     const news = other.waitForResponse((each) => isLook(each) && each.status() === 200);
     await page.locator('[data-scene-button="fixation"]').click();
     await page.getByLabel("Duration in milliseconds").fill("250");

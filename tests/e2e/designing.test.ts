@@ -156,7 +156,7 @@ describe("Plan", () => {
     await page.keyboard.press("Escape");
     await saved(page);
     await page.getByRole("link", { name: "Collect" }).click();
-    await page.getByRole("button", { name: "Freeze release 1" }).click();
+    await page.getByRole("button", { name: "Release this version" }).click();
     const link = (await page.locator("[data-entry-link]").textContent()) ?? "";
     const participant = await openWindow(browser);
     await participant.page.goto(link);
@@ -362,7 +362,7 @@ describe("Collect and Results", () => {
     await page.getByLabel("Passes").fill("3");
     await saved(page);
     await page.getByRole("link", { name: "Collect" }).click();
-    await page.getByRole("button", { name: "Freeze a new one" }).click();
+    await page.getByRole("button", { name: "Release this version" }).click();
     await page.getByRole("button", { name: /^Release 2/ }).waitFor();
     expect(await page.getByRole("complementary", { name: "Releases" }).innerText()).toContain(
       "Near waders: 2 → 3 passes.",
@@ -380,7 +380,7 @@ describe("Collect and Results", () => {
     await page.keyboard.press("Enter");
     await saved(page);
     await page.getByRole("link", { name: "Collect" }).click();
-    expect(await page.getByRole("button", { name: "Freeze release 1" }).isDisabled()).toBe(true);
+    expect(await page.getByRole("button", { name: "Release this version" }).isDisabled()).toBe(true);
     await page.getByRole("link", { name: "Rehearse" }).click();
     await page.getByRole("tab", { name: /Preflight/ }).click();
     await page.getByText("Row 1 expects “q”, which is not among the allowed keys.").waitFor();

@@ -89,7 +89,7 @@ it("two groups × a Latin bracket of three blocks between fixed pages, practice 
   expect(announced).toHaveLength(12);
 
   await page.getByRole("link", { name: "Collect" }).click();
-  await page.getByRole("button", { name: "Freeze release 1" }).click();
+  await page.getByRole("button", { name: "Release this version" }).click();
   const link = (await page.locator("[data-entry-link]").textContent()) ?? "";
   const one = async () => {
     const own = await openWindow(browser);
@@ -153,7 +153,7 @@ it("an impossible order is told with its reason, in the margin and before a rele
   await expect.poll(() => page.locator("[data-breaks]").count()).toBe(1);
   await saved(page);
   await page.getByRole("link", { name: "Collect" }).click();
-  expect(await page.getByRole("button", { name: "Freeze release 1" }).isDisabled()).toBe(true);
+  expect(await page.getByRole("button", { name: "Release this version" }).isDisabled()).toBe(true);
   const answer = await page.request.post(`${server.address}/studies/${code}/collect`, {
     headers: { Origin: server.address },
   });

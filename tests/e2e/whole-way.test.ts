@@ -49,7 +49,7 @@ it("the whole way: sign in, new study, a scene changed, a row added, released, t
   await saved(page);
 
   await page.getByRole("link", { name: "Collect" }).click();
-  await page.getByRole("button", { name: "Freeze release 1" }).click();
+  await page.getByRole("button", { name: "Release this version" }).click();
   const link = await page.locator("[data-entry-link]").textContent();
   expect(link).toContain("/join/");
 
@@ -79,7 +79,7 @@ it("the whole way: sign in, new study, a scene changed, a row added, released, t
   expect(participant.complaints).toEqual([]);
 
   await page.getByRole("link", { name: "Results" }).click();
-  await page.getByText("1 sessions in").or(page.getByText("1 session in")).waitFor();
+  await page.getByText("1 session in").waitFor();
   await page.getByRole("button", { name: /^Export/ }).click();
   const zip = unzipSync(
     await downloaded(page, () =>
@@ -99,12 +99,12 @@ it("the whole way: sign in, new study, a scene changed, a row added, released, t
       study: expect.stringMatching(/^[a-z]+-[a-z]+/) as string,
       release: "1",
       participant: "1",
-      group: "Everyone",
+      group_name: "Everyone",
       part: "Block 1",
       pass: "1",
       trial: String(index + 1),
       answer: press?.key,
-      right: press?.key === right[row.word ?? ""] ? "yes" : "no",
+      is_right: press?.key === right[row.word ?? ""] ? "yes" : "no",
       key: right[row.word ?? ""],
       fixation_planned_ms: "300",
       target_planned_ms: "2000",

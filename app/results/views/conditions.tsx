@@ -88,7 +88,7 @@ export const View: ResultView<"conditions"> = ({ question, answer, ask }) => {
       </p>
       {answer.trials === 0 ? (
         <p className="mt-4 rounded-md border border-hairline bg-sheet p-6 text-muted">
-          No trials are in yet. Freeze a release under Collect and give its link to participants; what they do shows
+          No trials are in yet. Release the study under Collect and give its link to participants; what they do shows
           here at once.
         </p>
       ) : (

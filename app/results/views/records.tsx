@@ -1,6 +1,5 @@
-import { ChevronLeft, ChevronRight } from "lucide-react";
-import { IconButton } from "~/app/components/button";
 import { Tick } from "~/app/components/fields";
+import { Pages } from "~/app/components/pages";
 import { RecordTable } from "~/app/components/table";
 import type { ResultView } from "../result-views";
 
@@ -13,22 +12,8 @@ export const View: ResultView<"records"> = ({ question: { page, pilots }, answer
         <Tick checked={pilots} onChange={(on) => ask({ pilots: on ? "yes" : "no", page: "1" })}>
           with rehearsals
         </Tick>
-        <span className="ml-auto flex items-center gap-1 text-sm">
-          <IconButton
-            icon={ChevronLeft}
-            label="Previous page"
-            disabled={page <= 1}
-            onClick={() => ask({ page: String(page - 1) })}
-          />
-          <span className="font-mono text-xs">
-            {page} / {pages}
-          </span>
-          <IconButton
-            icon={ChevronRight}
-            label="Next page"
-            disabled={page >= pages}
-            onClick={() => ask({ page: String(page + 1) })}
-          />
+        <span className="ml-auto">
+          <Pages page={page} pages={pages} onPage={(wanted) => ask({ page: String(wanted) })} />
         </span>
       </div>
       <div
@@ -40,7 +25,7 @@ export const View: ResultView<"records"> = ({ question: { page, pilots }, answer
         <RecordTable
           header={header}
           rows={rows}
-          empty="No trials are in yet. Freeze a release under Collect and give its link to participants."
+          empty="No trials are in yet. Release the study under Collect and give its link to participants."
         />
       </div>
     </div>

@@ -24,8 +24,19 @@ it.each(starters.map((starter) => [starter.title, starter] as const))(
     expect(finished).toBe(true);
     const trials = records.flatMap((record) => (record.kind === "trial" ? [record] : []));
     expect(trials.length).toBeGreaterThanOrEqual(6);
-    const facts = { study: "a-b", release: 1, wave: "", session: "s", participant: 1, group, pilot: false };
-    const sources = trials.map((trial) => trialSource(document, facts, trial));
+    const facts = {
+      study: "a-b",
+      release: 1,
+      wave: "",
+      session: "s",
+      participant: 1,
+      group,
+      orders: {},
+      pilot: false,
+      state: "finished",
+      isExcluded: false,
+    } as const;
+    const sources = trials.map((trial) => trialSource(document, facts, trial, 1));
     const { header, rows } = shownTable(trialColumns([document]), sources);
     const answers = rows.map((row) => row[header.indexOf("answer")]);
     expect(answers.every((answer) => answer !== null)).toBe(true);

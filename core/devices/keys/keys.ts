@@ -48,8 +48,9 @@ export const keys: DeviceKindOf<KeyDevice> = {
   accepts: (device, { value, place, act = "press", heldMs = 0 }, context) => {
     if (act !== device.act || (act === "hold" && heldMs < device.holdMs)) return null;
     const pressed = device.by === "place" ? (place ?? "") : value;
-    const allowed = device.keys.some((key) => sameKey(String(resolve(key, context) ?? ""), pressed));
-    return allowed && pressed !== "" ? pressed : null;
+    // Stored as the design spells it: with Shift or caps lock the same key types another letter.
+    const allowed = device.keys.map((key) => String(resolve(key, context) ?? ""));
+    return pressed === "" ? null : (allowed.find((key) => sameKey(key, pressed)) ?? null);
   },
   possible: (device, context) =>
     device.keys.map((key) => {

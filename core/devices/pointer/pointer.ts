@@ -54,8 +54,8 @@ export const pointer: DeviceKindOf<PointerDevice> = {
     dataColumn(
       `answer_${axis}`,
       "number",
-      `was pointed at: ${axis}, from the centre of the stage`,
-      (input) => (input[axis] === undefined ? null : tenth(input[axis])),
+      `was given here: ${axis}, from the centre of the stage`,
+      ({ input }) => (input[axis] === undefined ? null : tenth(input[axis])),
       { unit: "stage units" },
     ),
   ),

@@ -2,7 +2,10 @@ import type { Cell } from "../../values/data-column";
 import type { ExportFormat } from "./format";
 
 export type CsvOptions = {
-  /** Starts with a byte order mark, and makes plain text of cells that a spreadsheet program would run as a formula. */
+  /**
+   * Starts with a byte order mark, makes plain text of cells that a spreadsheet program would run as a formula, and keeps
+   * each row on one line.
+   */
   forSpreadsheet: boolean;
 };
 
@@ -10,10 +13,13 @@ export type CsvOptions = {
 const formula = /^[=+\-@\t\r]/;
 const plainNumber = /^[+-]?(\d+(\.\d*)?|\.\d+)(e[+-]?\d+)?$/i;
 
+/** Line breaks within a cell are written ↵, so that every row is one line. */
+const inOneLine = (text: string) => text.replace(/\r\n|[\r\n\u2028\u2029]/g, "↵");
+
 function field(cell: Cell, { forSpreadsheet }: CsvOptions): string {
   if (cell === null) return "";
   if (typeof cell === "number") return String(cell);
-  const text = forSpreadsheet && formula.test(cell) && !plainNumber.test(cell) ? `'${cell}` : cell;
+  const text = forSpreadsheet ? inOneLine(formula.test(cell) && !plainNumber.test(cell) ? `'${cell}` : cell) : cell;
   return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
 }
 
@@ -24,7 +30,7 @@ export const csvText = (rows: readonly (readonly Cell[])[], options: CsvOptions 
 /** CSV in one of its two variants. */
 export const csvFormat = (says: string, options: CsvOptions): ExportFormat => ({
   says,
-  written: "UTF-8, comma-separated, by RFC 4180",
+  written: `UTF-8, comma-separated, by RFC 4180${options.forSpreadsheet ? "; line breaks within a cell are written ↵" : ""}`,
   extension: "csv",
   mime: "text/csv; charset=utf-8",
   open: (columns) => ({

@@ -22,7 +22,7 @@ export const answerColumns = (blocks: readonly Block[]): TrialColumn[] =>
       of(({ given }) => given?.value ?? null),
     ),
     dataColumn(
-      `right${suffix}`,
+      suffix ? `right${suffix}` : "is_right",
       "yes/no",
       `Whether the answer${called} was the right one; empty without an answer or without a right answer`,
       of(({ right }) => (right === null ? null : yesOrNo(right))),
@@ -70,8 +70,8 @@ export function answerFates(blocks: readonly Block[]): TrialColumn[] {
     ...ofDevices.map((column): TrialColumn => ({
       ...column,
       name: `${column.name}${suffix}`,
-      meaning: `Where the answer${called} ${column.meaning}`,
-      read: of(({ given }) => (given ? column.read(given.input) : null)),
+      meaning: `The answer${called} ${column.meaning}`,
+      read: of(({ given }) => (given ? column.read(given) : null)),
     })),
   ]);
   return columns.length > 0

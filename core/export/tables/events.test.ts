@@ -36,7 +36,7 @@ it("puts scenes, answers, interruptions and what was logged into one order of ti
     why: "focus",
   };
   const events = sessionEvents(
-    { study: "a", session: "s", participant: 3 },
+    { study: "a", session: "s", participant: 3, pilot: false, state: "withdrawn", isExcluded: false },
     document,
     [broken, { kind: "end", number: 2, at: 95, withdrawn: true }],
     [
@@ -50,12 +50,14 @@ it("puts scenes, answers, interruptions and what was logged into one order of ti
       },
     ],
   );
-  expect(shownTable(eventColumns, events).rows.map((row) => row.slice(2))).toEqual([
-    [3, 10, "scene", block.name, 1, scene.name, ""],
-    [3, 29.9, "key-down", "", 1, "", "f KeyF"],
-    [3, 30, "answer-early", block.name, 1, answer.name, "f"],
-    [3, 88, "focus-lost", "", 1, "", ""],
-    [3, 90, "trial-broken-off", block.name, 1, "", "focus"],
-    [3, 95, "withdrawn", "", null, "", ""],
+  const { header, rows } = shownTable(eventColumns, events);
+  expect(header.slice(-4)).toEqual(["attempt", "pilot", "counts", "session_state"]);
+  expect(rows.map((row) => row.slice(2))).toEqual([
+    [3, 10, "scene", block.name, 1, scene.name, "", 1, "no", "no", "withdrawn"],
+    [3, 29.9, "key-down", "", 1, "", "f KeyF", 1, "no", "no", "withdrawn"],
+    [3, 30, "answer-early", block.name, 1, answer.name, "f", 1, "no", "no", "withdrawn"],
+    [3, 88, "focus-lost", "", 1, "", "", 1, "no", "no", "withdrawn"],
+    [3, 90, "trial-broken-off", block.name, 1, "", "focus", 1, "no", "no", "withdrawn"],
+    [3, 95, "withdrawn", "", null, "", "", null, "no", "no", "withdrawn"],
   ]);
 });

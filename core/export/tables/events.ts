@@ -1,10 +1,20 @@
 import type { StudyDocument } from "../../design/document";
 import type { LogChunk } from "../../records/log";
 import type { SessionRecord } from "../../records/record";
+import { partLabel } from "../../design/part-labels";
 import { dataColumn, type DataColumn } from "../../values/data-column";
+import { countsColumn, participantColumn, pilotColumn, stateColumn, type Standing } from "./standing";
 
-type Facts = { study: string; session: string; participant: number };
-type Event = { at: number; event: string; part?: string; trial?: number | undefined; name?: string; value?: string };
+type Facts = Standing & { study: string; session: string; participant: number; pilot: boolean };
+type Event = {
+  at: number;
+  event: string;
+  part?: string;
+  trial?: number | undefined;
+  attempt?: number | undefined;
+  name?: string;
+  value?: string;
+};
 /** One row of the events table. */
 export type EventSource = { facts: Facts; event: Event };
 
@@ -13,7 +23,7 @@ const thousandth = (ms: number) => Math.round(ms * 1000) / 1000;
 export const eventColumns: readonly DataColumn<EventSource>[] = [
   dataColumn("study", "text", "Code of the study", ({ facts }) => facts.study),
   dataColumn("session", "text", "Identifier of the sitting", ({ facts }) => facts.session),
-  dataColumn("participant", "whole number", "Number of the participant in the study", ({ facts }) => facts.participant),
+  participantColumn(({ facts }) => facts),
   dataColumn("at_ms", "number", "When it happened, from the session's start", ({ event }) => thousandth(event.at), {
     unit: "milliseconds",
   }),
@@ -22,6 +32,15 @@ export const eventColumns: readonly DataColumn<EventSource>[] = [
   dataColumn("trial", "whole number", "Number of the trial it fell into", ({ event }) => event.trial ?? null),
   dataColumn("name", "text", "Name of the scene, answer or item", ({ event }) => event.name ?? ""),
   dataColumn("value", "text", "What was answered, sent or logged", ({ event }) => event.value ?? ""),
+  dataColumn(
+    "attempt",
+    "whole number",
+    "Which attempt at the trial it fell into, from 1; with `session` and `trial` it finds the row of the trials table",
+    ({ event }) => event.attempt ?? null,
+  ),
+  pilotColumn(({ facts }) => facts),
+  countsColumn(({ facts }) => facts),
+  stateColumn("session_state", ({ facts }) => facts),
 ];
 
 /**
@@ -45,13 +64,27 @@ export function sessionEvents(
       })),
     ),
   ];
-  return events.sort((a, b) => a.at - b.at).map((event) => ({ facts, event }));
+  const attemptAt = attemptsIn(records);
+  return events
+    .sort((a, b) => a.at - b.at)
+    .map((event) => ({
+      facts,
+      event: event.trial === undefined ? event : { ...event, attempt: attemptAt(event.trial, event.at) },
+    }));
+}
+
+/** Which attempt at a trial was on at a time: the first, or one more for each that had been broken off before. */
+function attemptsIn(records: readonly SessionRecord[]): (trial: number, at: number) => number {
+  const brokenOff = new Map<number, number[]>();
+  for (const record of records)
+    if (record.kind === "broken-off") brokenOff.set(record.trial, [...(brokenOff.get(record.trial) ?? []), record.at]);
+  return (trial, at) => 1 + (brokenOff.get(trial) ?? []).filter((end) => end < at).length;
 }
 
 function eventsOf(document: StudyDocument, record: SessionRecord): Event[] {
   if (record.kind === "end") return [{ at: record.at, event: record.withdrawn ? "withdrawn" : "end" }];
   const found = document.parts[record.part];
-  const part = found?.name ?? record.part;
+  const part = partLabel(document, record.part);
   if (record.kind === "page" || record.kind === "break") {
     const what = record.kind;
     return [

@@ -2,12 +2,14 @@ import { partsFor, type Orders } from "../../order/parts";
 import type { StudyDocument } from "../../design/document";
 import type { Display } from "../../records/log";
 import { clockStepMs } from "../../timing/verdict";
-import { dataColumn, yesOrNo, type DataColumn } from "../../values/data-column";
+import { partLabel } from "../../design/part-labels";
+import { countsColumn, participantColumn, pilotColumn, stateColumn, type Standing } from "./standing";
+import { atClock, dataColumn, wallClock, type DataColumn } from "../../values/data-column";
 import type { Id } from "../../values/ref";
 import { seedOf } from "../../compile/seed";
 
-/** One row of the sessions table. Times are ISO 8601 in UTC. */
-export type SessionSource = {
+/** One row of the sessions table. */
+export type SessionSource = Standing & {
   study: string;
   /** The frozen version it was played on; null where that is gone. */
   release: { number: number; document: StudyDocument } | null;
@@ -15,7 +17,6 @@ export type SessionSource = {
   participant: number;
   group: Id;
   orders: Orders;
-  state: "active" | "finished" | "withdrawn";
   trials: number;
   trialsPlanned: number;
   startedAt: string;
@@ -28,12 +29,10 @@ export type SessionSource = {
   sitting: number;
   participantCode: string | null;
   stratum: string;
-  isExcluded: boolean;
   display: Display | null;
   removedAt: string | null;
 };
 
-const wallClock = { unit: "ISO 8601, UTC" };
 const pixels = { unit: "CSS pixels" };
 
 export const sessionColumns: readonly DataColumn<SessionSource>[] = [
@@ -45,9 +44,9 @@ export const sessionColumns: readonly DataColumn<SessionSource>[] = [
     ({ release }) => release?.number ?? 0,
   ),
   dataColumn("session", "text", "Identifier of the sitting", ({ session }) => session),
-  dataColumn("participant", "whole number", "Number of the participant in the study", ({ participant }) => participant),
+  participantColumn((source) => source),
   dataColumn(
-    "group",
+    "group_name",
     "text",
     "Group the participant was in",
     ({ release, group }) => release?.document.groups.find(({ id }) => id === group)?.name ?? group,
@@ -55,21 +54,23 @@ export const sessionColumns: readonly DataColumn<SessionSource>[] = [
   dataColumn("seed", "text", "What everything drawn in the session follows from, with the number", (of) =>
     of.release ? seedOf(of.release.document, of.sitting) : "",
   ),
-  dataColumn("state", "text", "How the session stands", ({ state }) => (state === "active" ? "not finished" : state), {
-    values: "not finished, finished, withdrawn",
-  }),
+  stateColumn("state", (source) => source),
   dataColumn("trials", "whole number", "Trials that were played", ({ trials }) => trials),
   dataColumn("trials_planned", "whole number", "Trials there are to play", ({ trialsPlanned }) => trialsPlanned),
-  dataColumn("started_at", "text", "When the session began", ({ startedAt }) => startedAt, wallClock),
-  dataColumn("last_seen_at", "text", "When something last came from it", ({ seenAt }) => seenAt, wallClock),
-  dataColumn("finished_at", "text", "When it ended; empty while it has not", ({ finishedAt }) => finishedAt, wallClock),
+  dataColumn("started_at", "text", "When the session began", ({ startedAt }) => atClock(startedAt), wallClock),
+  dataColumn("last_seen_at", "text", "When something last came from it", ({ seenAt }) => atClock(seenAt), wallClock),
+  dataColumn(
+    "finished_at",
+    "text",
+    "When it ended; empty while it has not",
+    ({ finishedAt }) => atClock(finishedAt),
+    wallClock,
+  ),
   dataColumn("completion_code", "text", "What the participant was given at the end", ({ state, code }) =>
     state === "finished" ? code : "",
   ),
   dataColumn("browser", "text", "What the browser says it is", ({ browser }) => browser),
-  dataColumn("pilot", "yes/no", "Whether it was a rehearsal by the team", ({ pilot }) => yesOrNo(pilot), {
-    values: "yes, no",
-  }),
+  pilotColumn((source) => source),
   dataColumn("sitting", "whole number", "Number of the sitting of this participant, from 1", ({ sitting }) => sitting),
   dataColumn(
     "participant_code",
@@ -79,13 +80,7 @@ export const sessionColumns: readonly DataColumn<SessionSource>[] = [
   ),
   dataColumn("stratum", "text", "What was known of the participant beforehand", ({ stratum }) => stratum),
   dataColumn("order_of_parts", "text", "The parts in the order the participant had them", orderOfParts),
-  dataColumn(
-    "counts",
-    "yes/no",
-    "Whether it holds its place in the balance of groups and orders",
-    (of) => yesOrNo(!of.isExcluded),
-    { values: "yes, no" },
-  ),
+  countsColumn((source) => source),
   dataColumn(
     "refresh_hz",
     "number",
@@ -126,7 +121,7 @@ export const sessionColumns: readonly DataColumn<SessionSource>[] = [
     "records_removed_at",
     "text",
     "When the records were removed because the participant left and the study says so; empty otherwise",
-    ({ removedAt }) => removedAt,
+    ({ removedAt }) => atClock(removedAt),
     wallClock,
   ),
 ];
@@ -136,6 +131,6 @@ function orderOfParts({ release, group, orders, participant }: SessionSource): s
   if (!release) return "";
   const { document } = release;
   return partsFor(document, group, orders, participant)
-    .map(({ part }) => document.parts[part]?.name ?? part)
+    .map(({ part }) => partLabel(document, part))
     .join(" > ");
 }

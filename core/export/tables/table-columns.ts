@@ -1,30 +1,131 @@
-import { cellAsText } from "../../design/cells";
 import type { Block } from "../../design/block";
+import { cellAsText } from "../../design/cells";
 import type { StudyDocument } from "../../design/document";
-import { dataColumn } from "../../values/data-column";
-import { rowValues } from "../../values/table";
-import { cellsOf, joined, type TrialColumn } from "./trial-source";
+import { blocksInOrder } from "../../design/lookup";
+import { dataColumn, type Cell, type DataColumn } from "../../values/data-column";
+import { distinctHeaders } from "../../values/header-names";
+import type { Id, Scalar } from "../../values/ref";
+import { rowValues, type Column } from "../../values/table";
+import { cellsOf, joined, type RowSource, type TrialColumn } from "./trial-source";
 
-/** The columns of the trial tables, one for each name. */
-export function tableColumns(blocks: readonly { document: StudyDocument; block: Block }[]): TrialColumn[] {
-  const names = [...new Set(blocks.flatMap(({ block }) => block.table.columns.map(({ name }) => name)))];
-  return names.map((name) => {
-    const having = blocks.flatMap(({ document, block: { table } }) =>
-      table.columns.filter((each) => each.name === name).map((found) => ({ document, table, found })),
-    );
-    const isNumeric = having.every(({ found }) => found.type === "number");
-    const seen = having.flatMap(({ document, table, found }) =>
-      document.groups.flatMap(({ id }) =>
-        table.rows.map((row) => cellAsText(document, found, rowValues(document, table, row, id)[found.id] ?? null)),
+/** A value that the study's author named: which name it has where, newest release first. */
+type Sameness<Value> = { name: string; of: Value[] };
+
+/**
+ * Puts together what is the same: what has the same id in every release, whatever it was called there, and within a release
+ * what has the same name. `all` are lists, one a release, newest first; names are those of the newest release that has them.
+ */
+export function sameAcross<Value extends { id: string; name: string }>(all: readonly Value[][]): Sameness<Value>[] {
+  const found: Sameness<Value>[] = [];
+  const byId = new Map<string, Sameness<Value>>();
+  for (const values of all) {
+    const here = new Map<string, Sameness<Value>>();
+    // Those known from a newer release first: they keep their column, and others of their old name join them.
+    for (const value of [...values].sort((a, b) => Number(byId.has(b.id)) - Number(byId.has(a.id)))) {
+      const name = value.name.toLowerCase();
+      const known = byId.get(value.id) ?? here.get(name) ?? found.find((each) => each.name.toLowerCase() === name);
+      const same = known ?? { name: value.name, of: [] };
+      if (!known) found.push(same);
+      same.of.push(value);
+      byId.set(value.id, same);
+      if (!here.has(name)) here.set(name, same);
+    }
+  }
+  return found;
+}
+
+type Placed = { id: string; name: string; document: StudyDocument; block: Block; column: Column };
+const keyOf = (block: Id, column: Id) => `${block} ${column}`;
+
+/** A column of the trial tables in the export, with what Results need of it. */
+export type TableColumn = DataColumn<RowSource> & {
+  isFactor: boolean;
+  /** Its values in the order in which they stand in the newest release that has it. */
+  levels: () => string[];
+  /** Whether it holds this column of this block. */
+  holds: (block: Id, column: Id) => boolean;
+};
+
+/**
+ * The columns of the trial tables: one for each id, in whatever releases, and for columns of one name in several blocks.
+ * `taken` are the names of the export's other columns.
+ */
+export function tableColumns(documents: readonly StudyDocument[], taken: readonly string[]): TableColumn[] {
+  const same = sameAcross(
+    documents.map((document) =>
+      blocksInOrder(document).flatMap((block) =>
+        block.table.columns.map((column): Placed => ({
+          id: keyOf(block.id, column.id),
+          name: column.name,
+          document,
+          block,
+          column,
+        })),
       ),
-    );
-    const isFactor = having.some(({ found }) => found.factor);
+    ),
+  );
+  const names = distinctHeaders(
+    same.map(({ name }) => name),
+    taken,
+  );
+  return same.map(({ name, of }, index) => {
+    const isFactor = of.some(({ column }) => column.factor);
+    const levels = (having: readonly Placed[]) => [
+      ...new Set(
+        having.flatMap(({ document, block: { table }, column }) =>
+          document.groups.flatMap(({ id }) =>
+            table.rows.map((row) =>
+              cellAsText(document, column, rowValues(document, table, row, id)[column.id] ?? null),
+            ),
+          ),
+        ),
+      ),
+    ];
+    const ids = new Set(of.map(({ id }) => id));
+    const columnIn = new Map(of.map(({ block, column }) => [block, column.id]));
+    const before = [...new Set(of.map(({ column }) => column.name))].filter((each) => each !== name);
+    return {
+      ...dataColumn(
+        names[index] ?? name,
+        of.every(({ column }) => column.type === "number") ? "number" : "text",
+        `${isFactor ? "Factor" : "Column"} of the trial table` +
+          (names[index] === name ? "" : `, there called “${name}”`) +
+          (before.length > 0 ? `; before: ${before.map((each) => `“${each}”`).join(", ")}` : ""),
+        (source): Cell => {
+          const id = columnIn.get(source.block);
+          return id === undefined ? null : (cellsOf(source).get(id) ?? null);
+        },
+        { values: joined(levels(of).filter(Boolean)) },
+      ),
+      isFactor,
+      levels: () => levels(of.filter(({ document }) => document === of[0]?.document)),
+      holds: (block, column) => ids.has(keyOf(block, column)),
+    };
+  });
+}
+
+/** The values that groups have of their own, one column each. */
+export function groupValueColumns(documents: readonly StudyDocument[], taken: readonly string[]): TrialColumn[] {
+  const same = sameAcross(
+    documents.map((document) =>
+      document.groupValues.map(({ id, name, perGroup }) => ({ id, name, document, perGroup })),
+    ),
+  );
+  const names = distinctHeaders(
+    same.map(({ name }) => name),
+    taken,
+  );
+  return same.map(({ name, of }, index) => {
+    const ofDocument = new Map(of.map(({ document, perGroup }) => [document, perGroup]));
+    const all = of.flatMap(({ perGroup }) => Object.values(perGroup)).filter((value) => value !== null);
     return dataColumn(
-      name,
-      isNumeric ? "number" : "text",
-      `${isFactor ? "Factor" : "Column"} of the trial table`,
-      (source) => cellsOf(source).get(name) ?? null,
-      { values: joined(seen.filter(Boolean)) },
+      names[index] ?? name,
+      all.length > 0 && all.every((value) => typeof value === "number") ? "number" : "text",
+      "Value of the participant's group" + (names[index] === name ? "" : `, there called “${name}”`),
+      ({ document, facts }) => asCell(ofDocument.get(document)?.[facts.group] ?? null),
+      { values: joined(all.map(String)) },
     );
   });
 }
+
+const asCell = (value: Scalar | null): Cell => (typeof value === "boolean" ? (value ? "yes" : "no") : value);

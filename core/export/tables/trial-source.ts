@@ -1,29 +1,50 @@
 import { cellAsText } from "../../design/cells";
 import type { Block } from "../../design/block";
 import type { StudyDocument } from "../../design/document";
+import { trialsInBlock } from "../../design/lookup";
+import { partsFor, type Orders } from "../../order/parts";
 import type { TrialRecord } from "../../records/record";
 import type { Cell, DataColumn } from "../../values/data-column";
 import type { Context } from "../../values/context";
 import { columnStem } from "../../values/names";
 import type { Id } from "../../values/ref";
 import { rowValues, type Row } from "../../values/table";
+import type { Standing } from "./standing";
 
 /** What a trial's record does not say itself. `release` is the number of the frozen version it was played on. */
-export type SessionFacts = {
+export type SessionFacts = Standing & {
   study: string;
   release: number;
   wave: string;
   session: string;
   participant: number;
   group: Id;
+  orders: Orders;
   pilot: boolean;
 };
+/** What the columns of trial tables are read from: a row of a block's table, as a group has it. */
+export type RowSource = {
+  facts: Pick<SessionFacts, "group">;
+  record: Pick<TrialRecord, "row">;
+  block: Block;
+  document: StudyDocument;
+};
 /** One row of the trials table: a record, with the block of the document it was played on. */
-export type TrialSource = { facts: SessionFacts; record: TrialRecord; block: Block; document: StudyDocument };
+export type TrialSource = RowSource & {
+  facts: SessionFacts;
+  record: TrialRecord;
+  /** Which attempt at the trial it is, from 1. */
+  attempt: number;
+};
 export type TrialColumn = DataColumn<TrialSource>;
 
-/** Up to thirty values, as the codebook lists them. */
-export const joined = (values: Iterable<string>): string => [...new Set(values)].slice(0, 30).join(", ");
+const mostListed = 30;
+/** Different values, as the codebook lists them: up to thirty, and how many there are where that is not all. */
+export function joined(values: Iterable<string>): string {
+  const all = [...new Set(values)];
+  const listed = all.slice(0, mostListed).join(", ");
+  return all.length > mostListed ? `${listed}, … (${all.length} in all)` : listed;
+}
 
 /** What every record of a block needs, worked out once per block: a document is never changed in place. */
 type BlockIndex = {
@@ -56,10 +77,10 @@ function keptUnder<Value>(map: Map<string, Value>, key: string, make: () => Valu
   return made;
 }
 
-const rowAndGroup = ({ record, facts }: TrialSource) => `${record.row} ${facts.group}`;
+const rowAndGroup = ({ record, facts }: RowSource) => `${record.row} ${facts.group}`;
 
 /** The values of the table's row behind a record, by column id, as its group had them; none where the row is gone. */
-export function valuesOf(source: TrialSource): Context["values"] {
+export function valuesOf(source: RowSource): Context["values"] {
   const { block, record, facts, document } = source;
   const { rows, values } = indexOf(block);
   return keptUnder(values, rowAndGroup(source), () => {
@@ -68,16 +89,35 @@ export function valuesOf(source: TrialSource): Context["values"] {
   });
 }
 
-/** The same as cells by column name, as they are exported. */
-export function cellsOf(source: TrialSource): Map<string, Cell> {
+/** The same as cells by column id, as they are exported. */
+export function cellsOf(source: RowSource): Map<string, Cell> {
   const { block, document } = source;
   return keptUnder(indexOf(block).cells, rowAndGroup(source), () => {
     const values = valuesOf(source);
     return new Map(
       block.table.columns.map((each): [string, Cell] => {
         const value = values[each.id] ?? null;
-        return [each.name, value === null || typeof value === "number" ? value : cellAsText(document, each, value)];
+        return [each.id, value === null || typeof value === "number" ? value : cellAsText(document, each, value)];
       }),
     );
   });
+}
+
+type Place = { place: number; trialsBefore: number };
+const places = new WeakMap<SessionFacts, Map<Id, Place>>();
+
+/** Where the record's block came among the parts of its session, and how many trials the parts before it have. */
+export function placeOf({ facts, document, block }: TrialSource): Place | undefined {
+  let known = places.get(facts);
+  if (!known) {
+    known = new Map<Id, Place>();
+    let trialsBefore = 0;
+    for (const [index, { part }] of partsFor(document, facts.group, facts.orders, facts.participant).entries()) {
+      known.set(part, { place: index + 1, trialsBefore });
+      const found = document.parts[part];
+      if (found?.kind === "block") trialsBefore += trialsInBlock(found);
+    }
+    places.set(facts, known);
+  }
+  return known.get(block.id);
 }

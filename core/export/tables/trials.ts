@@ -5,9 +5,10 @@ import { dataColumn } from "../../values/data-column";
 import { answerColumns, answerFates } from "./answers";
 import { itemColumns } from "./items";
 import { frameColumns, lateFramesColumn, sceneColumns } from "./scenes";
-import { tableColumns } from "./table-columns";
+import { distinctHeaders } from "../../values/header-names";
+import { groupValueColumns, tableColumns, type TableColumn } from "./table-columns";
 import type { SessionFacts, TrialColumn, TrialSource } from "./trial-source";
-import { pilotColumn, whoAndWhere } from "./who-and-where";
+import { standingAndPlace, whoAndWhere } from "./who-and-where";
 
 const interrupted: TrialColumn = dataColumn(
   "trial_interrupted",
@@ -19,29 +20,53 @@ const interrupted: TrialColumn = dataColumn(
 
 /**
  * The columns of the trials table, in the order of the format: who and where, the trial table's columns, the answer, the
- * scenes, then late frames and pilot, then the outcome in one word and what items did. Made from all releases that have
- * data, newest first: blocks share a column where its name is the same.
+ * scenes, late frames; then how the session stands and where in it the trial was, the groups' values, the outcome in one
+ * word and what items did. Made from all releases that have data, newest first: blocks share a column where its name is
+ * the same, and releases where its id is. Every name is valid in R, in statistics programs and in SQL, and is there once.
  */
 export function trialColumns(documents: readonly StudyDocument[]): TrialColumn[] {
-  const placed = documents.flatMap((document) => blocksInOrder(document).map((block) => ({ document, block })));
-  const blocks = placed.map(({ block }) => block);
-  return [
-    ...whoAndWhere(documents),
-    ...tableColumns(placed),
-    ...answerColumns(blocks),
-    ...sceneColumns(blocks),
-    lateFramesColumn,
-    pilotColumn,
-    ...answerFates(blocks),
-    ...frameColumns(blocks),
-    interrupted,
-    ...itemColumns(blocks),
-  ];
+  const { before, between, after } = ownColumns(documents);
+  const own = [...before, ...between, ...after].map(({ name }) => name);
+  const table = tableColumns(documents, own);
+  const groupValues = groupValueColumns(documents, [...own, ...table.map(({ name }) => name)]);
+  return [...before, ...table, ...between, ...groupValues, ...after];
 }
 
+/** The columns that come neither from a trial table nor from a group value: those before the table's, those behind, and the last. */
+function ownColumns(documents: readonly StudyDocument[]): Record<"before" | "between" | "after", TrialColumn[]> {
+  const blocks = documents.flatMap((document) => blocksInOrder(document));
+  const before = whoAndWhere(documents);
+  const between = [...answerColumns(blocks), ...sceneColumns(blocks), lateFramesColumn, ...standingAndPlace(blocks)];
+  const after = [...answerFates(blocks), ...frameColumns(blocks), interrupted, ...itemColumns(blocks)];
+  const all = [...before, ...between, ...after];
+  const names = distinctHeaders(all.map(({ name }) => name));
+  const named = all.map((column, index) => ({ ...column, name: names[index] ?? column.name }));
+  return {
+    before: named.slice(0, before.length),
+    between: named.slice(before.length, before.length + between.length),
+    after: named.slice(before.length + between.length),
+  };
+}
+
+/** Names of the export's columns that come neither from a trial table nor from a group value: these should not have them. */
+export const ownColumnNames = (document: StudyDocument): string[] =>
+  Object.values(ownColumns([document])).flatMap((columns) => columns.map(({ name }) => name));
+
+/** The trial tables' columns alone, as they are called in the export. */
+export const tableColumnsOf = (documents: readonly StudyDocument[]): TableColumn[] =>
+  tableColumns(
+    documents,
+    Object.values(ownColumns(documents)).flatMap((columns) => columns.map(({ name }) => name)),
+  );
+
 /** A record with what its row is made of; throws when its block is not in the document it was recorded on. */
-export function trialSource(document: StudyDocument, facts: SessionFacts, record: TrialRecord): TrialSource {
+export function trialSource(
+  document: StudyDocument,
+  facts: SessionFacts,
+  record: TrialRecord,
+  attempt: number,
+): TrialSource {
   const block = document.parts[record.part];
   if (block?.kind !== "block") throw new Error(`No block ${record.part} in release ${facts.release}`);
-  return { facts, record, block, document };
+  return { facts, record, attempt, block, document };
 }

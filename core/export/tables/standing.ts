@@ -1,0 +1,48 @@
+import { dataColumn, yesOrNo, type DataColumn } from "../../values/data-column";
+
+export type SessionState = "active" | "finished" | "withdrawn";
+
+/** Whether a session is taken into account: every table tells it, since rows stay whatever is decided. */
+export type Standing = {
+  state: SessionState;
+  /** The team marked the session “does not count”. */
+  isExcluded: boolean;
+};
+
+/** Whether Results take the session, unless they are asked for all. */
+export const counts = ({ state, isExcluded }: Standing): boolean => !isExcluded && state !== "withdrawn";
+
+export const stateInWords = ({ state }: Standing): string => (state === "active" ? "not finished" : state);
+
+export const countsColumn = <Source>(of: (source: Source) => Standing): DataColumn<Source> =>
+  dataColumn(
+    "counts",
+    "yes/no",
+    "Whether Results take the session: not if the team marked it “does not count”, nor if the participant left the study",
+    (source) => yesOrNo(counts(of(source))),
+    { values: "yes, no" },
+  );
+
+export const stateColumn = <Source>(name: string, of: (source: Source) => Standing): DataColumn<Source> =>
+  dataColumn(name, "text", "How the session stands", (source) => stateInWords(of(source)), {
+    values: "not finished, finished, withdrawn",
+  });
+
+/** Rehearsals have numbers below 0, so that they are never taken for participants. */
+export const participantColumn = <Source>(
+  of: (source: Source) => { participant: number; pilot: boolean },
+): DataColumn<Source> =>
+  dataColumn(
+    "participant",
+    "whole number",
+    "Number of the participant in the study; below 0 for a rehearsal by the team: −3 was played as participant 3",
+    (source) => {
+      const { participant, pilot } = of(source);
+      return pilot ? -participant : participant;
+    },
+  );
+
+export const pilotColumn = <Source>(of: (source: Source) => { pilot: boolean }): DataColumn<Source> =>
+  dataColumn("pilot", "yes/no", "Whether it was a rehearsal by the team", (source) => yesOrNo(of(source).pilot), {
+    values: "yes, no",
+  });

@@ -1,0 +1,35 @@
+import { Piscina } from "piscina";
+import type { Answered } from "./registry";
+import type { Asked, WorkerData } from "./worker";
+
+/** Questions that may wait; more are refused. */
+const mostWaiting = 200;
+
+/**
+ * Answers questions about results in a thread of its own, so that sessions being recorded never wait for them. The thread
+ * keeps what it has read while it is in use.
+ */
+export class ResultsDesk {
+  readonly #pool: Piscina<Asked, Answered | null>;
+
+  /** `script` is the built `worker.ts`; it opens the database at the same place. */
+  constructor(script: string, where: WorkerData) {
+    this.#pool = new Piscina<Asked, Answered | null>({
+      filename: script,
+      workerData: where,
+      minThreads: 0,
+      maxThreads: 1,
+      maxQueue: mostWaiting,
+      idleTimeout: 10 * 60_000,
+    });
+  }
+
+  /** What `answered` says, for a study by its code; null where it is gone. Asking can be given up with the signal. */
+  answered(code: string, query: URLSearchParams, signal: AbortSignal): Promise<Answered | null> {
+    return this.#pool.run({ code, query: query.toString() }, { signal });
+  }
+
+  close(): Promise<void> {
+    return this.#pool.destroy();
+  }
+}

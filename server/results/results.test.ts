@@ -1,0 +1,115 @@
+import { describe, expect, it } from "vitest";
+import { simulateSession, plainModel } from "../../core/simulate/participant";
+import { released } from "~/tests/support/store";
+import { firstBlock } from "~/tests/support/studies";
+import { setColumn } from "../../core/design/edits/table";
+import { applyEdit } from "../../core/design/edits/edit";
+import { counts } from "../../core/export/tables/standing";
+import { trialColumns } from "../../core/export/tables/trials";
+import type { BrokenOffRecord, SessionRecord } from "../../core/records/record";
+import { newSecret } from "../chance";
+import type { Store } from "../database/open";
+import { DataReader } from "../export/reader";
+import { appendRecords } from "../records";
+import { freezeRelease } from "../releases";
+import { setExcluded, startSession } from "../sessions";
+import { findStudyByCode, saveEdit, type Study } from "../studies";
+import type { ConditionAnswer, ConditionQuestion } from "./conditions";
+import { answered } from "./registry";
+
+/** A session played to its end, or left after its first page. */
+async function taken(store: Store, token: string, change = (records: SessionRecord[]) => records): Promise<string> {
+  const secret = newSecret();
+  const started = await startSession(store, token, secret, "test browser");
+  if (!started.ok) throw new Error(started.reason);
+  const { document, participant, group, orders, seed, session } = started.session;
+  const { records } = simulateSession(document, participant, { group, orders }, seed, plainModel);
+  await appendRecords(store, secret, change(records));
+  return session;
+}
+const leaves = ([page]: SessionRecord[]): SessionRecord[] => [
+  ...(page ? [page] : []),
+  { kind: "end", number: 2, at: 60_000, withdrawn: true },
+];
+
+const ask = async (store: Store, study: Study, query: string) => {
+  const found = await answered(store, study, new URLSearchParams(query));
+  return { ...found, question: found.question as ConditionQuestion, answer: found.answer as ConditionAnswer };
+};
+
+describe("results", () => {
+  it("leave out what does not count and who has left, say how many, and take them in when asked", async () => {
+    const { store, study, link } = await released();
+    const [first] = [
+      await taken(store, link.token),
+      await taken(store, link.token),
+      await taken(store, link.token, leaves),
+    ];
+    await setExcluded(store, study.id, first, true);
+    const usual = await ask(store, study, "by=word&and=");
+    expect(usual).toMatchObject({ started: 3, finished: 2, leftOut: { doNotCount: 1, withdrawn: 1 }, all: false });
+    expect(usual.answer).toMatchObject({ sessions: 1, trials: 2 });
+    const all = await ask(store, study, "by=word&and=&all=yes");
+    expect([all.all, all.answer.sessions, all.answer.trials]).toEqual([true, 2, 4]);
+    // Nothing is left out of the data; they say it.
+    const reader = await DataReader.open(store, study, { pilots: false });
+    expect(reader.sittings.map(({ facts }) => [facts.participant, counts(facts)])).toEqual([
+      [1, false],
+      [2, true],
+      [3, false],
+    ]);
+  });
+
+  it("know a column by its id over releases, whatever it is called in each and in the draft", async () => {
+    const { store, study, link } = await released();
+    await taken(store, link.token);
+    const column = firstBlock(study.document).table.columns.find(({ name }) => name === "word")!;
+    const renamed = async (name: string): Promise<Study> => {
+      const edit = setColumn(firstBlock(study.document).id, column.id, { name });
+      const { patches, inverse } = applyEdit(study.document, edit);
+      await saveEdit(store, study.id, study.revision, patches, inverse);
+      return (await findStudyByCode(store, study.code))!;
+    };
+    const draft = await renamed("noun");
+    const before = await ask(store, draft, "by=noun&and=");
+    expect(before.question).toMatchObject({ first: "word", columns: expect.arrayContaining(["word"]) as string[] });
+    expect(before.answer.firstLevels).toEqual(["gull", "ferry"]);
+    const second = await freezeRelease(store, draft, "Renamed.");
+    if (!second.ok) throw new Error("not frozen");
+    await taken(store, second.link.token);
+    const after = await ask(store, draft, "by=noun&and=");
+    expect(after.question.columns).toContain("noun");
+    expect(after.question.columns).not.toContain("word");
+    expect(after.answer).toMatchObject({ firstLevels: ["gull", "ferry"], trials: 4, sessions: 2 });
+    expect(after.answer.cells.map(({ persons }) => persons)).toEqual([2, 2]);
+  });
+
+  it("read a session again only when it has gone on", async () => {
+    const { store, study, link } = await released();
+    await taken(store, link.token);
+    const whole = await ask(store, study, "by=word&and=");
+    await store.db.updateTable("record").set({ body: "{}" }).where("kind", "=", "trial").execute();
+    expect((await ask(store, study, "by=key&and=")).answer.trials).toBe(whole.answer.trials);
+  });
+});
+
+it("a trial that was broken off and played again is the second attempt, in the trials and among the events", async () => {
+  const { store, study, link } = await released();
+  await taken(store, link.token, (records) => {
+    const at = records.findIndex(({ kind }) => kind === "trial");
+    const trial = records[at];
+    if (trial?.kind !== "trial") throw new Error("no trial");
+    const { lateFrames, ...played } = trial;
+    expect(lateFrames).toBe(0);
+    const broken: BrokenOffRecord = { ...played, kind: "broken-off", at: trial.scenes.at(-1)!.end, why: "focus" };
+    return [...records.slice(0, at), broken, ...records.slice(at)].map((record, index) => ({
+      ...record,
+      number: index + 1,
+    }));
+  });
+  const reader = await DataReader.open(store, study, { pilots: false });
+  const attempts: unknown[] = [];
+  const column = trialColumns(reader.documents).find(({ name }) => name === "attempt");
+  for await (const batch of reader.trials()) attempts.push(...batch.map((source) => column?.read(source)));
+  expect(attempts).toEqual([2, 1]);
+});
