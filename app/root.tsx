@@ -7,12 +7,20 @@ import {
   ScrollRestoration,
   useRouteLoaderData,
 } from "react-router";
+import sans from "@fontsource-variable/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-wght-normal.woff2?url";
+import mono from "@fontsource-variable/jetbrains-mono/files/jetbrains-mono-latin-wght-normal.woff2?url";
+import serifItalic from "@fontsource-variable/newsreader/files/newsreader-latin-wght-italic.woff2?url";
+import serif from "@fontsource-variable/newsreader/files/newsreader-latin-wght-normal.woff2?url";
 import { Toaster } from "sonner";
 import type { Route } from "./+types/root";
 import styles from "./styles/app.css?url";
 import { Plain } from "./components/plain-page";
 
+/** What every screen is written in comes with the page: text laid out before its font is there can stay in another. */
+const fonts = [sans, serif, serifItalic, mono];
+
 export const links: Route.LinksFunction = () => [
+  ...fonts.map((href) => ({ rel: "preload", href, as: "font", type: "font/woff2", crossOrigin: "anonymous" as const })),
   { rel: "stylesheet", href: styles },
   { rel: "icon", href: "/mark.svg", type: "image/svg+xml" },
 ];

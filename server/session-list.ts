@@ -94,6 +94,8 @@ export type SessionCounts = {
   started: number;
   finished: number;
   brokenOff: number;
+  /** Marked “does not count”; they are among the started, and not among the finished. */
+  doNotCount: number;
   /** By group: finished. */
   groups: Record<Id, number>;
   /** By release: started and finished. */
@@ -104,20 +106,31 @@ export async function countSessions({ db }: Store, studyId: string): Promise<Ses
   const rows = await db
     .selectFrom("session")
     .select(["release_id", "group_id", "state", "pilot"])
+    .select((eb) => eb("excluded_at", "is not", null).as("excluded"))
     .select(({ fn }) => fn.countAll<number>().as("count"))
     .where("study_id", "=", studyId)
-    .groupBy(["release_id", "group_id", "state", "pilot"])
+    .groupBy(["release_id", "group_id", "state", "pilot", (eb) => eb("excluded_at", "is not", null)])
     .execute();
-  const counts: SessionCounts = { all: 0, started: 0, finished: 0, brokenOff: 0, groups: {}, releases: {} };
-  for (const { release_id, group_id, state, pilot, count: given } of rows) {
+  const counts: SessionCounts = {
+    all: 0,
+    started: 0,
+    finished: 0,
+    brokenOff: 0,
+    doNotCount: 0,
+    groups: {},
+    releases: {},
+  };
+  for (const { release_id, group_id, state, pilot, excluded, count: given } of rows) {
     const count = Number(given);
     counts.all += count;
     const release = (counts.releases[release_id] ??= { started: 0, finished: 0 });
     release.started += count;
-    if (state === "finished") release.finished += count;
+    const isFinished = state === "finished" && !excluded;
+    if (isFinished) release.finished += count;
     if (pilot === 1) continue;
     counts.started += count;
-    if (state !== "finished") continue;
+    if (excluded) counts.doNotCount += count;
+    if (!isFinished) continue;
     counts.finished += count;
     counts.groups[group_id] = (counts.groups[group_id] ?? 0) + count;
   }
@@ -129,6 +142,7 @@ export async function countSessions({ db }: Store, studyId: string): Promise<Ses
       .where("release_id", "=", releaseId)
       .where("pilot", "=", 0)
       .where("state", "=", "active")
+      .where("excluded_at", "is", null)
       .where("seen_at", "<=", new Date(await activeSince(db, releaseId)).toISOString())
       .executeTakeFirstOrThrow();
     counts.brokenOff += Number(count);

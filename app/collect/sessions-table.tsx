@@ -37,7 +37,9 @@ export function Sessions({
             {group.name} <span className="font-mono text-xs">{counts.groups[group.id] ?? 0}</span>
           </span>
         ))}
-        <span className="ml-auto text-sm text-muted">{counts.brokenOff} broken off</span>
+        <span className="ml-auto text-sm text-muted">
+          {counts.brokenOff} broken off{counts.doNotCount > 0 && `, ${counts.doNotCount} not counted`}
+        </span>
         {pages > 1 && <Pages page={page} pages={pages} onPage={onPage} />}
       </div>
       <table className="mt-2 w-full border border-hairline bg-sheet text-left">

@@ -67,7 +67,7 @@ export default function Results({ loaderData }: Route.ComponentProps) {
             </button>
           ))}
         </div>
-        <span className="ml-4 text-muted">
+        <span className="mx-4 text-muted">
           <b className="text-ink">
             {started} {started === 1 ? "session" : "sessions"} in
           </b>

@@ -133,6 +133,27 @@ const screens: [string, (page: Page) => Promise<unknown>][] = [
   ["studies/amber-quay/results?tab=records", (page) => page.locator("tbody tr").first().waitFor()],
 ];
 
+/** Plain texts that are drawn in a font of the system instead of one that comes with the application. */
+async function inOtherFonts(page: Page): Promise<string[]> {
+  await page.evaluate(() => document.fonts.ready.then(() => undefined));
+  const client = await page.context().newCDPSession(page);
+  await client.send("DOM.enable");
+  await client.send("CSS.enable");
+  const { root } = await client.send("DOM.getDocument", { depth: 0 });
+  const { nodeIds } = await client.send("DOM.querySelectorAll", { nodeId: root.nodeId, selector: "body *" });
+  const found: string[] = [];
+  for (const nodeId of nodeIds) {
+    const { fonts } = await client.send("CSS.getPlatformFontsForNode", { nodeId });
+    const other = fonts.find(({ isCustomFont }) => !isCustomFont);
+    if (!other) continue;
+    const { outerHTML } = await client.send("DOM.getOuterHTML", { nodeId });
+    const text = outerHTML.replace(/<[^>]*>/g, "");
+    if (/^[\u0020-\u00ff‘’“”–…]*$/.test(text)) found.push(`${other.familyName}: ${text.slice(0, 60)}`);
+  }
+  await client.detach();
+  return found;
+}
+
 describe("nothing serious is found in either scheme", () => {
   let window: Awaited<ReturnType<typeof openWindow>>;
   beforeAll(async () => {
@@ -150,6 +171,7 @@ describe("nothing serious is found in either scheme", () => {
     // No horizontal scroll bar at the size the screens are made for.
     expect(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true);
     expect(complaints.splice(0)).toEqual([]);
+    if (!path.includes("#")) expect(await inOtherFonts(page)).toEqual([]);
   });
 
   it.each(["sign-in", "join/demo-waders"])("on %s", async (path) => {
