@@ -4,23 +4,32 @@ import type { ReactNode } from "react";
 const itemClass =
   "flex cursor-default items-center gap-2 rounded-[4px] px-2.5 py-1 text-sm outline-none data-[highlighted]:bg-plumage-tint data-[disabled]:opacity-45";
 
-/** A button's menu. `trigger` is the button. */
+/** A button's menu. `trigger` is the button; the focus goes back to it, unless `onClosed` takes it elsewhere. */
 export function Menu({
   trigger,
   children,
   align = "start",
+  onOpened,
+  onClosed,
 }: {
+  onOpened?: () => void;
+  onClosed?: () => void;
   trigger: ReactNode;
   children: ReactNode;
   align?: "start" | "end";
 }) {
   return (
-    <DropdownMenu.Root>
+    <DropdownMenu.Root onOpenChange={(isOpen) => isOpen && onOpened?.()}>
       <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content
           align={align}
           sideOffset={4}
+          onCloseAutoFocus={(event) => {
+            if (!onClosed) return;
+            event.preventDefault();
+            onClosed();
+          }}
           className="z-50 max-h-[60vh] min-w-44 overflow-auto rounded-md border border-hairline bg-sheet p-1 text-ink"
         >
           {children}

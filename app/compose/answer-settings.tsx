@@ -10,6 +10,7 @@ import type { AnswerSpec } from "~/core/design/answer";
 import type { Block } from "~/core/design/block";
 import type { Context } from "~/core/values/context";
 import { Margin } from "./margin";
+import { useBlockAbove } from "./block-above";
 import { ChoiceLine, NumberField, Property, Section, TextField } from "~/app/components/fields";
 import { BindableControl } from "./bindable";
 import { deviceKind, deviceNames } from "~/core/devices/registry";
@@ -34,6 +35,7 @@ export function AnswerSettings({ block, answer, context }: { block: Block; answe
         : null;
   return (
     <Margin
+      up={useBlockAbove(block)}
       title={block.answers.length > 1 ? `Answer “${answer.name}”` : "Answer"}
       kind={block.answers.length > 1 ? "" : "in every trial of this block"}
       actions={

@@ -3,19 +3,19 @@ import type { ReactNode } from "react";
 import { IconButton } from "~/app/components/button";
 import { Menu, MenuItem, MenuLabel } from "~/app/components/menu";
 import { useStudy } from "~/app/editing/use-study";
-import { builtInNames } from "~/core/values/built-ins";
+import { builtInNames, builtInOf } from "~/core/values/built-ins";
 import { isBinding, type Bindable, type Ref, type Scalar } from "~/core/values/ref";
 import type { Block } from "~/core/design/block";
 import { valueAsText } from "~/core/values/resolve";
 import type { Context } from "~/core/values/context";
 import { Chip } from "./chip";
-import { refName } from "~/core/describe/words";
+import { refInWords } from "~/core/describe/words";
 
 /** Names that can be taken as a value here: the table's columns, group values, and built-in ones. */
 export function useNames(
   block: Block | null,
   builtIns: boolean,
-): { label: string; names: { name: string; ref: Ref }[] }[] {
+): { label: string; names: { name: string; ref: Ref; says?: string }[] }[] {
   const { document } = useStudy();
   return [
     {
@@ -25,10 +25,18 @@ export function useNames(
     { label: "Group values", names: document.groupValues.map(({ id, name }) => ({ name, ref: { groupValue: id } })) },
     {
       label: "From the session",
-      names: builtIns ? builtInNames.map((name) => ({ name, ref: { builtIn: name } })) : [],
+      names: builtIns ? builtInNames.map((name) => ({ name, ref: { builtIn: name }, says: builtInOf(name).says })) : [],
     },
   ].filter(({ names }) => names.length > 0);
 }
+
+/** A value to choose: in words where it has such, with its name in the code of texts beside. */
+export const Named = ({ name, says }: { name: string; says?: string }) => (
+  <>
+    {says}
+    <span className={`font-mono text-xs ${says === undefined ? "" : "ml-auto pl-4 text-muted"}`}>{name}</span>
+  </>
+);
 
 type BindableProps<T extends Scalar> = {
   label: string;
@@ -56,7 +64,7 @@ export function BindableControl<T extends Scalar>({
   const { document } = useStudy();
   const families = useNames(block, builtIns);
   const bound = isBinding(value);
-  const name = bound ? refName(value.from, document, block) : null;
+  const name = bound ? refInWords(value.from, document, block) : null;
   const choices = (
     <>
       {bound && <MenuItem onSelect={() => onChange(constant)}>Use a constant</MenuItem>}
@@ -65,7 +73,7 @@ export function BindableControl<T extends Scalar>({
           <MenuLabel>{family.label}</MenuLabel>
           {family.names.map((each) => (
             <MenuItem key={each.name} onSelect={() => onChange({ from: each.ref })}>
-              <span className="font-mono text-xs">{each.name}</span>
+              <Named {...each} />
             </MenuItem>
           ))}
         </div>
@@ -78,7 +86,9 @@ export function BindableControl<T extends Scalar>({
         <Menu
           trigger={
             <button type="button" aria-label={`${label} is taken from ${name ?? "something that is gone"}: change`}>
-              <Chip gone={name === null}>{name ?? "gone"}</Chip>
+              <Chip gone={name === null} isInWords={"builtIn" in value.from}>
+                {name ?? "gone"}
+              </Chip>
             </button>
           }
         >

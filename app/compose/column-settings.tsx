@@ -16,6 +16,7 @@ import type { Bindable, Scalar } from "~/core/values/ref";
 import type { Block } from "~/core/design/block";
 import { contextFor } from "~/core/values/context";
 import { Margin } from "./margin";
+import { useBlockAbove } from "./block-above";
 import { Choice, Property, Section, TextField, Switch } from "~/app/components/fields";
 import { BindableControl } from "./bindable";
 
@@ -50,6 +51,7 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
   ];
   return (
     <Margin
+      up={useBlockAbove(block)}
       title={<span className="font-mono text-sm">{column.name}</span>}
       kind="column of the table"
       actions={
@@ -164,7 +166,7 @@ function CasesFields({
   const row = block.table.rows[0];
   const context = contextFor(
     { study: document, group, participant },
-    { values: row ? rowValues(document, block.table, row, group) : {} },
+    { values: row ? rowValues(document, block.table, row, group) : {}, isPractice: block.practice },
   );
   const noColumns: Block = { ...block, table: { ...block.table, columns: [] } };
   const sources = cases.by.flatMap((id) => block.table.columns.find((each) => each.id === id) ?? []);

@@ -68,6 +68,9 @@ export function Figure({ block, context, mediaUrl, height }: Props) {
       style={{ height }}
       aria-label="Figure 1: scenes of the trial"
       role="group"
+      onClick={({ target }) => {
+        if (!(target as Element).closest("button")) look({ selected: { kind: "nothing" } });
+      }}
       onCopy={copy}
       onPaste={(event) => {
         void paste(event.clipboardData.getData("text/plain"), chosen);
@@ -117,13 +120,7 @@ export function Figure({ block, context, mediaUrl, height }: Props) {
                   height={size.high}
                 />
               </button>
-              <SceneWords
-                scene={scene}
-                block={block}
-                left={spot.x + size.wide + 12}
-                top={spot.y + 2}
-                isLast={index === block.scenes.length - 1}
-              />
+              <SceneWords scene={scene} block={block} left={spot.x + size.wide + 12} top={spot.y + 2} />
             </div>
           );
         })}
@@ -168,19 +165,7 @@ const TimeArrow = ({ height }: { height: number }) => (
 );
 
 /** A scene's name, duration and condition beside it, and the names of the table that change what it shows. */
-function SceneWords({
-  scene,
-  block,
-  left,
-  top,
-  isLast,
-}: {
-  scene: Scene;
-  block: Block;
-  left: number;
-  top: number;
-  isLast: boolean;
-}) {
+function SceneWords({ scene, block, left, top }: { scene: Scene; block: Block; left: number; top: number }) {
   const { document } = useStudy();
   const changing = [
     ...new Set(
@@ -201,9 +186,9 @@ function SceneWords({
         )}
       </div>
       <div className="font-mono text-xs text-muted">{durationInWords(scene.lasts, document, block)}</div>
-      {(scene.when ?? (block.practice && isLast)) && (
+      {scene.when && (
         <span className="rounded-md bg-sheen-tint px-1.5 text-2xs text-sheen">
-          {scene.when ? `if ${conditionInWords(scene.when, document, block)}` : "in practice"}
+          {conditionInWords(scene.when, document, block).replace(/^(?!(not )?in practice)/, "if ")}
         </span>
       )}
     </div>

@@ -16,6 +16,7 @@ import { BoundNumber, type FieldsProps } from "./item-fields";
 import { settingsOf } from "./item-kinds";
 import { ItemList } from "./item-list";
 import { Margin } from "./margin";
+import { useBlockAbove } from "./block-above";
 import { NumberField, Property, Section, TextField } from "~/app/components/fields";
 import { BindableControl } from "./bindable";
 import { ShownIf } from "./shown-if";
@@ -38,6 +39,7 @@ export function ItemSettings({
   const { Fields, title } = settingsOf(item.kind);
   return (
     <Margin
+      up={useBlockAbove(block)}
       title={item.name}
       kind={`${title} in ${scene.name}`}
       actions={

@@ -17,7 +17,7 @@ export function LimitsEditor({ block }: { block: Block }) {
   const put = (index: number, limit: Limit, merge?: string) =>
     edit(setOrder(block.id, { limits: limits.map((each, at) => (at === index ? limit : each)) }), merge);
   return (
-    <div className="mt-1 grid gap-1.5">
+    <div className="mt-1 grid gap-1.5" data-limits>
       {limits.map((limit, index) => (
         <div
           key={index}

@@ -1,3 +1,4 @@
+import { ArrowLeft } from "lucide-react";
 import type { ReactNode } from "react";
 
 /** The right margin, 300 px: what is selected and its settings. */
@@ -6,7 +7,10 @@ export const Margin = ({
   kind,
   children,
   actions,
+  up,
 }: {
+  /** What this belongs to, and how to get there. */
+  up?: { name: string; go: () => void };
   title: ReactNode;
   kind: string;
   children: ReactNode;
@@ -16,6 +20,17 @@ export const Margin = ({
     aria-label="Settings of what is selected"
     className="relative h-full w-[300px] shrink-0 overflow-y-auto border-l border-hairline bg-sheet px-4 pb-6 pt-3"
   >
+    {up && (
+      <button
+        type="button"
+        className="-ml-1 mb-1 flex max-w-full items-center gap-1 rounded-md px-1 text-sm text-plumage hover:underline"
+        title="Escape does the same"
+        onClick={up.go}
+      >
+        <ArrowLeft size={13} aria-hidden="true" className="shrink-0" />
+        <span className="truncate">{up.name}: order, passes, limits</span>
+      </button>
+    )}
     <div className="flex items-center gap-2">
       <h2 className="min-w-0 truncate text-base font-bold">{title}</h2>
       <span className="truncate text-sm text-muted">{kind}</span>

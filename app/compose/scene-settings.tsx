@@ -16,6 +16,7 @@ import { commonRates, framesInWords } from "~/core/timing/frames";
 import { AddItems } from "./add-item";
 import { ItemList } from "./item-list";
 import { Margin } from "./margin";
+import { useBlockAbove } from "./block-above";
 import { NotesField } from "./notes-field";
 import { Choice, NumberField, Property, Section, TextField } from "~/app/components/fields";
 import { BindableControl } from "./bindable";
@@ -49,6 +50,7 @@ export function SceneSettings({ block, scene, context }: { block: Block; scene: 
   };
   return (
     <Margin
+      up={useBlockAbove(block)}
       title={scene.name}
       kind={`scene ${index + 1} of ${block.scenes.length}`}
       actions={

@@ -1,21 +1,20 @@
-import { conditionInWords } from "~/core/describe/words";
+import { conditionInWords, outcomesInWords } from "~/core/describe/words";
 import { useStudy } from "~/app/editing/use-study";
 import type { Block } from "~/core/design/block";
 import type { Condition } from "~/core/values/condition";
 import type { Scalar } from "~/core/values/ref";
 import { Choice, Property, TextField } from "~/app/components/fields";
 
-const outcomes = [
-  ["right", "the answer was right"],
-  ["wrong", "the answer was wrong"],
-  ["none", "there was no answer"],
-  ["too late", "the answer came too late"],
-  ["too early", "the answer came too early"],
-] as const;
+const outcomes = ["right", "wrong", "none", "too late", "too early"] as const;
 const afterOutcome = (outcome: string): Condition => ({
   left: { from: { builtIn: "last.outcome" } },
   is: "=",
   right: outcome,
+});
+const inPractice = (isSo: boolean): Condition => ({
+  left: { from: { builtIn: "block.practice" } },
+  is: "=",
+  right: isSo,
 });
 type Simple = { left: { from: { column: string } | { builtIn: string } }; is: "=" | "≠"; right: Scalar };
 
@@ -35,19 +34,24 @@ export function ShownIf({
     when === undefined
       ? "always"
       : simple && "builtIn" in simple.left.from
-        ? `after ${String(simple.right)}`
+        ? simple.left.from.builtIn === "block.practice"
+          ? `practice ${String(simple.right)}`
+          : `after ${String(simple.right)}`
         : simple && "column" in simple.left.from
           ? "column"
           : "other";
   const first = block.table.columns[0];
   const options = [
     ["always", "always"],
-    ...outcomes.map(([outcome, words]) => [`after ${outcome}`, words] as const),
+    ["practice true", "only in practice"],
+    ["practice false", "not in practice"],
+    ...outcomes.map((outcome) => [`after ${outcome}`, outcomesInWords[outcome]] as const),
     ...(first ? [["column", "a column has a value"] as const] : []),
     ...(kind === "other" && when ? [["other", conditionInWords(when, document, block)] as const] : []),
   ] as const;
   const choose = (next: string) => {
     if (next === "always") onChange(undefined);
+    else if (next.startsWith("practice ")) onChange(inPractice(next === "practice true"));
     else if (next.startsWith("after ")) onChange(afterOutcome(next.slice(6)));
     else if (next === "column" && first)
       onChange({
@@ -62,6 +66,9 @@ export function ShownIf({
       <Property label="Shown if">
         <Choice label="Shown if" value={kind} options={options} onChange={choose} />
       </Property>
+      {simple && "builtIn" in simple.left.from && (
+        <p className="text-right font-mono text-2xs text-muted">{simple.left.from.builtIn}</p>
+      )}
       {simple && column !== null && (
         <Property label="">
           <Choice
@@ -94,7 +101,8 @@ function asSimple(when: Condition | undefined): Simple | null {
   if (!when || !("is" in when) || (when.is !== "=" && when.is !== "≠")) return null;
   if (typeof when.left !== "object" || when.left === null || typeof when.right === "object") return null;
   const { from } = when.left;
-  if ("column" in from || ("builtIn" in from && from.builtIn === "last.outcome" && when.is === "="))
-    return when as Simple;
+  const isPractice = "builtIn" in from && from.builtIn === "block.practice" && typeof when.right === "boolean";
+  const isOutcome = "builtIn" in from && from.builtIn === "last.outcome";
+  if ("column" in from || (when.is === "=" && (isPractice || isOutcome))) return when as Simple;
   return null;
 }

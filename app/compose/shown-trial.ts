@@ -42,12 +42,18 @@ export function blockSource(document: StudyDocument, block: Block, participant: 
  */
 export function shownTrial(source: BlockSource, wantedTrial: number | null, wantedRow: Id | null): ShownTrial {
   const { document, block, participant, group, trials } = source;
-  const index = trials ? indexShown(trials, wantedTrial, wantedRow) : -1;
+  // A row that was asked for may have been removed since.
+  const isThere = block.table.rows.some(({ id }) => id === wantedRow);
+  const known = isThere ? wantedRow : null;
+  const index = trials ? indexShown(trials, wantedTrial, known) : -1;
   const trial = trials && index >= 0 ? trials.at(index) : null;
-  const row = block.table.rows.find(({ id }) => id === (trial?.row ?? wantedRow));
+  const row = block.table.rows.find(({ id }) => id === (trial?.row ?? known));
   const rowNumber = row ? block.table.rows.indexOf(row) + 1 : null;
   const values = row ? rowValues(document, block.table, row, group) : {};
-  const context = contextFor({ study: document, group, participant }, { values, placed: trial?.placed ?? {} });
+  const context = contextFor(
+    { study: document, group, participant },
+    { values, placed: trial?.placed ?? {}, isPractice: block.practice },
+  );
   const right = block.answers.find((each) => each.right !== undefined)?.right;
   const answer = right === undefined ? null : resolve(right, context);
   // Everything so far was right, this trial included, as it will stand after its answer.

@@ -8,7 +8,7 @@ import { useStudy } from "~/app/editing/use-study";
 import type { Block } from "~/core/design/block";
 import type { FormattedText } from "~/core/values/formatted-text";
 import type { Ref } from "~/core/values/ref";
-import { useNames } from "./bindable";
+import { Named, useNames } from "./bindable";
 import { fromEditor, nameContent, nameNode, textKey, toEditor } from "./written-text";
 import { refName } from "~/core/describe/words";
 
@@ -103,26 +103,27 @@ export function TextEditor({ value, onChange, block, label, small = false }: Pro
           />
         )}
         <Menu
+          onClosed={() => void editor?.commands.focus()}
           trigger={
             <Button
               icon={Grid3x3}
               look="quiet"
-              title="Put in a name whose value is shown; typing {{name}} does the same"
+              title="The value of a column, a group or the session is shown here; typing {{name}} does the same"
+              aria-label="Insert a value"
             >
-              {small ? "" : "Name"}
-              <span className="sr-only">{small ? "Put in a name" : ""}</span>
+              {small ? "" : "Insert a value"}
             </Button>
           }
         >
           {families.map((family) => (
             <div key={family.label}>
               <MenuLabel>{family.label}</MenuLabel>
-              {family.names.map(({ name, ref }) => (
+              {family.names.map(({ name, ref, says }) => (
                 <MenuItem
                   key={name}
                   onSelect={() => editor?.chain().focus().insertContent(nameContent(ref, name)).run()}
                 >
-                  <span className="font-mono text-xs">{name}</span>
+                  <Named name={name} {...(says === undefined ? {} : { says })} />
                 </MenuItem>
               ))}
             </div>

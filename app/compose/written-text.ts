@@ -1,4 +1,5 @@
 import { InputRule, Node, type JSONContent } from "@tiptap/core";
+import { builtInOf, isBuiltInName } from "~/core/values/built-ins";
 import { refKey } from "~/core/values/uses";
 import type { FormattedText, Mark, Paragraph, Run } from "~/core/values/formatted-text";
 import type { Ref } from "~/core/values/ref";
@@ -21,8 +22,12 @@ export const nameNode = (findRef: FindRef) =>
     parseHTML: () => [{ tag: "span[data-name]" }],
     renderHTML: ({ node }) => [
       "span",
-      { "data-name": "", class: "rounded-md bg-sheen-tint px-1 font-mono text-[0.82em] text-sheen" },
-      String(node.attrs.label || "gone"),
+      {
+        "data-name": "",
+        title: `{{${String(node.attrs.label)}}}`,
+        class: `rounded-md bg-sheen-tint px-1 text-sheen ${isBuiltInName(String(node.attrs.label)) ? "text-[0.9em]" : "font-mono text-[0.82em]"}`,
+      },
+      labelInWords(String(node.attrs.label)),
     ],
     renderText: ({ node }) => `{{${String(node.attrs.label)}}}`,
     addInputRules() {
@@ -41,6 +46,8 @@ export const nameNode = (findRef: FindRef) =>
       ];
     },
   });
+
+const labelInWords = (label: string) => (isBuiltInName(label) ? builtInOf(label).says : label || "gone");
 
 export const nameContent = (ref: Ref, label: string): JSONContent => ({
   type: "name",

@@ -12,7 +12,16 @@ import { blockOf, partsInOrder } from "~/core/design/lookup";
 import { freeTitle } from "~/core/values/names";
 import type { Block } from "~/core/design/block";
 
-type Action = { words: string; hint?: string; act: () => void };
+type Action = {
+  words: string;
+  hint?: string;
+  act: () => void;
+  /** What takes the focus then; else the first setting. */
+  focus?: string;
+};
+type Run = (act: () => void, focus?: string) => void;
+
+const firstSetting = "aside input, aside select";
 
 /** Everything that can be done from a design screen, found by typing. */
 export function CommandPalette({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
@@ -20,14 +29,14 @@ export function CommandPalette({ open, onOpenChange }: { open: boolean; onOpenCh
   const navigate = useNavigate();
   const part = view.part ? document.parts[view.part] : undefined;
   const block = part?.kind === "block" ? part : null;
-  const run = (act: () => void) => {
+  const run: Run = (act, focus = firstSetting) => {
     onOpenChange(false);
     // Once the palette is gone, so that what is opened can take the focus; else the settings of what was chosen do.
     setTimeout(() => {
       act();
       setTimeout(() => {
         const isTaken = globalThis.document.activeElement?.closest("[role=dialog], [role=application]");
-        if (!isTaken) globalThis.document.querySelector<HTMLElement>("aside input, aside select")?.focus();
+        if (!isTaken) globalThis.document.querySelector<HTMLElement>(focus)?.focus();
       }, 150);
     }, 0);
   };
@@ -107,16 +116,16 @@ export function CommandPalette({ open, onOpenChange }: { open: boolean; onOpenCh
   );
 }
 
-const Group = ({ heading, actions, run }: { heading: string; actions: Action[]; run: (act: () => void) => void }) => (
+const Group = ({ heading, actions, run }: { heading: string; actions: Action[]; run: Run }) => (
   <Command.Group
     heading={heading}
     className="[&_[cmdk-group-heading]]:px-2.5 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:font-semibold [&_[cmdk-group-heading]]:text-muted"
   >
-    {actions.map(({ words, hint, act }) => (
+    {actions.map(({ words, hint, act, focus }) => (
       <Command.Item
         key={words + (hint ?? "")}
         value={`${words} ${hint ?? ""} ${heading}`.toLowerCase()}
-        onSelect={() => run(act)}
+        onSelect={() => run(act, focus)}
         className="flex cursor-default items-center justify-between gap-4 rounded-[4px] px-2.5 py-1.5 data-[selected=true]:bg-plumage-tint"
       >
         {words}
@@ -126,13 +135,28 @@ const Group = ({ heading, actions, run }: { heading: string; actions: Action[]; 
   </Command.Group>
 );
 
-function BlockCommands({ block, run }: { block: Block; run: (act: () => void) => void }) {
-  const { document, edit, look, view } = useStudy();
+/** The block's own settings by the words one would look for them, with the field that is meant. */
+const blockSettings = [
+  ["Settings of the block: name, practice", "#block-name"],
+  ["Order of trials: shuffle, listed, sub-blocks", 'aside select[aria-label="Order"]'],
+  ["Passes through the table", "#block-passes"],
+  ["Limits on the order: runs, gaps, first trials", "aside [data-limits] button"],
+  ["Breaks between trials, rest", 'aside input[aria-label^="Breaks"]'],
+] as const;
+
+function BlockCommands({ block, run }: { block: Block; run: Run }) {
+  const { code, document, edit, look, view } = useStudy();
+  const navigate = useNavigate();
   const { selected } = view;
   const chosen = selected.kind === "scene" || selected.kind === "item" ? selected.scene : (view.opened ?? null);
   const scene = blockOf(document, block.id).scenes.find(({ id }) => id === chosen);
   const add = useAddItem(block, scene);
+  const toBlock = () => {
+    look({ part: block.id, opened: null, selected: { kind: "nothing" } });
+    void navigate(`/studies/${code}/compose`);
+  };
   const actions: Action[] = [
+    ...blockSettings.map(([words, focus]) => ({ words, focus, act: toBlock })),
     {
       words: "Add a scene",
       act: () => {

@@ -6,6 +6,7 @@ import { addRows } from "~/core/design/edits/table";
 import type { StudyDocument } from "~/core/design/document";
 import { firstBlock, plainStudy } from "~/tests/support/studies";
 import type { EditorState, EditStore, LogEntry } from "./edit-store";
+import { refusalOf } from "./refused";
 import { StudyEditor } from "./study-editor";
 
 /** A server of one study: takes patches on its present revision, as the real one does. */
@@ -184,13 +185,39 @@ describe("the study editor", () => {
 
   it("shows why an edit was refused and saves once it is mended", async () => {
     server.refuses = ["the study: title is missing."];
-    editor.apply(setTitle(""));
+    editor.apply(setTitle("Not taken"));
     await pass(900);
     expect(editor.snapshot().save).toEqual({ kind: "refused", mistakes: ["the study: title is missing."] });
     server.refuses = null;
     editor.apply(setTitle("Mended"));
     await pass(900);
     expect([save(), server.document.title]).toEqual(["saved", "Mended"]);
+  });
+
+  it("refuses at once what is no study any more, and keeps and sends nothing of it", async () => {
+    const before = title();
+    const told = refusalOf(() => editor.apply(setTitle("a".repeat(201))));
+    expect(told).toBe("Must have at most 200 characters.");
+    await pass(900);
+    expect([title(), save(), server.document.title, editor.snapshot().canUndo]).toEqual([
+      before,
+      "saved",
+      before,
+      false,
+    ]);
+  });
+
+  it("waits for saving where the server comes back, and says where it refuses", async () => {
+    server.isAway = true;
+    editor.apply(setTitle("A"));
+    const waits = editor.whenSaved();
+    await pass(3000);
+    server.isAway = false;
+    await pass(5000);
+    expect([await waits, server.document.title]).toEqual([true, "A"]);
+    server.refuses = ["No."];
+    editor.apply(setTitle("B"));
+    expect(await editor.whenSaved()).toBe(false);
   });
 
   it("says when it is signed out, keeps the edits, and saves them once someone signed in again", async () => {

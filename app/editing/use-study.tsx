@@ -79,9 +79,8 @@ export function useFindings(): Finding[] {
 }
 
 /** The ribbon of the participant shown; the previous one stays until the next is ready. */
-export function useRibbon(): Ribbon | null {
-  const { background, document, view } = useStudy();
-  const { participant, color, height } = view;
+export function useRibbon({ participant, color, height }: View): Ribbon | null {
+  const { background, document } = useStudy();
   useEffect(
     () => background.ask(document, { participant, color, height }),
     [background, document, participant, color, height],

@@ -16,9 +16,10 @@ import { Ticks } from "./ticks";
 
 /** The complete sequence of one participant, under every design screen. */
 export function RibbonBar() {
-  const { document, view, look, edit } = useStudy();
-  const ribbon = useRibbon();
+  const { document, look, edit, ...study } = useStudy();
   const columns = useMemo(() => ribbonColumns(document), [document]);
+  const view = withColumns(study.view, columns);
+  const ribbon = useRibbon(view);
   const [zoom, setZoom] = useState(1);
   const go = (trial: number) => {
     for (const { part, ticks } of ribbon?.parts ?? []) {
@@ -103,6 +104,12 @@ export function RibbonBar() {
       )}
     </section>
   );
+}
+
+/** The view with columns that are there: one that was removed or renamed makes way for the first. */
+function withColumns(view: View, columns: readonly string[]): View {
+  const there = (name: string | null) => (name === null || columns.includes(name) ? name : (columns[0] ?? null));
+  return { ...view, color: there(view.color), height: there(view.height) };
 }
 
 /** The trial the figure shows: the one chosen, else the first with the chosen row, else the first of the part. */

@@ -1,10 +1,11 @@
-import { ChevronDown, CornerDownLeft, FileText, ImageDown, Images, LayoutGrid, Play, Plus } from "lucide-react";
+import { ChevronDown, FileText, ImageDown, Images, LayoutGrid, Play, Plus } from "lucide-react";
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import { AnswerSettings } from "~/app/compose/answer-settings";
 import { BlockSettings } from "~/app/compose/block-settings";
 import { ColumnSettings } from "~/app/compose/column-settings";
 import { Figure } from "~/app/compose/figure";
 import { ItemSettings } from "~/app/compose/item-settings";
+import { AnswerMenu } from "~/app/compose/answer-menu";
 import { Margin } from "~/app/compose/margin";
 import { PaperDialog } from "~/app/compose/paper/paper-dialog";
 import { PlayTrial } from "~/app/compose/play-trial";
@@ -19,9 +20,8 @@ import { Button, buttonClass, IconButton } from "~/app/components/button";
 import { Menu, MenuItem } from "~/app/components/menu";
 import { newId } from "~/app/editing/new-id";
 import { mediaUrlIn, useStudy } from "~/app/editing/use-study";
-import { newAnswer } from "~/core/design/answer";
 import { newScene } from "~/core/design/scene";
-import { addAnswer, addScene } from "~/core/design/edits/scenes";
+import { addScene } from "~/core/design/edits/scenes";
 import { partsInOrder } from "~/core/design/lookup";
 import { freeTitle } from "~/core/values/names";
 import type { Block } from "~/core/design/block";
@@ -52,6 +52,7 @@ function PartChoice({ parts, part }: { parts: Part[]; part: Part }) {
   const Icon = part.kind === "page" ? FileText : LayoutGrid;
   return (
     <Menu
+      onOpened={() => look({ selected: { kind: "nothing" } })}
       trigger={
         <button type="button" aria-label={`Part: ${part.name}`} className={buttonClass()}>
           <Icon size={16} aria-hidden="true" />
@@ -113,6 +114,8 @@ function BlockComposer({ block, parts }: { block: Block; parts: Part[] }) {
     if (next) look({ row: next.id });
   };
   useRowKeys(step);
+  const toBlock = () => look({ selected: { kind: "nothing" } });
+  useEscapeToBlock(view.selected.kind !== "nothing" && !opened, toBlock);
   const height = useWindowHeight() - 51 - 100;
   return (
     <div className="flex h-full">
@@ -178,38 +181,26 @@ function BlockComposer({ block, parts }: { block: Block; parts: Part[] }) {
   );
 }
 
-/** Selects the block's answer, or offers them where there are several; adds one. */
-function AnswerMenu({ block }: { block: Block }) {
-  const { edit, look } = useStudy();
-  const add = () => {
-    const last = block.scenes.at(-1);
-    if (!last) return;
-    const name = freeTitle(
-      "answer",
-      block.answers.map((each) => each.name),
-    );
-    const answer = { ...newAnswer(last.id, last.id, newId), name };
-    edit(addAnswer(block.id, answer));
-    look({ selected: { kind: "answer", answer: answer.id } });
-  };
-  const button = (
-    <Button icon={CornerDownLeft} look="quiet" onClick={block.answers.length === 0 ? add : undefined}>
-      Answer
-    </Button>
-  );
-  if (block.answers.length === 0) return button;
-  return (
-    <Menu align="end" trigger={button}>
-      {block.answers.map(({ id, name }) => (
-        <MenuItem key={id} onSelect={() => look({ selected: { kind: "answer", answer: id } })}>
-          {name}
-        </MenuItem>
-      ))}
-      <MenuItem onSelect={add}>
-        <Plus size={14} aria-hidden="true" /> Another answer
-      </MenuItem>
-    </Menu>
-  );
+/** Escape leads from what is selected back to the block, wherever nothing else takes it. */
+function useEscapeToBlock(isSome: boolean, toBlock: () => void) {
+  const latest = useRef(toBlock);
+  useEffect(() => {
+    latest.current = toBlock;
+  });
+  useEffect(() => {
+    if (!isSome) return;
+    const keys = (event: KeyboardEvent) => {
+      if (event.key !== "Escape" || event.defaultPrevented) return;
+      const { target } = event;
+      if (!(target instanceof HTMLElement)) return;
+      const isTaken = target.closest(
+        "[role=dialog], [role=menu], [role=application], [contenteditable], .dsg-container",
+      );
+      if (!isTaken) latest.current();
+    };
+    addEventListener("keydown", keys);
+    return () => removeEventListener("keydown", keys);
+  }, [isSome]);
 }
 
 /** Page Up and Page Down step through the rows of the table wherever the focus is, but in fields. */

@@ -11,11 +11,11 @@ describe("names in the exported data", () => {
     expect(linesOf(called("noun"), "warning")).toEqual([]);
   });
   it("are found where an answer's column comes to stand on a table's", () => {
-    const two = withBlock(called("answer_choice"), (block) => {
+    const two = withBlock(called("choice_answer"), (block) => {
       block.answers[0]!.name = "choice";
       block.answers.push({ ...structuredClone(block.answers[0]!), id: "second", name: "sure" });
     });
-    expect(linesOf(two, "warning").join()).toContain("answer_choice");
+    expect(linesOf(two, "warning").join()).toContain("choice_answer");
   });
   it("are found where two parts have one", () => {
     const two = withBlock(plainStudy(), (block, document) => {

@@ -157,7 +157,7 @@ function blockTrials(
     const { pass, row, subBlock } = ordered[index] as OrderedTrial;
     numbers ??= new Map(block.table.rows.map(({ id }, position) => [id, position + 1]));
     const values = rowValues(document, block.table, row, group);
-    const context = contextFor({ study: document, group, participant }, { values });
+    const context = contextFor({ study: document, group, participant }, { values, isPractice: block.practice });
     const key = [seed, participant, block.id, pass] as const;
     return {
       trial: before + index + 1,

@@ -36,7 +36,7 @@ it("follows the design: drawn and bound durations, conditions, windows over seve
     ];
   });
   expect(caption(document)).toBe(
-    "A trial of Block 1. It shows fixation for 400–800 ms (drawn at random in each trial), target for word ms and told for 300 ms, if last.outcome = wrong. " +
+    "A trial of Block 1. It shows fixation for 400–800 ms (drawn at random in each trial), target for word ms and told for 300 ms, if the answer was wrong. " +
       "The answer “answer” (F or J) is taken from the onset of target until the end of told, its reaction time counted from the onset of fixation; the right one is f. " +
       "The answer “sure” (F or J) is taken during target, its reaction time counted from the onset of target; the last one counts.",
   );

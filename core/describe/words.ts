@@ -1,4 +1,4 @@
-import { isBuiltInName } from "../values/built-ins";
+import { builtInOf, isBuiltInName } from "../values/built-ins";
 import { resolve } from "../values/resolve";
 import type { Context } from "../values/context";
 import { isBinding, type Bindable, type Ref, type Scalar } from "../values/ref";
@@ -6,7 +6,7 @@ import { wayToAnswer, waysInWords } from "../devices/device";
 import { itemsIn } from "../design/lookup";
 import type { AnswerSpec } from "../design/answer";
 import type { Block } from "../design/block";
-import type { Condition } from "../values/condition";
+import type { Comparison, Condition } from "../values/condition";
 import type { Lasts } from "../design/scene";
 import type { StudyDocument } from "../design/document";
 
@@ -18,10 +18,14 @@ export function refName(ref: Ref, document: StudyDocument, block: Block | null):
   return isBuiltInName(ref.builtIn) ? ref.builtIn : null;
 }
 
+/** The same as people read it: built-in names in words. */
+export const refInWords = (ref: Ref, document: StudyDocument, block: Block | null): string | null =>
+  "builtIn" in ref && isBuiltInName(ref.builtIn) ? builtInOf(ref.builtIn).says : refName(ref, document, block);
+
 const number = (value: number) => value.toLocaleString("en");
 const inWords = (value: Bindable<Scalar>, document: StudyDocument, block: Block | null) =>
   isBinding(value)
-    ? (refName(value.from, document, block) ?? "?")
+    ? (refInWords(value.from, document, block) ?? "something that is gone")
     : typeof value === "number"
       ? number(value)
       : String(value);
@@ -63,10 +67,47 @@ export function answerInWords(answer: AnswerSpec, block: Block, context: Context
   return each.length > 4 ? `${each.slice(0, 3).join(", ")} or ${each.length - 3} more` : each.join(" or ");
 }
 
+/** What is said of the answer of a trial, by its outcome. */
+export const outcomesInWords = {
+  right: "the answer was right",
+  wrong: "the answer was wrong",
+  none: "there was no answer",
+  "too late": "the answer came too late",
+  "too early": "the answer came too early",
+  answered: "there was an answer",
+} as const;
+
+const comparisons: Record<Comparison, string> = {
+  "=": "is",
+  "≠": "is not",
+  "<": "is less than",
+  "≤": "is at most",
+  ">": "is more than",
+  "≥": "is at least",
+};
+
+/** Conditions that are told better than as a comparison; null for all others. */
+function saidAtOnce({ left, is, right }: Extract<Condition, { is: unknown }>): string | null {
+  if (typeof left !== "object" || left === null || !("builtIn" in left.from) || typeof right === "object") return null;
+  const isSo = is === "=" ? true : is === "≠" ? false : null;
+  if (isSo === null) return null;
+  const { builtIn } = left.from;
+  if (builtIn === "last.outcome" && Object.hasOwn(outcomesInWords, String(right))) {
+    const said = outcomesInWords[String(right) as keyof typeof outcomesInWords];
+    return isSo ? said : `it is not so that ${said}`;
+  }
+  if (typeof right !== "boolean") return null;
+  if (builtIn === "last.right") return `the answer was ${right === isSo ? "right" : "not right"}`;
+  if (builtIn === "block.practice") return right === isSo ? "in practice" : "not in practice";
+  return null;
+}
+
 export function conditionInWords(condition: Condition, document: StudyDocument, block: Block | null): string {
   if ("all" in condition) return condition.all.map((each) => conditionInWords(each, document, block)).join(" and ");
   if ("any" in condition) return condition.any.map((each) => conditionInWords(each, document, block)).join(" or ");
   if ("not" in condition) return `not (${conditionInWords(condition.not, document, block)})`;
+  const said = saidAtOnce(condition);
+  if (said !== null) return said;
   const side = (value: typeof condition.left) => (value === null ? "empty" : inWords(value, document, block));
-  return `${side(condition.left)} ${condition.is} ${side(condition.right)}`;
+  return `${side(condition.left)} ${comparisons[condition.is]} ${side(condition.right)}`;
 }

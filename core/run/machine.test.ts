@@ -141,6 +141,22 @@ describe("a trial", () => {
     expect(shown("wrong")).toBe(3);
   });
 
+  it("shows a scene in practice only, where practice and main block share the trial", () => {
+    const shown = (isPractice: boolean) =>
+      first(
+        play(
+          study((block) => {
+            block.practice = isPractice;
+            const when = { left: { from: { builtIn: "block.practice" as const } }, is: "=" as const, right: true };
+            block.scenes.push({ ...block.scenes[0]!, id: "told", name: "told", lasts: { kind: "ms", ms: 100 }, when });
+          }),
+          ...["flip 0", "flip 500", "f 900", "flip 910", "flip 1010"],
+        ).records,
+      ).scenes.map(({ scene }) => scene);
+    expect(shown(true)).toContain("told");
+    expect(shown(false)).not.toContain("told");
+  });
+
   it("draws what is last anew when its window opens, so that nothing of the trial before is shown in it", () => {
     const twice = play(study(), "flip 0", "flip 500", "f 900", "flip 910", "flip 1000", "flip 1500");
     expect(twice.commands.slice(-2).map(({ kind }) => kind)).toEqual(["refresh", "show-scene"]);

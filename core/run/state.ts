@@ -104,7 +104,9 @@ export const blockIn = (course: Course, phase: InTrial | InBreak): Block =>
 export function contextIn(course: Course, { phase, tally }: SessionState): Context {
   const { plan, document } = course;
   const whose = { study: document, group: plan.group, participant: plan.participant };
-  return contextFor(whose, phase.kind === "trial" ? plannedTrial(course, phase) : {}, tally);
+  const isPractice = (phase.kind === "trial" || phase.kind === "break") && blockIn(course, phase).practice;
+  const { values, placed } = phase.kind === "trial" ? plannedTrial(course, phase) : {};
+  return contextFor(whose, { isPractice, ...(values ? { values } : {}), ...(placed ? { placed } : {}) }, tally);
 }
 
 /** Gives a record its number and puts it before what the step asks. */

@@ -4,6 +4,8 @@ import type { Context } from "./context";
 /** A name that every study has. */
 type BuiltIn = {
   type: "number" | "text" | "yes-no";
+  /** What it is called where it is chosen and told. */
+  says: string;
   means: string;
   read: (context: Context) => Scalar | null;
   /** Its value as participants read it, where that is not the value itself. */
@@ -20,63 +22,85 @@ const share = (part: number, all: number) => (all > 0 ? part / all : null);
 export const builtIns = {
   "participant.number": {
     type: "number",
+    says: "number of the participant",
     means: "number of this participant in the study",
     read: ({ participant }) => participant,
     fixed: true,
   },
   "participant.group": {
     type: "text",
+    says: "group of the participant",
     means: "name of this participant's group",
     read: ({ study, group }) => study.groups.find(({ id }) => id === group)?.name ?? null,
     fixed: true,
   },
   "session.trials_done": {
     type: "number",
+    says: "trials so far in the session",
     means: "trials so far in the session; the present one counts once it is answered",
     read: ({ tally }) => tally.trialsDone,
   },
   "session.accuracy": {
     type: "number",
+    says: "share right in the session",
     means: "share of right answers so far in the session, the present trial's included, 0 to 1",
     read: ({ tally }) => share(tally.session.right, tally.session.scored),
     asText: inPerCent,
   },
+  "block.practice": {
+    type: "yes-no",
+    says: "whether the block is practice",
+    means: "yes in a practice block, no in any other",
+    read: ({ isPractice }) => isPractice,
+  },
   "block.right_answers": {
     type: "number",
+    says: "right answers in this block",
     means: "right answers so far in this block, the present trial's included",
     read: ({ tally }) => tally.block.right,
   },
   "block.trials_done": {
     type: "number",
+    says: "trials so far in this block",
     means: "trials so far in this block; the present one counts once it is answered",
     read: ({ tally }) => tally.block.done,
   },
   "block.accuracy": {
     type: "number",
+    says: "share right in this block",
     means: "share of right answers so far in this block, the present trial's included, 0 to 1",
     read: ({ tally }) => share(tally.block.right, tally.block.scored),
     asText: inPerCent,
   },
   "block.mean_rt_ms": {
     type: "number",
+    says: "mean reaction time in this block",
     means: "mean reaction time of right answers so far in this block, the present trial's included",
     read: ({ tally }) => share(tally.block.rtSum, tally.block.rtCount),
     asText: inWholeMs,
   },
-  "last.answer": { type: "text", means: "the latest answer", read: ({ tally }) => tally.last.answer },
+  "last.answer": {
+    type: "text",
+    says: "answer of this trial",
+    means: "the latest answer",
+    read: ({ tally }) => tally.last.answer,
+  },
   "last.right": {
     type: "yes-no",
+    says: "whether the answer was right",
     means: "whether the latest answer was right; no value when there was none",
     read: ({ tally }) => tally.last.right,
   },
   "last.rt_ms": {
     type: "number",
+    says: "reaction time of this trial",
     means: "reaction time of the latest answer",
     read: ({ tally }) => tally.last.rt,
     asText: inWholeMs,
   },
   "last.outcome": {
     type: "text",
+    says: "outcome of this trial",
     means: "right, wrong, none, too early, too late or answered, for the latest answer",
     read: ({ tally }) => tally.last.outcome,
   },

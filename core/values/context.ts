@@ -16,6 +16,8 @@ export type Context = {
   values: Record<Id, Scalar | null>;
   tally: Tally;
   placed: DrawnElements;
+  /** Whether it is in a practice block. */
+  isPractice: boolean;
 };
 
 /** Whose values these are: the study, and the participant in it. */
@@ -29,9 +31,13 @@ const nothingPlaced: DrawnElements = {};
  */
 export const contextFor = (
   { study, group, participant }: Whose,
-  { values = noValues, placed = nothingPlaced }: Partial<Pick<Context, "values" | "placed">> = {},
+  {
+    values = noValues,
+    placed = nothingPlaced,
+    isPractice = false,
+  }: Partial<Pick<Context, "values" | "placed" | "isPractice">> = {},
   tally: Tally = emptyTally,
-): Context => ({ study, group, participant, values, tally, placed });
+): Context => ({ study, group, participant, values, tally, placed, isPractice });
 
 /** A row of a trial table as the first participant of a group meets it. `number` counts rows from 1. */
 export type RowContext = { number: number; row: Id; context: Context };

@@ -22,6 +22,7 @@ const context: Context = {
     last: { answer: "f", right: true, rt: 412.34, outcome: "right" },
   },
   placed: {},
+  isPractice: false,
 };
 const builtIn = (name: string) => valueOf({ builtIn: name }, context);
 

@@ -507,6 +507,9 @@ describe("answers are given", () => {
     await page.keyboard.type("{{last.outcome}} in {{last.rt_ms}} ms ");
     await page.getByRole("button", { name: "Answer", exact: true }).click();
     await page.getByRole("menuitem", { name: "Another answer" }).click();
+    // The first is given a name, since columns begin with it from now on.
+    expect(await page.getByLabel("Name of the first answer").inputValue()).toBe("choice");
+    await page.getByRole("button", { name: "Add the second answer" }).click();
     await page.getByRole("textbox", { name: "Name" }).fill("sure");
     for (const key of ["F", "J"]) await page.getByRole("button", { name: `Do not allow ${key}` }).click();
     for (const key of ["1", "2"]) {
@@ -535,11 +538,11 @@ describe("answers are given", () => {
     }
     await recorded(code, 2);
     const rows = await records(code);
-    expect(rows.map((row) => [row["answer_answer"], row["answer_sure"], row["right_sure"]])).toEqual([
+    expect(rows.map((row) => [row["choice_answer"], row["sure_answer"], row["sure_is_right"]])).toEqual([
       ["f", "1", ""],
       ["f", "2", ""],
     ]);
-    expect(rows[0]?.["early_answers_answer"]).toBe("1");
-    expect(Number(rows[0]?.["rt_ms_sure"])).toBeGreaterThan(10);
+    expect(rows[0]?.["choice_early_answers"]).toBe("1");
+    expect(Number(rows[0]?.["sure_rt_ms"])).toBeGreaterThan(10);
   });
 });

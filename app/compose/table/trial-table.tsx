@@ -100,7 +100,6 @@ export function TrialTable({
         rows.slice(picked.from, picked.to + 1).map(({ id }) => id),
       ),
     );
-    setPicked(null);
   };
   const newColumn = () => {
     const column: Column = {
@@ -134,8 +133,8 @@ export function TrialTable({
       <div className="flex h-10 shrink-0 items-center gap-2 px-4">
         <TableSummary block={block} />
         <span className="ml-auto" />
-        {picked && (
-          <Button icon={Trash2} look="quiet" onClick={removePicked}>
+        {picked && picked.to < rows.length && (
+          <Button icon={Trash2} look="quiet" ref={keepsSelection} onClick={removePicked}>
             {picked.from === picked.to
               ? `Remove row ${picked.from + 1}`
               : `Remove rows ${picked.from + 1}–${picked.to + 1}`}
@@ -222,6 +221,13 @@ export function TrialTable({
       <ImportDialog block={block} open={asked === "import"} onOpenChange={(open) => setAsked(open ? "import" : null)} />
     </div>
   );
+}
+
+/** The grid, which listens at the document, takes a press outside of it as the end of the selection: this button needs it. */
+function keepsSelection(button: HTMLButtonElement | null) {
+  const keep = (event: MouseEvent) => event.stopPropagation();
+  button?.addEventListener("mousedown", keep);
+  return () => button?.removeEventListener("mousedown", keep);
 }
 
 /** Which columns are hidden is kept on this computer: it is how one looks at a table, not part of the study. */

@@ -7,29 +7,33 @@ import { outcomes } from "../../values/tally";
 import type { TrialColumn, TrialSource } from "./trial-source";
 
 type AnswerRead = (given: AnswerRecord) => Cell;
-type Make = (suffix: string, of: (read: AnswerRead) => TrialColumn["read"], called: string) => TrialColumn[];
+type Make = (
+  named: (name: string) => string,
+  of: (read: AnswerRead) => TrialColumn["read"],
+  called: string,
+) => TrialColumn[];
 
 /**
  * For each answer what was given, whether it was right, and how fast. Where a block has several answers, all columns
- * carry the answer's name (`answer_choice`); else they have none, and blocks share them.
+ * begin with the answer's name (`choice_answer`); else they have none, and blocks share them.
  */
 export const answerColumns = (blocks: readonly Block[]): TrialColumn[] =>
-  eachAnswer(blocks, (suffix, of, called) => [
+  eachAnswer(blocks, (named, of, called) => [
     dataColumn(
-      `answer${suffix}`,
+      named("answer"),
       "text",
       `What the participant answered${called} within the answer window; empty when there was none`,
       of(({ given }) => given?.value ?? null),
     ),
     dataColumn(
-      suffix ? `right${suffix}` : "is_right",
+      named("is_right"),
       "yes/no",
       `Whether the answer${called} was the right one; empty without an answer or without a right answer`,
       of(({ right }) => (right === null ? null : yesOrNo(right))),
       { values: "yes, no" },
     ),
     dataColumn(
-      `rt_ms${suffix}`,
+      named("rt_ms"),
       "number",
       `Reaction time${called}: from the onset from which it counts to the input event`,
       of(({ given }) => (given ? tenth(given.rt) : null)),
@@ -43,16 +47,16 @@ export function answerFates(blocks: readonly Block[]): TrialColumn[] {
   const used = new Set(answers.flatMap(({ by }) => by.map(({ device }) => device)));
   const isRevised = answers.some(({ counts }) => counts === "last");
   const ofDevices = deviceNames.flatMap((name) => (used.has(name) ? (deviceKind(name).columns ?? []) : []));
-  const columns = eachAnswer(blocks, (suffix, of, called) => [
+  const columns = eachAnswer(blocks, (named, of, called) => [
     dataColumn(
-      `outcome${suffix}`,
+      named("outcome"),
       "text",
       `How the answer${called} ended, in one word; “too early” and “too late” are answers outside the window`,
       of(({ outcome }) => outcome),
       { values: outcomes.join(", ") },
     ),
     dataColumn(
-      `early_answers${suffix}`,
+      named("early_answers"),
       "whole number",
       `Answers${called} given before the window opened (anticipations)`,
       of(({ early }) => early.length),
@@ -60,7 +64,7 @@ export function answerFates(blocks: readonly Block[]): TrialColumn[] {
     ...(isRevised
       ? [
           dataColumn(
-            `changes${suffix}`,
+            named("changes"),
             "whole number",
             `How often the answer${called} was changed, where the last one counts`,
             of(({ revised }) => revised.length),
@@ -69,7 +73,7 @@ export function answerFates(blocks: readonly Block[]): TrialColumn[] {
       : []),
     ...ofDevices.map((column): TrialColumn => ({
       ...column,
-      name: `${column.name}${suffix}`,
+      name: named(column.name),
       meaning: `The answer${called} ${column.meaning}`,
       read: of(({ given }) => (given ? column.read(given) : null)),
     })),
@@ -89,7 +93,7 @@ function eachAnswer(blocks: readonly Block[], make: Make): TrialColumn[] {
     };
   if (blocks.every(({ answers }) => answers.length <= 1))
     return make(
-      "",
+      (name) => name,
       from(({ record }) => record.answers[0]),
       "",
     );
@@ -99,6 +103,6 @@ function eachAnswer(blocks: readonly Block[], make: Make): TrialColumn[] {
       const spec = block.answers.find((each) => columnStem(each.name) === stem);
       return record.answers.find(({ answer }) => answer === spec?.id);
     });
-    return make(`_${stem}`, ofThatName, ` “${name}”`);
+    return make((column) => `${stem}_${column}`, ofThatName, ` “${name}”`);
   });
 }
