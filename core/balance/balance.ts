@@ -9,6 +9,7 @@ import type { RunningNode } from "../design/running-order";
 import type { StudyDocument } from "../design/document";
 import { bracketsIn, partsFor, type PlacedPart } from "../order/parts";
 import type { Balance, BlockBalance, BracketBalance, CellBalance, FactorBalance } from "./counts";
+import { followersInShuffle, isByChanceAlone } from "./by-chance";
 import { positionsSentence, cellsSentence, rowsSentence, transitionsSentence } from "./sentences";
 
 const mostBins = 10;
@@ -142,7 +143,14 @@ function blockCounter(document: StudyDocument, block: Block) {
       levels: [] as string[],
       runs: [] as number[],
       after: [] as number[][],
+      expected: [] as number[][],
     }));
+  const { copies, positions } = passOf(block);
+  const seen = copies.map(() => positions.map(() => 0));
+  const playedRows = block.table.rows.filter(({ copies: often }) => often > 0);
+  const playedNumbers = new Map(playedRows.map(({ id }, index) => [id, index]));
+  const isByChance = isByChanceAlone(block) && positions.length > 1;
+  let passes = 0;
   return {
     add: (plan: Plan) => {
       const planned = plan.parts.find(({ part }) => part === block.id);
@@ -161,15 +169,45 @@ function blockCounter(document: StudyDocument, block: Block) {
         count(perTenth, number, Math.min(bins - 1, Math.floor((index * bins) / planned.trials.length)));
         uses.set(row, (uses.get(row) ?? 0) + 1);
       });
+      const inPasses = passesOf(planned.trials);
+      passes += inPasses.length;
+      if (isByChance)
+        for (const trialsOfPass of inPasses)
+          for (const [position, { row }] of trialsOfPass.entries())
+            count(seen, playedNumbers.get(row) as number, partOfPass(position, trialsOfPass.length, positions.length));
       for (const factor of factors) {
         let [run, before] = [0, -1];
-        for (const { values } of planned.trials) {
+        const levelOf = ({ values }: (typeof planned.trials)[number]) => {
           const level = String(values[factor.id] ?? "");
-          let now = factor.levels.indexOf(level);
-          if (now < 0) {
-            now = factor.levels.push(level) - 1;
-            factor.after.push([]);
+          const known = factor.levels.indexOf(level);
+          if (known >= 0) return known;
+          factor.after.push([]);
+          factor.expected.push([]);
+          return factor.levels.push(level) - 1;
+        };
+        const ofPasses = inPasses.map((trialsOfPass) => {
+          const counts: number[] = [];
+          for (const trial of trialsOfPass) {
+            const level = levelOf(trial);
+            counts[level] = (counts[level] ?? 0) + 1;
           }
+          return Array.from({ length: factor.levels.length }, (_, level) => counts[level] ?? 0);
+        });
+        for (const [pass, counts] of ofPasses.entries()) {
+          for (const [a, line] of followersInShuffle(counts).entries())
+            for (const [b, mean] of line.entries()) count(factor.expected, a, b, mean);
+          const next = ofPasses[pass + 1];
+          if (!next) continue;
+          // From the last of a pass to the first of the next one.
+          const [all, allNext] = [counts, next].map((each) => each.reduce((sum, one) => sum + one, 0)) as [
+            number,
+            number,
+          ];
+          for (const [a, own] of counts.entries())
+            for (const [b, theirs] of next.entries()) count(factor.expected, a, b, (own * theirs) / (all * allNext));
+        }
+        for (const trial of planned.trials) {
+          const now = levelOf(trial);
           if (before >= 0) count(factor.after, before, now);
           if (now === before) run++;
           else {
@@ -183,25 +221,36 @@ function blockCounter(document: StudyDocument, block: Block) {
     },
     result: (): BlockBalance => {
       const all = block.table.rows.filter(({ copies }) => copies > 0).map(({ id }) => uses.get(id) ?? 0);
-      const filled = factors.map(({ column, levels, runs, after }): FactorBalance => ({
+      const filled = factors.map(({ column, levels, runs, after, expected }): FactorBalance => ({
         column,
         levels,
         runs: Array.from({ length: runs.length }, (_, length) => runs[length] ?? 0),
         after: levels.map((_, first) => levels.map((_, second) => after[first]?.[second] ?? 0)),
+        expected: levels.map((_, first) => levels.map((_, second) => expected[first]?.[second] ?? 0)),
       }));
+      const trialsOfPass = copies.reduce((sum, each) => sum + each, 0);
+      const inPass = isByChance
+        ? {
+            seen,
+            expected: copies.map((often) => positions.map((there) => (passes * often * there) / trialsOfPass)),
+            replacement: block.order.method === "with-replacement",
+            trialsOfPass,
+          }
+        : null;
       return {
         part: block.id,
         name: partOf(document, block.id).name,
         rows: block.table.rows.length,
         trials,
         perTenth,
+        inPass,
         uses: { least: Math.min(...all, Infinity), most: Math.max(...all, 0) },
         factors: filled,
         ways,
         isLimited: block.order.limits.length > 0,
         broken,
         sentences: [
-          ...rowsSentence(blockOf(document, block.id), uses, perTenth, players),
+          ...rowsSentence(blockOf(document, block.id), uses, perTenth, inPass, players),
           ...filled.flatMap((factor) => transitionsSentence(factor)),
         ],
       };
@@ -209,7 +258,28 @@ function blockCounter(document: StudyDocument, block: Block) {
   };
 }
 
-function count(table: number[][], first: number, second: number): void {
+function count(table: number[][], first: number, second: number, by = 1): void {
   const line = (table[first] ??= []);
-  line[second] = (line[second] ?? 0) + 1;
+  line[second] = (line[second] ?? 0) + by;
+}
+
+const partOfPass = (position: number, trials: number, parts: number) => Math.floor((position * parts) / trials);
+
+/** The copies of the rows that are played, and how many positions of a pass fall into each of its parts. */
+function passOf({ table }: Block): { copies: number[]; positions: number[] } {
+  const copies = table.rows.flatMap((row) => (row.copies > 0 ? [row.copies] : []));
+  const trials = copies.reduce((sum, each) => sum + each, 0);
+  const positions = new Array<number>(Math.min(mostBins, trials)).fill(0);
+  for (let position = 0; position < trials; position++) {
+    const part = partOfPass(position, trials, positions.length);
+    positions[part] = (positions[part] ?? 0) + 1;
+  }
+  return { copies, positions };
+}
+
+/** The trials of a block pass by pass. */
+function passesOf<Trial extends { pass: number }>(trials: readonly Trial[]): Trial[][] {
+  const passes: Trial[][] = [];
+  for (const trial of trials) (passes[trial.pass - 1] ??= []).push(trial);
+  return passes.filter((each) => each.length > 0);
 }

@@ -14,12 +14,16 @@ export type BracketBalance = {
   sentence: string;
 };
 export type CellBalance = { key: string; group: string; orders: string; planned: number };
+/** Counts of rows over parts of a pass, and what chance gives on average: `seen[row][part]`. */
+export type PassCounts = { seen: number[][]; expected: number[][]; replacement: boolean; trialsOfPass: number };
 /** How a block's rows and one of its factors are spread over the drawn participants. */
 export type BlockBalance = {
   part: Id;
   name: string;
   rows: number;
   trials: number;
+  /** For each row how often it came in each part of a pass, and was to come there by chance; null where chance does not say. */
+  inPass: PassCounts | null;
   /** For each row how often it came in each tenth of the block; bins are fewer in short blocks. */
   perTenth: number[][];
   uses: { least: number; most: number };
@@ -36,6 +40,8 @@ export type FactorBalance = {
   /** How many runs of each length there were over all participants; the first is of length 1. */
   runs: number[];
   after: number[][];
+  /** The same as a draw by chance gives on average from the same trials, without limits. */
+  expected: number[][];
 };
 export type Balance = {
   from: number;

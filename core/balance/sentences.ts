@@ -2,7 +2,8 @@ import { shareOf } from "../allocate/scheme";
 import type { Block } from "../design/block";
 import type { Id } from "../values/ref";
 import type { StudyDocument } from "../design/document";
-import type { CellBalance, FactorBalance } from "./counts";
+import { chanceOfUnevenness } from "./by-chance";
+import type { CellBalance, FactorBalance, PassCounts } from "./counts";
 
 const range = (counts: readonly number[]) => ({ least: Math.min(...counts), most: Math.max(...counts) });
 const times = (count: number) => (count === 1 ? "once" : count === 2 ? "twice" : `${count} times`);
@@ -45,14 +46,15 @@ export function positionsSentence(at: number[][], after: number[][], taken: numb
   return placed + followed;
 }
 
-/**
- * Whether rows are used equally often and come early and late alike. The latter by Pearson's chi-square of each row's
- * counts over the bins against equal ones, as its root mean square over the rows in units of what chance gives.
- */
+/** Chance alone leads to a warning in one of so many blocks. */
+const oneFalseAlarmIn = 1000;
+
+/** Whether rows are used equally often and, where chance alone orders them, come early and late alike. */
 export function rowsSentence(
   block: Block,
   uses: ReadonlyMap<Id, number>,
   perTenth: number[][],
+  inPass: PassCounts | null,
   players: number,
 ): string[] {
   if (players === 0) return ["None of these participants plays this block."];
@@ -64,40 +66,45 @@ export function rowsSentence(
       ? `Each row is used equally often, ${times(least)} for each of its copies.`
       : `Rows are used from ${Math.round(least)} to ${Math.round(most)} times for each copy.`;
   if (block.order.method === "as-listed" || block.order.method === "given") return [used];
-  const bins = perTenth[0]?.length ?? 1;
-  const spread = perTenth.flatMap((line) => {
-    const expected = line.reduce((sum, each) => sum + each, 0) / bins;
-    return expected > 0
-      ? [line.reduce((sum, each) => sum + (each - expected) ** 2 / expected, 0) / Math.max(1, bins - 1)]
-      : [];
-  });
-  const mean = spread.reduce((sum, each) => sum + each, 0) / Math.max(1, spread.length);
-  // Over all rows the mean of chi-square by its degrees of freedom is about 1 ± √(2 / (rows × freedom)).
-  const allowed = 1 + 4 * Math.sqrt(2 / Math.max(1, spread.length * (bins - 1)));
+  if (!inPass) return [used, ...spreadSentence(perTenth)];
+  const chance = chanceOfUnevenness(inPass);
+  if (chance === null) return [used];
   return [
     used,
-    bins < 2 || mean <= allowed
-      ? "Early and late in the block each row comes as evenly as chance gives."
-      : `Some rows come more often early or late than chance gives (${mean.toFixed(1)} times the spread of an even draw).`,
+    chance >= 1 / oneFalseAlarmIn
+      ? "Early and late in a pass each row comes as evenly as chance gives."
+      : `Some rows come more often early or late in a pass than chance gives: so uneven an order comes by chance less than once in ${oneFalseAlarmIn.toLocaleString("en")} times.`,
   ];
 }
 
-/** How long runs of a factor are, and whether its levels follow each other as their numbers say. */
-export function transitionsSentence({ column, levels, runs, after }: FactorBalance): string[] {
-  if (levels.length < 2) return [];
-  const total = after.flat().reduce((sum, each) => sum + each, 0);
-  if (total === 0) return [];
-  const from = after.map((line) => line.reduce((sum, each) => sum + each, 0));
-  const to = levels.map((_, second) => after.reduce((sum, line) => sum + (line[second] ?? 0), 0));
-  const off = Math.max(
-    ...after.flatMap((line, first) =>
-      line.map((each, second) => {
-        const expected = ((from[first] ?? 0) * (to[second] ?? 0)) / total;
-        return expected > 0 ? Math.abs(each - expected) / expected : 0;
-      }),
-    ),
+/** How far an order that does not follow from chance alone is from even, early and late. */
+function spreadSentence(perTenth: number[][]): string[] {
+  const bins = perTenth[0]?.length ?? 1;
+  if (bins < 2) return [];
+  const sizes = Array.from({ length: bins }, (_, bin) => perTenth.reduce((sum, line) => sum + (line[bin] ?? 0), 0));
+  const all = sizes.reduce((sum, each) => sum + each, 0);
+  const off = perTenth.flatMap((line) => {
+    const own = line.reduce((sum, each) => sum + each, 0);
+    return line.map((each, bin) => {
+      const expected = (own * (sizes[bin] ?? 0)) / Math.max(1, all);
+      return expected > 0 ? Math.abs(each - expected) / expected : 0;
+    });
+  });
+  return [
+    `As it is arranged, a row comes in a tenth of the block at most ${Math.round(100 * Math.max(...off, 0))} % more or less often than evenly.`,
+  ];
+}
+
+/** How long runs of a factor are, and how near its levels follow each other to what a draw by chance gives on average. */
+export function transitionsSentence({ column, levels, runs, after, expected }: FactorBalance): string[] {
+  if (levels.length < 2 || after.flat().every((each) => each === 0)) return [];
+  const off = after.flatMap((line, first) =>
+    line.flatMap((each, second) => {
+      const mean = expected[first]?.[second] ?? 0;
+      return mean > 0 ? [Math.abs(each - mean) / mean] : [];
+    }),
   );
   return [
-    `The longest run of ${column} is ${runs.length}; its levels follow each other within ${Math.round(100 * off)} % of what their numbers alone would give.`,
+    `The longest run of ${column} is ${runs.length}; its levels follow each other within ${Math.round(100 * Math.max(...off, 0))} % of what a plain shuffle gives on average.`,
   ];
 }
