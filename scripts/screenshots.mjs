@@ -23,6 +23,13 @@ const page = await context.newPage();
 page.on("console", (message) => message.type() === "error" && console.error("console:", message.text()));
 page.on("pageerror", (error) => console.error("page error:", error.message));
 const study = `${address}/studies/amber-quay`;
+/** From the entry page of the demonstration to its first trial. */
+const begin = async (window) => {
+  await window.getByRole("button", { name: "Start" }).click();
+  await window.getByText("Press the space bar").waitFor();
+  await window.keyboard.press("Space");
+  for (const name of ["I agree and take part", "Try it"]) await window.getByRole("button", { name }).click();
+};
 const settle = async () => {
   await page.waitForLoadState("networkidle").catch(() => {});
   await page.waitForTimeout(700);
@@ -145,7 +152,7 @@ const views = {
     });
     await at(async (each) => {
       await each.goto(`${address}/join/demo-waders`);
-      for (const name of ["Start", "I agree and take part", "Try it"]) await each.getByRole("button", { name }).click();
+      await begin(each);
       await each.locator('[data-scene="flock"]').waitFor({ state: "attached" });
       await each.evaluate(() => globalThis.dispatchEvent(new globalThis.Event("blur")));
       await each.locator(".over button").first().waitFor();
@@ -184,7 +191,7 @@ const views = {
   },
   trial: async () => {
     await page.goto(`${address}/join/demo-waders`);
-    for (const name of ["Start", "I agree and take part", "Try it"]) await page.getByRole("button", { name }).click();
+    await begin(page);
     await page.locator('[data-scene="flock"]').waitFor({ state: "attached" });
   },
 };

@@ -9,6 +9,7 @@ import {
 } from "react";
 import type { Finding } from "~/core/check/finding";
 import type { Ribbon } from "~/core/compile/ribbon";
+import { expectedMinutes } from "~/core/compile/minutes";
 import type { Edit } from "~/core/design/edits/edit";
 import type { Id } from "~/core/values/ref";
 import type { StudyDocument } from "~/core/design/document";
@@ -52,6 +53,8 @@ export type Study = {
   code: string;
   editor: StudyEditor;
   background: Background;
+  /** How long each part took in finished sessions, in minutes; parts no one has played are left out. */
+  measured: Readonly<Record<Id, number>>;
   view: View;
   setView: Dispatch<SetStateAction<View>>;
 };
@@ -68,6 +71,13 @@ export function useStudy(): Study &
     edit: (edit, merge) => study.editor.apply(edit, merge ?? null),
     look: (change) => study.setView((view) => ({ ...view, ...change })),
   };
+}
+
+/** About how long a session takes, in whole minutes, as it is said everywhere: as measured where there are data, else as planned. */
+export function useMinutes(): { minutes: number; isMeasured: boolean } {
+  const { document, measured } = useStudy();
+  const minutes = Math.max(1, Math.round(expectedMinutes(document, measured)));
+  return { minutes, isMeasured: Object.keys(measured).length > 0 };
 }
 
 const nothingFound: Finding[] = [];

@@ -3,7 +3,7 @@ import { CSS } from "@dnd-kit/utilities";
 import { FileText, GripVertical, LayoutGrid, Link2, Repeat2 } from "lucide-react";
 import type { KeyboardEvent, MouseEvent } from "react";
 import { useStudy } from "~/app/editing/use-study";
-import { partMinutes } from "~/core/compile/ribbon";
+import { partMinutes } from "~/core/compile/minutes";
 import { conditionInWords } from "~/core/describe/words";
 import { keyLabel } from "~/core/devices/keys/keys";
 import { trialsInBlock } from "~/core/design/lookup";

@@ -1,10 +1,12 @@
 import { TriangleAlert } from "lucide-react";
 import { Popover } from "radix-ui";
+import { useMinutes } from "~/app/editing/use-study";
 import type { Ribbon } from "~/core/compile/ribbon";
 
 /** What the ribbon counts, in a line; on request the transitions, the runs and the use of rows. */
 export function RibbonCounts({ ribbon, color }: { ribbon: Ribbon; color: string | null }) {
   const { counts, colorLevels, broken } = ribbon;
+  const { minutes } = useMinutes();
   return (
     <Popover.Root>
       <Popover.Trigger asChild>
@@ -19,8 +21,8 @@ export function RibbonCounts({ ribbon, color }: { ribbon: Ribbon; color: string 
               breaks {broken.length === 1 ? "a limit" : `${broken.length} limits`}
             </span>
           )}
-          <b className="font-mono font-normal text-ink">{ribbon.trials}</b> trials · about{" "}
-          {Math.max(1, Math.round(ribbon.minutes))} min · longest run {ribbon.longestRun} · each row{" "}
+          <b className="font-mono font-normal text-ink">{ribbon.trials}</b> trials · about {minutes} min · longest run{" "}
+          {ribbon.longestRun} · each row{" "}
           {ribbon.leastUse === ribbon.mostUse ? ribbon.mostUse : `${ribbon.leastUse}–${ribbon.mostUse}`}×
         </button>
       </Popover.Trigger>

@@ -4,12 +4,11 @@ import { requireStudy } from "~/app/account.server";
 import { Button, buttonClass } from "~/app/components/button";
 import { Menu, MenuItem } from "~/app/components/menu";
 import { newId } from "~/app/editing/new-id";
-import { useStudy } from "~/app/editing/use-study";
+import { useMinutes, useStudy } from "~/app/editing/use-study";
 import { ManyAtOnce } from "~/app/plan/many-at-once";
 import { PlanMargin } from "~/app/plan/plan-margin";
 import { PlanTable } from "~/app/plan/plan-table";
 import { schemeOf } from "~/core/allocate/scheme";
-import { expectedMinutes } from "~/core/compile/ribbon";
 import { newBlock } from "~/core/design/block";
 import { newPage } from "~/core/design/page";
 import { addPart } from "~/core/design/edits/parts";
@@ -17,27 +16,26 @@ import { addGroup, addGroupValue } from "~/core/design/edits/study";
 import { partsInOrder } from "~/core/design/lookup";
 import { freeName, freeTitle } from "~/core/values/names";
 import { namesEverywhere } from "~/core/design/names-in-reach";
-import { collectedIn, measuredMinutes } from "~/server/progress";
+import { collectedIn } from "~/server/progress";
 import { listReleases } from "~/server/releases";
 import type { Route } from "./+types/plan";
 
-/** How long parts took so far, and how the cells of the newest release are filled. */
+/** How the cells of the newest release are filled. */
 export async function loader({ request, context, params }: Route.LoaderArgs) {
   const study = await requireStudy(request, context, params.code);
   const [release] = await listReleases(context.store, study.id);
   return {
-    minutes: await measuredMinutes(context.store, study.id),
     collected: release
       ? { release: release.number, counts: await collectedIn(context.store, study.id, release) }
       : null,
   };
 }
 
-export default function Plan({ loaderData }: Route.ComponentProps) {
-  const { document, edit, look, view } = useStudy();
+export default function Plan() {
+  const { document, edit, look, measured, view } = useStudy();
   const [isMany, setIsMany] = useState(false);
   const parts = partsInOrder(document);
-  const minutes = Math.max(1, Math.round(expectedMinutes(document, loaderData.minutes)));
+  const { minutes, isMeasured } = useMinutes();
   const cells = schemeOf(document).reduce((sum, scheme) => sum + scheme.cells, 0);
   const behind =
     view.selected.kind === "part" ? view.selected.part : view.selected.kind === "parts" ? view.selected.to : null;
@@ -78,7 +76,7 @@ export default function Plan({ loaderData }: Route.ComponentProps) {
           <h1 className="caption min-w-0 truncate">
             <b>Procedure.</b> {parts.length} parts, {document.groups.length}{" "}
             {document.groups.length === 1 ? "group" : "groups"}, about {minutes} {minutes === 1 ? "minute" : "minutes"}
-            {Object.keys(loaderData.minutes).length > 0 && " as measured"}{" "}
+            {isMeasured && " as measured"}{" "}
             {cells > document.groups.length && (
               <i className="text-muted" title={`${cells} combinations of group and order, filled evenly`}>
                 {cells} combinations
@@ -129,7 +127,7 @@ export default function Plan({ loaderData }: Route.ComponentProps) {
             </Button>
           </span>
         </div>
-        <PlanTable minutes={loaderData.minutes} />
+        <PlanTable minutes={measured} />
         <p className="px-5 py-3 text-muted">
           Select two or more rows (Shift and click, or Shift and an arrow key) to vary their order. Drag a row by its
           handle, or press Ctrl and an arrow key, to move it.

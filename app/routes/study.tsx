@@ -17,11 +17,12 @@ import { RibbonBar } from "~/app/ribbon/ribbon-bar";
 import { ribbonColumns } from "~/core/compile/ribbon";
 import { blocksInOrder } from "~/core/design/lookup";
 import { setTitle } from "~/core/design/edits/study";
+import { measuredMinutes } from "~/server/progress";
 import type { Route } from "./+types/study";
 
 export async function loader({ request, context, params }: Route.LoaderArgs) {
-  const { code, document, revision, editedAt } = await requireStudy(request, context, params.code);
-  return { code, document, revision, editedAt };
+  const { id, code, document, revision, editedAt } = await requireStudy(request, context, params.code);
+  return { code, document, revision, editedAt, measured: await measuredMinutes(context.store, id) };
 }
 
 /** The document lives in this window's editor once it is loaded; edits are saved by it, not by loading again. */
@@ -44,7 +45,7 @@ export default function StudyLayout({ loaderData }: Route.ComponentProps) {
   return <StudyWindow key={loaderData.code} {...loaderData} />;
 }
 
-function StudyWindow({ code, document, revision, editedAt }: Route.ComponentProps["loaderData"]) {
+function StudyWindow({ code, document, revision, editedAt, measured }: Route.ComponentProps["loaderData"]) {
   const [editor] = useState(() => new StudyEditor(code, document, revision, editedAt));
   const [view, setView] = useState<View>(() => {
     const [color = null, height = null] = ribbonColumns(document);
@@ -65,7 +66,10 @@ function StudyWindow({ code, document, revision, editedAt }: Route.ComponentProp
   });
   const [background] = useState(() => new Background());
   useLayoutEffect(() => background.start(), [background]);
-  const study = useMemo(() => ({ code, editor, background, view, setView }), [code, editor, background, view]);
+  const study = useMemo(
+    () => ({ code, editor, background, measured, view, setView }),
+    [code, editor, background, measured, view],
+  );
   const section = useLocation().pathname.split("/")[3] ?? "plan";
 
   useEffect(() => {

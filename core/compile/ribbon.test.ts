@@ -2,7 +2,8 @@ import { describe, expect, it } from "vitest";
 import { firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
 import { plannedAssignment } from "../allocate/allocate";
 import { compile } from "./compile";
-import { expectedMinutes, partMinutes, ribbonColumns, ribbonFor } from "./ribbon";
+import { expectedMinutes, partMinutes } from "./minutes";
+import { ribbonColumns, ribbonFor } from "./ribbon";
 
 const document = withBlock(
   plainStudy(),

@@ -1,19 +1,13 @@
 import { cellAsText } from "../design/cells";
-import { blockOf, blocksInOrder, partOf, trialsInBlock } from "../design/lookup";
+import { blockOf, blocksInOrder, partOf } from "../design/lookup";
 import type { Block } from "../design/block";
-import type { FormattedText } from "../values/formatted-text";
 import type { Id } from "../values/ref";
-import type { RunningNode } from "../design/running-order";
-import type { Scene } from "../design/scene";
 import type { StudyDocument } from "../design/document";
-import { resolveNumber } from "../values/resolve";
 import { arrangementKind } from "../arrangements/registry";
 import { bracketsIn } from "../order/parts";
 import { limitInWords } from "../order/words";
 import type { PlannedTrial } from "./compile";
 import { compilePlanned } from "./planned";
-import { playedMs } from "../items/item";
-import { contextFor } from "../values/context";
 import { rowValues } from "../values/table";
 
 /**
@@ -59,7 +53,6 @@ export type Ribbon = {
   colorLevels: string[];
   heightLevels: string[];
   trials: number;
-  minutes: number;
   longestRun: number;
   leastUse: number;
   mostUse: number;
@@ -147,7 +140,6 @@ export function ribbonFor(
     colorLevels,
     heightLevels,
     trials: plan.trialCount,
-    minutes: expectedMinutes(document),
     longestRun,
     leastUse: used.reduce((least, often) => Math.min(least, often), used[0] ?? 0),
     mostUse: used.reduce((most, often) => Math.max(most, often), 0),
@@ -215,51 +207,4 @@ export function ribbonColumns(document: StudyDocument): string[] {
       ].map(({ name }) => name),
     ),
   ];
-}
-
-/** Assumed where only an answer ends a scene, in milliseconds, and how fast people read, in words a minute. */
-const answerMs = 500;
-const wordsPerMinute = 180;
-
-/** About how long a session takes, in minutes: as measured where there are data, else planned durations, half a second for an answer, reading time. */
-export const expectedMinutes = (document: StudyDocument, measured: Readonly<Record<Id, number>> = {}): number => {
-  // Parts that a bracket leaves out are not played: its parts count by the share that is taken.
-  const sum = (nodes: readonly RunningNode[]): number =>
-    nodes.reduce((total, node) => {
-      if (node.kind === "part")
-        return total + (document.parts[node.part] ? (measured[node.part] ?? partMinutes(document, node.part)) : 0);
-      const share = Math.min(1, (node.take ?? node.nodes.length) / Math.max(1, node.nodes.length));
-      return total + share * sum(node.nodes);
-    }, 0);
-  return sum(document.runningOrder);
-};
-
-export function partMinutes(document: StudyDocument, id: Id): number {
-  const part = partOf(document, id);
-  if (part.kind === "page") return (5 + (words(part.body) / wordsPerMinute) * 60) / 60;
-  const trials = trialsInBlock(part);
-  return (trials * part.scenes.reduce((sum, scene) => sum + sceneMs(document, scene), 0)) / 60_000;
-}
-
-const words = (text: FormattedText) =>
-  text
-    .flatMap(({ runs }) => runs)
-    .reduce((sum, run) => sum + ("text" in run ? run.text.split(/\s+/).filter(Boolean).length : 1), 0);
-
-function sceneMs(document: StudyDocument, scene: Scene): number {
-  const { lasts } = scene;
-  const context = contextFor({ study: document, group: document.groups[0]?.id ?? "", participant: 1 });
-  switch (lasts.kind) {
-    case "ms":
-      return resolveNumber(lasts.ms, context) ?? answerMs;
-    case "random-ms":
-      return (lasts.from + lasts.to) / 2;
-    case "media-end":
-      return playedMs(scene.items, context);
-    case "until-answer":
-      return Math.min(
-        answerMs,
-        lasts.atMostMs === undefined ? answerMs : (resolveNumber(lasts.atMostMs, context) ?? answerMs),
-      );
-  }
 }

@@ -1,5 +1,6 @@
 import type { Assignment } from "../allocate/scheme";
 import { compile, type PlannedTrial } from "../compile/compile";
+import { partMinutes } from "../compile/minutes";
 import type { AnswerSpec } from "../design/answer";
 import type { Block } from "../design/block";
 import type { StudyDocument } from "../design/document";
@@ -90,7 +91,10 @@ export function simulateSession(
     if (phase.kind === "done") return { participant, assignment: { group, orders }, records, finished: true };
     if (phase.kind === "page" || phase.kind === "break") {
       send({ kind: "page-shown", at: clock });
-      clock = onFrame(clock + 4000 + 9000 * stream.unit());
+      const part = machine.course.plan.parts[phase.part];
+      // A break is as short as the shortest page.
+      const minutes = phase.kind === "page" && part ? partMinutes(document, part.part) : shortestPage;
+      clock = onFrame(clock + 60_000 * minutes * (0.7 + 0.6 * stream.unit()));
       send({ kind: "continue", at: clock });
       continue;
     }
@@ -142,6 +146,9 @@ export function simulateSession(
     flip(isTimed ? "time" : "media", late);
   }
 }
+
+/** In minutes. */
+const shortestPage = 5 / 60;
 
 type Pending = { at: number; input: Input };
 const rounded = (ms: number) => Math.round(ms * 1000) / 1000;

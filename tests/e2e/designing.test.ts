@@ -4,6 +4,7 @@ import type { Page } from "playwright-core";
 import { beforeEach, describe, expect, it } from "vitest";
 import { downloaded, openWindow, saved } from "../support/browser";
 import { withScreens, type Screens } from "../support/screens";
+import { startWaders } from "../support/short-study";
 
 const screens = withScreens();
 let browser: Screens["browser"];
@@ -394,7 +395,7 @@ describe("Collect and Results", () => {
     const before = await active.count();
     const participant = await openWindow(browser);
     await participant.page.goto(`${server.address}/join/demo-waders`);
-    await participant.page.getByRole("button", { name: "Start" }).click();
+    await startWaders(participant.page);
     await participant.page.getByRole("button", { name: "I agree and take part" }).waitFor();
     await expect.poll(() => active.count(), { timeout: 10_000 }).toBe(before + 1);
     await participant.context.close();

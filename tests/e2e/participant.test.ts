@@ -10,7 +10,16 @@ import type { StudyDocument } from "~/core/design/document";
 import { wordingFor } from "~/core/wording/wording";
 import { launch, lookAround, openWindow } from "../support/browser";
 import { scene } from "../support/participant";
-import { answer, begin, cliOf, exportedFrom, press, releaseShortStudy, type Row } from "../support/short-study";
+import {
+  answer,
+  begin,
+  cliOf,
+  exportedFrom,
+  press,
+  releaseShortStudy,
+  startWaders,
+  type Row,
+} from "../support/short-study";
 import { startServer, type Running } from "../support/server";
 
 let browser: Browser;
@@ -122,7 +131,7 @@ describe("the entry", () => {
       return route.fulfill({ response, body });
     });
     await page.goto(`${server.address}/join/demo-waders`);
-    await press(page, "Start");
+    await startWaders(page);
     await page.getByText(/could not be loaded: wader-/).waitFor({ timeout: 30_000 });
     await page.getByText(/Code for the researcher: s-\w+ · 404/).waitFor();
     how = "changed";

@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { launch, lookAround, openWindow } from "../support/browser";
 import { scene } from "../support/participant";
 import { startServer, type Running } from "../support/server";
-import { answer, begin, cliOf, releaseShortStudy, type Row } from "../support/short-study";
+import { answer, begin, cliOf, press, releaseShortStudy, startWaders, type Row } from "../support/short-study";
 
 let browser: Browser;
 let server: Running;
@@ -180,7 +180,8 @@ describe("a session", () => {
   it("gives feedback on this trial's own answer, also when there is none", async () => {
     const { page, context } = await openWindow(browser);
     await page.goto(`${server.address}/join/demo-waders`);
-    for (const name of ["Start", "I agree and take part"]) await page.getByRole("button", { name }).click();
+    await startWaders(page);
+    await press(page, "I agree and take part");
     const left = (await page.getByText("when it walks upriver").locator("strong").textContent()) ?? "";
     await page.getByRole("button", { name: "Try it" }).click();
     const feedback = () => page.locator(".scene.shown .text:not([hidden])").allInnerTexts();

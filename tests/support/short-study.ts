@@ -42,6 +42,13 @@ export function releaseShortStudy(
 export const press = (page: Page, name: string): Promise<void> =>
   page.getByRole("button", { name, exact: true }).click();
 
+/** Starts the demonstration from its entry page, with the key that it asks for first. */
+export async function startWaders(page: Page): Promise<void> {
+  await press(page, "Start");
+  await page.getByText("Press the space bar").waitFor();
+  await page.keyboard.press("Space");
+}
+
 /** From the link to the first trial. */
 export async function begin(page: Page, link: string): Promise<void> {
   await page.goto(link);

@@ -1,0 +1,66 @@
+import type { Block } from "../design/block";
+import type { StudyDocument } from "../design/document";
+import { partOf, trialsInBlock } from "../design/lookup";
+import type { RunningNode } from "../design/running-order";
+import type { Scene } from "../design/scene";
+import { playedMs } from "../items/item";
+import type { Condition } from "../values/condition";
+import { contextFor } from "../values/context";
+import type { FormattedText } from "../values/formatted-text";
+import type { Id } from "../values/ref";
+import { holds, resolveNumber } from "../values/resolve";
+import { usesIn } from "../values/uses";
+
+/** Assumed where only an answer ends a scene, in milliseconds, and how fast people read, in words a minute. */
+const answerMs = 500;
+const wordsPerMinute = 180;
+
+/** About how long a session takes, in minutes: as measured where there are data, else planned durations, half a second for an answer, reading time. */
+export const expectedMinutes = (document: StudyDocument, measured: Readonly<Record<Id, number>> = {}): number => {
+  // Parts that a bracket leaves out are not played: its parts count by the share that is taken.
+  const sum = (nodes: readonly RunningNode[]): number =>
+    nodes.reduce((total, node) => {
+      if (node.kind === "part")
+        return total + (document.parts[node.part] ? (measured[node.part] ?? partMinutes(document, node.part)) : 0);
+      const share = Math.min(1, (node.take ?? node.nodes.length) / Math.max(1, node.nodes.length));
+      return total + share * sum(node.nodes);
+    }, 0);
+  return sum(document.runningOrder);
+};
+
+/** About how long a part takes, in minutes, as planned: half a second for an answer, reading time. */
+export function partMinutes(document: StudyDocument, id: Id): number {
+  const part = partOf(document, id);
+  if (part.kind === "page") return (5 + (words(part.body) / wordsPerMinute) * 60) / 60;
+  const trials = trialsInBlock(part);
+  return (trials * part.scenes.reduce((sum, scene) => sum + sceneMs(document, part, scene), 0)) / 60_000;
+}
+
+/** A condition that hangs on nothing but whether the block is practice. */
+const isOfPractice = (when: Condition): boolean =>
+  usesIn(when).every(({ ref }) => "builtIn" in ref && ref.builtIn === "block.practice");
+
+const words = (text: FormattedText) =>
+  text
+    .flatMap(({ runs }) => runs)
+    .reduce((sum, run) => sum + ("text" in run ? run.text.split(/\s+/).filter(Boolean).length : 1), 0);
+
+function sceneMs(document: StudyDocument, { practice }: Block, scene: Scene): number {
+  const { lasts, when } = scene;
+  const whose = { study: document, group: document.groups[0]?.id ?? "", participant: 1 };
+  const context = contextFor(whose, { isPractice: practice });
+  if (when && isOfPractice(when) && !holds(when, context)) return 0;
+  switch (lasts.kind) {
+    case "ms":
+      return resolveNumber(lasts.ms, context) ?? answerMs;
+    case "random-ms":
+      return (lasts.from + lasts.to) / 2;
+    case "media-end":
+      return playedMs(scene.items, context);
+    case "until-answer":
+      return Math.min(
+        answerMs,
+        lasts.atMostMs === undefined ? answerMs : (resolveNumber(lasts.atMostMs, context) ?? answerMs),
+      );
+  }
+}
