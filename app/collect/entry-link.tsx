@@ -39,15 +39,15 @@ export function EntryLinkPanel({
     copyText(address, "The link is copied.", "The browser blocked copying. Select the address and copy it.");
   return (
     <section aria-label="Entry link" className="rounded-md border border-hairline bg-sheet p-4">
-      <div className="flex items-center gap-3">
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5">
         <span
           data-link-state={isOpen ? "open" : "closed"}
           className={`rounded-md px-2 text-xs font-semibold leading-5 ${isOpen ? "bg-chestnut-tint text-chestnut" : "border border-hairline text-muted"}`}
         >
           {isOpen ? "open" : "closed"}
         </span>
-        <b>Link to release {release.number}</b>
-        <span className="select-all font-mono text-xs text-muted" data-entry-link>
+        <b className="whitespace-nowrap">Link to release {release.number}</b>
+        <span className="select-all break-all font-mono text-xs text-muted" data-entry-link>
           {address}
         </span>
         <Button icon={Copy} look="quiet" className="!text-plumage" onClick={copy}>

@@ -42,22 +42,24 @@ export function Sessions({
         </span>
         {pages > 1 && <Pages page={page} pages={pages} onPage={onPage} />}
       </div>
-      <table className="mt-2 w-full border border-hairline bg-sheet text-left">
-        <thead>
-          <tr className="h-8 border-b border-hairline text-xs text-muted">
-            {["participant", "group", "parts", "state", "last seen", ""].map((head) => (
-              <th key={head} scope="col" className="px-3 font-semibold">
-                {head || <span className="sr-only">remarks</span>}
-              </th>
+      <div className="mt-2 overflow-x-auto">
+        <table className="w-full border border-hairline bg-sheet text-left">
+          <thead>
+            <tr className="h-8 border-b border-hairline text-xs text-muted">
+              {["participant", "group", "parts", "state", "last seen", ""].map((head) => (
+                <th key={head} scope="col" className="px-3 font-semibold">
+                  {head || <span className="sr-only">remarks</span>}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {sessions.map((session) => (
+              <SessionRow key={session.id} session={session} document={document} parts={parts} />
             ))}
-          </tr>
-        </thead>
-        <tbody>
-          {sessions.map((session) => (
-            <SessionRow key={session.id} session={session} document={document} parts={parts} />
-          ))}
-        </tbody>
-      </table>
+          </tbody>
+        </table>
+      </div>
       {sessions.some(({ pilot }) => !pilot) && (
         <p className="mt-2 px-0.5 text-sm text-muted">{excludedMeans(document)}</p>
       )}
@@ -124,7 +126,7 @@ function SessionRow({
         <span
           role="img"
           aria-label={`${session.trials} of ${session.trialsPlanned} trials`}
-          className="flex w-[300px] gap-0.5"
+          className="flex w-[300px] gap-0.5 narrow:w-[180px]"
         >
           {bars.map(({ id, share, grow }) => (
             <span

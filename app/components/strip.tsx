@@ -10,14 +10,14 @@ import { buttonClass } from "./button";
 export function Strip({ beside, middle, children }: { beside: ReactNode; middle?: ReactNode; children?: ReactNode }) {
   return (
     <>
-      <header className="grid h-12 shrink-0 grid-cols-[1fr_auto_1fr] items-center gap-4 bg-sheet px-4">
-        <div className="flex min-w-0 items-center gap-3">
+      <header className="grid min-h-12 shrink-0 grid-cols-[1fr_auto_1fr] items-center gap-4 bg-sheet px-4 small:flex small:flex-wrap small:gap-y-1 small:py-1.5">
+        <div className="flex min-w-0 items-center gap-3 small:flex-1">
           <Link to="/studies" aria-label="Your studies" title="Your studies" className="shrink-0">
             <Mark />
           </Link>
           {beside}
         </div>
-        <div>{middle}</div>
+        <div className="small:order-last small:basis-full">{middle}</div>
         <div className="flex items-center justify-end gap-2">{children}</div>
       </header>
       <SignatureLine />

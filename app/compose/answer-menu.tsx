@@ -38,7 +38,7 @@ export function AnswerMenu({ block }: { block: Block }) {
   };
   const button = (
     <Button icon={CornerDownLeft} look="quiet" onClick={block.answers.length === 0 ? () => add() : undefined}>
-      Answer
+      <span className="tight:sr-only">Answer</span>
     </Button>
   );
   const [only] = block.answers;

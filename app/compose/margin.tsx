@@ -18,7 +18,7 @@ export const Margin = ({
 }) => (
   <aside
     aria-label="Settings of what is selected"
-    className="relative h-full w-[300px] shrink-0 overflow-y-auto border-l border-hairline bg-sheet px-4 pb-6 pt-3"
+    className="relative h-full w-[300px] shrink-0 overflow-y-auto border-l border-hairline bg-sheet px-4 pb-6 pt-3 small:h-auto small:w-full small:border-l-0 small:border-t"
   >
     {up && (
       <button

@@ -17,7 +17,7 @@ export function PageComposer({ page }: { page: Page }) {
   const group = plannedAssignment(document, view.participant).group;
   const groupName = document.groups.find(({ id }) => id === group)?.name ?? "";
   return (
-    <div className="grid h-full grid-cols-2 gap-4 p-4 pt-2">
+    <div className="grid h-full grid-cols-2 gap-4 p-4 pt-2 small:h-auto small:grid-cols-1">
       <div className="flex min-h-0 flex-col gap-2">
         <TextEditor
           value={page.body}

@@ -36,10 +36,10 @@ export function RibbonBar() {
   return (
     <section
       aria-label="Ribbon: the session of one participant"
-      className="h-[100px] shrink-0 border-t border-hairline bg-sheet px-4 pt-1.5"
+      className="h-[100px] shrink-0 border-t border-hairline bg-sheet px-4 pt-1.5 small:h-auto small:pb-2"
       data-ribbon={ribbon ? ribbon.participant : ""}
     >
-      <div className="flex h-[27px] items-center gap-1 overflow-hidden whitespace-nowrap text-sm">
+      <div className="flex min-h-[27px] items-center gap-1 overflow-hidden whitespace-nowrap text-sm small:flex-wrap small:overflow-visible">
         <IconButton
           icon={ChevronLeft}
           label="Previous participant"
@@ -61,9 +61,9 @@ export function RibbonBar() {
           onClick={() => edit(setSettings({ seed: newId("x").slice(2).toUpperCase().slice(0, 4) }))}
           title="Every order of the study is drawn anew from another seed. Undo brings the old one back."
         >
-          draw another
+          <span className="tight:sr-only">draw another</span>
         </Button>
-        <span className="ml-2 text-muted">colour</span>
+        <span className="ml-2 text-muted tight:hidden">colour</span>
         <ColumnChoice
           label="Column that colours the ticks"
           value={view.color}
@@ -81,7 +81,7 @@ export function RibbonBar() {
         {(ribbon?.colorLevels.length ?? 0) > 4 && (
           <span className="text-xs text-muted">+{(ribbon?.colorLevels.length ?? 0) - 4}</span>
         )}
-        <span className="ml-2 text-muted">height</span>
+        <span className="ml-2 text-muted tight:hidden">height</span>
         <ColumnChoice
           label="Column that sets the ticks' height"
           value={view.height}

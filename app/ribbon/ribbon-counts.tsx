@@ -13,7 +13,7 @@ export function RibbonCounts({ ribbon, color }: { ribbon: Ribbon; color: string 
         <button
           type="button"
           title="Shows transitions, runs and how often each row is used"
-          className="min-w-0 overflow-hidden text-ellipsis rounded-[4px] px-1.5 text-xs text-muted hover:bg-plumage-tint"
+          className="min-w-0 overflow-hidden text-ellipsis rounded-[4px] small:whitespace-normal small:text-left px-1.5 text-xs text-muted hover:bg-plumage-tint"
         >
           {broken.length > 0 && (
             <span className="mr-2 font-semibold text-alarm">

@@ -111,7 +111,7 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
   );
 
   return (
-    <div className="grid h-full grid-cols-[252px_minmax(0,1fr)]">
+    <div className="grid h-full grid-cols-[252px_minmax(0,1fr)] small:h-auto small:grid-cols-1">
       <Dialog
         open={asks}
         onOpenChange={setAsks}
@@ -125,7 +125,10 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
           </Button>
         </div>
       </Dialog>
-      <aside aria-label="Releases" className="overflow-auto border-r border-hairline p-3.5">
+      <aside
+        aria-label="Releases"
+        className="overflow-auto border-r border-hairline p-3.5 small:border-b small:border-r-0"
+      >
         <div className="flex items-center justify-between">
           <h1 className="caption">
             <b>Releases</b>

@@ -36,7 +36,7 @@ export default function Compose() {
   if (!inBrowser) return null;
   if (part.kind === "block") return <BlockComposer key={part.id} block={part} parts={parts} />;
   return (
-    <div className="flex h-full flex-col">
+    <div className="flex h-full flex-col small:h-auto">
       <div className="flex h-11 shrink-0 items-center gap-4 px-4">
         <PartChoice parts={parts} part={part} />
       </div>
@@ -118,17 +118,17 @@ function BlockComposer({ block, parts }: { block: Block; parts: Part[] }) {
   useEscapeToBlock(view.selected.kind !== "nothing" && !opened, toBlock);
   const height = useWindowHeight() - 51 - 100;
   return (
-    <div className="flex h-full">
+    <div className="flex h-full small:h-auto small:flex-col">
       <div className="flex min-w-0 flex-1 flex-col">
         {opened ? (
-          <div className="min-h-0 flex-1">
+          <div className="min-h-0 flex-1 small:h-[max(340px,80vh)] small:flex-none">
             <OpenedStage block={block} scene={opened} shown={shown} mediaUrl={mediaUrl} row={row} />
           </div>
         ) : (
           <>
-            <div className="flex h-11 shrink-0 items-center gap-4 px-4">
+            <div className="flex min-h-11 shrink-0 items-center gap-x-4 px-4 small:flex-wrap small:py-1.5">
               <PartChoice parts={parts} part={block} />
-              <h1 className="caption min-w-0 truncate" data-figure-caption>
+              <h1 className="caption min-w-0 truncate small:whitespace-normal tight:whitespace-normal" data-figure-caption>
                 <b>Figure 1.</b> {shown.inWords}{" "}
                 {shown.rowNumber !== null && (
                   <em>
@@ -137,13 +137,13 @@ function BlockComposer({ block, parts }: { block: Block; parts: Part[] }) {
                   </em>
                 )}
               </h1>
-              <span className="ml-auto flex shrink-0 gap-1">
+              <span className="ml-auto flex shrink-0 gap-1 small:ml-0 small:shrink small:flex-wrap">
                 <Button icon={Plus} look="quiet" onClick={addNewScene}>
-                  Scene
+                  <span className="tight:sr-only">Scene</span>
                 </Button>
                 <AnswerMenu block={block} />
                 <Button icon={Images} look="quiet" onClick={() => look({ asked: "media" })}>
-                  Media
+                  <span className="tight:sr-only">Media</span>
                 </Button>
                 <IconButton icon={Play} label="Play trial" onClick={() => setAsked("play")} />
                 <IconButton icon={ImageDown} label="For the paper" onClick={() => setAsked("paper")} />

@@ -70,10 +70,10 @@ export default function Plan() {
     look({ selected: { kind: "group-value", value: value.id } });
   };
   return (
-    <div className="flex h-full">
+    <div className="flex h-full small:h-auto small:flex-col">
       <div className="flex min-w-0 flex-1 flex-col overflow-auto">
-        <div className="flex h-[52px] shrink-0 items-center gap-2 px-5">
-          <h1 className="caption min-w-0 truncate">
+        <div className="flex min-h-[52px] shrink-0 flex-wrap items-center gap-x-2 gap-y-1 px-5 py-1.5">
+          <h1 className="caption min-w-0">
             <b>Procedure.</b> {parts.length} parts, {document.groups.length}{" "}
             {document.groups.length === 1 ? "group" : "groups"}, about {minutes} {minutes === 1 ? "minute" : "minutes"}
             {isMeasured && " as measured"}{" "}

@@ -65,7 +65,7 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
   };
 
   return (
-    <div className="grid h-full grid-cols-2">
+    <div className="grid h-full grid-cols-2 small:h-auto small:grid-cols-1">
       <div className="min-w-0 overflow-auto border-r border-hairline p-4 pt-3">
         <div className="flex items-center gap-2">
           <Button icon={Play} look="primary" disabled={hasErrors(findings)} onClick={() => void play()}>

@@ -51,8 +51,8 @@ export default function Results({ loaderData }: Route.ComponentProps) {
   const { name, names, question, answer, started, finished, leftOut, all } = loaderData;
   const View = viewOf(name);
   return (
-    <div className="flex h-full flex-col overflow-hidden">
-      <div className="flex h-[52px] shrink-0 items-center gap-1 px-5">
+    <div className="flex h-full flex-col overflow-hidden small:h-auto small:overflow-visible">
+      <div className="flex min-h-[52px] shrink-0 flex-wrap items-center gap-1 px-5 py-1.5">
         <div role="tablist" aria-label="Results" className="flex gap-1">
           {names.map((each) => (
             <button

@@ -111,9 +111,9 @@ function StudyWindow({ code, document, revision, editedAt, measured }: Route.Com
 
   return (
     <StudyContext value={study}>
-      <div className="flex h-dvh flex-col overflow-hidden">
+      <div className="flex h-dvh flex-col overflow-hidden small:h-auto small:min-h-dvh small:overflow-visible">
         <StudyStrip />
-        <main className="min-h-0 flex-1">
+        <main className="min-h-0 flex-1 small:shrink-0">
           <Outlet />
         </main>
         {designing.has(section) && <RibbonBar />}
@@ -134,13 +134,13 @@ function StudyStrip() {
             maxLength={200}
             spellCheck={false}
             onChange={(event) => event.target.value.trim() && edit(setTitle(event.target.value), "title")}
-            className="min-w-0 max-w-[300px] rounded-[4px] bg-transparent font-serif text-[18px] [field-sizing:content]"
+            className="min-w-0 max-w-[300px] rounded-[4px] small:max-w-full bg-transparent font-serif text-[18px] [field-sizing:content]"
           />
-          <span className="font-mono text-xs text-muted">{code}</span>
+          <span className="font-mono text-xs text-muted narrow:hidden">{code}</span>
         </>
       }
       middle={
-        <nav aria-label="Sections of the study" className="flex gap-1">
+        <nav aria-label="Sections of the study" className="flex flex-wrap gap-1">
           {sections.map((section) => (
             <NavLink
               key={section}
@@ -168,7 +168,7 @@ function StudyStrip() {
         onClick={() => look({ asked: "commands" })}
       >
         <Search size={16} aria-hidden="true" />
-        <span className="font-mono text-xs">Ctrl K</span>
+        <span className="font-mono text-xs narrow:hidden">Ctrl K</span>
       </button>
       <CommandPalette
         open={view.asked === "commands"}

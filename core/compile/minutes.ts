@@ -32,8 +32,19 @@ export const expectedMinutes = (document: StudyDocument, measured: Readonly<Reco
 export function partMinutes(document: StudyDocument, id: Id): number {
   const part = partOf(document, id);
   if (part.kind === "page") return (5 + (words(part.body) / wordsPerMinute) * 60) / 60;
-  const trials = trialsInBlock(part);
-  return (trials * part.scenes.reduce((sum, scene) => sum + sceneMs(document, part, scene), 0)) / 60_000;
+  const lengths: number[] = [];
+  for (const scene of part.scenes) lengths.push(sceneMs(document, part, scene, lengths));
+  return (trialsInBlock(part) * lengths.reduce((sum, length) => sum + length, 0)) / 60_000;
+}
+
+/** What is left of the time an answer takes when the scene behind these comes on: its window may have opened with an earlier one. */
+function stillToAnswer({ scenes, answers }: Block, before: readonly number[]): number {
+  const at = (id: Id) => scenes.findIndex((scene) => scene.id === id);
+  const opened = answers.flatMap(({ opensWith, closesWith }) =>
+    at(opensWith) <= before.length && at(closesWith) >= before.length ? [at(opensWith)] : [],
+  );
+  const since = before.slice(Math.min(before.length, ...opened)).reduce((sum, length) => sum + length, 0);
+  return Math.max(0, answerMs - since);
 }
 
 /** A condition that hangs on nothing but whether the block is practice. */
@@ -45,7 +56,9 @@ const words = (text: FormattedText) =>
     .flatMap(({ runs }) => runs)
     .reduce((sum, run) => sum + ("text" in run ? run.text.split(/\s+/).filter(Boolean).length : 1), 0);
 
-function sceneMs(document: StudyDocument, { practice }: Block, scene: Scene): number {
+/** How long a scene stays, in milliseconds, behind scenes of these lengths. */
+function sceneMs(document: StudyDocument, block: Block, scene: Scene, before: readonly number[]): number {
+  const { practice } = block;
   const { lasts, when } = scene;
   const whose = { study: document, group: document.groups[0]?.id ?? "", participant: 1 };
   const context = contextFor(whose, { isPractice: practice });
@@ -59,7 +72,7 @@ function sceneMs(document: StudyDocument, { practice }: Block, scene: Scene): nu
       return playedMs(scene.items, context);
     case "until-answer":
       return Math.min(
-        answerMs,
+        stillToAnswer(block, before),
         lasts.atMostMs === undefined ? answerMs : (resolveNumber(lasts.atMostMs, context) ?? answerMs),
       );
   }

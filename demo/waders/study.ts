@@ -187,7 +187,7 @@ const parts = [
     line("heading", "Waders on a mudflat"),
     line(
       "paragraph",
-      "In this study you see small flocks of shore birds for a moment and say which way one of them walks. It takes about four minutes.",
+      "In this study you see small flocks of shore birds for a moment and say which way one of them walks. It takes about three minutes.",
     ),
     line("bullet", "Taking part is voluntary. You may close the window at any time."),
     line("bullet", "We keep your answers and how long they took. We do not ask who you are."),
@@ -268,7 +268,7 @@ export const waders = (media: MediaFile[]): StudyDocument => ({
       ...newParticipation(),
       checks: { keyboard: true, sound: false },
       welcome:
-        "You will see birds on a mudflat and say which way the one in the middle walks. It takes about four minutes.\nYou need a keyboard, and a quiet place where nobody interrupts you.",
+        "You will see birds on a mudflat and say which way the one in the middle walks. It takes about three minutes.\nYou need a keyboard, and a quiet place where nobody interrupts you.",
       contact: "Mud and Tide Laboratory, waders@harbour.example",
     },
   },

@@ -130,7 +130,7 @@ export function TrialTable({
         setAsked("files");
       }}
     >
-      <div className="flex h-10 shrink-0 items-center gap-2 px-4">
+      <div className="flex min-h-10 shrink-0 items-center gap-2 px-4 small:flex-wrap small:py-1.5">
         <TableSummary block={block} />
         <span className="ml-auto" />
         {picked && picked.to < rows.length && (
@@ -141,13 +141,13 @@ export function TrialTable({
           </Button>
         )}
         <Button icon={Plus} onClick={() => edit(addRows(block.id, [emptyRow(rows.at(-1))], rows.length))}>
-          Row
+          <span className="tight:sr-only">Row</span>
         </Button>
         <Button icon={Columns3} onClick={newColumn}>
-          Column
+          <span className="tight:sr-only">Column</span>
         </Button>
         <Button icon={Grid2x2Plus} onClick={() => setAsked("cross")}>
-          Cross factors
+          <span className="tight:sr-only">Cross factors</span>
         </Button>
         <IconButton icon={Images} look="plain" label="Rows from files" onClick={() => setAsked("files")} />
         <Menu align="end" trigger={<IconButton icon={Ellipsis} look="plain" label="More for the table" />}>

@@ -92,7 +92,7 @@ export const View: ResultView<"conditions"> = ({ question, answer, ask }) => {
           here at once.
         </p>
       ) : (
-        <div className="mt-2 grid grid-cols-[minmax(0,1fr)_minmax(0,0.95fr)] gap-4">
+        <div className="mt-2 grid grid-cols-[minmax(0,1fr)_minmax(0,0.95fr)] gap-4 small:grid-cols-1">
           <figure className="rounded-md border border-hairline bg-sheet p-3">
             <div className="h-[310px]">{inBrowser && <ConditionChart answer={answer} measure={measure} />}</div>
             <Legend levels={answer.secondLevels} />
@@ -104,7 +104,7 @@ export const View: ResultView<"conditions"> = ({ question, answer, ask }) => {
               </em>
             </figcaption>
           </figure>
-          <section className="rounded-md border border-hairline bg-sheet px-4 py-3">
+          <section className="overflow-x-auto rounded-md border border-hairline bg-sheet px-4 py-3">
             <h2 className="caption">
               <b>Table 2.</b> Means by condition
             </h2>
