@@ -4,6 +4,7 @@ import { IconButton } from "~/app/components/button";
 import { Menu, MenuItem, MenuLabel } from "~/app/components/menu";
 import { useStudy } from "~/app/editing/use-study";
 import { builtInNames, builtInOf } from "~/core/values/built-ins";
+import type { ColumnType } from "~/core/values/table";
 import { isBinding, type Bindable, type Ref, type Scalar } from "~/core/values/ref";
 import type { Block } from "~/core/design/block";
 import { valueAsText } from "~/core/values/resolve";
@@ -15,12 +16,15 @@ import { refInWords } from "~/core/describe/words";
 export function useNames(
   block: Block | null,
   builtIns: boolean,
+  holds: (type: ColumnType) => boolean = () => true,
 ): { label: string; names: { name: string; ref: Ref; says?: string }[] }[] {
   const { document } = useStudy();
   return [
     {
       label: "Columns of the table",
-      names: (block?.table.columns ?? []).map(({ id, name }) => ({ name, ref: { column: id } })),
+      names: (block?.table.columns ?? [])
+        .filter(({ type }) => holds(type))
+        .map(({ id, name }) => ({ name, ref: { column: id } })),
     },
     { label: "Group values", names: document.groupValues.map(({ id, name }) => ({ name, ref: { groupValue: id } })) },
     {
@@ -47,6 +51,8 @@ type BindableProps<T extends Scalar> = {
   /** The value to return to when the binding is removed. */
   constant: T;
   builtIns?: boolean;
+  /** Columns it can be taken from, by what they hold; any where it is left out. */
+  holds?: (type: ColumnType) => boolean;
   children: (value: T, onChange: (value: T) => void) => ReactNode;
 };
 
@@ -59,10 +65,11 @@ export function BindableControl<T extends Scalar>({
   context,
   constant,
   builtIns = false,
+  holds,
   children,
 }: BindableProps<T>) {
   const { document } = useStudy();
-  const families = useNames(block, builtIns);
+  const families = useNames(block, builtIns, holds);
   const bound = isBinding(value);
   const name = bound ? refInWords(value.from, document, block) : null;
   const choices = (

@@ -1,3 +1,4 @@
+import { mediaOfColumn } from "~/core/design/cells";
 import type { LucideIcon } from "lucide-react";
 import type { ReactNode } from "react";
 import { MediaPicker } from "~/app/media/media-picker";
@@ -95,6 +96,7 @@ export const BoundMedia = ({
       {...near}
       value={value}
       onChange={onChange}
+      holds={(type) => Object.hasOwn(mediaOfColumn, type) && mediaOfColumn[type as keyof typeof mediaOfColumn] === kind}
       constant={isBinding(value) && "column" in value.from ? String(near.context.values[value.from.column] ?? "") : ""}
     >
       {(file, change) => <MediaPicker kind={kind} value={file} onChange={change} />}

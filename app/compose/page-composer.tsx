@@ -3,6 +3,7 @@ import { plannedAssignment } from "~/core/allocate/allocate";
 import { setPage, setPart } from "~/core/design/edits/parts";
 import type { Page } from "~/core/design/page";
 import { contextFor } from "~/core/values/context";
+import type { Tally } from "~/core/values/tally";
 import { entryInto } from "~/core/run/entry";
 import type { PreviewMessage } from "~/player/preview";
 import { ParticipantFrame } from "~/app/components/participant-frame";
@@ -57,15 +58,20 @@ export function PageComposer({ page }: { page: Page }) {
   );
 }
 
+/** What a page that tells how it went shows here: a block of twenty trials with two errors, the last in 412 ms. */
+const sampleTally: Tally = {
+  trialsDone: 20,
+  session: { scored: 20, right: 18 },
+  block: { done: 20, scored: 20, right: 18, rtSum: 18 * 412, rtCount: 18 },
+  last: { answer: "f", right: true, rt: 412, outcome: "right" },
+};
+
 function PagePreview({ page, group }: { page: Page; group: string }) {
   const { document: study, view } = useStudy();
   const shows = useMemo((): PreviewMessage => {
     const { groups, groupValues, variables, media } = study;
-    const context = contextFor({
-      study: { groups, groupValues, variables, media },
-      group,
-      participant: view.participant,
-    });
+    const whose = { study: { groups, groupValues, variables, media }, group, participant: view.participant };
+    const context = contextFor(whose, {}, sampleTally);
     return {
       entry: entryInto(study),
       page: { kind: "study-page", body: page.body, label: page.continueLabel, context },

@@ -75,7 +75,15 @@ export function SceneSettings({ block, scene, context }: { block: Block; scene: 
             onClick={() => edit(moveScene(block.id, scene.id, index + 1))}
           />
           <Menu align="end" trigger={<IconButton icon={Copy} label="Duplicate or copy the scene" />}>
-            <MenuItem onSelect={() => edit(copyScene(block.id, scene.id, newId))}>Duplicate here</MenuItem>
+            <MenuItem
+              onSelect={() => {
+                const id = newId("scene");
+                edit(copyScene(block.id, scene.id, id, newId));
+                look({ selected: { kind: "scene", scene: id } });
+              }}
+            >
+              Duplicate here
+            </MenuItem>
             {blocksInOrder(document)
               .filter(({ id }) => id !== block.id)
               .map((other) => (

@@ -78,6 +78,11 @@ function PartSettings({ part }: { part: Part }) {
     edit(removePart(part.id));
     look({ selected: { kind: "nothing" } });
   };
+  /** Makes a copy, which is selected then. */
+  const copied = (make: typeof copyPart, id: string) => {
+    edit(make(part.id, id));
+    look({ part: id, selected: { kind: "part", part: id } });
+  };
   return (
     <Margin
       title={part.name}
@@ -97,11 +102,11 @@ function PartSettings({ part }: { part: Part }) {
             onClick={() => edit(stepNode(part.id, 1))}
           />
           {part.kind === "page" ? (
-            <IconButton icon={Copy} label="Copy the part" onClick={() => edit(copyPart(part.id, newId(part.kind)))} />
+            <IconButton icon={Copy} label="Copy the part" onClick={() => copied(copyPart, newId(part.kind))} />
           ) : (
             <Menu trigger={<IconButton icon={Copy} label="Copy the part" />}>
-              <MenuItem onSelect={() => edit(copyPart(part.id, newId("block")))}>An independent copy</MenuItem>
-              <MenuItem onSelect={() => edit(sameBlockAgain(part.id, newId("block")))}>
+              <MenuItem onSelect={() => copied(copyPart, newId("block"))}>An independent copy</MenuItem>
+              <MenuItem onSelect={() => copied(sameBlockAgain, newId("block"))}>
                 The same block again: editing one changes the other
               </MenuItem>
             </Menu>

@@ -4,6 +4,7 @@ import { requireStudy } from "~/app/account.server";
 import { Button, buttonClass } from "~/app/components/button";
 import { Menu, MenuItem } from "~/app/components/menu";
 import { newId } from "~/app/editing/new-id";
+import { toast } from "sonner";
 import { useMinutes, useStudy } from "~/app/editing/use-study";
 import { ManyAtOnce } from "~/app/plan/many-at-once";
 import { PlanMargin } from "~/app/plan/plan-margin";
@@ -12,7 +13,7 @@ import { schemeOf } from "~/core/allocate/scheme";
 import { newBlock } from "~/core/design/block";
 import { newPage } from "~/core/design/page";
 import { addPart } from "~/core/design/edits/parts";
-import { addGroup, addGroupValue } from "~/core/design/edits/study";
+import { addGroup, addGroupValue, renameGroup } from "~/core/design/edits/study";
 import { partsInOrder } from "~/core/design/lookup";
 import { freeName, freeTitle } from "~/core/values/names";
 import { namesEverywhere } from "~/core/design/names-in-reach";
@@ -49,15 +50,15 @@ export default function Plan() {
     look({ selected: { kind: "part", part: part.id }, part: part.id });
   };
   const newGroup = () => {
-    const group = {
-      id: newId("group"),
-      name: freeTitle(
-        "Group",
-        document.groups.map(({ name }) => name),
-      ),
-    };
+    const names = document.groups.map(({ name }) => name);
+    const group = { id: newId("group"), name: names.length === 1 ? "Group 2" : freeTitle("Group", names) };
     edit(addGroup(group));
     look({ selected: { kind: "group", group: group.id } });
+    const [first] = document.groups;
+    if (document.groups.length === 1 && first?.name === "Everyone")
+      toast("The first group is still called “Everyone”.", {
+        action: { label: "Call it Group 1", onClick: () => edit(renameGroup(first.id, "Group 1")) },
+      });
   };
   const newValue = () => {
     const value = {

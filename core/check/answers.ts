@@ -68,7 +68,7 @@ export const answerProblems: Check = (document) =>
           message: "Its reaction time counts from a scene that comes after the window. Choose an earlier one.",
           target,
         });
-      const wrong = new Map<string, number[]>();
+      const wrong = new Map<string, Set<number>>();
       const empty = new Set<number>();
       for (const { number, context } of rowContexts(document, block)) {
         const possible = possibleInputs(answer, context, itemsIn(block));
@@ -90,13 +90,13 @@ export const answerProblems: Check = (document) =>
             matches(answer, acceptedBy(answer, input, context) ?? "", String(right), input.device),
           )
         )
-          wrong.set(String(right), [...(wrong.get(String(right)) ?? []), number]);
+          wrong.set(String(right), (wrong.get(String(right)) ?? new Set<number>()).add(number));
       }
       for (const [right, rows] of wrong)
         findings.push({
           level: "error",
           where,
-          message: `${rowsInWords(rows)} ${rows.length === 1 ? "expects" : "expect"} “${right}”, which is not among ${wayToAnswer(answer).all}.`,
+          message: `${rowsInWords([...rows])} ${rows.size === 1 ? "expects" : "expect"} “${right}”, which is not among ${wayToAnswer(answer).all}.`,
           target,
         });
       if (empty.size > 0)

@@ -95,8 +95,9 @@ type Comparable = {
 
 const never = () => false;
 
-/** Columns by which results can be compared: the trial tables' as they are exported, factors first, then the part and the group. */
-function comparableColumns({ documents, study }: DataReader): Comparable[] {
+/** Columns by which results can be compared: the trial tables' as they are exported, factors first, then the part, the release and the group. */
+function comparableColumns({ documents, releases, study }: DataReader): Comparable[] {
+  const numbers = new Map(releases.map(({ document, number }) => [document, String(number)]));
   const groupName = ({ document, facts }: RowSource) =>
     document.groups.find(({ id }) => id === facts.group)?.name ?? facts.group;
   return [
@@ -118,6 +119,13 @@ function comparableColumns({ documents, study }: DataReader): Comparable[] {
       isNow: never,
       read: ({ document, block }) => partLabel(document, block.id),
       levels: () => documents.flatMap((document) => blocksInOrder(document).map(({ id }) => partLabel(document, id))),
+    },
+    {
+      name: "release",
+      isFactor: false,
+      isNow: never,
+      read: ({ document }) => numbers.get(document) ?? "",
+      levels: () => [...numbers.values()].toReversed(),
     },
     {
       name: "group",

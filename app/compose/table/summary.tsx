@@ -4,12 +4,13 @@ import { useStudy } from "~/app/editing/use-study";
 import { cellAsText } from "~/core/design/cells";
 import { combinationCounts } from "~/core/order/crossing";
 import type { Block } from "~/core/design/block";
+import { trialsInBlock } from "~/core/design/lookup";
 
 /** What the table comes to: rows, trials, factors, and whether every combination is played equally often. */
 export function TableSummary({ block }: { block: Block }) {
   const { document } = useStudy();
   const { rows } = block.table;
-  const trials = rows.reduce((sum, { copies }) => sum + copies, 0) * block.order.passes;
+  const trials = trialsInBlock(block);
   // Counting thousands of rows waits until no key is to be shown.
   const settled = useDeferredValue(block);
   const { factors, counts, levels, isBalanced } = useMemo(() => {
@@ -31,7 +32,7 @@ export function TableSummary({ block }: { block: Block }) {
   return (
     <h2 className="caption flex min-w-0 items-baseline gap-1.5">
       <span className="truncate">
-        <b>Table 1.</b> {rows.length} {rows.length === 1 ? "row" : "rows"}, {trials} trials{" "}
+        <b>Table 1.</b> {rows.length} {rows.length === 1 ? "row" : "rows"}, {trials} {trials === 1 ? "trial" : "trials"}{" "}
         <em>{levels.join(" × ")}</em>
       </span>
       {factors.length > 0 && counts.length > 0 && (

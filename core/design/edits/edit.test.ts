@@ -72,7 +72,7 @@ const edits: [string, () => Edit][] = [
   ["allocation", () => setAllocation({ method: "least-filled" })],
   ["order", () => setOrder(block.id, { passes: 3 })],
   ["scene", () => addScene(block.id, newScene(id, `scene ${count}`), fixation!.id)],
-  ["scene copied", () => copyScene(block.id, target!.id, id)],
+  ["scene copied", () => copyScene(block.id, target!.id, id("scene"), id)],
   ["scene removed", () => removeScene(block.id, fixation!.id)],
   ["scene moved", () => moveScene(block.id, target!.id, 0)],
   ["scene changed", () => setScene(block.id, target!.id, { lasts: { kind: "ms", ms: 120 } })],

@@ -13,14 +13,14 @@ export const addScene = (block: Id, scene: Scene, behind: Id | null): Edit =>
     scenes.splice(at < 0 ? scenes.length : at + 1, 0, scene);
   });
 
-/** A copy behind the original, with new ids for itself and its items. */
-export const copyScene = (block: Id, scene: Id, newId: (prefix: string) => Id): Edit =>
+/** A copy with this id behind the original, with new ids for its items. */
+export const copyScene = (block: Id, scene: Id, id: Id, newId: (prefix: string) => Id): Edit =>
   inBlock(block, ({ scenes }) => {
     const at = scenes.findIndex(({ id }) => id === scene);
     const original = scenes[at];
     if (!original) return;
     const copy = JSON.parse(JSON.stringify(original)) as Scene;
-    copy.id = newId("scene");
+    copy.id = id;
     copy.name = freeTitle(
       original.name,
       scenes.map(({ name }) => name),
