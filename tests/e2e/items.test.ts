@@ -332,7 +332,7 @@ describe("answers are given", () => {
       await played.keyboard.press("Tab");
       await played.keyboard.press("Enter");
     });
-    expect(rows.map(({ answer, right }) => [answer, right])).toEqual([
+    expect(rows.map((row) => [row["answer"], row["is_right"]])).toEqual([
       ["n", "yes"],
       ["button 2", "no"],
     ]);
@@ -431,7 +431,7 @@ describe("answers are given", () => {
       await played.keyboard.type("40");
       await played.keyboard.press("Enter");
     });
-    expect(rows.map(({ answer, right }) => [answer, right])).toEqual([
+    expect(rows.map((row) => [row["answer"], row["is_right"]])).toEqual([
       ["41,6", "yes"],
       ["40", "no"],
     ]);

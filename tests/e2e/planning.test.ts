@@ -112,7 +112,7 @@ it("two groups × a Latin bracket of three blocks between fixed pages, practice 
   for (const [index, { group, order }] of announced.entries()) {
     const own = trials.filter(({ participant }) => participant === String(index + 1));
     expect(own).toHaveLength(2 + 3 * 8);
-    expect(new Set(own.map((each) => each.group))).toEqual(new Set([group]));
+    expect(new Set(own.map((each) => each["group_name"]))).toEqual(new Set([group]));
     expect([...new Set(own.map(({ part }) => part))]).toEqual(["Practice", ...order]);
     for (const part of order) {
       const words = own.filter((each) => each.part === part).map(({ word }) => word);
@@ -178,7 +178,7 @@ it("sequences come as a file, are given to a block again, and a file that does n
   await page.getByRole("link", { name: "Plan" }).click();
   await saved(page);
   const file = await (await page.request.get(`${server.address}/studies/${code}/sequences.csv?participants=3`)).text();
-  expect(file.split("\r\n")[0]).toBe("participant,group,place,part,pass,sub_block,trial,row,word,key");
+  expect(file.split("\r\n")[0]).toBe("participant,group_name,part_place,part,pass,sub_block,trial,row,word,key");
   const unknown = await page.request.get(`${server.address}/studies/${code}/sequences.csv?release=9`);
   expect([unknown.status(), await unknown.text()]).toEqual([404, "There is no release 9 of this study."]);
   await row(page, "Block 1").click();
@@ -222,5 +222,5 @@ it("a lab computer starts a session in a chosen group; a later sitting has the s
   ]);
   await lines.first().getByRole("button", { name: "do not count" }).click();
   await lines.first().getByRole("button", { name: "count again" }).waitFor();
-  expect(await lines.first().textContent()).toContain("not counted");
+  expect(await lines.first().textContent()).toContain("does not count");
 });
