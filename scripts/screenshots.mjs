@@ -23,11 +23,15 @@ const page = await context.newPage();
 page.on("console", (message) => message.type() === "error" && console.error("console:", message.text()));
 page.on("pageerror", (error) => console.error("page error:", error.message));
 const study = `${address}/studies/amber-quay`;
-/** From the entry page of the demonstration to its first trial. */
-const begin = async (window) => {
+/** From the entry page of the demonstration, with the key that it asks for, to its loading. */
+const start = async (window) => {
   await window.getByRole("button", { name: "Start" }).click();
   await window.getByText("Press the space bar").waitFor();
   await window.keyboard.press("Space");
+};
+/** The same up to its first trial. */
+const begin = async (window) => {
+  await start(window);
   for (const name of ["I agree and take part", "Try it"]) await window.getByRole("button", { name }).click();
 };
 const settle = async () => {
@@ -147,7 +151,7 @@ const views = {
       let seen = 0;
       await each.route("**/api/session/media/**", (route) => (++seen < 2 ? route.continue() : undefined));
       await each.goto(`${address}/join/demo-waders`);
-      await each.getByRole("button", { name: "Start" }).click();
+      await start(each);
       await each.locator(".loading").waitFor();
     });
     await at(async (each) => {

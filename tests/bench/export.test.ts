@@ -1,11 +1,6 @@
 import { cpus } from "node:os";
 import { expect, it } from "vitest";
-import { plannedAssignment } from "~/core/allocate/allocate";
-import { simulateSession } from "~/core/simulate/participant";
-import { demoModel } from "~/demo/add-demo";
-import { wadersFromSource } from "~/demo/make-files";
-import { startServer } from "../support/server";
-import { freshFolder, released } from "../support/store";
+import { serverWithSessions } from "../support/many-sessions";
 
 /** The export over HTTP from the production build: rows per second, and how long others wait for an answer meanwhile. */
 const sessions = [250, 1000];
@@ -14,45 +9,8 @@ const quantile = (sorted: number[], share: number) =>
   sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))] ?? 0;
 
 it.each(sessions)("exports %d sessions of the demo study", async (count) => {
-  const { document } = wadersFromSource("demo");
-  const folder = freshFolder();
-  const { store, study } = await released(document, folder);
-  const release = await store.db.selectFrom("release").select("id").executeTakeFirstOrThrow();
-  let rows = 0;
-  for (let participant = 1; participant <= count; participant++) {
-    const group = plannedAssignment(document, participant).group;
-    const { records } = simulateSession(document, participant, { group, orders: {} }, "bench", demoModel);
-    const id = `s-${participant}`;
-    const at = "2026-01-01T00:00:00Z";
-    await store.db.transaction().execute(async (trx) => {
-      await trx
-        .insertInto("session")
-        .values({
-          ...{ id, study_id: study.id, release_id: release.id, link_token: null, token_hash: id, participant },
-          ...{ group_id: group, pilot: 0, state: "finished", records: records.length, trials: 92, trials_planned: 92 },
-          ...{ part: null, code: "x", started_at: at, seen_at: at, finished_at: at, browser: "" },
-        })
-        .execute();
-      for (const record of records) {
-        const { number, kind } = record;
-        const body = JSON.stringify(record);
-        await trx.insertInto("record").values({ session_id: id, number, kind, body, received_at: at }).execute();
-      }
-    });
-    rows += records.filter(({ kind }) => kind === "trial").length;
-  }
-  await store.close();
-
-  const server = await startServer({ folder });
-  const form = new URLSearchParams({ email: "owner@lapwing.example", password: "a long password" });
+  const { server, code, cookie, rows } = await serverWithSessions(count);
   const origin = server.address;
-  const signedIn = await fetch(`${origin}/sign-in`, {
-    method: "POST",
-    body: form,
-    headers: { origin },
-    redirect: "manual",
-  });
-  const cookie = signedIn.headers.get("set-cookie")?.split(";")[0] ?? "";
   const lines = [
     `${cpus().length} cores, ${cpus()[0]?.model ?? ""}, Node.js ${process.version}; ${rows} rows, ${runs} runs`,
   ];
@@ -70,7 +28,7 @@ it.each(sessions)("exports %d sessions of the demo study", async (count) => {
         }
       })();
       const start = performance.now();
-      const response = await fetch(`${origin}/studies/${study.code}/${path}`, { headers: { cookie } });
+      const response = await fetch(`${origin}/studies/${code}/${path}`, { headers: { cookie } });
       const bytes = (await response.arrayBuffer()).byteLength;
       speeds.push((rows / (performance.now() - start)) * 1000);
       isDone = true;
