@@ -169,11 +169,11 @@ const views = {
     await page
       .getByLabel("Said on the entry page")
       .fill("ثمانية قوارب تمر أمامك. اضغط على المفتاح عند كل قارب.\nيستغرق ذلك دقيقة واحدة.");
-    await page.getByLabel("Whom participants can ask").fill("harbour@lapwing.example");
+    await page.getByLabel("Who answers participants’ questions").fill("harbour@lapwing.example");
     await page.locator('[data-save="saved"]').waitFor();
     await page.keyboard.press("Escape");
     await page.goto(page.url().replace("/plan", "/collect"));
-    await page.getByRole("button", { name: "Freeze release 1" }).click();
+    await page.getByRole("button", { name: "Release this version" }).click();
     const link = await page
       .getByText(/\/join\//)
       .first()

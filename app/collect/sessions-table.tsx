@@ -126,7 +126,7 @@ function SessionRow({
         <span
           role="img"
           aria-label={`${session.trials} of ${session.trialsPlanned} trials`}
-          className="flex w-[300px] gap-0.5 narrow:w-[180px]"
+          className="flex w-[300px] gap-0.5 narrow:w-[180px] tight:w-[180px]"
         >
           {bars.map(({ id, share, grow }) => (
             <span
@@ -139,7 +139,9 @@ function SessionRow({
           ))}
         </span>
       </td>
-      <td className={`px-3 ${live ? "text-chestnut" : session.state === "broken off" ? "text-muted" : ""}`}>
+      <td
+        className={`whitespace-nowrap px-3 ${live ? "text-chestnut" : session.state === "broken off" ? "text-muted" : ""}`}
+      >
         {live
           ? `trial ${Math.min(session.trials + 1, session.trialsPlanned)} of ${session.trialsPlanned}`
           : session.state === "broken off"

@@ -80,7 +80,7 @@ function Settings() {
             />
           </label>
           <label className="grid gap-1 text-sm">
-            <span className="text-muted">Who answers participants' questions</span>
+            <span className="text-muted">Who answers participants’ questions</span>
             <input
               className="field"
               maxLength={1000}

@@ -9,6 +9,7 @@ import { contextFor } from "../values/context";
 import { rowValues } from "../values/table";
 import { acceptedBy } from "./device";
 import { inputFields } from "./input";
+import { newKeys } from "./keys/keys";
 import { deviceKind, deviceNames, deviceShape } from "./registry";
 
 const document = plainStudy();
@@ -19,6 +20,12 @@ const context = contextFor({ study: document, group, participant: 1 }, { values 
 const recorded = object({ device: oneOf(...deviceNames), ...inputFields });
 const newId = countedIds();
 const items = itemKinds.map((kind) => newItem(newId, kind, `the ${kind}`));
+
+it("a key is stored as the design spells it, however caps lock and Shift stand", () => {
+  const device = newKeys(["j", "Enter", "Ä"]);
+  const stored = (value: string) => acceptedBy({ by: [device] }, { device: "keys", value }, context);
+  expect(["j", "J", "enter", "ä", "k", ""].map(stored)).toEqual(["j", "j", "Enter", "Ä", null, null]);
+});
 
 describe.each(deviceNames)("answering by %s", (name) => {
   const kind = deviceKind(name);

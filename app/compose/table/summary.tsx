@@ -31,7 +31,7 @@ export function TableSummary({ block }: { block: Block }) {
   }, [settled]);
   return (
     <h2 className="caption flex min-w-0 items-baseline gap-1.5">
-      <span className="truncate">
+      <span className="line-clamp-2">
         <b>Table 1.</b> {rows.length} {rows.length === 1 ? "row" : "rows"}, {trials} {trials === 1 ? "trial" : "trials"}{" "}
         <em>{levels.join(" × ")}</em>
       </span>

@@ -27,6 +27,11 @@ describe("csv", () => {
   });
   it("writes a missing value as an empty cell and numbers as they are", () =>
     expect(csvText([[null, 0, -4.5, ""]])).toBe(",0,-4.5,\r\n"));
+  it("keeps each row on one line for a spreadsheet, and cells as they are for a statistics program", () => {
+    const cells = [["a\nb", "c\r\nd", "e\rf", "g"]];
+    expect(csvText(cells, { forSpreadsheet: true })).toBe("a↵b,c↵d,e↵f,g\r\n");
+    expect(csvText(cells)).toBe('"a\nb","c\r\nd","e\rf",g\r\n');
+  });
   it("begins with a byte order mark only for a spreadsheet", () => {
     expect(csv.open([column]).start()).toBe("a\r\n");
     expect(spreadsheet.open([column]).start()).toBe("\uFEFFa\r\n");
