@@ -90,6 +90,7 @@ function FirstName({ answer, onName }: { answer: AnswerSpec; onName: (name: stri
     >
       <Field
         label="Name of the first answer"
+        autoFocus
         value={name}
         onChange={({ target }) => setName(target.value)}
         {...(problem ? { problem } : { hint: `${stem}_answer, ${stem}_is_right, ${stem}_rt_ms …` })}

@@ -128,10 +128,7 @@ function BlockComposer({ block, parts }: { block: Block; parts: Part[] }) {
           <>
             <div className="flex min-h-11 shrink-0 items-center gap-x-4 px-4 small:flex-wrap small:py-1.5">
               <PartChoice parts={parts} part={block} />
-              <h1
-                className="caption min-w-0 truncate small:whitespace-normal tight:whitespace-normal"
-                data-figure-caption
-              >
+              <h1 className="caption line-clamp-2 min-w-0" data-figure-caption>
                 <b>Figure 1.</b> {shown.inWords}{" "}
                 {shown.rowNumber !== null && (
                   <em>
