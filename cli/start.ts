@@ -35,6 +35,9 @@ try {
 const build = (await import(pathToFileURL(serverFile).href)) as ServerBuild;
 const results = new ResultsDesk(fileURLToPath(new URL("results-worker.js", import.meta.url)), { folder, address });
 const server = application({ store, results, version, buildFolder, build }).listen(port);
+// Slow senders are cut: of a request the headers come within 15 s, all of it within two minutes.
+server.headersTimeout = 15_000;
+server.requestTimeout = 120_000;
 server.on("listening", () => {
   const bound = server.address();
   console.log(`ready at http://localhost:${typeof bound === "object" && bound ? bound.port : port}`);

@@ -2,7 +2,7 @@ import { parseStudy, storedDocument } from "../core/design/parse";
 import type { Patch } from "immer";
 import { sql, type Selectable } from "kysely";
 import { newStudy } from "../core/design/new-study";
-import { patched } from "../core/design/edits/edit";
+import { safelyPatched } from "../core/design/edits/patch-problem";
 import { listedParts } from "../core/design/lookup";
 import { starters } from "../core/design/starters/registry";
 import { studyFrom } from "../core/design/starters/starter";
@@ -86,10 +86,13 @@ export async function documentAt({ db }: Store, study: Study, revision: number):
     .execute();
   if (later.length !== study.revision - revision) return null;
   try {
-    const document = later.reduce(
-      (after: StudyDocument, { inverse }) => patched(after, JSON.parse(inverse) as Patch[]),
-      study.document,
-    );
+    // What leads back came from a browser too, so that it is looked at like any change.
+    let document: StudyDocument = study.document;
+    for (const { inverse } of later) {
+      const made = safelyPatched(document, JSON.parse(inverse) as Patch[]);
+      if (!made.ok) return null;
+      document = made.result as StudyDocument;
+    }
     const parsed = parseStudy(document);
     return parsed.ok ? parsed.document : null;
   } catch {
@@ -177,19 +180,17 @@ export async function saveEdit(
     ).executeTakeFirstOrThrow();
     const document = storedDocument(row.document);
     if (row.revision !== base) return { ok: false, kind: "newer", revision: row.revision, document };
-    let result: unknown;
-    try {
-      result = patched(document, patches);
-    } catch {
+    const made = safelyPatched(document, patches);
+    if (!made.ok) {
       return {
         ok: false,
         kind: "refused",
         mistakes: [
-          "The change does not fit the study as it is saved. Load the page again; your last change is kept in this window until then.",
+          `${made.problem} It does not fit the study as it is saved. Load the page again; your last change is kept in this window until then.`,
         ],
       };
     }
-    const parsed = parseStudy(result);
+    const parsed = parseStudy(made.result);
     if (!parsed.ok) return { ok: false, kind: "refused", mistakes: parsed.mistakes };
     const [revision, savedAt] = [base + 1, now()];
     await trx

@@ -8,6 +8,7 @@ import type { Store } from "../database/open";
 import type { ResultsDesk } from "../results/desk";
 import type { PlayerAssets, ServerContext } from "./context";
 import { readPage } from "../media/study-media";
+import { bounded, tooLarge } from "./bounds";
 import { knownLength, ownOrigin, pageHeaders, securityHeaders } from "./headers";
 import { participants } from "./participants";
 
@@ -27,7 +28,7 @@ export function application({ store, results, version, buildFolder, build }: Par
       .then((page) => (page ? response.set(pageHeaders).type("text/html").send(page) : response.sendStatus(404)))
       .catch(next);
   });
-  app.use(securityHeaders, ownOrigin, knownLength);
+  app.use(securityHeaders, ownOrigin, knownLength, bounded);
   app.use(participants(store, player, preview));
   app.use(compression());
   const hashed = { immutable: true, maxAge: "1y", index: false, fallthrough: false } as const;
@@ -57,7 +58,13 @@ export function application({ store, results, version, buildFolder, build }: Par
     response
       .status(status)
       .type("text/plain")
-      .send(status === 404 ? "Not found." : "Something went wrong on the server. Nothing was changed; try again.");
+      .send(
+        status === 404
+          ? "Not found."
+          : status === 413
+            ? tooLarge
+            : "Something went wrong on the server. Nothing was changed; try again.",
+      );
   });
   return app;
 }

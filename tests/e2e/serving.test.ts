@@ -190,6 +190,46 @@ describe("a participant's secret", () => {
   });
 });
 
+describe("bodies and edits without bound", () => {
+  const form = { "content-type": "application/x-www-form-urlencoded" };
+
+  it("are refused before they are read, by the limit of each address, in words", async () => {
+    const large = `email=${"a".repeat(200_000)}`;
+    for (const path of ["/sign-in", "/first-account", "/look-around", "/studies/amber-quay/history", "/nowhere"]) {
+      const refused = await get(path, { method: "POST", body: large, headers: form });
+      expect([path, refused.status]).toEqual([path, 413]);
+      expect(await refused.text()).toMatch(/larger than this address takes.*Nothing was changed/);
+    }
+    // Of 40 MB hardly anything is taken before the answer comes.
+    const huge = await get("/sign-in", { method: "POST", body: `email=${"a".repeat(40_000_000)}`, headers: form }).then(
+      ({ status }) => status,
+      () => "cut",
+    );
+    expect([413, "cut"]).toContain(huge);
+    expect((await get("/healthz")).status).toBe(200);
+  });
+
+  it("end in a plain refusal where an edit names an entry far beyond a list, there or on the way back", async () => {
+    const entered = await get("/look-around", { method: "POST", redirect: "manual" });
+    const cookie = entered.headers.get("set-cookie")?.split(";")[0] ?? "";
+    const headers = { cookie, "content-type": "application/json" };
+    const edits = "/studies/amber-quay/edits";
+    const { revision } = (await (await get(edits, { headers: { cookie } })).json()) as { revision: number };
+    const far = { op: "add", path: ["groups", 10_000_000], value: { id: "x", name: "x" } };
+    const sent = (patches: object[], inverse: object[]) =>
+      get(edits, { method: "POST", headers, body: JSON.stringify({ base: revision, patches, inverse }) });
+    const refused = await sent([far], []);
+    expect(refused.status).toBe(422);
+    expect(await refused.text()).toContain("an entry of a list that is not there");
+    // What leads back is kept as it came; it is looked at when it is used.
+    const title = { op: "replace", path: ["title"], value: "Waders on a mudflat, again" };
+    expect((await sent([title], [far])).status).toBe(200);
+    const back = await get(`${edits}?at=${revision}`, { headers: { cookie } });
+    expect(back.status).toBe(404);
+    expect((await get("/healthz")).status).toBe(200);
+  });
+});
+
 describe("a signed-in window", () => {
   it("is told in plain words what is wrong with what it sends, and nothing is changed by it", async () => {
     const entered = await get("/look-around", { method: "POST", redirect: "manual" });

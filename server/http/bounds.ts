@@ -1,0 +1,33 @@
+import type { NextFunction, Request, Response } from "express";
+import { mostMediaBytes } from "../../core/media/types";
+import { mostFileBytes } from "../study-file";
+
+const [kilobyte, megabyte] = [1024, 1024 * 1024];
+/** What stands around a file in a form. */
+const around = 100 * kilobyte;
+
+/** The most an address takes, by what it is for; addresses that are not named take forms. */
+const kinds: readonly (readonly [RegExp, number])[] = [
+  [/^\/studies(\.data)?$/, mostFileBytes + around],
+  [/^\/studies\/[^/]+\/media(\.data)?$/, mostMediaBytes + around],
+  [/^\/studies\/[^/]+\/answers(\.data)?$/, 50 * megabyte + around],
+  [/^\/studies\/[^/]+\/edits(\.data)?$/, 20 * megabyte],
+  [/^\/self-test(\.data)?$/, 4 * megabyte],
+  [/^\/api\//, 4 * megabyte],
+];
+const mostOfForms = 100 * kilobyte;
+
+/** The most bytes that may be sent to a path. */
+export const mostBytesTo = (path: string): number => kinds.find(([pattern]) => pattern.test(path))?.[1] ?? mostOfForms;
+
+export const tooLarge = "What was sent is larger than this address takes, and was not read. Nothing was changed.";
+
+/**
+ * Refuses a body that is larger than its address takes before anything of it is read. Its length is always said
+ * (`knownLength`), and Node reads no more than that.
+ */
+export function bounded(request: Request, response: Response, next: NextFunction): void {
+  const length = Number(request.get("content-length") ?? 0);
+  if (length <= mostBytesTo(request.path)) return next();
+  response.status(413).set("Connection", "close").json({ reason: tooLarge });
+}
