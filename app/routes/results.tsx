@@ -13,7 +13,7 @@ import type { Route } from "./+types/results";
 
 export async function loader({ request, context, params }: Route.LoaderArgs) {
   const { code } = await requireStudy(request, context, params.code);
-  const found = await context.results.answered(code, new URL(request.url).searchParams, request.signal);
+  const found = await context.results.answered(code, new URL(request.url).searchParams);
   if (!found) throw data("The study is gone.", { status: 404 });
   return { ...found, names: resultNames };
 }

@@ -24,9 +24,12 @@ export class ResultsDesk {
     });
   }
 
-  /** What `answered` says, for a study by its code; null where it is gone. Asking can be given up with the signal. */
-  answered(code: string, query: URLSearchParams, signal: AbortSignal): Promise<Answered | null> {
-    return this.#pool.run({ code, query: query.toString() }, { signal });
+  /**
+   * What `answered` says, for a study by its code; null where it is gone. A question that nobody waits for any more is
+   * answered all the same: to break it off would end the thread, and lose what it has read.
+   */
+  answered(code: string, query: URLSearchParams): Promise<Answered | null> {
+    return this.#pool.run({ code, query: query.toString() });
   }
 
   close(): Promise<void> {

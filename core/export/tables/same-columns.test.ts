@@ -47,6 +47,19 @@ describe("columns that are the same", () => {
     expect([...cells(columns, "word", swapped)].toSorted()).toEqual(["f", "j"]);
   });
 
+  it("are two where a release has given a name to one that another had before", () => {
+    const before = withBlock(first, ({ table }) => {
+      table.columns.push({ id: "other", name: "noun", type: "text", factor: false });
+      for (const row of table.rows) row.cells["other"] = "buoy";
+    });
+    // The newer release has called “word” “noun”, and has no column of that name beside it any more.
+    const columns = trialColumns([renamed, before]);
+    expect(names(columns)).toEqual(expect.arrayContaining(["noun", "noun_2"]));
+    expect([...cells(columns, "noun", before)].toSorted()).toEqual(["ferry", "gull"]);
+    expect(cells(columns, "noun_2", before)).toEqual(["buoy", "buoy"]);
+    expect([...cells(columns, "noun", renamed)].toSorted()).toEqual(["ferry", "gull"]);
+  });
+
   it("stand in one column where two blocks have one of that name", () => {
     const two = withBlock(first, (block, document) => {
       document.parts["second"] = { ...structuredClone(block), id: "second", name: "Second" };

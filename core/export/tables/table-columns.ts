@@ -12,29 +12,36 @@ import { cellsOf, joined, type RowSource, type TrialColumn } from "./trial-sourc
 type Sameness<Value> = { name: string; of: Value[] };
 
 /**
- * Puts together what is the same: what has the same id in every release, whatever it was called there, and within a release
- * what has the same name. `all` are lists, one a release, newest first; names are those of the newest release that has them.
+ * Puts together what is the same: what has the same id in every release, whatever it was called there, and what has the
+ * same name, but never two things of one owner. `all` are lists, one a release, newest first; names are those of the newest
+ * release that has them.
  */
-export function sameAcross<Value extends { id: string; name: string }>(all: readonly Value[][]): Sameness<Value>[] {
+export function sameAcross<Value extends { id: string; name: string; owner: object }>(
+  all: readonly Value[][],
+): Sameness<Value>[] {
   const found: Sameness<Value>[] = [];
   const byId = new Map<string, Sameness<Value>>();
   for (const values of all) {
-    const here = new Map<string, Sameness<Value>>();
+    /** Those that this release has, first: they are looked through before the others. */
+    const here: Sameness<Value>[] = [];
     // Those known from a newer release first: they keep their column, and others of their old name join them.
     for (const value of [...values].sort((a, b) => Number(byId.has(b.id)) - Number(byId.has(a.id)))) {
       const name = value.name.toLowerCase();
-      const known = byId.get(value.id) ?? here.get(name) ?? found.find((each) => each.name.toLowerCase() === name);
+      const isFree = ({ of }: Sameness<Value>) => of.every(({ owner }) => owner !== value.owner);
+      const known =
+        byId.get(value.id) ??
+        [...here, ...found].find((each) => isFree(each) && each.of.some((one) => one.name.toLowerCase() === name));
       const same = known ?? { name: value.name, of: [] };
       if (!known) found.push(same);
       same.of.push(value);
       byId.set(value.id, same);
-      if (!here.has(name)) here.set(name, same);
+      here.push(same);
     }
   }
   return found;
 }
 
-type Placed = { id: string; name: string; document: StudyDocument; block: Block; column: Column };
+type Placed = { id: string; name: string; owner: Block; document: StudyDocument; block: Block; column: Column };
 const keyOf = (block: Id, column: Id) => `${block} ${column}`;
 
 /** A column of the trial tables in the export, with what Results need of it. */
@@ -57,6 +64,7 @@ export function tableColumns(documents: readonly StudyDocument[], taken: readonl
         block.table.columns.map((column): Placed => ({
           id: keyOf(block.id, column.id),
           name: column.name,
+          owner: block,
           document,
           block,
           column,
@@ -108,7 +116,7 @@ export function tableColumns(documents: readonly StudyDocument[], taken: readonl
 export function groupValueColumns(documents: readonly StudyDocument[], taken: readonly string[]): TrialColumn[] {
   const same = sameAcross(
     documents.map((document) =>
-      document.groupValues.map(({ id, name, perGroup }) => ({ id, name, document, perGroup })),
+      document.groupValues.map(({ id, name, perGroup }) => ({ id, name, owner: document, document, perGroup })),
     ),
   );
   const names = distinctHeaders(
