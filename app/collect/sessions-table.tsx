@@ -126,7 +126,7 @@ function SessionRow({
         <span
           role="img"
           aria-label={`${session.trials} of ${session.trialsPlanned} trials`}
-          className="flex w-[300px] gap-0.5 narrow:w-[180px] tight:w-[180px]"
+          className="flex w-[300px] gap-0.5 narrow:w-[180px] tight:w-[140px]"
         >
           {bars.map(({ id, share, grow }) => (
             <span
