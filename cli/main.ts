@@ -145,15 +145,20 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
     console.log(`${count("error")} errors, ${count("warning")} warnings, ${count("note")} notes`);
     return hasErrors(findings) ? 1 : 0;
   },
-  sequence: async (file, { participants = "1-24", seed, parts, json, out, release }) => {
-    if (release)
+  sequence: async (file, { participants, seed, parts, json, out, release }) => {
+    if (release) {
+      if (participants !== undefined || seed !== undefined)
+        throw new Plain(
+          "With --release all sessions of the study are printed as they were: leave out --participants and --seed.",
+        );
       return withStore(async (store) => {
         const found = await studyCalled(store, file);
         put(table(await (parts ? givenPartsTable : givenSequenceTable)(store, found), json), out);
         return 0;
       });
+    }
     const document = runnable(seeded(await study(file), seed));
-    const numbers = participantNumbers(participants);
+    const numbers = participantNumbers(participants ?? "1-24");
     put(table(parts ? partsTable(document, numbers) : sequenceTable(document, numbers), json), out);
     return 0;
   },

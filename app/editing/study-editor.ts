@@ -334,6 +334,7 @@ export class StudyEditor {
         savedAt: string;
         document: StudyDocument;
         mistakes?: string[];
+        reason?: string;
       };
       if (response.ok) {
         this.#server = { document, revision: answer.revision };
@@ -342,7 +343,10 @@ export class StudyEditor {
         this.#persist();
       } else if (response.status === 409) this.#receive(answer.document, answer.revision);
       else if (response.status < 500)
-        this.#save = { kind: "refused", mistakes: answer.mistakes ?? ["The server refused the change."] };
+        this.#save = {
+          kind: "refused",
+          mistakes: answer.mistakes ?? [answer.reason ?? "The server refused the change."],
+        };
       else throw new Error("The server failed");
     } catch (error) {
       this.#save = { kind: error instanceof SignedOut ? "signed-out" : "waiting" };

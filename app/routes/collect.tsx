@@ -1,5 +1,5 @@
 import { Snowflake } from "lucide-react";
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { data, Link, useFetcher, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import * as yup from "yup";
@@ -86,12 +86,19 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
     [newestDocument, document],
   );
   const [waits, setWaits] = useState(false);
+  const isHere = useRef(true);
+  useEffect(() => {
+    isHere.current = true;
+    return () => void (isHere.current = false);
+  }, []);
   const [asks, setAsks] = useState(false);
   const isSame = newest !== undefined && newestDocument !== null && changes.length === 0;
   const freeze = async () => {
     setAsks(false);
     setWaits(true);
     const isSaved = await editor.whenSaved();
+    // Whoever has left meanwhile may have gone on changing the study, and is not here to see what is released.
+    if (!isHere.current) return;
     setWaits(false);
     if (isSaved) {
       setChosen(null);

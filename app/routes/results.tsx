@@ -18,6 +18,7 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
   return { ...found, names: resultNames };
 }
 
+const drawnBy = ["of"];
 /** How the answer is drawn is chosen in the page; everything else in the address asks anew. */
 export function shouldRevalidate({ currentUrl, nextUrl, defaultShouldRevalidate }: ShouldRevalidateFunctionArgs) {
   const asked = ({ searchParams }: URL) => {
@@ -28,7 +29,6 @@ export function shouldRevalidate({ currentUrl, nextUrl, defaultShouldRevalidate 
   const isElsewhere = currentUrl.pathname !== nextUrl.pathname || currentUrl.search === nextUrl.search;
   return isElsewhere || asked(currentUrl) !== asked(nextUrl) ? defaultShouldRevalidate : false;
 }
-const drawnBy = ["of"];
 
 /** The sessions that are left out, by why they are. */
 const leftOutInWords = ({ doNotCount, withdrawn }: { doNotCount: number; withdrawn: number }) =>

@@ -76,6 +76,13 @@ export const outcomesInWords = {
   "too early": "the answer came too early",
   answered: "there was an answer",
 } as const;
+/** The same denied, where that is said without ambiguity. */
+const notInWords: Record<string, string> = {
+  right: "the answer was not right",
+  wrong: "the answer was not wrong",
+  "too late": "the answer did not come too late",
+  "too early": "the answer did not come too early",
+};
 
 const comparisons: Record<Comparison, string> = {
   "=": "is",
@@ -92,10 +99,8 @@ function saidAtOnce({ left, is, right }: Extract<Condition, { is: unknown }>): s
   const isSo = is === "=" ? true : is === "≠" ? false : null;
   if (isSo === null) return null;
   const { builtIn } = left.from;
-  if (builtIn === "last.outcome" && Object.hasOwn(outcomesInWords, String(right))) {
-    const said = outcomesInWords[String(right) as keyof typeof outcomesInWords];
-    return isSo ? said : `it is not so that ${said}`;
-  }
+  const said: Record<string, string> = isSo ? outcomesInWords : notInWords;
+  if (builtIn === "last.outcome") return Object.hasOwn(said, String(right)) ? (said[String(right)] ?? null) : null;
   if (typeof right !== "boolean") return null;
   if (builtIn === "last.right") return `the answer was ${right === isSo ? "right" : "not right"}`;
   if (builtIn === "block.practice") return right === isSo ? "in practice" : "not in practice";

@@ -26,7 +26,7 @@ export type DeviceKindOf<D extends AnyDevice> = {
   inWords: (device: D, nameOf: (item: Id) => string, context: Context) => string[];
   /** Whether two answers by it are the same where they are compared to the letter; by their texts where this is left out. */
   areSame?: (a: string, b: string) => boolean;
-  /** What the data tell of an answer by it beside the answer; names end with the answer's own where a block has several. */
+  /** What the data tell of an answer by it beside the answer; names begin with the answer's own where a block has several. */
   columns?: readonly DataColumn<GivenInput>[];
   /** It is given with the pointer, which must therefore be visible. */
   isPointed: boolean;

@@ -105,8 +105,9 @@ export function contextIn(course: Course, { phase, tally }: SessionState): Conte
   const { plan, document } = course;
   const whose = { study: document, group: plan.group, participant: plan.participant };
   const isPractice = (phase.kind === "trial" || phase.kind === "break") && blockIn(course, phase).practice;
-  const { values, placed } = phase.kind === "trial" ? plannedTrial(course, phase) : {};
-  return contextFor(whose, { isPractice, ...(values ? { values } : {}), ...(placed ? { placed } : {}) }, tally);
+  if (phase.kind !== "trial") return contextFor(whose, { isPractice }, tally);
+  const { values, placed } = plannedTrial(course, phase);
+  return contextFor(whose, { values, placed, isPractice }, tally);
 }
 
 /** Gives a record its number and puts it before what the step asks. */

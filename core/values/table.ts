@@ -35,7 +35,9 @@ const rowFields = object({
 export interface Row extends Of<typeof rowFields> {}
 const row: Shape<Row> = rowFields;
 
-const trialTableFields = object({ columns: list(column, 0, 200), rows: list(row, 0, 20_000) });
+/** A table has no more rows. */
+export const mostRows = 20_000;
+const trialTableFields = object({ columns: list(column, 0, 200), rows: list(row, 0, mostRows) });
 export interface TrialTable extends Of<typeof trialTableFields> {}
 export const trialTable: Shape<TrialTable> = trialTableFields;
 

@@ -152,18 +152,18 @@ const factsOf = (study: Study, release: Release, row: Sitting["row"]): SessionFa
   isExcluded: row.excluded_at !== null,
 });
 
-/** Sittings one after the other, as many together as have at most a batch of trials; a longer one alone. */
+/** Sittings one after the other, as many together as have at most a batch of records; a longer one alone. */
 function inBatches(sittings: readonly Sitting[]): Sitting[][] {
   const batches: Sitting[][] = [];
   let room = 0;
   for (const each of sittings) {
     const there = batches.at(-1);
-    if (there && there.length < batch && each.row.trials <= room) there.push(each);
+    if (there && there.length < batch && each.row.records <= room) there.push(each);
     else {
       batches.push([each]);
       room = batch;
     }
-    room -= each.row.trials;
+    room -= each.row.records;
   }
   return batches;
 }

@@ -26,13 +26,13 @@ const separator = "\u001f";
 export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
   ask: (query, reader) => {
     const columns = comparableColumns(reader);
-    const known = (name: string | null) =>
+    const asked = (name: string | null) =>
       columns.find((column) => column.name === name)?.name ?? columns.find(({ isNow }) => name && isNow(name))?.name;
-    const first = known(query.get("by")) ?? columns.find(({ isFactor }) => isFactor)?.name ?? "part";
+    const first = asked(query.get("by")) ?? columns.find(({ isFactor }) => isFactor)?.name ?? "part";
     const usual = query.has("and")
       ? null
       : (columns.find(({ isFactor, name }) => isFactor && name !== first)?.name ?? null);
-    const second = known(query.get("and")) ?? usual;
+    const second = asked(query.get("and")) ?? usual;
     return {
       columns: columns.map(({ name }) => name),
       first,
@@ -95,8 +95,16 @@ type Comparable = {
 
 const never = () => false;
 
+const known = new WeakMap<DataReader, Comparable[]>();
+/** Worked out once for the question and its answer. */
+function comparableColumns(reader: DataReader): Comparable[] {
+  const columns = known.get(reader) ?? comparablesOf(reader);
+  known.set(reader, columns);
+  return columns;
+}
+
 /** Columns by which results can be compared: the trial tables' as they are exported, factors first, then the part, the release and the group. */
-function comparableColumns({ documents, releases, study }: DataReader): Comparable[] {
+function comparablesOf({ documents, releases, study }: DataReader): Comparable[] {
   const numbers = new Map(releases.map(({ document, number }) => [document, String(number)]));
   const groupName = ({ document, facts }: RowSource) =>
     document.groups.find(({ id }) => id === facts.group)?.name ?? facts.group;

@@ -21,6 +21,8 @@ export class ResultsDesk {
       maxThreads: 1,
       maxQueue: mostWaiting,
       idleTimeout: 10 * 60_000,
+      // A question that needs more ends the thread, and nothing else.
+      resourceLimits: { maxOldGenerationSizeMb: 2048 },
     });
   }
 

@@ -14,6 +14,13 @@ const patch = (path: unknown[], value: unknown = 1, op: Patch["op"] = "replace")
   value,
 });
 
+/** `[[[…]]]` */
+const nested = (depth: number): unknown => {
+  let value: unknown = [];
+  for (let level = 0; level < depth; level++) value = [value];
+  return value;
+};
+
 describe("patches from outside", () => {
   it("are carried out where they are what an edit makes, to the same study, and back", () => {
     fc.assert(
@@ -45,6 +52,7 @@ describe("patches from outside", () => {
     ["a field of all objects, deeper", patch(["settings", "constructor"])],
     ["something within nothing", patch(["parts", "gone", "name"])],
     ["something within a text", patch(["title", "length"])],
+    ["a value nested without end", patch(["title"], nested(20_000))],
     ["nothing", patch([])],
     ["a path without end", patch(new Array(500).fill("parts"))],
     ["a name without end", patch(["a".repeat(100_000)])],

@@ -4,6 +4,8 @@ import type { StudyDocument } from "../document";
 /** So deep a study never is. */
 const mostSteps = 30;
 const longestKey = 200;
+/** Of values: what a person sets is flat; a condition may hold others. */
+const mostDepth = 100;
 const mostPatches = 200_000;
 const forbidden = new Set(["__proto__", "prototype", "constructor"]);
 
@@ -29,6 +31,7 @@ export function safelyPatched(
 
 function patchProblem(root: unknown, { path, value }: Patch): string | null {
   if (path.length === 0 || path.length > mostSteps) return "The change does not say what it is about.";
+  if (isDeeperThan(value, mostDepth)) return "The change is nested deeper than any study is.";
   let at: unknown = root;
   for (const [step, key] of path.entries()) {
     const isLast = step === path.length - 1;
@@ -49,4 +52,14 @@ function patchProblem(root: unknown, { path, value }: Patch): string | null {
     at = (at as Record<string, unknown>)[key];
   }
   return null;
+}
+
+/** Whether a value holds others within others beyond this depth; looked at level by level, so that no depth does harm. */
+function isDeeperThan(value: unknown, most: number): boolean {
+  let level: unknown[] = [value];
+  for (let depth = 0; level.length > 0; depth++) {
+    if (depth > most) return true;
+    level = level.flatMap((each) => (typeof each === "object" && each !== null ? Object.values(each) : []));
+  }
+  return false;
 }

@@ -5,6 +5,7 @@ import type { Lasts, Scene } from "../../design/scene";
 import type { AnswerRecord } from "../../records/record";
 import type { Context } from "../../values/context";
 import type { Id } from "../../values/ref";
+import type { Tally } from "../../values/tally";
 import { holds, resolveNumber } from "../../values/resolve";
 import { answersAfter, covers, hasRoom, isLeftOut, isOver, noProgress, outcomeIn, windowsAt } from "../answer-window";
 import {
@@ -89,7 +90,8 @@ function flip(
   if (!scene) return over(course, state, left, block, at, context);
   const latest = opened.find((each) => isTold(block, each));
   const coming = latest === undefined ? left : { ...left, latest };
-  const planned = plannedMs(scene, plannedTrial(course, phase), contextOf(coming, block, index, context));
+  const tally = tallyIn(coming, block, context, index);
+  const planned = plannedMs(scene, plannedTrial(course, phase), decidingBy(tally, context));
   const shown: InTrial = {
     ...coming,
     scene: index,
@@ -97,7 +99,6 @@ function flip(
   };
   const show: Command = { kind: "show-scene", scene: scene.id, planned };
   // From the opening of its window on, what was "last" is this trial's; from its answer on, the trial counts.
-  const tally = tallyIn(coming, block, context, index);
   const isRetold = latest !== undefined || tally.trialsDone !== state.tally.trialsDone;
   return {
     state: { ...state, phase: shown, tally: isRetold ? tally : state.tally },
@@ -106,9 +107,9 @@ function flip(
 }
 
 /** What decides whether a coming scene is shown, and for how long: this trial counts once it is answered, and what was last stays so. */
-const contextOf = (phase: InTrial, block: Block, index: number, context: Context): Context => ({
+const decidingBy = (tally: Tally, context: Context): Context => ({
   ...context,
-  tally: { ...tallyIn(phase, block, context, index), last: context.tally.last },
+  tally: { ...tally, last: context.tally.last },
 });
 
 /** Index of the scene that comes next; past the last one when the trial is over. */
@@ -117,7 +118,7 @@ function nextScene(block: Block, phase: InTrial, context: Context): number {
   for (; index < block.scenes.length; index++) {
     if (isLeftOut(block, phase, index)) continue;
     const when = block.scenes[index]?.when;
-    if (!when || holds(when, contextOf(phase, block, index, context))) break;
+    if (!when || holds(when, decidingBy(tallyIn(phase, block, context, index), context))) break;
   }
   return index;
 }
