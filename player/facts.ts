@@ -2,11 +2,12 @@ import type { Entry } from "~/core/run/entry";
 import { filledIn, type Wording, type WordingName } from "~/core/wording/names";
 
 /** What the server wrote into the page. */
-const { join, entry } = JSON.parse(document.getElementById("facts")?.textContent ?? "{}") as {
+const { join, isOpen, entry } = JSON.parse(document.getElementById("facts")?.textContent ?? "{}") as {
   join: string;
+  isOpen: boolean;
   entry: Entry;
 };
-export { join };
+export { isOpen, join };
 
 let present: Entry = entry;
 /** What is known of the study's entry; of a rehearsal only once its session is there. */

@@ -1,7 +1,7 @@
 import "./styles";
 import type { SessionData } from "~/core/run/session-data";
 import { passChecks, showEntry } from "./pages/entry";
-import { become, facts, join, words } from "./facts";
+import { become, facts, isOpen, join, words } from "./facts";
 import { fillScreen } from "./interruptions";
 import { inOneWindow } from "./one-window";
 import { openOutbox, type Outbox, type Remembered } from "./outbox";
@@ -65,7 +65,7 @@ async function play(outbox: Outbox): Promise<void> {
 }
 
 /** Whether someone else may start here: the study allows it, and the link is not one person's own. */
-const canBeAnother = () => join !== "" && own === "" && facts().others === true;
+const canBeAnother = () => isOpen && own === "" && facts().others === true;
 
 /** Under the last page, where the study is taken part in by one person after the other: a way to its beginning. */
 function offerNext(): void {
@@ -98,10 +98,13 @@ async function enter(outbox: Outbox): Promise<Ready | null> {
     if (answer.elsewhere || left.records.length > 0) return null;
     await outbox.forget(entry);
   }
-  const code = await showEntry(into, own !== "");
-  await passChecks(into);
+  // By a link that was closed nothing begins; but a start whose answer got lost may have.
+  const isStarting = known !== null && known.session === "";
+  if (!isOpen && !isStarting) return say(into, [words("notOpen")]) && null;
+  const code = isOpen ? await showEntry(into, own !== "") : null;
+  if (isOpen) await passChecks(into);
   // A start whose answer got lost is asked for again by the same secret.
-  const secret = known && !known.session ? known.secret : newSecret();
+  const secret = isStarting ? known.secret : newSecret();
   const remembered = { entry, secret, session: "", startedAt: Date.now(), owner };
   // Ask the browser not to evict our storage.
   void (navigator as { storage?: StorageManager }).storage?.persist().catch(() => false);

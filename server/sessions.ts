@@ -21,18 +21,17 @@ import type { Study } from "./studies";
 
 export type Started = { ok: true; session: SessionData } | { ok: false; reason: string };
 
-/** What the entry page of an open link shows; null where the link leads nowhere. */
-export async function entryOf({ db }: Store, token: string): Promise<Entry | null> {
+/** What the entry page of a link shows, and whether one can begin by it; null where the link leads nowhere. */
+export async function entryOf({ db }: Store, token: string): Promise<{ entry: Entry; isOpen: boolean } | null> {
   const found = await db
     .selectFrom("entry_link")
     .innerJoin("release", "release.id", "entry_link.release_id")
     .innerJoin("study", "study.id", "release.study_id")
-    .select("release.id")
+    .select(["release.id", "entry_link.open"])
     .where("entry_link.token", "=", token)
-    .where("entry_link.open", "=", 1)
     .where("study.binned_at", "is", null)
     .executeTakeFirst();
-  return found ? entryInto(await frozenDocument(db, found.id)) : null;
+  return found ? { entry: entryInto(await frozenDocument(db, found.id)), isOpen: found.open === 1 } : null;
 }
 
 /** The session secret, made by the player: 192 random bits. */

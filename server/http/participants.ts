@@ -57,20 +57,22 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
 
   router.get("/join/:token", (request, response, next) => {
     entryOf(store, request.params.token)
-      .then((entry) => {
-        const join = entry ? request.params.token : "";
-        page(response, entry ? 200 : 404).send(participantPage(player, { join, entry: entry ?? closedEntry }));
+      .then((found) => {
+        const { entry, isOpen } = found ?? { entry: closedEntry, isOpen: false };
+        // Who has begun by a link that was closed since still continues by it, as after a reload.
+        const join = found ? request.params.token : "";
+        page(response, isOpen ? 200 : 404).send(participantPage(player, { join, isOpen, entry }));
       })
       .catch(next);
   });
   // The session's secret stands behind the # of the address and never reaches the server's log.
   router.get("/play", (_, response) => {
-    page(response, 200).send(participantPage(player, { join: "", entry: { ...closedEntry, title: "Rehearsal" } }));
+    page(response, 200).send(participantPage(player, { ...nowhere, entry: { ...closedEntry, title: "Rehearsal" } }));
   });
 
   // The pages alone, drawn as the window around them says: it holds nothing of any study.
   router.get(previewPath, (_, response) => {
-    page(response, 200).send(participantPage(preview, { join: "", entry: closedEntry }));
+    page(response, 200).send(participantPage(preview, { ...nowhere, entry: closedEntry }));
   });
 
   router.post(
@@ -187,6 +189,8 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
 
 /** The page for a link that leads nowhere: plain English, nothing of any study. */
 const closedEntry = entryInto(newStudy((prefix) => prefix, "No open study here", "0000"));
+
+const nowhere = { join: "", isOpen: false };
 
 const page = (response: Response, status: number): Response =>
   response.status(status).set({ "Content-Type": "text/html; charset=utf-8", "Cache-Control": "no-store" });

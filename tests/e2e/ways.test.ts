@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import { blocksInOrder } from "~/core/design/lookup";
-import { newStudyInCompose, saved, storedStudy } from "../support/browser";
+import { newStudyInCompose, openWindow, saved, storedStudy } from "../support/browser";
 import { withScreens, type Screens } from "../support/screens";
 
 const screens = withScreens();
@@ -141,9 +141,23 @@ describe("releases and links", () => {
     await page.getByText("This link still runs release 1. Release 2 has a link of its own").waitFor();
     const status = async () => (await page.request.get(address)).status();
     expect(await status()).toBe(200);
+    const begun = await openWindow(screens.browser);
+    await begun.page.goto(address);
+    await begun.page.getByRole("button", { name: "Start" }).click();
+    await begun.page.getByRole("button", { name: "Continue" }).waitFor();
     await page.getByRole("button", { name: "Close the link" }).click();
     await expect.poll(status).toBe(404);
     await page.getByText("Closed: no one can begin with it.").waitFor();
+    // Who has begun continues, also after a reload; nobody else begins.
+    await begun.page.reload();
+    await begun.page.getByRole("button", { name: "Continue where you left off" }).click();
+    await begun.page.getByRole("button", { name: "Continue" }).waitFor();
+    await begun.context.close();
+    const late = await openWindow(screens.browser);
+    await late.page.goto(address);
+    await late.page.getByText("This link does not lead to a study that is open.").waitFor();
+    expect(await late.page.getByRole("button").count()).toBe(0);
+    await late.context.close();
     await page.getByRole("button", { name: "Open it again" }).click();
     await expect.poll(status).toBe(200);
   });
