@@ -5,6 +5,7 @@ import type { ServerBuild } from "react-router";
 import { addDemo } from "../demo/add-demo";
 import { openStore } from "../server/database/open";
 import { application } from "../server/http/application";
+import { mostBytesAnywhere, patienceMs } from "../server/http/bounds";
 import { ResultsDesk } from "../server/results/desk";
 
 /** One plain sentence and the exit code 1: for what the person who starts Lapwing can mend. */
@@ -35,9 +36,9 @@ try {
 const build = (await import(pathToFileURL(serverFile).href)) as ServerBuild;
 const results = new ResultsDesk(fileURLToPath(new URL("results-worker.js", import.meta.url)), { folder, address });
 const server = application({ store, results, version, buildFolder, build }).listen(port);
-// Slow senders are cut: of a request the headers come within 15 s, all of it within two minutes.
+// Slow senders are cut: the headers of a request come within 15 s, a body within its own time (`bounded`).
 server.headersTimeout = 15_000;
-server.requestTimeout = 120_000;
+server.requestTimeout = patienceMs(mostBytesAnywhere);
 server.on("listening", () => {
   const bound = server.address();
   console.log(`ready at http://localhost:${typeof bound === "object" && bound ? bound.port : port}`);

@@ -1,8 +1,7 @@
 import { describe, expect, it } from "vitest";
-import { firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
+import { plainStudy, withBlock } from "~/tests/support/studies";
 import { plannedAssignment } from "../allocate/allocate";
 import { compile } from "./compile";
-import { expectedMinutes, partMinutes } from "./minutes";
 import { ribbonColumns, ribbonFor } from "./ribbon";
 
 const document = withBlock(
@@ -62,10 +61,5 @@ describe("the ribbon", () => {
       (block) => void (block.table.columns[1]!.cases = { by: ["column-2"], when: [], otherwise: "f" }),
     );
     expect([ribbonColumns(document), ribbonColumns(filled)]).toEqual([["word", "key"], ["word"]]);
-  });
-  it("expects a duration from what is planned", () => {
-    // Six trials of 500 ms fixation and half a second until the answer.
-    expect(partMinutes(document, firstBlock(document).id)).toBeCloseTo((6 * 1000) / 60_000, 9);
-    expect(expectedMinutes(document)).toBeGreaterThan(partMinutes(document, firstBlock(document).id));
   });
 });

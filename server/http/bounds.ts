@@ -20,14 +20,27 @@ const mostOfForms = 100 * kilobyte;
 /** The most bytes that may be sent to a path. */
 export const mostBytesTo = (path: string): number => kinds.find(([pattern]) => pattern.test(path))?.[1] ?? mostOfForms;
 
+export const mostBytesAnywhere = Math.max(mostOfForms, ...kinds.map(([, most]) => most));
+
 export const tooLarge = "What was sent is larger than this address takes, and was not read. Nothing was changed.";
 
+/** The time a body has to come in: half a minute, and more for a large one over a slow line (50 kB/s). */
+export const patienceMs = (length: number): number => 30_000 + length / 50;
+
 /**
- * Refuses a body that is larger than its address takes before anything of it is read. Its length is always said
- * (`knownLength`), and Node reads no more than that.
+ * Refuses a body that is larger than its address takes before anything of it is read, and cuts one that comes too slowly.
+ * Its length is always said (`knownLength`), and Node reads no more than that.
  */
 export function bounded(request: Request, response: Response, next: NextFunction): void {
   const length = Number(request.get("content-length") ?? 0);
-  if (length <= mostBytesTo(request.path)) return next();
-  response.status(413).set("Connection", "close").json({ reason: tooLarge });
+  if (length > mostBytesTo(request.path)) {
+    response.status(413).set("Connection", "close").json({ reason: tooLarge });
+    return;
+  }
+  if (length > 0) {
+    const cut = setTimeout(() => request.destroy(), patienceMs(length)).unref();
+    const settle = () => clearTimeout(cut);
+    request.once("end", settle).once("close", settle);
+  }
+  next();
 }

@@ -64,6 +64,13 @@ async function unhurried() {
   await sceneButton("target");
   await fill("Longest wait in milliseconds", "60000");
 }
+/** A text in the chosen scene, empty, with the focus in it. */
+async function newText() {
+  await button("Add text");
+  steps++;
+  await page.getByRole("textbox", { name: "Text of text" }).click();
+  await page.keyboard.press("Control+a");
+}
 async function released(): Promise<string> {
   await saved(page);
   await go("Collect");
@@ -263,10 +270,7 @@ describe("from blank to data", () => {
     await newSceneCalled("told");
     await fill("Duration in milliseconds", "200");
     await choose("Shown if", { label: "only in practice" });
-    await button("Add text");
-    steps++;
-    await page.getByRole("textbox", { name: "Text of text" }).click();
-    await page.keyboard.press("Control+a");
+    await newText();
     await page.keyboard.type("Took ");
     await button("Insert a value");
     await item(/reaction time of this trial/);
@@ -327,10 +331,7 @@ describe("from blank to data", () => {
     await sceneButton("target");
     await newSceneCalled("told");
     await fill("Duration in milliseconds", "200");
-    await button("Add text");
-    steps++;
-    await page.getByRole("textbox", { name: "Text of text" }).click();
-    await page.keyboard.press("Control+a");
+    await newText();
     await button("Insert a value");
     await item(/right answers in this block/);
     await page.keyboard.type(" of ");
