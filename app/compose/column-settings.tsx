@@ -98,8 +98,10 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
       </Section>
       {!column.cases && (
         <Property label="Sort rows">
-          <Button onClick={() => edit(sortRows(block.id, column.id, "up"))}>smallest first</Button>
-          <Button onClick={() => edit(sortRows(block.id, column.id, "down"))}>largest first</Button>
+          <span className="flex flex-wrap gap-1.5">
+            <Button onClick={() => edit(sortRows(block.id, column.id, "up"))}>smallest first</Button>
+            <Button onClick={() => edit(sortRows(block.id, column.id, "down"))}>largest first</Button>
+          </span>
         </Property>
       )}
       <Section title="Filled">

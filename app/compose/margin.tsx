@@ -31,9 +31,9 @@ export const Margin = ({
         <span className="truncate">{up.name}: order, passes, limits</span>
       </button>
     )}
-    <div className="flex items-center gap-2">
-      <h2 className="min-w-0 truncate text-base font-bold">{title}</h2>
-      <span className="truncate text-sm text-muted">{kind}</span>
+    <div className="flex flex-wrap items-center gap-x-2">
+      <h2 className="max-w-full truncate text-base font-bold">{title}</h2>
+      <span className="max-w-full truncate text-sm text-muted">{kind}</span>
       <span className="ml-auto flex">{actions}</span>
     </div>
     {children}
