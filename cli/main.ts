@@ -2,7 +2,9 @@ import { existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import { writeFile } from "node:fs/promises";
 import { dirname, resolve } from "node:path";
 import { parseArgs } from "node:util";
+import { TooLarge } from "../core/allocate/bounds";
 import { hasErrors, preflight } from "../core/check/preflight";
+import { outline } from "../core/compile/compile";
 import { balanceOf } from "../core/balance/balance";
 import { csv, csvText } from "../core/export/formats/csv";
 import type { ShownTable } from "../core/export/tables/table";
@@ -125,6 +127,17 @@ function runnable(document: StudyDocument): StudyDocument {
   return document;
 }
 
+/** Participants whose trials can be listed at once. */
+function notTooMany(document: StudyDocument, numbers: number[]): number[] {
+  const trials = outline(document, 1, document.groups[0]?.id ?? "", {}).trialCount;
+  if (numbers.length * trials > mostLines)
+    throw new Plain(
+      `${numbers.length} participants with ${trials} trials each are more than the ${mostLines.toLocaleString("en")} lines that can be listed at once. Ask for fewer participants.`,
+    );
+  return numbers;
+}
+const mostLines = 2_000_000;
+
 const table = ({ header, rows }: ShownTable, asJson = false) =>
   asJson
     ? `${JSON.stringify(
@@ -158,7 +171,7 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
       });
     }
     const document = runnable(seeded(await study(file), seed));
-    const numbers = participantNumbers(participants ?? "1-24");
+    const numbers = notTooMany(document, participantNumbers(participants ?? "1-24"));
     put(table(parts ? partsTable(document, numbers) : sequenceTable(document, numbers), json), out);
     return 0;
   },
@@ -171,7 +184,7 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
   },
   simulate: async (file, { participants = "24", seed, out }) => {
     const document = runnable(seeded(await study(file), seed));
-    put(table(simulatedTable(document, participantNumbers(participants, true))), out);
+    put(table(simulatedTable(document, notTooMany(document, participantNumbers(participants, true)))), out);
     return 0;
   },
   import: (file, { owner, release }) => {
@@ -264,7 +277,7 @@ async function main(): Promise<number> {
 main().then(
   (code) => (process.exitCode = code),
   (error: unknown) => {
-    console.error(error instanceof Plain ? error.message : error);
+    console.error(error instanceof Plain || error instanceof TooLarge ? error.message : error);
     process.exitCode = 1;
   },
 );

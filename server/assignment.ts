@@ -1,5 +1,6 @@
 import type { Transaction } from "kysely";
 import { allocate, stratumName } from "../core/allocate/allocate";
+import { excessInWords } from "../core/allocate/bounds";
 import { cellKey, type CellCounts, type Assignment } from "../core/allocate/scheme";
 import type { Id } from "../core/values/ref";
 import type { StudyDocument } from "../core/design/document";
@@ -39,6 +40,8 @@ export async function assignForStart(
   asked: Asked,
 ): Promise<Assigned | { ok: false; reason: string }> {
   const { parameters } = asked;
+  const excess = excessInWords(document);
+  if (excess !== null) return { ok: false, reason: `This study asks for too much to be played. ${excess}` };
   const code = codeIn(parameters);
   await lockStudy(trx, studyId);
   const before = await earlierSitting(trx, studyId, code, asked.participant ?? null);

@@ -82,6 +82,21 @@ describe("starting", () => {
     expect(real.ok && real.session.participant).toBe(1);
   });
 
+  it("is refused on a release that asks for more than a session may have, in words", async () => {
+    const { store, study, link } = await released();
+    const large = withBlock(study.document, (block) => {
+      for (const row of block.table.rows) row.copies = 10_000;
+      block.order.passes = 1000;
+    });
+    await store.db.updateTable("release").set({ document: JSON.stringify(large) }).execute();
+    expect(await startSession(store, link.token, newSecret(), "b")).toMatchObject({
+      ok: false,
+      reason: expect.stringMatching(/20,000,000 trials in one session; at most 20,000/),
+    });
+    await expect(startRehearsal(store, { ...study, document: large }, 1, "b")).rejects.toThrow(/20,000,000 trials/);
+    expect(await store.db.selectFrom("session").select("id").execute()).toEqual([]);
+  });
+
   it("is not possible on a study with errors, since it cannot be frozen", async () => {
     const { store, study } = await released();
     const broken = withBlock(study.document, (block) => void (block.table.rows = []));

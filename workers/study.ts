@@ -1,5 +1,6 @@
 import type { Patch } from "immer";
 import type { Finding } from "~/core/check/finding";
+import { excessesOf } from "~/core/allocate/bounds";
 import { preflight } from "~/core/check/preflight";
 import { balanceOf } from "~/core/balance/balance";
 import type { Balance } from "~/core/balance/counts";
@@ -14,7 +15,8 @@ export type ToStudyWorker =
   | { kind: "ribbon"; id: number; participant: number; color: string | null; height: string | null }
   | { kind: "balance"; participants: number };
 export type FromStudyWorker =
-  | { kind: "ribbon"; id: number; ribbon: Ribbon }
+  /** No ribbon where the study asks for more than it may. */
+  | { kind: "ribbon"; id: number; ribbon: Ribbon | null }
   | { kind: "findings"; findings: Finding[] }
   | { kind: "balance"; share: number; balance: Balance | null };
 
@@ -29,6 +31,7 @@ const reply = (message: FromStudyWorker, handedOver: ArrayBuffer[] = []) =>
 addEventListener("message", ({ data }: MessageEvent<ToStudyWorker>) => {
   if (data.kind === "ribbon") {
     if (!document) return;
+    if (excessesOf(document).length > 0) return reply({ kind: "ribbon", id: data.id, ribbon: null });
     const ribbon = ribbonFor(document, data.participant, data.color, data.height);
     // The lists are handed over instead of copied.
     const lists = [
@@ -38,7 +41,7 @@ addEventListener("message", ({ data }: MessageEvent<ToStudyWorker>) => {
     return reply({ kind: "ribbon", id: data.id, ribbon }, lists);
   }
   if (data.kind === "balance") {
-    if (document) drawMany(document, data.participants);
+    if (document && excessesOf(document).length === 0) drawMany(document, data.participants);
     return;
   }
   document = data.kind === "document" ? data.document : document && patched(document, data.patches);

@@ -1,4 +1,5 @@
 import { plannedAssignment } from "~/core/allocate/allocate";
+import { excessesOf } from "~/core/allocate/bounds";
 import { compileBlock, type BlockTrials, type PlannedTrial } from "~/core/compile/compile";
 import { rowValues } from "~/core/values/table";
 import { cellAsText } from "~/core/design/cells";
@@ -32,7 +33,10 @@ export type BlockSource = {
 
 export function blockSource(document: StudyDocument, block: Block, participant: number): BlockSource {
   const { group, orders } = plannedAssignment(document, participant);
-  const trials = compileBlock(document, block, participant, document.settings.seed, group, orders);
+  const trials =
+    excessesOf(document).length > 0
+      ? null
+      : compileBlock(document, block, participant, document.settings.seed, group, orders);
   return { document, block, participant, group, trials };
 }
 

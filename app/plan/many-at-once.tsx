@@ -6,6 +6,7 @@ import { Dialog } from "~/app/components/dialog";
 import { download } from "~/app/components/download";
 import { useStudy } from "~/app/editing/use-study";
 import { conditionColor } from "~/app/ribbon/palette";
+import { excessInWords } from "~/core/allocate/bounds";
 import type { Balance, BlockBalance, BracketBalance, FactorBalance } from "~/core/balance/counts";
 import { methodInWords } from "~/core/describe/method";
 
@@ -24,6 +25,7 @@ export function ManyAtOnce({ onClose }: { onClose: () => void }) {
       setBalance(found);
     });
   }, [background, document]);
+  const excess = excessInWords(document);
   const method = methodInWords(document);
   const copy = () =>
     copyText(method.join(" "), "The text is copied.", "The browser blocked copying. Select the text and copy it.");
@@ -35,7 +37,9 @@ export function ManyAtOnce({ onClose }: { onClose: () => void }) {
       title={`${many} participants at once`}
       description="Drawn as planned when everyone takes part in turn and no one drops out."
     >
-      {!balance ? (
+      {excess !== null ? (
+        <p className="text-alarm">{excess}</p>
+      ) : !balance ? (
         <div className="flex h-24 items-center gap-3" role="status">
           <progress value={share} className="h-2 w-64 accent-(--plumage)" aria-label="Participants drawn" />
           <span className="text-muted">{Math.round(share * many)} drawn</span>

@@ -4,6 +4,7 @@ import { IconButton, Button } from "~/app/components/button";
 import { Menu, MenuItem } from "~/app/components/menu";
 import { newId } from "~/app/editing/new-id";
 import { useRibbon, useStudy, type View } from "~/app/editing/use-study";
+import { excessInWords } from "~/core/allocate/bounds";
 import { ribbonColumns, rowInWords, type Ribbon } from "~/core/compile/ribbon";
 import type { Block } from "~/core/design/block";
 import type { StudyDocument } from "~/core/design/document";
@@ -20,6 +21,7 @@ export function RibbonBar() {
   const columns = useMemo(() => ribbonColumns(document), [document]);
   const view = withColumns(study.view, columns);
   const ribbon = useRibbon(view);
+  const excess = useMemo(() => excessInWords(document), [document]);
   const [zoom, setZoom] = useState(1);
   const go = (trial: number) => {
     for (const { part, ticks } of ribbon?.parts ?? []) {
@@ -99,6 +101,7 @@ export function RibbonBar() {
         </span>
         {ribbon && <RibbonCounts ribbon={ribbon} color={view.color} />}
       </div>
+      {!ribbon && excess !== null && <p className="max-w-3xl text-sm text-alarm">{excess}</p>}
       {ribbon && (
         <Ticks ribbon={ribbon} current={shownTick(ribbon, document, view)} zoom={zoom} rowOf={rowOf} onGo={go} />
       )}

@@ -54,9 +54,10 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
     }).catch(() => null);
     if (!response?.ok || !tabOpened) {
       tabOpened?.close();
+      const told = response?.status === 422 ? ((await response.json()) as { reason: string }).reason : null;
       return setTrouble(
         tabOpened
-          ? "The server cannot be reached. Try again."
+          ? (told ?? "The server cannot be reached. Try again.")
           : "The browser did not open a window. Allow it for this page, then try again.",
       );
     }

@@ -1,6 +1,7 @@
 import * as yup from "yup";
 import { requireStudy } from "~/app/account.server";
 import { readJson } from "~/app/form.server";
+import { excessInWords } from "~/core/allocate/bounds";
 import { rehearsed } from "~/server/results/rehearsed";
 import { startRehearsal } from "~/server/sessions";
 import type { Route } from "./+types/study-rehearsals";
@@ -18,6 +19,8 @@ export async function action({ request, context, params }: Route.ActionArgs) {
   const study = await requireStudy(request, context, params.code);
   const sent = await readJson(request, schema);
   if (!sent) return Response.json({ reason: "Give the participant as a whole number from 1." }, { status: 400 });
+  const excess = excessInWords(study.document);
+  if (excess !== null) return Response.json({ reason: excess }, { status: 422 });
   const { secret } = await startRehearsal(
     context.store,
     study,

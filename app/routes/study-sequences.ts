@@ -1,4 +1,5 @@
 import { requireStudy } from "~/app/account.server";
+import { excessInWords } from "~/core/allocate/bounds";
 import { compilePlanned } from "~/core/compile/planned";
 import { csv } from "~/core/export/formats/csv";
 import { plannedTrials, sequenceColumns } from "~/core/export/tables/sequences";
@@ -19,6 +20,8 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
   const release = asked === null ? releases[0] : releases.find(({ number }) => String(number) === asked);
   if (asked !== null && !release) return new Response(`There is no release ${asked} of this study.`, { status: 404 });
   const document = release ? await frozenDocument(context.store.db, release.id) : study.document;
+  const excess = excessInWords(document);
+  if (excess !== null) return new Response(excess, { status: 422 });
   const participants = Math.max(1, Math.min(most, Math.floor(Number(query.get("participants") ?? 24)) || 24));
   // One participant at a time, so that sessions being recorded never wait for a long file.
   const plans = async function* () {

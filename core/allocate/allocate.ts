@@ -1,4 +1,5 @@
 import type { StudyDocument } from "../design/document";
+import { excessesOf, refuseTooLarge } from "./bounds";
 import { assignmentInGroup } from "./cells";
 import { assignmentsInBlocks } from "./methods/permuted-blocks";
 import { methodOf } from "./methods/registry";
@@ -10,6 +11,7 @@ import { cellKey, type Assignment, type Start } from "./scheme";
  * before new ones.
  */
 export function allocate(document: StudyDocument, start: Start): Assignment {
+  refuseTooLarge(document);
   const asked =
     start.group !== undefined && document.groups.some(({ id }) => id === start.group) ? start.group : undefined;
   return asked === undefined
@@ -22,9 +24,10 @@ const planned = new WeakMap<StudyDocument, Planned>();
 
 /**
  * The assignment a participant gets when all earlier ones have started and no one drops out; in the first stratum, if
- * there are strata.
+ * there are strata. A study that asks for too much assigns nothing: everyone is in the first group.
  */
 export function plannedAssignment(document: StudyDocument, participant: number): Assignment {
+  if (excessesOf(document).length > 0) return { group: document.groups[0]?.id ?? "", orders: {} };
   const known = planned.get(document) ?? { assignments: [], next: plannedAssignments(document) };
   planned.set(document, known);
   while (known.assignments.length < participant) known.assignments.push(known.next.next().value);

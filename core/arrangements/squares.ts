@@ -1,9 +1,12 @@
 /** Orders of the numbers 0 … n − 1, one a row. */
 export type Orders = readonly (readonly number[])[];
 
+/** A row, counted on and on from 0, of the cyclic Latin square of n. */
+export const latinSquareRow = (n: number, row: number): number[] =>
+  Array.from({ length: n }, (_, index) => (row + index) % n);
+
 /** The cyclic Latin square of n: n orders in which each number stands once in each position. */
-export const latinSquare = (n: number): Orders =>
-  Array.from({ length: n }, (_, row) => Array.from({ length: n }, (_, index) => (row + index) % n));
+export const latinSquare = (n: number): Orders => Array.from({ length: n }, (_, row) => latinSquareRow(n, row));
 
 /**
  * Orders in which each number stands equally often in each position and directly follows each other number equally often:

@@ -1,10 +1,6 @@
-import { schemeOf } from "../allocate/scheme";
 import { listedParts } from "../design/lookup";
 import { bracketsIn } from "../order/parts";
 import type { Check, Finding } from "./finding";
-
-/** More cells than these are not listed and would not be filled in a study's lifetime. */
-const mostCells = 5040;
 
 /** Whether brackets can be carried out, and participants spread over what they ask for. */
 export const bracketProblems: Check = (document) => {
@@ -20,12 +16,6 @@ export const bracketProblems: Check = (document) => {
     if (take !== undefined && take > nodes.length)
       add("error", `In ${name} ${take} parts should be taken, but there are ${nodes.length}.`, "running order", first);
   }
-  for (const { group, cells } of schemeOf(document))
-    if (cells > mostCells)
-      add(
-        "error",
-        `Group “${document.groups.find(({ id }) => id === group)?.name ?? ""}” would be spread over ${cells.toLocaleString("en")} orders, more than the ${mostCells.toLocaleString("en")} that can be. Shuffle a bracket or use a Latin square.`,
-      );
   const { allocation } = document;
   if (allocation.method === "by-parameter") {
     const values = document.groups.map(({ id }) => (allocation.parameter?.values[id] ?? "").trim().toLowerCase());

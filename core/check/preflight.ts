@@ -1,3 +1,4 @@
+import { excessesOf } from "../allocate/bounds";
 import type { StudyDocument } from "../design/document";
 import type { Check, Finding } from "./finding";
 import { partsInOrder } from "../design/lookup";
@@ -23,6 +24,9 @@ const somethingToRun: Check = (document) =>
         },
       ];
 
+const sizes: Check = (document) =>
+  excessesOf(document).map(({ where, message, part }) => ({ level: "error", where, message, target: { part } }));
+
 const checks: Check[] = [
   somethingToRun,
   tableProblems,
@@ -40,6 +44,9 @@ const checks: Check[] = [
 export function preflight(document: StudyDocument): Finding[] {
   const rank = { error: 0, warning: 1, note: 2 };
   const cells = new Set<string>();
+  // What is too large to be played is too large to be judged further.
+  const tooLarge = sizes(document);
+  if (tooLarge.length > 0) return tooLarge;
   return checks
     .flatMap((check) => check(document))
     .filter(({ target: { part, column, row } }) => {

@@ -1,5 +1,6 @@
 import { itemsIn, trialsInBlock } from "../design/lookup";
 import { blockOrder, givenTrials, type BlockOrder, type Orderable, type OrderedTrial } from "../order/block-order";
+import { refuseTooLarge } from "../allocate/bounds";
 import type { Id, Scalar } from "../values/ref";
 import type { Block } from "../design/block";
 import type { Condition } from "../values/condition";
@@ -45,7 +46,8 @@ const firstOrders: Orders = {};
 
 /**
  * The plan of one participant. Pure: the same document, participant number, seed and group give the same plan on any
- * machine. Every draw has a stream of its own, so that editing one block leaves the order of the others as it was.
+ * machine. Every draw has a stream of its own, so that editing one block leaves the order of the others as it was. Throws
+ * `TooLarge` before anything is built.
  */
 export function compile(
   document: StudyDocument,
@@ -54,6 +56,7 @@ export function compile(
   group: Id,
   orders: Orders = firstOrders,
 ): Plan {
+  refuseTooLarge(document);
   let trial = 0;
   const parts: PlannedPart[] = [];
   for (const placed of partsFor(document, group, orders, participant)) {
@@ -77,6 +80,7 @@ export function outline(
   group: Id,
   orders: Orders,
 ): { parts: Id[]; trialCount: number } {
+  refuseTooLarge(document);
   const parts = partsFor(document, group, orders, participant).flatMap(({ part }) => document.parts[part] ?? []);
   return {
     parts: parts.map(({ id }) => id),
@@ -93,6 +97,7 @@ export function compileBlock(
   group: Id,
   orders: Orders = firstOrders,
 ): BlockTrials | null {
+  refuseTooLarge(document);
   let before = 0;
   for (const { part: id } of partsFor(document, group, orders, participant)) {
     if (id === block.id) return blockTrials(document, block, { participant, seed, group, orders }, before);

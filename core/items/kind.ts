@@ -40,6 +40,8 @@ export type ItemKindOf<T extends AnyItem> = {
   playsMs?: (item: T, context: Context) => number;
   /** For kinds with random parts: what is drawn for one trial. */
   draw?: (item: T, context: Context, stream: Stream) => ArrayElement[];
+  /** The most elements it can draw for one trial. */
+  mostDrawn?: (item: T) => number;
   problems?: (item: T, rows: readonly RowContext[]) => ItemProblem[];
   columns?: (item: T) => ItemColumn[];
   /** What pointing at it can stand for; its name where this is left out. */

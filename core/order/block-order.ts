@@ -7,7 +7,7 @@ import { problemOf, type Problem, type Stretch } from "./draw/problem";
 import { keepLast } from "../random/keep-last";
 import { streamFor } from "../random/stream";
 import { shuffled } from "../random/shuffle";
-import { latinSquare } from "../arrangements/squares";
+import { latinSquareRow } from "../arrangements/squares";
 import { takeEvenly } from "../random/take";
 
 /** Whose order is drawn: the keys of its streams of random numbers. */
@@ -135,7 +135,7 @@ function stretchesOf({ order, rows, valueOf }: Orderable, draw: Draw, squareRow:
     const bySubBlock = new Map<string, number[]>();
     for (const row of taken) {
       const value = String(valueOf(rows[row] as Row, within) ?? "");
-      bySubBlock.set(value, [...(bySubBlock.get(value) ?? []), row]);
+      pushTo(bySubBlock, value, row);
     }
     const listed = [...bySubBlock.keys()];
     const arranged = (): string[] => {
@@ -147,8 +147,9 @@ function stretchesOf({ order, rows, valueOf }: Orderable, draw: Draw, squareRow:
         case "latin-square": {
           // The square is that of the whole table, so that taking fewer rows leaves the others where they are.
           const values = subBlockValues(order, rows, valueOf);
-          const row = latinSquare(values.length)[(squareRow + pass - 1) % Math.max(1, values.length)] ?? [];
-          return row.map((position) => values[position] as string).filter((value) => bySubBlock.has(value));
+          return latinSquareRow(values.length, squareRow + pass - 1)
+            .map((position) => values[position] as string)
+            .filter((value) => bySubBlock.has(value));
         }
       }
     };
@@ -157,6 +158,12 @@ function stretchesOf({ order, rows, valueOf }: Orderable, draw: Draw, squareRow:
       return { rows: own, draws: own.length, pass, subBlock: value, key: [value] };
     });
   });
+}
+
+function pushTo(lists: Map<string, number[]>, key: string, value: number): void {
+  const list = lists.get(key);
+  if (list) list.push(value);
+  else lists.set(key, [value]);
 }
 
 /** The values that make sub-blocks, in the table's order. */
@@ -178,7 +185,7 @@ function takenIn(
   const strata = new Map<string, number[]>();
   all.forEach((row, position) => {
     const key = takeEach.map((column) => String(valueOf(rows[row] as Row, column) ?? "")).join("\u001f");
-    strata.set(key, [...(strata.get(key) ?? []), position]);
+    pushTo(strata, key, position);
   });
   // Passes are turns too, so that a second pass has other trials as long as there are any.
   const turn = (participant - 1) * passes + pass - 1;

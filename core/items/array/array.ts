@@ -20,10 +20,11 @@ const look = object({
 });
 export interface ElementLook extends Of<typeof look> {}
 
+const mostElements = 500;
 const shape = object({
   ...sized("array"),
   arrangement: oneOf("ring", "grid", "scattered"),
-  count: bindable(whole(0, 500)),
+  count: bindable(whole(0, mostElements)),
   /** Side of an element, in stage units. */
   element: positive,
   /** Cells of the grid across and upright. */
@@ -73,7 +74,7 @@ export const array: ItemKindOf<ArrayItem> = {
   draw: (item, context, stream) => {
     const of = (value: Bindable<number>, otherwise: number) => resolveNumber(value, context) ?? otherwise;
     const field = {
-      count: Math.max(0, Math.min(500, Math.round(of(item.count, 0)))),
+      count: Math.max(0, Math.min(mostElements, Math.round(of(item.count, 0)))),
       w: of(item.size.w, 10),
       h: of(item.size.h, 10),
       element: of(item.element, 5),
@@ -81,6 +82,7 @@ export const array: ItemKindOf<ArrayItem> = {
     };
     return placeElements(item, field, stream);
   },
+  mostDrawn: ({ count }) => (typeof count === "number" ? count : mostElements),
   problems: (item, rows) =>
     rows
       .filter(({ context }) => isTooFull(item, context))
