@@ -15,6 +15,7 @@ export default defineConfig({
         cli: "cli/main.ts",
         "demo-files": "demo/make-files.ts",
         "results-worker": "server/results/worker.ts",
+        "judging-worker": "server/judging/worker.ts",
       },
     },
   },

@@ -223,7 +223,10 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
       if (!taken.ok) throw new Plain(taken.reason);
       console.log(
         `Stored up to record ${taken.acknowledged}${taken.finished ? "; the session is finished" : ""}.` +
-          (taken.keptAside.length > 0 ? ` Kept aside, since others are there: ${taken.keptAside.join(", ")}.` : ""),
+          (taken.keptAside.length > 0 ? ` Kept aside, since others are there: ${taken.keptAside.join(", ")}.` : "") +
+          (taken.unplanned.length > 0
+            ? ` Kept aside, since they cannot follow in this session: ${taken.unplanned.join(", ")}.`
+            : ""),
       );
       return 0;
     });

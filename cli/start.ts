@@ -6,6 +6,7 @@ import { addDemo } from "../demo/add-demo";
 import { openStore } from "../server/database/open";
 import { application } from "../server/http/application";
 import { mostBytesAnywhere, patienceMs } from "../server/http/bounds";
+import { judgeInThread } from "../server/judging/desk";
 import { ResultsDesk } from "../server/results/desk";
 
 /** One plain sentence and the exit code 1: for what the person who starts Lapwing can mend. */
@@ -34,7 +35,10 @@ try {
   stop(`There is no build in ${buildFolder}. Run ./demo.sh, or npm run build.`);
 }
 const build = (await import(pathToFileURL(serverFile).href)) as ServerBuild;
-const results = new ResultsDesk(fileURLToPath(new URL("results-worker.js", import.meta.url)), { folder, address });
+const scriptOf = (name: string) => fileURLToPath(new URL(`${name}.js`, import.meta.url));
+const results = new ResultsDesk(scriptOf("results-worker"), { folder, address });
+const judging = judgeInThread(scriptOf("judging-worker"), { folder, address });
+store.judge = judging.judge;
 const server = application({ store, results, version, buildFolder, build }).listen(port);
 // Slow senders are cut: the headers of a request come within 15 s, a body within its own time (`bounded`).
 server.headersTimeout = 15_000;
@@ -55,7 +59,7 @@ let stopping = false;
 const close = () => {
   if (stopping) return;
   stopping = true;
-  server.close(() => void Promise.all([store.close(), results.close()]).then(() => process.exit(0)));
+  server.close(() => void Promise.all([store.close(), results.close(), judging.close()]).then(() => process.exit(0)));
   server.closeIdleConnections();
   setTimeout(() => server.closeAllConnections(), 2000).unref();
 };

@@ -61,6 +61,8 @@ function strange(value: unknown, odd: Odd, name = ""): unknown {
 
 it("records that fit in shape and are odd in all else break nothing that reads them, and touch no other session", async () => {
   const { store, study, link } = await released();
+  // Earlier versions stored what fits in shape, whether or not it could have been played.
+  store.judge = ({ records }) => Promise.resolve({ follow: records.length, why: null });
   const begin = async () => {
     const secret = newSecret();
     const started = await startSession(store, link.token, secret, "b");

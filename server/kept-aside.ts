@@ -13,7 +13,7 @@ export async function keptAsideOf(
   let query = db
     .selectFrom("refused_record")
     .innerJoin("session", "session.id", "refused_record.session_id")
-    .innerJoin("record", (join) =>
+    .leftJoin("record", (join) =>
       join
         .onRef("record.session_id", "=", "refused_record.session_id")
         .onRef("record.number", "=", "refused_record.number"),
@@ -25,6 +25,7 @@ export async function keptAsideOf(
       "session.state",
       "session.excluded_at",
       "refused_record.number",
+      "refused_record.why",
       "record.received_at as storedAt",
       "refused_record.received_at as receivedAt",
       "record.body as stored",
@@ -41,23 +42,26 @@ export async function keptAsideOf(
   }));
 }
 
-export type ToldAside = Pick<KeptAside, "number" | "storedAt" | "receivedAt"> & {
+export type ToldAside = Pick<KeptAside, "number" | "why" | "storedAt" | "receivedAt"> & {
   kind: SessionRecord["kind"];
   part: string;
   trial: number | null;
   differs: FieldDifference[];
 };
 
-/** The same in words: which record it is, and in which fields the two differ. */
+/** The same in words: which record it is, and in which fields the two differ, where there are two. */
 export function toldAside({ document }: Pick<Study, "document">, kept: KeptAside): ToldAside {
-  const stored = JSON.parse(kept.stored) as SessionRecord;
+  const aside = JSON.parse(kept.aside) as SessionRecord;
+  const stored = kept.stored === null ? null : (JSON.parse(kept.stored) as SessionRecord);
+  const one = stored ?? aside;
   return {
     number: kept.number,
+    why: kept.why,
     storedAt: kept.storedAt,
     receivedAt: kept.receivedAt,
-    kind: stored.kind,
-    part: "part" in stored ? (document.parts[stored.part]?.name ?? stored.part) : "",
-    trial: "trial" in stored ? stored.trial : null,
-    differs: recordDifferences(stored, JSON.parse(kept.aside)),
+    kind: one.kind,
+    part: "part" in one ? (document.parts[one.part]?.name ?? one.part) : "",
+    trial: "trial" in one ? one.trial : null,
+    differs: stored === null ? [] : recordDifferences(stored, aside),
   };
 }

@@ -2,7 +2,9 @@ import type { Transaction } from "kysely";
 import { locked } from "./database/locked";
 import type { Store } from "./database/open";
 import type { SessionState, Tables } from "./database/tables";
+import type { WhyAside } from "../core/export/tables/kept-aside";
 import { displayIn } from "../core/records/log";
+import type { SessionRecord } from "../core/records/record";
 import { forgetLedger } from "./assignment";
 import { asSent, mostChunksAtOnce, type Sent } from "./sent-records";
 import { sessionOfHash, sessionOfSecret, type SessionRow } from "./sessions";
@@ -14,7 +16,10 @@ export type Appended =
       acknowledged: number;
       finished: boolean;
       code: string | null;
+      /** Numbers under which another record came than the one that stands. */
       keptAside: number[];
+      /** Numbers of records that cannot follow in this session: kept aside, and not acknowledged. */
+      unplanned: number[];
       /** The session continues on another computer. */
       superseded: boolean;
     }
@@ -29,7 +34,8 @@ const room = { beside: 64e6, all: 256e6 };
 /**
  * Stores records of the session the secret opens, and says up to which number all are stored once they are on disk; what
  * other sessions send at the time shares the commit. The same record again is stored once; a different one under a used
- * number is kept aside and named in `keptAside`.
+ * number is kept aside and named in `keptAside`. Only what can follow by the session's plan is stored in place: what cannot
+ * is kept aside, and so is what came before its turn, until its turn comes.
  */
 export async function appendRecords(store: Store, secret: string, sent: unknown): Promise<Appended> {
   const session = await sessionOfSecret(store, secret);
@@ -37,10 +43,80 @@ export async function appendRecords(store: Store, secret: string, sent: unknown)
   return append(store, session, sent);
 }
 
-async function append(store: Store, session: SessionRow, sent: unknown): Promise<Appended> {
+/** `isLate`: what comes next is among what was kept aside until its turn. */
+async function append(store: Store, session: SessionRow, sent: unknown, isLate = false): Promise<Appended> {
   const checked = asSent(sent, session);
   if (typeof checked === "string") return { ok: false, reason: checked };
-  return store.write((trx) => storeIn(trx, session, checked));
+  for (;;) {
+    const judged = await judgedNow(store, session, checked.records, isLate);
+    // Where another request stored records of this session meanwhile, what follows is judged anew.
+    const done = await store.write((trx) => storeIn(trx, session, judged, checked.log));
+    if (done === null) continue;
+    const { isNextHere, ...appended } = done;
+    return isNextHere ? append(store, session, { records: [], log: [] }, true) : appended;
+  }
+}
+
+/** What was sent, as it stands to what is stored up to `position`. */
+type Judged = {
+  position: number;
+  /** Records to be stored in place, or there already. */
+  inPlace: SessionRecord[];
+  /** Those of them that were kept aside until now. */
+  taken: number[];
+  unplanned: SessionRecord[];
+  early: SessionRecord[];
+};
+
+async function judgedNow(
+  store: Store,
+  session: SessionRow,
+  sent: readonly SessionRecord[],
+  isNextHere: boolean,
+): Promise<Judged> {
+  const { db } = store;
+  const { records: position } = await db
+    .selectFrom("session")
+    .select("records")
+    .where("id", "=", session.id)
+    .executeTakeFirstOrThrow();
+  const inPlace = sent.filter(({ number }) => number <= position);
+  const ahead = sent.filter(({ number }) => number > position);
+  if (ahead.length === 0 && !isNextHere) return { position, inPlace, taken: [], unplanned: [], early: [] };
+  const waiting = await db
+    .selectFrom("refused_record")
+    .select("body")
+    .where("session_id", "=", session.id)
+    .where("number", ">", position)
+    .where("why", "=", "early")
+    .execute();
+  const byNumber = new Map<number, SessionRecord>();
+  for (const { body } of waiting) {
+    const record = JSON.parse(body) as SessionRecord;
+    byNumber.set(record.number, record);
+  }
+  const kept = new Set(byNumber.values());
+  for (const record of ahead.toReversed()) byNumber.set(record.number, record);
+  const next: SessionRecord[] = [];
+  for (let record = byNumber.get(position + 1); record; record = byNumber.get(record.number + 1)) next.push(record);
+  const { follow } =
+    next.length > 0 ? await store.judge({ session: session.id, position, records: next }) : { follow: 0 };
+  const upTo = position + follow;
+  const stopped = next[follow];
+  return {
+    position,
+    // A second one under a number that is taken is found out where the first is stored.
+    inPlace: [
+      ...inPlace,
+      ...next.slice(0, follow),
+      ...ahead.filter((record) => record.number <= upTo && byNumber.get(record.number) !== record),
+    ],
+    taken: next.slice(0, follow).flatMap((record) => (kept.has(record) ? [record.number] : [])),
+    unplanned: stopped
+      ? ahead.filter(({ number }) => number === stopped.number).concat(kept.has(stopped) ? [stopped] : [])
+      : [],
+    early: ahead.filter(({ number }) => number > upTo && number !== stopped?.number),
+  };
 }
 
 /**
@@ -72,12 +148,25 @@ export async function takeInSaved(store: Store, saved: unknown, studyId?: string
     };
     const taken = await append(store, session, piece);
     if (!taken.ok) return taken;
-    last = last.ok ? { ...taken, keptAside: [...last.keptAside, ...taken.keptAside] } : taken;
+    last = last.ok
+      ? {
+          ...taken,
+          keptAside: [...last.keptAside, ...taken.keptAside],
+          unplanned: [...last.unplanned, ...taken.unplanned],
+        }
+      : taken;
   }
   return last;
 }
 
-async function storeIn(trx: Transaction<Tables>, session: SessionRow, { records, log }: Sent): Promise<Appended> {
+/** Null where the session is not at the position any more at which its records were judged. */
+async function storeIn(
+  trx: Transaction<Tables>,
+  session: SessionRow,
+  judged: Judged,
+  log: Sent["log"],
+): Promise<(Appended & { isNextHere?: boolean }) | null> {
+  const { inPlace: records, unplanned, early, taken } = judged;
   const at = new Date().toISOString();
   const present = await locked(
     trx,
@@ -92,20 +181,26 @@ async function storeIn(trx: Transaction<Tables>, session: SessionRow, { records,
     finished: state !== "active",
     code: state === "finished" ? session.code : null,
     keptAside,
+    unplanned: [...new Set(unplanned.map(({ number }) => number))],
     superseded: session.superseded || present.token_hash !== session.tokenHash,
   });
   // The participant left and wanted nothing kept: a resend after a lost acknowledgement is not stored again.
   if (present.removed_at !== null)
-    return answer(Math.max(present.records, ...records.map(({ number }) => number)), present.state, []);
+    return answer(
+      Math.max(present.records, ...[...records, ...unplanned, ...early].map(({ number }) => number)),
+      present.state,
+      [],
+    );
+  if (present.records !== judged.position) return null;
   if (present.stored_characters > room.all)
     return { ok: false, reason: "This session has sent more than a session may. No more of it is accepted." };
   const bodies = new Map<number, string>();
-  const keptAside: { number: number; body: string }[] = [];
+  const keptAside: Aside[] = [];
   for (const record of records) {
     const body = JSON.stringify(record);
     const known = bodies.get(record.number);
     if (known === undefined) bodies.set(record.number, body);
-    else if (known !== body) keptAside.push({ number: record.number, body });
+    else if (known !== body) keptAside.push({ number: record.number, body, why: "taken" });
   }
   const values = [...bodies].map(([number, body]) => ({
     session_id: session.id,
@@ -124,6 +219,7 @@ async function storeIn(trx: Transaction<Tables>, session: SessionRow, { records,
       .execute();
     for (const { number } of made) stored.add(number);
   }
+  const standing = new Set(stored);
   const others = [...bodies.keys()].filter((number) => !stored.has(number));
   if (others.length > 0) {
     const there = await trx
@@ -133,16 +229,27 @@ async function storeIn(trx: Transaction<Tables>, session: SessionRow, { records,
       .where("number", "in", others)
       .execute();
     for (const { number, body } of there) {
+      standing.add(number);
       const sent = bodies.get(number);
-      if (sent !== undefined && sent !== body) keptAside.push({ number, body: sent });
+      if (sent !== undefined && sent !== body) keptAside.push({ number, body: sent, why: "taken" });
     }
   }
+  const upTo = upToWithoutGap(present.records, standing);
+  if (taken.length > 0)
+    await trx
+      .deleteFrom("refused_record")
+      .where("session_id", "=", session.id)
+      .where("why", "=", "early")
+      .where("number", "in", taken)
+      .execute();
+  const aside = (why: Aside["why"], records: readonly SessionRecord[]) =>
+    records.map((record): Aside => ({ number: record.number, body: JSON.stringify(record), why }));
   const beside = await storeBeside(trx, session.id, at, {
-    keptAside,
+    keptAside: [...keptAside, ...aside("unplanned", unplanned), ...aside("early", early)],
     chunks: log.map(({ opening, number, entries }) => ({ opening, number, entries: JSON.stringify(entries) })),
     room: room.beside - present.stored_characters,
   });
-  const upTo = await upToWithoutGap(trx, session.id, present.records, stored);
+  const isNextHere = upTo > present.records && (await settleEarly(trx, session.id, upTo));
   const end = present.state !== "active" || upTo === present.records ? null : await endOf(trx, session.id, upTo);
   const state = end ? (end.withdrawn ? "withdrawn" : "finished") : present.state;
   const latest = records.flatMap((record) => (record.kind === "end" ? [] : [record])).at(-1);
@@ -172,17 +279,35 @@ async function storeIn(trx: Transaction<Tables>, session: SessionRow, { records,
   if (isRemoved)
     for (const table of ["record", "refused_record", "session_log"] as const)
       await trx.deleteFrom(table).where("session_id", "=", session.id).execute();
-  return answer(
-    upTo,
-    state,
-    [...new Set(keptAside.map(({ number }) => number))].sort((a, b) => a - b),
-  );
+  const numbers = [...new Set(keptAside.map(({ number }) => number))].sort((a, b) => a - b);
+  return { ...answer(upTo, state, numbers), isNextHere };
+}
+
+/** Of what was kept aside until its turn: what stands under a number that is taken now stays so; whether the next is there. */
+async function settleEarly(trx: Transaction<Tables>, sessionId: string, upTo: number): Promise<boolean> {
+  const waiting = await trx
+    .selectFrom("refused_record")
+    .select("number")
+    .where("session_id", "=", sessionId)
+    .where("number", "<=", upTo + 1)
+    .where("why", "=", "early")
+    .execute();
+  if (waiting.some(({ number }) => number <= upTo))
+    await trx
+      .updateTable("refused_record")
+      .set({ why: "taken" })
+      .where("session_id", "=", sessionId)
+      .where("number", "<=", upTo)
+      .where("why", "=", "early")
+      .execute();
+  return waiting.some(({ number }) => number === upTo + 1);
 }
 
 const lengthOf = (texts: readonly string[]) => texts.reduce((sum, text) => sum + text.length, 0);
 
+type Aside = { number: number; body: string; why: WhyAside };
 type Beside = {
-  keptAside: { number: number; body: string }[];
+  keptAside: Aside[];
   chunks: { opening: string; number: number; entries: string }[];
   room: number;
 };
@@ -200,7 +325,7 @@ async function storeBeside(
   if (keptAside.length > 0) {
     const there = await trx
       .selectFrom("refused_record")
-      .select("body")
+      .select(["body", "why"])
       .where("session_id", "=", sessionId)
       .where(
         "number",
@@ -208,12 +333,26 @@ async function storeBeside(
         keptAside.map(({ number }) => number),
       )
       .execute();
-    const known = new Set(there.map(({ body }) => body));
-    for (const { number, body } of keptAside) {
-      if (known.has(body)) continue;
-      known.add(body);
+    const known = new Map(there.map(({ body, why }) => [body, why]));
+    for (const { number, body, why } of keptAside) {
+      const before = known.get(body);
+      known.set(body, why);
+      if (before === why) continue;
+      if (before !== undefined) {
+        await trx
+          .updateTable("refused_record")
+          .set({ why })
+          .where("session_id", "=", sessionId)
+          .where("number", "=", number)
+          .where("body", "=", body)
+          .execute();
+        continue;
+      }
       length += body.length;
-      await trx.insertInto("refused_record").values({ session_id: sessionId, number, body, received_at: at }).execute();
+      await trx
+        .insertInto("refused_record")
+        .values({ session_id: sessionId, number, body, why, received_at: at })
+        .execute();
     }
   }
   if (chunks.length === 0) return length;
@@ -226,25 +365,10 @@ async function storeBeside(
   return length + lengthOf(made.map(({ entries }) => entries));
 }
 
-/** The highest number up to which no record is missing, given up to where that was so before and what has come now. */
-async function upToWithoutGap(
-  trx: Transaction<Tables>,
-  sessionId: string,
-  before: number,
-  stored: ReadonlySet<number>,
-): Promise<number> {
+/** The highest number up to which no record is missing, given up to where that was so before and what stands now. */
+function upToWithoutGap(before: number, standing: ReadonlySet<number>): number {
   let upTo = before;
-  while (stored.has(upTo + 1)) upTo++;
-  if (upTo === before) return before;
-  // Records that arrived early may follow now.
-  const after = await trx
-    .selectFrom("record")
-    .select("number")
-    .where("session_id", "=", sessionId)
-    .where("number", ">", upTo)
-    .orderBy("number")
-    .execute();
-  for (const { number } of after) if (number === upTo + 1) upTo = number;
+  while (standing.has(upTo + 1)) upTo++;
   return upTo;
 }
 

@@ -10,6 +10,7 @@ import { isBusy } from "./database/open";
 import { freezeRelease } from "./releases";
 import type { SessionData } from "../core/run/session-data";
 import type { Store } from "./database/open";
+import { keptAsideOf } from "./kept-aside";
 import { listSessions } from "./session-list";
 import { resumeSession, setExcluded, startRehearsal, startSession } from "./sessions";
 
@@ -88,7 +89,10 @@ describe("starting", () => {
       for (const row of block.table.rows) row.copies = 10_000;
       block.order.passes = 1000;
     });
-    await store.db.updateTable("release").set({ document: JSON.stringify(large) }).execute();
+    await store.db
+      .updateTable("release")
+      .set({ document: JSON.stringify(large) })
+      .execute();
     expect(await startSession(store, link.token, newSecret(), "b")).toMatchObject({
       ok: false,
       reason: expect.stringMatching(/20,000,000 trials in one session; at most 20,000/),
@@ -120,6 +124,46 @@ describe("records", () => {
     const done = await appendRecords(store, secret, [first]);
     expect(done).toMatchObject({ ok: true, acknowledged: records.length, finished: true });
     expect(done.ok && done.code).toMatch(/^\w{4}-\w{4}$/);
+  });
+
+  it("are believed only where they follow by the plan: the others are kept aside, shown, and give no completion code", async () => {
+    const { store, study, secret, records } = await started();
+    const last = records.length;
+    const forged = [
+      { kind: "end", number: 1, at: 5 },
+      { ...records[1], number: 1 },
+      { ...records[0], number: 2 },
+      { kind: "end", number: 2, at: 5 },
+    ] as SessionRecord[];
+    for (const record of forged)
+      expect(await appendRecords(store, secret, [record])).toMatchObject({
+        acknowledged: 0,
+        finished: false,
+        code: null,
+      });
+    // What came before its turn takes its place if it can follow then; these cannot.
+    expect(await appendRecords(store, secret, records.slice(0, 1))).toMatchObject({ acknowledged: 1, finished: false });
+    expect(await appendRecords(store, secret, records.slice(1))).toMatchObject({ acknowledged: last, finished: true });
+    const afterwards = await appendRecords(store, secret, [{ ...records[0], number: last + 1 }]);
+    expect(afterwards).toMatchObject({ acknowledged: last, unplanned: [last + 1] });
+    expect((await keptAsideOf(store, study, {})).map((kept) => [kept.number, kept.why, kept.stored === null])).toEqual([
+      [1, "unplanned", false],
+      [1, "unplanned", false],
+      [2, "unplanned", false],
+      [2, "unplanned", false],
+      [last + 1, "unplanned", true],
+    ]);
+    expect((await resumeSession(store, secret))?.records).toEqual(records);
+  });
+
+  it("of one session that come in many requests at once are stored each once, in order", async () => {
+    const { store, secret, records } = await started();
+    const answers = await Promise.all(
+      records.flatMap((record) => [appendRecords(store, secret, [record]), appendRecords(store, secret, [record])]),
+    );
+    expect(Math.max(...answers.map((answer) => (answer.ok ? answer.acknowledged : 0)))).toBe(records.length);
+    expect((await resumeSession(store, secret))?.records).toEqual(records);
+    expect(await store.db.selectFrom("refused_record").selectAll().execute()).toEqual([]);
   });
 
   it("are stored once however often they are sent, and come back as they were", async () => {

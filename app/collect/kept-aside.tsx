@@ -23,7 +23,7 @@ export function KeptAside({ code, session, count }: { code: string; session: str
         open={isOpen}
         onOpenChange={setOpen}
         title="Records kept aside"
-        description="A different record arrived under a number already stored. The first one stands: Results and the export use it, and the other changes nothing. Both are given in full in kept-aside.csv of the export."
+        description="These records were not stored in place. What stands is as it was: Results and the export use that, and what was kept aside changes nothing. All is given in full in kept-aside.csv of the export."
       >
         {asking.data?.map((each, index) => <OneAside key={index} aside={each} />) ?? (
           <p className="text-muted">Reading…</p>
@@ -42,12 +42,29 @@ const whatIs: Record<ToldAside["kind"], string> = {
 };
 const cell = "border-b border-hairline py-1 pr-3 align-top font-mono text-xs [overflow-wrap:anywhere]";
 
-function OneAside({ aside: { number, kind, part, trial, storedAt, receivedAt, differs } }: { aside: ToldAside }) {
+const whyIs: Record<ToldAside["why"], string> = {
+  taken: "a different record stands under its number.",
+  early: "a record before it is missing. When that comes, it takes its place.",
+  unplanned: "it cannot follow in this session: no one who plays the study could have made it here.",
+};
+
+function OneAside({ aside: { number, why, kind, part, trial, storedAt, receivedAt, differs } }: { aside: ToldAside }) {
+  const name = (
+    <>
+      <b>Record {number}.</b> {trial === null ? whatIs[kind] : `Trial ${trial}, `}
+      {part}
+    </>
+  );
+  if (storedAt === null)
+    return (
+      <p className="border-t border-hairline pt-2 text-sm">
+        {name}: came <When iso={receivedAt} form="moment" />; {whyIs[why]}
+      </p>
+    );
   return (
     <table className="w-full table-fixed text-left text-sm">
       <caption className="caption mb-1 text-left">
-        <b>Record {number}.</b> {trial === null ? whatIs[kind] : `Trial ${trial}, `}
-        {part}
+        {name}: {whyIs[why]}
       </caption>
       <thead>
         <tr className="border-b border-ink text-xs text-muted">

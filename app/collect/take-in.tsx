@@ -16,7 +16,11 @@ export function TakeIn({ code }: { code: string }) {
     else
       toast.success(
         `Stored up to record ${data.acknowledged}${data.finished ? "; the session is finished" : ""}.${
-          data.keptAside.length > 0 ? ` ${data.keptAside.length} that differ from what is stored are kept aside.` : ""
+          data.unplanned.length > 0
+            ? ` ${data.unplanned.length} that cannot follow in their session are kept aside.`
+            : data.keptAside.length > 0
+              ? ` ${data.keptAside.length} that differ from what is stored are kept aside.`
+              : ""
         }`,
       );
   }, [data]);

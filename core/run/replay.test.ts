@@ -4,6 +4,7 @@ import { anyStudy, plainStudy } from "~/tests/support/studies";
 import { plannedAssignment } from "../allocate/allocate";
 import { compile } from "../compile/compile";
 import { streamFor } from "../random/stream";
+import { Follower } from "./follower";
 import { sessionMachine } from "./machine";
 import type { SessionEvent, Step } from "./state";
 import { rebuild } from "./replay";
@@ -54,6 +55,13 @@ function unruly(
   return { machine, records, states };
 }
 
+const whose = (document: Parameters<typeof compile>[0]) => ({
+  participant: 1,
+  group: plannedAssignment(document, 1).group,
+  orders: {},
+  seed: "s",
+});
+
 describe("a session rebuilt from its records", () => {
   it("stands exactly where the one that ran stood, after every record", () => {
     fc.assert(
@@ -69,6 +77,9 @@ describe("a session rebuilt from its records", () => {
         const whole = rebuild(machine, records);
         expect(whole.state).toEqual(states.at(-1));
         expect(whole.commands).toEqual([{ kind: "finish" }]);
+        // Whoever looks on record by record takes each of them, as it comes through the network.
+        const follower = new Follower(document, whose(document));
+        for (const record of records) expect(follower.take(JSON.parse(JSON.stringify(record)))).toBeNull();
       }),
       { numRuns: 150 },
     );

@@ -206,6 +206,19 @@ export const migrations: Record<string, Migration> = {
         .execute();
     },
   },
+  "0007_judged_records": {
+    up: async (db: Any) => {
+      await db.schema
+        .alterTable("refused_record")
+        .addColumn("why", "text", (c) => c.notNull().defaultTo("taken"))
+        .execute();
+      await db.schema
+        .createIndex("refused_record_session")
+        .on("refused_record")
+        .columns(["session_id", "number"])
+        .execute();
+    },
+  },
 };
 
 /** Gives sittings of one participant that have the same number the next free ones, in the order in which they began. */

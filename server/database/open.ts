@@ -2,6 +2,7 @@ import { join } from "node:path";
 import { Migrator, type Kysely } from "kysely";
 import { mediaInFolder, type MediaKeeper } from "../media/keeper";
 import { migrations } from "./migrations";
+import { judgeOn, type Judge } from "../judging/judgments";
 import { isPostgresAddress, isPostgresBusy, postgresAt, shownAddress } from "./postgres";
 import { folderProblem, isSqliteBusy, sqliteIn } from "./sqlite";
 import type { Tables } from "./tables";
@@ -12,6 +13,8 @@ export type Store = {
   /** Writing that shares its commit with what other requests write at the time: for what participants send. */
   write: Writer["write"];
   media: MediaKeeper;
+  /** Which records can follow in a session. */
+  judge: Judge;
   close: () => Promise<void>;
 };
 export type Opened = { ok: true; store: Store } | { ok: false; reason: string };
@@ -58,6 +61,7 @@ function storeOn(db: Kysely<Tables>, folder: string): Store {
     db,
     write: (work) => writer.write(work),
     media: mediaInFolder(join(folder, "media")),
+    judge: judgeOn({ db }),
     close: () => db.destroy(),
   };
 }

@@ -1,3 +1,4 @@
+import type { WhyAside } from "../../core/export/tables/kept-aside";
 import type { Generated } from "kysely";
 import type { SessionRecord } from "../../core/records/record";
 
@@ -100,6 +101,8 @@ type RefusedRecordTable = {
   number: number;
   body: string;
   received_at: Time;
+  /** `taken`: another stands under its number; `early`: one before it is missing; `unplanned`: it cannot follow. */
+  why: Generated<WhyAside>;
 };
 
 export type Tables = {

@@ -34,7 +34,11 @@ async function collected() {
     );
   }
   const pilot = await startRehearsal(store, study, 1, "test browser");
-  await appendRecords(store, pilot.secret, simulateSession(plainStudy(), 1, pilot.session, "x", plainModel).records);
+  await appendRecords(
+    store,
+    pilot.secret,
+    simulateSession(plainStudy(), 1, pilot.session, pilot.session.seed, plainModel).records,
+  );
   return { store, study };
 }
 

@@ -1,0 +1,104 @@
+import { compile } from "../compile/compile";
+import type { StudyDocument } from "../design/document";
+import type { Orders } from "../order/parts";
+import type { AnswerRecord, SessionRecord } from "../records/record";
+import type { Id } from "../values/ref";
+import { sessionMachine, type SessionMachine } from "./machine";
+import { eventsOf } from "./replay";
+import type { Step } from "./state";
+
+/** Who plays a session, and what was drawn for them. */
+export type PlayedBy = { participant: number; group: Id; orders: Orders; seed: string };
+
+/** So far, in ms, a record may begin before the one before it has ended: frames and events are stamped apart. */
+const overlapMs = 1000;
+
+/**
+ * Follows a session record by record, as its plan was made: takes one only if the machine, given the events it tells of,
+ * makes the same. Nothing of a record that is not taken remains.
+ */
+export class Follower {
+  /** How many trials its plan has. */
+  readonly trials: number;
+  readonly #machine: SessionMachine;
+  #step: Step;
+  /** Made by the machine together with the latest record and not taken yet: the end. */
+  #pending: SessionRecord[] = [];
+  #position = 0;
+  #latest = 0;
+
+  constructor(document: StudyDocument, { participant, group, orders, seed }: PlayedBy) {
+    const plan = compile(document, participant, seed, group, orders);
+    this.trials = plan.trialCount;
+    this.#machine = sessionMachine(document, plan);
+    this.#step = this.#machine.begin();
+  }
+
+  /** The number of the last record taken; 0 before the first. */
+  get position(): number {
+    return this.#position;
+  }
+
+  /** Takes the next record: null, or why it cannot follow. */
+  take(record: SessionRecord): string | null {
+    if (record.number !== this.#position + 1) return `record ${this.#position + 1} is to come next`;
+    const wrongTime = timeProblem(record, this.#latest - overlapMs);
+    if (wrongTime !== null) return wrongTime;
+    let step = this.#step;
+    const made = [...this.#pending];
+    for (const event of eventsOf(record)) {
+      step = this.#machine.next(step.state, event);
+      made.push(...step.commands.flatMap((command) => (command.kind === "record" ? [command.record] : [])));
+    }
+    const wanted = made.shift();
+    if (!wanted) return step.state.phase.kind === "done" ? "the session has ended" : "it is not what comes next";
+    const differs = difference(wanted, record);
+    if (differs !== null) return differs;
+    this.#step = step;
+    this.#pending = made;
+    this.#position = record.number;
+    this.#latest = Math.max(this.#latest, endOf(record));
+    return null;
+  }
+}
+
+/** Why a record is not the one that the machine made of its own events; null where it is. */
+function difference(wanted: SessionRecord, record: SessionRecord): string | null {
+  if (wanted.kind !== record.kind) return `a ${wanted.kind} is to come next`;
+  if (wanted.kind === "end" || record.kind === "end") return null;
+  if (wanted.part !== record.part) return `the part “${wanted.part}” is to come next`;
+  if (wanted.kind === "break" && record.kind === "break")
+    return wanted.after === record.after ? null : `the break after trial ${wanted.after} is to come next`;
+  if ((wanted.kind === "trial" || wanted.kind === "broken-off") && wanted.kind === record.kind) {
+    if (wanted.trial !== record.trial) return `trial ${wanted.trial} is to come next`;
+    if (wanted.pass !== record.pass || wanted.row !== record.row)
+      return `trial ${wanted.trial} has row “${wanted.row}” in pass ${wanted.pass}`;
+    const scenes = ({ scenes }: typeof wanted) => scenes.map(({ scene }) => scene).join(" ");
+    if (scenes(wanted) !== scenes(record)) return `trial ${wanted.trial} has other scenes`;
+    const scored = ({ answers }: typeof wanted) => JSON.stringify(answers.map(scoreOf));
+    if (scored(wanted) !== scored(record)) return `trial ${wanted.trial} was answered otherwise`;
+  }
+  return null;
+}
+
+const scoreOf = ({ answer, given, right, outcome }: AnswerRecord) => [answer, given?.value ?? null, right, outcome];
+
+/** The session time at which a record ends. */
+const endOf = (record: SessionRecord): number =>
+  "done" in record ? record.done : "at" in record ? record.at : (record.scenes.at(-1)?.end ?? 0);
+
+/** What is wrong with a record's times, none of which may lie before `from`; null where they increase. */
+function timeProblem(record: SessionRecord, from: number): string | null {
+  const times =
+    record.kind === "page" || record.kind === "break"
+      ? [record.shown, record.done]
+      : record.kind === "end"
+        ? [record.at]
+        : [...record.scenes.flatMap(({ onset, end }) => [onset, end]), ...("at" in record ? [record.at] : [])];
+  let before = from;
+  for (const time of times) {
+    if (time < before) return "its times do not increase";
+    before = time;
+  }
+  return null;
+}

@@ -1,0 +1,77 @@
+import { LRUCache } from "lru-cache";
+import { seedOf } from "../../core/compile/seed";
+import type { Orders } from "../../core/order/parts";
+import type { SessionRecord } from "../../core/records/record";
+import { presentRecord } from "../../core/records/stored";
+import { Follower } from "../../core/run/follower";
+import type { Store } from "../database/open";
+import { frozenDocument } from "../frozen-documents";
+
+/** Records to be judged: those that come next in a session whose stored records end at `position`. */
+export type Question = { session: string; position: number; records: SessionRecord[] };
+/** How many of them follow, and why the next one does not; null where all do. */
+export type Judgment = { follow: number; why: string | null };
+/** Says which records can follow in a session, from what was drawn for it and from what is stored of it. */
+export type Judge = (question: Question) => Promise<Judgment>;
+
+/** So many trials of plans are kept in memory, over all sessions; what is left out is worked out again when it is needed. */
+const mostTrials = 400_000;
+/** What a follower without trials weighs as trials. */
+const least = 50;
+
+/** `isSure`: its stored records follow its plan; those of earlier versions of Lapwing need not. */
+type Known = { follower: Follower; position: number; isSure: boolean };
+
+/** Judges with the data of a store, keeping how far the sessions are. */
+export function judgeOn({ db }: Pick<Store, "db">): Judge {
+  const known = new LRUCache<string, Known>({
+    maxSize: mostTrials,
+    sizeCalculation: ({ follower }) => follower.trials + least,
+  });
+  /** One question of a session is answered after the other. */
+  const busy = new Map<string, Promise<unknown>>();
+
+  async function rebuilt(session: string, position: number): Promise<Known> {
+    const row = await db.selectFrom("session").selectAll().where("id", "=", session).executeTakeFirstOrThrow();
+    const document = await frozenDocument(db, row.release_id);
+    const follower = new Follower(document, {
+      participant: row.participant,
+      group: row.group_id,
+      orders: JSON.parse(row.orders) as Orders,
+      seed: seedOf(document, row.sitting),
+    });
+    const records = await db
+      .selectFrom("record")
+      .select("body")
+      .where("session_id", "=", session)
+      .where("number", "<=", position)
+      .orderBy("number")
+      .execute();
+    const isSure = records.every(({ body }) => follower.take(presentRecord(JSON.parse(body), document)) === null);
+    return { follower, position, isSure };
+  }
+
+  async function judge({ session, position, records }: Question): Promise<Judgment> {
+    let found = known.get(session);
+    if (!found || found.position !== position) {
+      found = await rebuilt(session, position);
+      known.set(session, found);
+    }
+    for (const [index, record] of records.entries()) {
+      const why = found.isSure ? found.follower.take(record) : null;
+      if (why !== null) return { follow: index, why };
+      found.position++;
+    }
+    if (records.at(-1)?.kind === "end") known.delete(session);
+    return { follow: records.length, why: null };
+  }
+
+  return (question) => {
+    const before = busy.get(question.session) ?? Promise.resolve();
+    const mine = before.then(() => judge(question));
+    const settled = mine.catch(() => undefined);
+    busy.set(question.session, settled);
+    void settled.then(() => busy.get(question.session) === settled && busy.delete(question.session));
+    return mine;
+  };
+}
