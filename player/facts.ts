@@ -13,6 +13,9 @@ let present: Entry = entry;
 /** What is known of the study's entry; of a rehearsal only once its session is there. */
 export const facts = (): Entry => present;
 
+/** The code with which this session goes on at another computer, where it can. */
+export const goOn: { code: string | null } = { code: null };
+
 /** Takes over language, colours and wording of a study that was not known when the page was made. */
 export function become(known: Entry): void {
   present = known;

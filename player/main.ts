@@ -1,7 +1,7 @@
 import "./styles";
 import type { SessionData } from "~/core/run/session-data";
-import { passChecks, showEntry } from "./pages/entry";
-import { become, facts, isOpen, join, words } from "./facts";
+import { askGoOn, passChecks, showEntry, showGoOn } from "./pages/entry";
+import { become, facts, goOn, isOpen, join, words } from "./facts";
 import { fillScreen } from "./interruptions";
 import { inOneWindow } from "./one-window";
 import { openOutbox, type Outbox, type Remembered } from "./outbox";
@@ -54,6 +54,8 @@ async function play(outbox: Outbox): Promise<void> {
   if (!ready) return;
   become(ready.data.entry);
   if (ready.data.pilot) markAsPilot();
+  goOn.code = ready.data.goOn;
+  if (goOn.code !== null && ready.data.records.length === 0) await showGoOn(into, goOn.code);
   const ending = await playSession(ready.data, ready.remembered, outbox, surfaces, (to) => {
     if (to === "window") return location.reload();
     sessionStorage.setItem(elsewhereKey, "yes");
@@ -101,7 +103,7 @@ async function enter(outbox: Outbox): Promise<Ready | null> {
   // By a link that was closed nothing begins; but a start whose answer got lost may have.
   const isStarting = known !== null && known.session === "";
   if (!isOpen && !isStarting) return say(into, [words("notOpen")]) && null;
-  const code = isOpen ? await showEntry(into, own !== "") : null;
+  const { code, goOn: given } = isOpen ? await showEntry(into, own !== "") : { code: null, goOn: null };
   if (isOpen) await passChecks(into);
   // A start whose answer got lost is asked for again by the same secret.
   const secret = isStarting ? known.secret : newSecret();
@@ -109,8 +111,12 @@ async function enter(outbox: Outbox): Promise<Ready | null> {
   // Ask the browser not to evict our storage.
   void (navigator as { storage?: StorageManager }).storage?.persist().catch(() => false);
   const told = code === null ? parameters : { ...parameters, participant: code };
-  say(into, [words("loading")]);
-  return readyOr(await again(() => open(outbox, remembered, (secret) => start(join, secret, told))));
+  for (let goOn = given; ;) {
+    say(into, [words("loading")]);
+    const answer = await again(() => open(outbox, remembered, (secret) => start(join, secret, told, goOn)));
+    if (!(answer instanceof Refused) || answer.goOn === null) return readyOr(answer);
+    goOn = await askGoOn(into, words(answer.goOn === "needed" ? "goOnNeeded" : "goOnUnknown"));
+  }
 }
 
 /** Asked where a session was begun here: false when the same person continues. Only some studies let another begin. */
@@ -161,7 +167,7 @@ async function again(attempt: () => Promise<Ready>): Promise<Ready | Refused> {
       return await attempt();
     } catch (error) {
       if (error instanceof Refused) {
-        say(into, [error.elsewhere ? words("otherComputer") : error.message]);
+        if (error.goOn === null) say(into, [error.elsewhere ? words("otherComputer") : error.message]);
         return error;
       }
       // When a whole class starts at once it may have to wait a moment; only then is that shown.

@@ -15,6 +15,8 @@ export class Refused extends Error {
   constructor(
     reason: string,
     readonly status: number,
+    /** The code for going on is asked for, or is not right. */
+    readonly goOn: "needed" | "unknown" | null = null,
   ) {
     super(reason);
   }
@@ -41,9 +43,14 @@ async function json<T>(path: string, init: RequestInit): Promise<T> {
       ? String(body.reason)
       : `The server answered ${response.status}.`;
   if (response.status >= 400 && response.status < 500 && response.status !== 408 && response.status !== 429)
-    throw new Refused(reason, response.status);
+    throw new Refused(reason, response.status, goOnIn(body));
   throw new Error(reason);
 }
+
+const goOnIn = (body: unknown): Refused["goOn"] => {
+  const { goOn } = (typeof body === "object" && body !== null ? body : {}) as { goOn?: unknown };
+  return goOn === "needed" || goOn === "unknown" ? goOn : null;
+};
 
 const bearer = (secret: string) => ({ Authorization: `Bearer ${secret}` });
 
@@ -53,13 +60,18 @@ export const newSecret = (): string =>
     .replace(/\+/g, "-")
     .replace(/\//g, "_");
 
-export const start = (token: string, secret: string, parameters: Record<string, string>): Promise<SessionData> =>
+export const start = (
+  token: string,
+  secret: string,
+  parameters: Record<string, string>,
+  goOn: string | null,
+): Promise<SessionData> =>
   withDocument(
     secret,
     json(`/api/join/${token}`, {
       method: "POST",
       headers: { "Content-Type": "application/json" },
-      body: JSON.stringify({ secret, parameters, documentApart: true }),
+      body: JSON.stringify({ secret, parameters, documentApart: true, ...(goOn === null ? {} : { goOn }) }),
     }),
   );
 export const resume = (secret: string): Promise<SessionData> =>

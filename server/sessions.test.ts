@@ -331,14 +331,21 @@ describe("a session at another computer", () => {
   const begin = (store: Store, token: string, code: string, secret: string) =>
     startSession(store, token, secret, "b", { participant: code });
 
-  it("goes on under the code where the study allows it; the first one can only send what it still has", async () => {
+  it("goes on with the code that was given out, where the study allows it; the first one can only send what it still has", async () => {
     const { store, link } = await released(movable);
     const [first, second] = [newSecret(), newSecret()];
     const started = await begin(store, link.token, "tern", first);
     if (!started.ok) throw new Error(started.reason);
+    expect(started.session.goOn).toMatch(/^\w{4}-\w{4}$/);
     const records = recordsFor(started.session.group);
     await appendRecords(store, first, records.slice(0, 2));
-    const moved = await begin(store, link.token, "tern", second);
+    // Whoever knows the link and the code a participant chose gets nothing of theirs.
+    expect(await begin(store, link.token, "tern", newSecret())).toMatchObject({ ok: false, goOn: "needed" });
+    expect(await startSession(store, link.token, second, "b", {}, "AAAA-AAAA")).toMatchObject({
+      ok: false,
+      goOn: "unknown",
+    });
+    const moved = await startSession(store, link.token, second, "b", {}, ` ${started.session.goOn?.toLowerCase()}`);
     expect(moved).toMatchObject({ ok: true, session: { session: started.session.session, records: [{}, {}] } });
     expect(await resumeSession(store, first)).toBeNull();
     expect(await appendRecords(store, first, records.slice(2, 3))).toMatchObject({ acknowledged: 3, superseded: true });

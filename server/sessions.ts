@@ -9,7 +9,7 @@ import type { StudyDocument } from "../core/design/document";
 import type { Orders } from "../core/order/parts";
 import { entryInto, type Entry } from "../core/run/entry";
 import type { SessionData } from "../core/run/session-data";
-import { newCompletionCode, newId, newSecret, secretHash } from "./chance";
+import { newCompletionCode, newGoOnCode, newId, newSecret, secretHash } from "./chance";
 import { presentRecord } from "../core/records/stored";
 import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
@@ -19,7 +19,8 @@ import { codeIn, assignForStart, type Parameters } from "./assignment";
 import { rehearsalRelease } from "./releases";
 import type { Study } from "./studies";
 
-export type Started = { ok: true; session: SessionData } | { ok: false; reason: string };
+/** `goOn`: a session under this code is going on elsewhere and needs its code to go on, or no session has the one given. */
+export type Started = { ok: true; session: SessionData } | { ok: false; reason: string; goOn?: "needed" | "unknown" };
 
 /** What the entry page of a link shows, and whether one can begin by it; null where the link leads nowhere. */
 export async function entryOf({ db }: Store, token: string): Promise<{ entry: Entry; isOpen: boolean } | null> {
@@ -40,7 +41,8 @@ export const secretShape = /^[\w-]{32}$/;
 /**
  * Starts a session on an entry link: number, group and orders are assigned in one transaction, so that simultaneous
  * starts stay balanced. The secret is the player's own; the same one again (an answer that got lost) gives the session
- * it has started. `parameters` are those of the address the participant came by.
+ * it has started. `parameters` are those of the address the participant came by; `goOn` is the code with which a session
+ * begun at another computer is handed over to this one.
  */
 export async function startSession(
   store: Store,
@@ -48,6 +50,7 @@ export async function startSession(
   secret: string,
   browser: string,
   parameters: Parameters = {},
+  goOn: string | null = null,
 ): Promise<Started> {
   if (!secretShape.test(secret)) return { ok: false, reason: "The session's secret should be 32 letters and digits." };
   let movedFrom: string | null = null;
@@ -71,8 +74,18 @@ export async function startSession(
     const document = await frozenDocument(trx, release.id);
     if (document.settings.participation.elsewhere) {
       await lockStudy(trx, release.study_id);
-      movedFrom = await moved(trx, release.study_id, secret, parameters);
-      if (movedFrom !== null) return null;
+      if (goOn !== null) {
+        movedFrom = await moved(trx, release.study_id, secret, goOn);
+        return movedFrom === null
+          ? { ok: false, reason: "No session that can go on has this code.", goOn: "unknown" }
+          : null;
+      }
+      if (await isGoingOn(trx, release.study_id, parameters))
+        return {
+          ok: false,
+          reason: "A session under this code is going on at another computer. Type its code for going on.",
+          goOn: "needed",
+        };
     }
     const given = await assignForStart(trx, release.study_id, document, { parameters });
     if (!given.ok) return given;
@@ -95,28 +108,37 @@ export async function startSession(
   return session ? { ok: true, session } : { ok: false, reason: "This session cannot be found. Open the link again." };
 }
 
-/**
- * Hands a session that is still going on over to the secret of another computer, when one was begun under the
- * participant's code; the secret it was played with before can from then on only send what it still has. Gives what was
- * kept of that secret, or null where there is no such session.
- */
-async function moved(
-  trx: Transaction<Tables>,
-  studyId: string,
-  secret: string,
-  parameters: Parameters,
-): Promise<string | null> {
+/** Whether the last session that was begun under the participant's code still goes on. */
+async function isGoingOn(trx: Transaction<Tables>, studyId: string, parameters: Parameters): Promise<boolean> {
   const code = codeIn(parameters);
-  if (!code) return null;
+  if (!code) return false;
   const there = await trx
     .selectFrom("session")
-    .select(["id", "token_hash", "state"])
+    .select("state")
     .where("study_id", "=", studyId)
     .where("pilot", "=", 0)
     .where("participant_code", "=", code)
+    .where("go_on_code", "is not", null)
     .orderBy("sitting", "desc")
     .executeTakeFirst();
-  if (there?.state !== "active") return null;
+  return there?.state === "active";
+}
+
+/**
+ * Hands the session that has this code, and is still going on, over to the secret of another computer; the secret it was
+ * played with before can from then on only send what it still has. Gives what was kept of that secret, or null where there
+ * is no such session.
+ */
+async function moved(trx: Transaction<Tables>, studyId: string, secret: string, goOn: string): Promise<string | null> {
+  const there = await trx
+    .selectFrom("session")
+    .select(["id", "token_hash"])
+    .where("study_id", "=", studyId)
+    .where("pilot", "=", 0)
+    .where("go_on_code", "=", goOn.trim().toUpperCase().slice(0, 20))
+    .where("state", "=", "active")
+    .executeTakeFirst();
+  if (!there) return null;
   await trx
     .insertInto("earlier_token")
     .values({ token_hash: there.token_hash, session_id: there.id, replaced_at: new Date().toISOString() })
@@ -215,6 +237,7 @@ async function insertSession(trx: Transaction<Tables>, secret: string, fresh: Ne
   const { group, orders } = assignment;
   const [id, at] = [newId("s"), new Date().toISOString()];
   const seed = seedOf(document, fresh.sitting);
+  const goOn = document.settings.participation.elsewhere && !pilot ? newGoOnCode() : null;
   const { trialCount, parts } = outline(document, participant, group, orders);
   await trx
     .insertInto("session")
@@ -229,6 +252,7 @@ async function insertSession(trx: Transaction<Tables>, secret: string, fresh: Ne
       orders: JSON.stringify(orders),
       stratum: fresh.stratum,
       participant_code: fresh.code,
+      go_on_code: goOn,
       sitting: fresh.sitting,
       pilot: pilot ? 1 : 0,
       state: "active",
@@ -255,6 +279,7 @@ async function insertSession(trx: Transaction<Tables>, secret: string, fresh: Ne
     entry: entryInto(document),
     records: [],
     finished: false,
+    goOn,
     code: null,
   };
 }
@@ -271,6 +296,7 @@ export type SessionRow = {
   pilot: boolean;
   startedAt: string;
   trialsPlanned: number;
+  goOn: string | null;
   code: string;
   /** The stored hash of the secret by which it was found. */
   tokenHash: string;
@@ -321,6 +347,7 @@ async function storedSession({ db }: Store, hash: string): Promise<SessionRow | 
     pilot: row.pilot === 1,
     startedAt: row.started_at,
     trialsPlanned: row.trials_planned,
+    goOn: row.go_on_code,
     code: row.code,
     tokenHash: hash,
     superseded: current === undefined,
@@ -358,6 +385,7 @@ export async function resumeSession(store: Store, secret: string): Promise<Sessi
     entry: entryInto(row.document),
     records: records.map(({ body }) => presentRecord(JSON.parse(body), row.document)),
     finished: state !== "active",
+    goOn: state === "active" ? row.goOn : null,
     code: state === "finished" ? row.code : null,
   };
 }

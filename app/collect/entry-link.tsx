@@ -72,7 +72,7 @@ export function EntryLinkPanel({
       <p className="mt-2 font-serif text-[17px] leading-[27px]">
         Anyone with the link can take part, any number of times, and can continue where they left off on the same
         computer
-        {participation.elsewhere && ", or on another one with their code"}.
+        {participation.elsewhere && ", or on another one with the code they are given"}.
         {participation.others && " Someone else can start there as well."} With{" "}
         <span className="whitespace-nowrap font-mono text-sm">?participant=</span> and a name of theirs behind it, a
         later sitting has the same number, group and order as the first.

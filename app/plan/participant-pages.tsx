@@ -103,7 +103,7 @@ function Settings() {
             />
           </Line>
           <Tick checked={participation.elsewhere} onChange={(elsewhere) => set({ elsewhere }, "entry")}>
-            can continue on another computer, with their code
+            can continue on another computer, with a code they are given
           </Tick>
           <Tick checked={participation.others === true} onChange={(others) => set({ others }, "ending")}>
             others can start on the same computer, as in a laboratory

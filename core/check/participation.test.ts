@@ -14,11 +14,6 @@ it("finds nothing in a study with a contact, and misses one that has none", () =
   expect(found({ contact: " " })).toEqual([expect.stringMatching(/^note: No contact/)]);
 });
 
-it("notes that a session cannot move without a code", () => {
-  expect(found({ elsewhere: true })).toEqual([expect.stringMatching(/^note: .*no code is asked for/)]);
-  expect(found({ elsewhere: true, ownCode: "must" })).toEqual([]);
-});
-
 it("warns of a language without wording, until the study has its own", () => {
   const finnish = { ...plainStudy(), language: "fi" };
   expect(found({}, finnish)).toEqual([expect.stringMatching(/^warning: .*“fi”.*texts are in English/)]);

@@ -10,12 +10,6 @@ export const participationProblems: Check = (document) => {
   const add = (level: Finding["level"], where: string, message: string, target: Finding["target"] = {}) =>
     findings.push({ level, where, message, target });
   const around = "from link to goodbye";
-  if (participation.elsewhere && participation.ownCode === "none")
-    add(
-      "note",
-      around,
-      "Sessions can continue on another computer with the participant's code, but no code is asked for: only links that end in ?participant=CODE bring one.",
-    );
   const missing = Object.keys(wordingNames).length - Object.keys(participation.wording).length;
   if (!isShipped(document.language) && missing > 0)
     add(

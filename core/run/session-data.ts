@@ -21,6 +21,8 @@ export type SessionData = {
   /** What is stored of it so far, in order. */
   records: SessionRecord[];
   finished: boolean;
+  /** With this code it goes on at another computer; null where the study does not let it. */
+  goOn: string | null;
   /** The completion code, once it is finished. */
   code: string | null;
 };

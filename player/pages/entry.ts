@@ -3,12 +3,12 @@ import { fillScreen } from "../interruptions";
 import { ask, make, pressed, say } from "./page";
 import { playTones } from "../stage/audio";
 
-/**
- * The entry page: the study's own words, a code where one is wanted, whom to contact. Gives the participant's code, if
- * any.
- */
-export async function showEntry(into: HTMLElement, hasCode: boolean): Promise<string | null> {
-  const { title, welcome, contact, ownCode } = facts();
+/** What was given on the entry page: the participant's code, or that for going on with a session begun elsewhere. */
+export type Entered = { code: string | null; goOn: string | null };
+
+/** The entry page: the study's own words, a code where one is wanted, whom to contact. */
+export async function showEntry(into: HTMLElement, hasCode: boolean): Promise<Entered> {
+  const { title, welcome, contact, ownCode, elsewhere } = facts();
   const page = make("div", "page entry");
   page.append(make("h1", "", title));
   for (const line of welcome.split("\n").filter((each) => each.trim())) page.append(make("p", "", line));
@@ -26,16 +26,45 @@ export async function showEntry(into: HTMLElement, hasCode: boolean): Promise<st
   if (contactLine) page.append(contactLine);
   into.replaceChildren(page);
   for (;;) {
-    await pressed(page, [words("start")]);
+    const press = await pressed(page, [words("start"), ...(elsewhere ? [words("goOnElsewhere")] : [])]);
+    if (press === 1) {
+      const goOn = await askGoOn(into, null);
+      await fillScreen();
+      return { code: null, goOn };
+    }
     const code = field.value.trim();
     if (!wantsCode || code !== "" || ownCode === "may") {
       await fillScreen();
-      return code || null;
+      return { code: code || null, goOn: null };
     }
     problem.textContent = words("codeMissing");
     page.querySelector(".buttons")?.remove();
     field.focus();
   }
+}
+
+/** Asks for the code with which a session goes on that was begun elsewhere; `why` says why, where that is to be said. */
+export async function askGoOn(into: HTMLElement, why: string | null): Promise<string> {
+  const page = say(into, why === null ? [] : [why], facts().title);
+  const field = make("input", "");
+  Object.assign(field, { maxLength: 20, autocomplete: "off", spellcheck: false });
+  const label = make("label", "", words("goOnCode"));
+  label.append(field);
+  page.append(label);
+  for (;;) {
+    const press = pressed(page, [words("goOn")]);
+    field.focus();
+    await press;
+    if (field.value.trim() !== "") return field.value.trim();
+    page.querySelector(".buttons")?.remove();
+  }
+}
+
+/** Shows the code with which this session can go on at another computer, until it was read. */
+export async function showGoOn(into: HTMLElement, code: string): Promise<void> {
+  const page = say(into, [words("goOnCodeIs")]);
+  page.append(make("output", "code", code));
+  await pressed(page, [words("goOn")]);
 }
 
 function contactOf(contact: string): HTMLElement | null {

@@ -1,5 +1,5 @@
 import type { Interruption } from "~/core/records/record";
-import { facts, words } from "../facts";
+import { facts, goOn, words } from "../facts";
 import { ask } from "./page";
 
 /** What stopped a session for a while. */
@@ -14,6 +14,7 @@ const reasons: Record<Why, () => string[]> = {
 /** The calm page over whatever was on; settled with whether the participant wants to continue or to leave. */
 export async function showPause(into: HTMLElement, why: Why, isPlayedAgain: boolean): Promise<"go-on" | "leave"> {
   const sentences = [...reasons[why](), ...(isPlayedAgain ? [words("trialAgain")] : [])];
+  if (goOn.code !== null) sentences.push(`${words("goOnCodeIs")} ${goOn.code}`);
   return (await ask(into, sentences, [words("goOn"), words("leave")], words("paused"))) === 0 ? "go-on" : "leave";
 }
 

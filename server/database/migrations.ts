@@ -219,6 +219,12 @@ export const migrations: Record<string, Migration> = {
         .execute();
     },
   },
+  "0008_codes_to_go_on": {
+    up: async (db: Any) => {
+      await db.schema.alterTable("session").addColumn("go_on_code", "text").execute();
+      await db.schema.createIndex("session_go_on").on("session").columns(["study_id", "go_on_code"]).execute();
+    },
+  },
 };
 
 /** Gives sittings of one participant that have the same number the next free ones, in the order in which they began. */

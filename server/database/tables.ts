@@ -57,6 +57,8 @@ type SessionTable = {
   stratum: Generated<string>;
   /** The name a participant came with, by which later sittings find the first one. */
   participant_code: string | null;
+  /** With this the participant goes on at another computer; null where the study does not let them. */
+  go_on_code: string | null;
   sitting: Generated<number>;
   /** When it was left out by a researcher, null while it counts. */
   excluded_at: Time | null;

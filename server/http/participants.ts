@@ -31,6 +31,7 @@ const startBody = yup
     secret: yup.string().required(),
     parameters: parameters.optional(),
     documentApart: yup.boolean().optional(),
+    goOn: yup.string().min(1).max(20).optional(),
   })
   .noUnknown();
 /** A session as JSON, with its document where the player does not ask for that by itself. */
@@ -84,16 +85,24 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
       const sent: unknown = request.body;
       if (!startBody.isValidSync(sent, { strict: true }))
         return void response.status(400).json({ reason: "Send a secret for the session." });
-      const given = sent as { secret: string; parameters?: Record<string, string>; documentApart?: boolean };
+      const given = sent as {
+        secret: string;
+        parameters?: Record<string, string>;
+        documentApart?: boolean;
+        goOn?: string;
+      };
       response.locals.isShort = given.documentApart === true;
-      startSession(store, request.params.token, given.secret, request.get("User-Agent") ?? "", given.parameters)
+      const goOn = given.goOn ?? null;
+      // Codes for going on could be guessed at.
+      if (goOn !== null && !pace.guess.allows(request.ip ?? "", performance.now(), 5)) return void tooMany(response);
+      startSession(store, request.params.token, given.secret, request.get("User-Agent") ?? "", given.parameters, goOn)
         .then((started) =>
           started.ok
             ? response
                 .set("Cache-Control", "no-store")
                 .type("application/json")
                 .send(sessionText(started.session, given.documentApart === true))
-            : response.status(404).json({ reason: started.reason }),
+            : response.status(404).json({ reason: started.reason, goOn: started.goOn }),
         )
         .catch(next);
     },

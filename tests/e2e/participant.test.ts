@@ -405,18 +405,33 @@ describe("one session", () => {
     await context.close();
   });
 
-  it("goes on at another computer by the participant's code, and the first one says so", async () => {
+  /** The code a participant is shown at the beginning, read and noted. */
+  const codeForGoingOn = async (page: Page) => {
+    const code = page.getByText(/^[A-Z2-9]{4}-[A-Z2-9]{4}$/);
+    const text = (await code.textContent()) ?? "";
+    await press(page, "Continue");
+    return text;
+  };
+
+  it("goes on at another computer with the code that was shown at the beginning, and the first one says so", async () => {
     const { code, link } = released({ elsewhere: true });
     const own = `${link}?participant=knot-3`;
     const first = await openWindow(browser);
     await first.page.goto(own);
     await press(first.page, "Start");
+    const goOn = await codeForGoingOn(first.page);
     await press(first.page, "Continue");
     await answer(first.page, 0, 3);
     await scene(first.page, "target", 3);
     const other = await openWindow(browser);
     await other.page.goto(own);
     await press(other.page, "Start");
+    await other.page.getByText("Someone has begun under this code").waitFor();
+    await other.page.getByLabel("Code for going on").fill("AAAA-AAAA");
+    await press(other.page, "Continue");
+    await other.page.getByText("No session that can go on has this code").waitFor();
+    await other.page.getByLabel("Code for going on").fill(goOn.toLowerCase());
+    await press(other.page, "Continue");
     expect(await scene(other.page, "target", 3)).toBe(4);
     await first.page.getByText("is continuing on another computer").waitFor({ timeout: 20_000 });
     // A window that was closed with something unsent says so too when it is opened again, and sends it.
@@ -436,7 +451,10 @@ describe("one session", () => {
     const { code, link } = released({ elsewhere: true });
     const own = `${link}?participant=dunlin-9`;
     const first = await openWindow(browser);
-    await begin(first.page, own);
+    await first.page.goto(own);
+    await press(first.page, "Start");
+    const goOn = await codeForGoingOn(first.page);
+    await press(first.page, "Continue");
     await answer(first.page, 0, 3);
     await scene(first.page, "target", 3);
     await first.context.setOffline(true);
@@ -445,8 +463,10 @@ describe("one session", () => {
     await first.page.close();
     await first.context.setOffline(false);
     const other = await openWindow(browser);
-    await other.page.goto(own);
-    await press(other.page, "Start");
+    await other.page.goto(link);
+    await press(other.page, "I have begun on another computer");
+    await other.page.getByLabel("Code for going on").fill(goOn);
+    await press(other.page, "Continue");
     await scene(other.page, "target", 3);
     const again = await first.context.newPage();
     await again.goto(own);

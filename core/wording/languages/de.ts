@@ -14,6 +14,13 @@ export const de: Wording = {
   otherWindow: "Diese Studie ist in einem anderen Fenster dieses Browsers geöffnet. Nur in einem kann sie weitergehen.",
   takeOver: "Hier weitermachen",
   otherComputer: "Die Studie geht an einem anderen Computer weiter. Sie können dieses Fenster schließen.",
+  goOnElsewhere: "Ich habe an einem anderen Computer begonnen",
+  goOnCode: "Code zum Weitermachen",
+  goOnCodeIs:
+    "Mit diesem Code können Sie an einem anderen Computer weitermachen. Schreiben Sie ihn auf und geben Sie ihn niemandem:",
+  goOnNeeded:
+    "Unter diesem Code hat jemand an einem anderen Computer begonnen. Wenn Sie das waren, geben Sie den Code zum Weitermachen ein, der Ihnen dort gezeigt wurde.",
+  goOnUnknown: "Zu diesem Code gibt es keine Sitzung, die weitergehen kann. Sehen Sie noch einmal nach.",
   checkWindow:
     "Dieses Fenster ist zu klein für die Studie: Sie braucht {{width}} × {{height}}, es hat {{widthNow}} × {{heightNow}}. Vergrößern Sie es oder nehmen Sie einen anderen Bildschirm.",
   checkKeyboard: "Diese Studie braucht eine Tastatur. Drücken Sie die Leertaste.",

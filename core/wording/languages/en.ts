@@ -14,6 +14,12 @@ export const en: Wording = {
   otherWindow: "This study is open in another window of this browser. Only one of them can continue.",
   takeOver: "Continue here instead",
   otherComputer: "The study is continuing on another computer. You can close this window.",
+  goOnElsewhere: "I have begun on another computer",
+  goOnCode: "Code for going on",
+  goOnCodeIs: "With this code you can go on at another computer. Write it down, and give it to no one:",
+  goOnNeeded:
+    "Someone has begun under this code on another computer. If it was you, type the code for going on that was shown to you there.",
+  goOnUnknown: "No session that can go on has this code. Look at it again.",
   checkWindow:
     "This window is too small for the study: it needs {{width}} × {{height}} and has {{widthNow}} × {{heightNow}}. Make it larger, or use another screen.",
   checkKeyboard: "This study needs a keyboard. Press the space bar.",

@@ -14,6 +14,12 @@ export const es: Wording = {
   otherWindow: "Este estudio está abierto en otra ventana de este navegador. Solo puede continuar en una.",
   takeOver: "Continuar aquí",
   otherComputer: "El estudio continúa en otro ordenador. Puede cerrar esta ventana.",
+  goOnElsewhere: "He empezado en otro ordenador",
+  goOnCode: "Código para continuar",
+  goOnCodeIs: "Con este código puede continuar en otro ordenador. Anótelo y no se lo dé a nadie:",
+  goOnNeeded:
+    "Alguien ha empezado con este código en otro ordenador. Si fue usted, escriba el código para continuar que se le mostró allí.",
+  goOnUnknown: "Ninguna sesión que pueda continuar tiene este código. Revíselo.",
   checkWindow:
     "Esta ventana es demasiado pequeña para el estudio: necesita {{width}} × {{height}} y tiene {{widthNow}} × {{heightNow}}. Agrándela o use otra pantalla.",
   checkKeyboard: "Este estudio necesita un teclado. Pulse la barra espaciadora.",

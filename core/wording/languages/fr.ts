@@ -14,6 +14,12 @@ export const fr: Wording = {
   otherWindow: "Cette étude est ouverte dans une autre fenêtre de ce navigateur. Une seule peut continuer.",
   takeOver: "Continuer plutôt ici",
   otherComputer: "L’étude continue sur un autre ordinateur. Vous pouvez fermer cette fenêtre.",
+  goOnElsewhere: "J’ai commencé sur un autre ordinateur",
+  goOnCode: "Code pour continuer",
+  goOnCodeIs: "Avec ce code, vous pouvez continuer sur un autre ordinateur. Notez-le et ne le donnez à personne :",
+  goOnNeeded:
+    "Quelqu’un a commencé avec ce code sur un autre ordinateur. Si c’était vous, tapez le code pour continuer qui vous y a été montré.",
+  goOnUnknown: "Aucune session qui peut continuer n’a ce code. Vérifiez-le.",
   checkWindow:
     "Cette fenêtre est trop petite pour l’étude : il faut {{width}} × {{height}}, elle a {{widthNow}} × {{heightNow}}. Agrandissez-la ou prenez un autre écran.",
   checkKeyboard: "Cette étude demande un clavier. Appuyez sur la barre d’espace.",

@@ -15,6 +15,12 @@ export const nl: Wording = {
     "Dit onderzoek is in een ander venster van deze browser geopend. Het kan maar in één venster verdergaan.",
   takeOver: "Hier verdergaan",
   otherComputer: "Het onderzoek gaat verder op een andere computer. U kunt dit venster sluiten.",
+  goOnElsewhere: "Ik ben op een andere computer begonnen",
+  goOnCode: "Code om verder te gaan",
+  goOnCodeIs: "Met deze code kunt u op een andere computer verdergaan. Schrijf hem op en geef hem aan niemand:",
+  goOnNeeded:
+    "Iemand is met deze code op een andere computer begonnen. Was u dat, typ dan de code om verder te gaan die u daar is getoond.",
+  goOnUnknown: "Geen sessie die verder kan gaan heeft deze code. Kijk hem nog eens na.",
   checkWindow:
     "Dit venster is te klein voor het onderzoek: nodig is {{width}} × {{height}}, het heeft {{widthNow}} × {{heightNow}}. Maak het groter of neem een ander scherm.",
   checkKeyboard: "Voor dit onderzoek is een toetsenbord nodig. Druk op de spatiebalk.",
