@@ -1,5 +1,6 @@
 import js from "@eslint/js";
 import hooks from "eslint-plugin-react-hooks";
+import regexp from "eslint-plugin-regexp";
 import tseslint from "typescript-eslint";
 
 const layers = ["core", "player", "server", "workers", "app", "cli", "demo", "tests"];
@@ -91,6 +92,16 @@ export default tseslint.config(
   {
     files: ["**/*.{js,mjs}"],
     languageOptions: { globals: { process: "readonly", console: "readonly", document: "readonly" } },
+  },
+  {
+    files: ["**/*.{ts,tsx,js,mjs}"],
+    plugins: { regexp },
+    rules: {
+      // Texts from outside meet our expressions: none may take longer than their length says.
+      "regexp/no-super-linear-backtracking": ["error", { report: "potential" }],
+      "regexp/no-super-linear-move": ["error", { report: "potential", ignoreSticky: false }],
+      "regexp/no-misleading-capturing-group": "error",
+    },
   },
   ...directions,
 );

@@ -16,6 +16,8 @@ export default defineConfig({
         "demo-files": "demo/make-files.ts",
         "results-worker": "server/results/worker.ts",
         "judging-worker": "server/judging/worker.ts",
+        "export-worker": "server/export/worker.ts",
+        "workshop-worker": "server/workshop/worker.ts",
       },
     },
   },

@@ -6,8 +6,10 @@ import { addDemo } from "../demo/add-demo";
 import { openStore } from "../server/database/open";
 import { application } from "../server/http/application";
 import { mostBytesAnywhere, patienceMs } from "../server/http/bounds";
+import { ExportDesk } from "../server/export/desk";
 import { judgeInThread } from "../server/judging/desk";
 import { ResultsDesk } from "../server/results/desk";
+import { workshopInThreads } from "../server/workshop/desk";
 
 /** One plain sentence and the exit code 1: for what the person who starts Lapwing can mend. */
 function stop(sentence: string): never {
@@ -39,7 +41,10 @@ const scriptOf = (name: string) => fileURLToPath(new URL(`${name}.js`, import.me
 const results = new ResultsDesk(scriptOf("results-worker"), { folder, address });
 const judging = judgeInThread(scriptOf("judging-worker"), { folder, address });
 store.judge = judging.judge;
-const server = application({ store, results, version, buildFolder, build }).listen(port);
+const exports = new ExportDesk(scriptOf("export-worker"), { folder, address });
+const shop = workshopInThreads(scriptOf("workshop-worker"), folder);
+store.workshop = shop.workshop;
+const server = application({ store, results, exports, version, buildFolder, build }).listen(port);
 // Slow senders are cut: the headers of a request come within 15 s, a body within its own time (`bounded`).
 server.headersTimeout = 15_000;
 server.requestTimeout = patienceMs(mostBytesAnywhere);
@@ -59,7 +64,12 @@ let stopping = false;
 const close = () => {
   if (stopping) return;
   stopping = true;
-  server.close(() => void Promise.all([store.close(), results.close(), judging.close()]).then(() => process.exit(0)));
+  server.close(
+    () =>
+      void Promise.all([store.close(), results.close(), judging.close(), exports.close(), shop.close()]).then(() =>
+        process.exit(0),
+      ),
+  );
   server.closeIdleConnections();
   setTimeout(() => server.closeAllConnections(), 2000).unref();
 };

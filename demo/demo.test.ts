@@ -10,7 +10,7 @@ import { demoAccount } from "../server/accounts";
 import { DataReader } from "../server/export/reader";
 import { conditions } from "../server/results/conditions";
 import { listSessions } from "../server/session-list";
-import { readStudyFile } from "../server/study-file";
+import { readStudyFile } from "../server/study-file-reading";
 import { findStudy, listStudies } from "../server/studies";
 import { addDemo } from "./add-demo";
 import { wadersFromSource } from "./make-files";

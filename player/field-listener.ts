@@ -24,7 +24,7 @@ export function listenToFields<D extends FieldDevice>(devices: D[], { host, root
   const give = (device: D, stamp: number) => {
     const field = fieldOf(device.item);
     if (!field || field.classList.contains("untouched")) return;
-    const isWanted = field.dataset.takes !== "number" || /^[-+]?\d*[.,]?\d+$/.test(field.value.trim());
+    const isWanted = field.dataset.takes !== "number" || /^[-+]?(?:\d+(?:[.,]\d+)?|[.,]\d+)$/.test(field.value.trim());
     field.toggleAttribute("aria-invalid", false);
     if (field.value.trim() === "" || !isWanted) return field.setAttribute("aria-invalid", "true");
     const first = begun.get(field);

@@ -14,7 +14,7 @@ export const newLinkToken = (): string => draw(12);
 /** The code a participant hands in as proof of having finished. */
 export const newCompletionCode = (): string => `${draw(4)}-${draw(4)}`.toUpperCase();
 /** The code by which a participant goes on at another computer: 39 bits, in a study. */
-export const newGoOnCode = newCompletionCode;
+export const newGoOnCode = (): string => `${draw(4)}-${draw(4)}`.toUpperCase();
 /** A seed that can be read out. */
 export const newSeed = (): string => randomBytes(2).toString("hex").toUpperCase();
 

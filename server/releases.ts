@@ -1,5 +1,5 @@
 import type { Finding } from "../core/check/finding";
-import { hasErrors, preflight } from "../core/check/preflight";
+import { hasErrors } from "../core/check/preflight";
 import { newId, newLinkToken } from "./chance";
 import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
@@ -12,12 +12,12 @@ export type Frozen = { ok: true; release: Release; link: EntryLink } | { ok: fal
 
 /** Freezes the study as it is saved under the next number, with an open entry link; refused while preflight finds errors. */
 export async function freezeRelease(
-  { db }: Store,
+  { db, workshop }: Store,
   study: Study,
   note: string,
   token: string = newLinkToken(),
 ): Promise<Frozen> {
-  const findings = preflight(study.document);
+  const findings = await workshop.judge(JSON.stringify(study.document));
   if (hasErrors(findings)) return { ok: false, findings: findings.filter(({ level }) => level === "error") };
   return db.transaction().execute(async (trx) => {
     await lockStudy(trx, study.id);

@@ -22,7 +22,7 @@ export function LabStart({
   const [participant, setParticipant] = useState("");
   const [group, setGroup] = useState("");
   const [known, setKnown] = useState<Record<string, string>>({});
-  const isNumber = /^\s*([1-9]\d{0,6})?\s*$/.test(participant);
+  const isNumber = /^([1-9]\d{0,6})?$/.test(participant.trim());
   const starting = useFetcher<typeof action>();
   const started = starting.data;
   useEffect(() => {

@@ -1,11 +1,13 @@
-import { exportFormats, formatCalled, type FormatName } from "~/core/export/formats/registry";
-import type { ExportChoice } from "~/server/export/study-data";
+import { formatNames, type FormatName } from "~/core/export/formats/registry";
 
 /** `?format=NAME` (or `?spreadsheet=yes`, as older links have it), and `?pilots=yes` with rehearsals. */
-export function exportChoice(request: Request): ExportChoice {
+export function exportChoice(request: Request): { format: FormatName; pilots: boolean } {
   const query = new URL(request.url).searchParams;
   return {
-    format: query.get("spreadsheet") === "yes" ? exportFormats.spreadsheet : formatCalled(query.get("format")),
+    format:
+      query.get("spreadsheet") === "yes"
+        ? "spreadsheet"
+        : (formatNames.find((each) => each === query.get("format")) ?? "csv"),
     pilots: query.get("pilots") === "yes",
   };
 }

@@ -10,7 +10,8 @@ import { Field } from "~/app/components/field";
 import { Menu, MenuItem } from "~/app/components/menu";
 import { AccountMenu, Strip } from "~/app/components/strip";
 import { readForm } from "~/app/form.server";
-import { importStudy, mostFileBytes } from "~/server/study-file";
+import { withFile } from "~/server/http/receive";
+import { importStudyFile } from "~/server/study-file";
 import { createStudy, duplicateStudy, listStudies, setBinned, type StudyLine } from "~/server/studies";
 import { starters } from "~/core/design/starters/registry";
 import type { Route } from "./+types/studies";
@@ -38,18 +39,14 @@ export async function action({ request, context }: Route.ActionArgs) {
     return redirect(`/studies/${study.code}/compose`);
   }
   if (intent === "import") {
-    if (Number(request.headers.get("Content-Length") ?? 0) > mostFileBytes + 100_000)
-      return data(
-        { mistakes: [`The file is larger than ${mostFileBytes / 1024 / 1024} MB.`], problem: null },
-        { status: 413 },
-      );
-    const file = (await request.formData()).get("file");
-    if (!(file instanceof File) || file.size === 0)
+    const imported = await withFile(request, context.store.media, ({ path }) =>
+      importStudyFile(context.store, account.id, path),
+    );
+    if (!imported)
       return data(
         { mistakes: ["Choose a file ending in .lapwing.json or .lapwing.zip."], problem: null },
         { status: 400 },
       );
-    const imported = await importStudy(context.store, account.id, new Uint8Array(await file.arrayBuffer()));
     return imported.ok
       ? redirect(`/studies/${imported.study.code}/plan`)
       : data({ mistakes: imported.mistakes, problem: null }, { status: 422 });

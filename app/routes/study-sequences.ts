@@ -1,10 +1,7 @@
 import { requireStudy } from "~/app/account.server";
+import { exported } from "~/app/exported.server";
 import { excessInWords } from "~/core/allocate/bounds";
-import { compilePlanned } from "~/core/compile/planned";
 import { csv } from "~/core/export/formats/csv";
-import { plannedTrials, sequenceColumns } from "~/core/export/tables/sequences";
-import { otherTurns } from "~/server/export/reader";
-import { download, written } from "~/server/export/written";
 import { frozenDocument } from "~/server/frozen-documents";
 import { listReleases } from "~/server/releases";
 import type { Route } from "./+types/study-sequences";
@@ -23,13 +20,11 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
   const excess = excessInWords(document);
   if (excess !== null) return new Response(excess, { status: 422 });
   const participants = Math.max(1, Math.min(most, Math.floor(Number(query.get("participants") ?? 24)) || 24));
-  // One participant at a time, so that sessions being recorded never wait for a long file.
-  const plans = async function* () {
-    for (let participant = 1; participant <= participants; participant++) {
-      await otherTurns();
-      yield plannedTrials(document, compilePlanned(document, participant));
-    }
-  };
   const name = `${params.code}-${release ? `release-${release.number}` : "draft"}-sequences.csv`;
-  return download(written(csv, sequenceColumns([document]), plans()), name, csv.mime);
+  return exported(
+    context,
+    { kind: "sequences", code: study.code, release: release?.id ?? null, participants },
+    name,
+    csv.mime,
+  );
 }

@@ -1,13 +1,13 @@
 import { requireStudy } from "~/app/account.server";
+import { exported } from "~/app/exported.server";
 import { exportChoice } from "~/app/results/export-choice";
-import { trialsFile } from "~/server/export/study-data";
-import { download } from "~/server/export/written";
+import { exportFormats } from "~/core/export/formats/registry";
 import type { Route } from "./+types/study-trials";
 
 /** The trials alone. The address chooses the format and whether rehearsals are in. */
 export async function loader({ request, context, params }: Route.LoaderArgs) {
-  const study = await requireStudy(request, context, params.code);
+  const { code } = await requireStudy(request, context, params.code);
   const choice = exportChoice(request);
-  const { extension, mime } = choice.format;
-  return download(trialsFile(context.store, study, choice), `${study.code}-trials.${extension}`, mime);
+  const { extension, mime } = exportFormats[choice.format];
+  return exported(context, { kind: "trials", code, ...choice }, `${code}-trials.${extension}`, mime);
 }

@@ -40,13 +40,22 @@ export function guessedType(document: StudyDocument, texts: readonly string[]): 
   return "text";
 }
 
+/** A text without the underscores it begins and ends with. */
+function withoutUnderscores(text: string): string {
+  let [from, to] = [0, text.length];
+  while (text[from] === "_") from++;
+  while (to > from && text[to - 1] === "_") to--;
+  return text.slice(from, to);
+}
+
 /** The nearest valid name for a header: signs become underscores, a leading digit gets a letter before it. */
 export function nameFromHeader(header: string, taken: readonly string[]): string {
-  const plain = header
-    .trim()
-    .normalize("NFC")
-    .replace(/[^\p{L}\p{N}_]+/gu, "_")
-    .replace(/^_+|_+$/g, "")
+  const plain = withoutUnderscores(
+    header
+      .trim()
+      .normalize("NFC")
+      .replace(/[^\p{L}\p{N}_]+/gu, "_"),
+  )
     .replace(/^(\p{N})/u, "c$1")
     .slice(0, 36);
   const name = nameProblem(plain, []) === null ? plain : plain === "" ? "column" : `my_${plain}`;

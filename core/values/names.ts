@@ -72,5 +72,6 @@ export const freeTitle = (stem: string, taken: Iterable<string>): string => firs
 export const columnStem = (name: string): string =>
   name
     .toLowerCase()
-    .replace(/[^\p{L}\p{N}]+/gu, "_")
-    .replace(/^_+|_+$/g, "") || "scene";
+    .split(/[^\p{L}\p{N}]+/u)
+    .filter((word) => word !== "")
+    .join("_") || "scene";

@@ -5,6 +5,7 @@ import { migrations } from "./migrations";
 import { judgeOn, type Judge } from "../judging/judgments";
 import { isPostgresAddress, isPostgresBusy, postgresAt, shownAddress } from "./postgres";
 import { folderProblem, isSqliteBusy, sqliteIn } from "./sqlite";
+import { workshopHere, type Workshop } from "../workshop/workshop";
 import type { Tables } from "./tables";
 import { Writer } from "./writer";
 
@@ -13,6 +14,8 @@ export type Store = {
   /** Writing that shares its commit with what other requests write at the time: for what participants send. */
   write: Writer["write"];
   media: MediaKeeper;
+  /** What takes its time with what came from outside. */
+  workshop: Workshop;
   /** Which records can follow in a session. */
   judge: Judge;
   close: () => Promise<void>;
@@ -57,10 +60,12 @@ export const openedStore = (folder: string, address: string | undefined): Store 
 
 function storeOn(db: Kysely<Tables>, folder: string): Store {
   const writer = new Writer(db);
+  const media = mediaInFolder(join(folder, "media"));
   return {
     db,
     write: (work) => writer.write(work),
-    media: mediaInFolder(join(folder, "media")),
+    media,
+    workshop: workshopHere(media),
     judge: judgeOn({ db }),
     close: () => db.destroy(),
   };

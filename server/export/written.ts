@@ -33,13 +33,3 @@ export function streamOf(pieces: AsyncGenerator<Piece>): ReadableStream<Uint8Arr
     },
   });
 }
-
-/** A file to be saved under a name, made as it is read. */
-export const download = (pieces: AsyncGenerator<Piece>, name: string, mime: string): Response =>
-  new Response(streamOf(pieces), {
-    headers: {
-      "Content-Type": mime,
-      "Content-Disposition": `attachment; filename="${name}"`,
-      "Cache-Control": "no-store",
-    },
-  });

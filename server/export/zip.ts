@@ -1,8 +1,14 @@
-import { Zip, ZipDeflate } from "fflate";
+import { Zip, ZipDeflate, ZipPassThrough } from "fflate";
 import type { Piece } from "../../core/export/formats/format";
 import { bytesOf } from "./written";
 
-export type FileInZip = { name: string; pieces: AsyncIterable<Piece> | Iterable<Piece> };
+/** `isPacked`: it would not become smaller; `changed`: the time it bears, otherwise now. */
+export type FileInZip = {
+  name: string;
+  pieces: AsyncIterable<Piece> | Iterable<Piece>;
+  isPacked?: boolean;
+  changed?: string;
+};
 
 /** Files in one zip, made while it is read: memory stays the same however long they are. */
 export async function* zipped(files: AsyncIterable<FileInZip>): AsyncGenerator<Uint8Array> {
@@ -16,8 +22,9 @@ export async function* zipped(files: AsyncIterable<FileInZip>): AsyncGenerator<U
     if (failed) throw failed;
     return made.splice(0);
   };
-  for await (const { name, pieces } of files) {
-    const entry = new ZipDeflate(name, { level: 3 });
+  for await (const { name, pieces, isPacked, changed } of files) {
+    const entry = isPacked ? new ZipPassThrough(name) : new ZipDeflate(name, { level: 3 });
+    if (changed !== undefined) entry.mtime = changed;
     zip.add(entry);
     for await (const piece of pieces) {
       entry.push(bytesOf(piece), false);

@@ -5,6 +5,7 @@ import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import type { ServerBuild } from "react-router";
 import type { Store } from "../database/open";
+import type { ExportDesk } from "../export/desk";
 import type { ResultsDesk } from "../results/desk";
 import type { PlayerAssets, ServerContext } from "./context";
 import { readPage } from "../media/study-media";
@@ -12,10 +13,17 @@ import { bounded, tooLarge } from "./bounds";
 import { knownLength, ownOrigin, pageHeaders, securityHeaders } from "./headers";
 import { participants } from "./participants";
 
-export type Parts = { store: Store; results: ResultsDesk; version: string; buildFolder: string; build: ServerBuild };
+export type Parts = {
+  store: Store;
+  results: ResultsDesk;
+  exports: ExportDesk;
+  version: string;
+  buildFolder: string;
+  build: ServerBuild;
+};
 
 /** The whole server as one Express application, not yet listening. */
-export function application({ store, results, version, buildFolder, build }: Parts): Express {
+export function application({ store, results, exports, version, buildFolder, build }: Parts): Express {
   const player = playerAssets(buildFolder, "player");
   const preview = playerAssets(buildFolder, "preview");
   const app = express();
@@ -42,6 +50,7 @@ export function application({ store, results, version, buildFolder, build }: Par
       getLoadContext: (request, response): ServerContext => ({
         store,
         results,
+        exports,
         version,
         nonce: String((response.locals as { nonce?: string }).nonce),
         clientAddress: request.ip ?? "",

@@ -1,6 +1,6 @@
 import type { NextFunction, Request, Response } from "express";
 import { mostMediaBytes } from "../../core/media/types";
-import { mostFileBytes } from "../study-file";
+import { mostFileBytes } from "../study-file-reading";
 
 const [kilobyte, megabyte] = [1024, 1024 * 1024];
 /** What stands around a file in a form. */

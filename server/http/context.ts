@@ -1,10 +1,12 @@
 import type { Store } from "../database/open";
+import type { ExportDesk } from "../export/desk";
 import type { ResultsDesk } from "../results/desk";
 
 /** What every loader and action gets from the server that runs it. */
 export type ServerContext = {
   store: Store;
   results: ResultsDesk;
+  exports: ExportDesk;
   version: string;
   /** For the scripts of this one page, named in its content security policy. */
   nonce: string;

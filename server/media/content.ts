@@ -83,6 +83,19 @@ function sizeOf(bytes: Uint8Array): { width: number; height: number } | null {
   }
 }
 
+/** Whether a text begins as a web page does, comments and white space before it left out. */
+function isPage(text: string): boolean {
+  let at = text.startsWith("\uFEFF") ? 1 : 0;
+  for (;;) {
+    while (/\s/.test(text.charAt(at))) at++;
+    if (!text.startsWith("<!--", at)) break;
+    const end = text.indexOf("-->", at + 4);
+    if (end < 0) return false;
+    at = end + 3;
+  }
+  return /^<(?:!doctype\s+html|html)\b/i.test(text.slice(at, at + 100));
+}
+
 /** What is written as text: drawings, and pages of one's own, which play in a frame that can reach nothing else. */
 function written(bytes: Uint8Array): MediaCheck | null {
   let text: string;
@@ -92,7 +105,7 @@ function written(bytes: Uint8Array): MediaCheck | null {
   } catch {
     return null;
   }
-  if (/^\uFEFF?\s*(?:<!--[\s\S]*?-->\s*)*<(?:!doctype\s+html|html)\b/i.test(text))
+  if (isPage(text))
     return bytes.length > mostPageBytes
       ? no(`The page is larger than ${mostPageBytes / megabyte} MB. Make it smaller.`)
       : { ok: true, content: { mime: "text/html" } };

@@ -1,5 +1,5 @@
 import { createReadStream } from "node:fs";
-import { open, readFile, rename, stat } from "node:fs/promises";
+import { open, readFile, rename, rm, stat } from "node:fs/promises";
 import { join } from "node:path";
 import type { Readable } from "node:stream";
 import { newSecret } from "../chance";
@@ -8,6 +8,10 @@ import { newSecret } from "../chance";
 export type MediaKeeper = {
   /** Settled when the content is kept for good. */
   keep: (sha256: string, bytes: Uint8Array) => Promise<void>;
+  /** Where a file can be put for a while that is not looked at yet; none of before remains when the server starts. */
+  incoming: () => string;
+  /** Takes away what is not needed any more. */
+  remove: (sha256: string) => Promise<void>;
   /** Rejects where it is not there. */
   read: (sha256: string) => Promise<Buffer<ArrayBuffer>>;
   /** The same piece by piece, with its length in bytes. */
@@ -31,6 +35,8 @@ export function mediaInFolder(folder: string): MediaKeeper {
       }
       await rename(partial, pathOf(sha256));
     },
+    incoming: () => join(folder, `incoming.${newSecret()}`),
+    remove: (sha256) => rm(pathOf(sha256), { force: true }),
     read: async (sha256) => (await readFile(pathOf(sha256))) as Buffer<ArrayBuffer>,
     stream: async (sha256) => ({ bytes: await sizeOf(sha256), content: createReadStream(pathOf(sha256)) }),
   };

@@ -1,16 +1,15 @@
-import { createHash } from "node:crypto";
 import type { MediaFile } from "../../core/values/study-values";
 import { newId } from "../chance";
 import type { Store } from "../database/open";
-import { checkMedia } from "./content";
-import { isZip, unzippedPage } from "./zipped-page";
+import { checkedMedia } from "./checked";
+import type { MediaContent } from "./content";
 
 export type StoredMedia = { ok: true; file: MediaFile } | { ok: false; reason: string };
 
 /** What a browser found out by playing a file: length in ms, size in pixels. */
 export type Measured = { ms?: number | undefined; width?: number | undefined; height?: number | undefined };
 
-/** Checks a file by its content (a zip is taken for a page, and kept as one self-contained file) and keeps it under its hash, on disk before it is known to the database. */
+/** Checks a file by its content and keeps it under its hash, on disk before it is known to the database. */
 export async function storeMedia(
   store: Store,
   studyId: string,
@@ -18,24 +17,52 @@ export async function storeMedia(
   given: Uint8Array,
   measured: Measured = {},
 ): Promise<StoredMedia> {
-  const page = isZip(given) ? unzippedPage(given) : null;
-  if (page && !page.ok) return { ok: false, reason: `${name}: ${page.reason}` };
-  const bytes = page ? page.html : given;
-  const checked = await checkMedia(bytes);
+  const checked = await checkedMedia(given);
   if (!checked.ok) return { ok: false, reason: `${name}: ${checked.reason}` };
-  const { mime } = checked.content;
-  const sha256 = createHash("sha256").update(bytes).digest("hex");
+  const { bytes, sha256, content } = checked.media;
   await store.media.keep(sha256, bytes);
-  await store.db
-    .insertInto("study_media")
-    .values({ study_id: studyId, sha256, mime, bytes: bytes.length, added_at: new Date().toISOString() })
-    .onConflict((conflict) => conflict.columns(["study_id", "sha256"]).doNothing())
-    .execute();
-  const known = Object.entries({ ...measured, ...checked.content }).filter(
+  return added(store, studyId, name, { content, sha256, bytes: bytes.length }, measured);
+}
+
+/** The same with the file at a path, looked at in the workshop. */
+export async function storeMediaFile(
+  store: Store,
+  studyId: string,
+  name: string,
+  path: string,
+  measured: Measured,
+): Promise<StoredMedia> {
+  const looked = await store.workshop.keepMedia(path);
+  return looked.ok ? added(store, studyId, name, looked, measured) : { ok: false, reason: `${name}: ${looked.reason}` };
+}
+
+async function added(
+  store: Store,
+  studyId: string,
+  name: string,
+  { content, sha256, bytes }: { content: MediaContent; sha256: string; bytes: number },
+  measured: Measured,
+): Promise<StoredMedia> {
+  const { mime } = content;
+  await studyHasMedia(store, studyId, { sha256, mime, bytes });
+  const known = Object.entries({ ...measured, ...content }).filter(
     ([, value]) => typeof value === "string" || (typeof value === "number" && Number.isFinite(value) && value > 0),
   );
-  const file = { id: newId("media"), name: name.slice(0, 200), sha256, bytes: bytes.length };
+  const file = { id: newId("media"), name: name.slice(0, 200), sha256, bytes };
   return { ok: true, file: { ...file, ...Object.fromEntries(known), mime } };
+}
+
+/** A file that is kept belongs to a study from now on. */
+export async function studyHasMedia(
+  { db }: Store,
+  studyId: string,
+  { sha256, mime, bytes }: { sha256: string; mime: string; bytes: number },
+): Promise<void> {
+  await db
+    .insertInto("study_media")
+    .values({ study_id: studyId, sha256, mime, bytes, added_at: new Date().toISOString() })
+    .onConflict((conflict) => conflict.columns(["study_id", "sha256"]).doNothing())
+    .execute();
 }
 
 /** The type of a study's media file by its hash; null when the study has none such. */

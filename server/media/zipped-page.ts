@@ -1,4 +1,5 @@
-import { strFromU8, strToU8, unzipSync } from "fflate";
+import { strFromU8, strToU8 } from "fflate";
+import { unzipped } from "./unzip";
 import { parse, type DefaultTreeAdapterMap } from "parse5";
 
 type Files = Map<string, Uint8Array>;
@@ -34,22 +35,18 @@ export const isZip = (bytes: Uint8Array): boolean =>
  * frame in which the page is shown does not let them through.
  */
 export function unzippedPage(bytes: Uint8Array): PageRead {
-  let [total, count] = [0, 0];
-  let files: Files;
-  try {
-    const unpacked = unzipSync(bytes, {
-      filter: ({ name, originalSize }) => {
-        total += originalSize;
-        count++;
-        return total <= mostUnpacked && count <= mostFiles && !name.endsWith("/") && !name.split("/").includes("..");
-      },
-    });
-    files = new Map(Object.entries(unpacked));
-  } catch {
-    return { ok: false, reason: "The zip is damaged and cannot be unpacked." };
-  }
-  if (total > mostUnpacked || count > mostFiles)
-    return { ok: false, reason: `The zip holds more than ${mostUnpacked / megabyte} MB or ${mostFiles} files.` };
+  const unpacked = unzipped(bytes, { mostBytes: mostUnpacked, mostFiles });
+  if (!unpacked.ok)
+    return {
+      ok: false,
+      reason:
+        unpacked.kind === "damaged"
+          ? "The zip is damaged and cannot be unpacked."
+          : unpacked.kind === "path"
+            ? `The zip has a path that leaves its folder (“${unpacked.about}”).`
+            : `The zip holds more than ${unpacked.about}.`,
+    };
+  const { files } = unpacked;
   const start = [...files.keys()]
     .filter((name) => /(^|\/)index\.html?$/i.test(name))
     .sort((a, b) => a.length - b.length)[0];
@@ -62,14 +59,22 @@ export function unzippedPage(bytes: Uint8Array): PageRead {
 function find(address: string, folder: string, files: Files): { name: string; content: Uint8Array } | null {
   if (/^([a-z][a-z0-9+.-]*:|\/\/|#|\?)/i.test(address)) return null;
   const path: string[] = [];
-  const plain = address.replace(/[?#].*$/, "");
+  const plain = address.split(/[?#]/, 1)[0] ?? "";
   for (const step of `${plain.startsWith("/") ? "" : folder}${plain}`.split("/")) {
     if (step === "..") path.pop();
-    else if (step !== "." && step !== "") path.push(decodeURIComponent(step));
+    else if (step !== "." && step !== "") path.push(decoded(step));
   }
   const name = path.join("/");
   const content = files.get(name);
   return content ? { name, content } : null;
+}
+
+function decoded(step: string): string {
+  try {
+    return decodeURIComponent(step);
+  } catch {
+    return step;
+  }
 }
 
 const asData = ({ name, content }: { name: string; content: Uint8Array }): string => {
@@ -79,11 +84,19 @@ const asData = ({ name, content }: { name: string; content: Uint8Array }): strin
 
 const folderOf = (name: string) => name.slice(0, name.lastIndexOf("/") + 1);
 
+/** Styles with the files they name by `url(…)` put in as data. */
 function stylesInlined(css: string, folder: string, files: Files): string {
-  return css.replace(/url\(\s*(["']?)([^"')]+)\1\s*\)/g, (whole, _quote: string, address: string) => {
-    const found = find(address.trim(), folder, files);
-    return found ? `url("${asData(found)}")` : whole;
-  });
+  let [styles, at] = ["", 0];
+  for (;;) {
+    const from = css.indexOf("url(", at);
+    const to = from < 0 ? -1 : css.indexOf(")", from);
+    if (to < 0) return styles + css.slice(at);
+    const address = css.slice(from + 4, to).trim();
+    const quoted = /^["']/.test(address) && address.at(-1) === address.at(0) ? address.slice(1, -1).trim() : address;
+    const found = find(quoted, folder, files);
+    styles += css.slice(at, from) + (found ? `url("${asData(found)}")` : css.slice(from, to + 1));
+    at = to + 1;
+  }
 }
 
 type Element = DefaultTreeAdapterMap["element"];
@@ -103,10 +116,17 @@ function inlined(html: string, folder: string, files: Files): string {
   return page + html.slice(at);
 }
 
-function elementsOf(node: DefaultTreeAdapterMap["parentNode"]): Element[] {
-  return node.childNodes.flatMap((child) =>
-    "childNodes" in child ? [...("attrs" in child ? [child] : []), ...elementsOf(child)] : [],
-  );
+/** All elements of a page, in any order; however deep they are nested. */
+function elementsOf(root: DefaultTreeAdapterMap["parentNode"]): Element[] {
+  const elements: Element[] = [];
+  const left = [root];
+  for (let node = left.pop(); node; node = left.pop())
+    for (const child of node.childNodes) {
+      if (!("childNodes" in child)) continue;
+      if ("attrs" in child) elements.push(child);
+      left.push(child);
+    }
+  return elements;
 }
 
 const attribute = ({ attrs }: Element, name: string) => attrs.find((each) => each.name === name)?.value;

@@ -147,7 +147,7 @@ async function inOtherFonts(page: Page): Promise<string[]> {
     const other = fonts.find(({ isCustomFont }) => !isCustomFont);
     if (!other) continue;
     const { outerHTML } = await client.send("DOM.getOuterHTML", { nodeId });
-    const text = outerHTML.replace(/<[^>]*>/g, "");
+    const text = outerHTML.replace(/<[^<>]*>/g, "");
     if (/^[\u0020-\u00ff‘’“”–…]*$/.test(text)) found.push(`${other.familyName}: ${text.slice(0, 60)}`);
   }
   await client.detach();

@@ -1,0 +1,41 @@
+import { compilePlanned } from "../../core/compile/planned";
+import { csv } from "../../core/export/formats/csv";
+import type { Piece } from "../../core/export/formats/format";
+import { formatCalled, type FormatName } from "../../core/export/formats/registry";
+import { plannedTrials, sequenceColumns } from "../../core/export/tables/sequences";
+import type { Store } from "../database/open";
+import { frozenDocument } from "../frozen-documents";
+import { exportStudy } from "../study-file";
+import { findStudyByCode } from "../studies";
+import { studyDataZip, trialsFile } from "./study-data";
+import { written } from "./written";
+
+/** A file to be made of a study, by its code. */
+export type ExportTask = { code: string } & (
+  | { kind: "data" | "trials"; format: FormatName; pilots: boolean }
+  /** The planned sequences of a release, or of the study as it is saved. */
+  | { kind: "sequences"; release: string | null; participants: number }
+  | { kind: "study" }
+);
+
+/** The pieces of a file, made as they are asked for; none where the study is gone. */
+export async function* piecesOf(store: Store, task: ExportTask): AsyncGenerator<Piece> {
+  const study = await findStudyByCode(store, task.code);
+  if (!study) return;
+  switch (task.kind) {
+    case "data":
+      return yield* studyDataZip(store, study, { format: formatCalled(task.format), pilots: task.pilots });
+    case "trials":
+      return yield* trialsFile(store, study, { format: formatCalled(task.format), pilots: task.pilots });
+    case "study":
+      return yield* exportStudy(store, study);
+    case "sequences": {
+      const document = task.release === null ? study.document : await frozenDocument(store.db, task.release);
+      const plans = function* () {
+        for (let participant = 1; participant <= task.participants; participant++)
+          yield plannedTrials(document, compilePlanned(document, participant));
+      };
+      return yield* written(csv, sequenceColumns([document]), plans());
+    }
+  }
+}
