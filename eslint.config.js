@@ -58,7 +58,7 @@ const directions = [
 ];
 
 export default tseslint.config(
-  { ignores: ["build/**", ".react-router/**", "node_modules/**", "lapwing-data/**"] },
+  { ignores: ["build/**", ".react-router/**", "node_modules/**", "lapwing-data/**", "lapwing-demo/**"] },
   js.configs.recommended,
   ...tseslint.configs.strict,
   {

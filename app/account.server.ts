@@ -3,18 +3,20 @@ import { accountOfSecret, hasAccounts, type Account } from "~/server/accounts";
 import { findStudy, type Study } from "~/server/studies";
 
 const cookieName = "lapwing_sign_in";
-const thirtyDays = 30 * 86_400;
+/** A cookie that stays is renewed by signing in; how long it opens anything is the server's to say. */
+const staysSeconds = 400 * 86_400;
 
 export function secretOf(request: Request): string | null {
   const cookies = request.headers.get("Cookie")?.split(/;\s*/) ?? [];
   return cookies.find((cookie) => cookie.startsWith(`${cookieName}=`))?.slice(cookieName.length + 1) ?? null;
 }
 
-const secure = (request: Request) =>
-  request.headers.get("X-Forwarded-Proto") === "https" || new URL(request.url).protocol === "https:" ? "; Secure" : "";
+/** The protocol as the server knows it, from a proxy on this machine too. */
+const secure = (request: Request) => (new URL(request.url).protocol === "https:" ? "; Secure" : "");
 
-export const signedInCookie = (request: Request, secret: string): string =>
-  `${cookieName}=${secret}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${thirtyDays}${secure(request)}`;
+/** Without `stays` it is gone when the browser is closed. */
+export const signedInCookie = (request: Request, secret: string, stays = false): string =>
+  `${cookieName}=${secret}; Path=/; HttpOnly; SameSite=Lax${stays ? `; Max-Age=${staysSeconds}` : ""}${secure(request)}`;
 export const signedOutCookie = (): string => `${cookieName}=; Path=/; HttpOnly; SameSite=Lax; Max-Age=0`;
 
 export async function accountOf(request: Request, { store }: AppLoadContext): Promise<Account | null> {
@@ -26,7 +28,7 @@ export async function accountOf(request: Request, { store }: AppLoadContext): Pr
 export async function requireAccount(request: Request, context: AppLoadContext): Promise<Account> {
   const account = await accountOf(request, context);
   if (account) return account;
-  throw redirect((await hasAccounts(context.store)) ? "/sign-in" : "/first-account");
+  throw redirect((await hasAccounts(context.store, context.isDemo)) ? "/sign-in" : "/first-account");
 }
 
 /** The study of the signed-in account with this code; “not found” for anything else. */

@@ -1,4 +1,5 @@
 import * as yup from "yup";
+import { isDeeperThan } from "~/core/shape/depth";
 
 export type Form<T> = { ok: true; values: T } | { ok: false; problems: Record<string, string> };
 
@@ -7,7 +8,9 @@ export async function readForm<T extends yup.AnyObject>(
   request: Request,
   schema: yup.ObjectSchema<T>,
 ): Promise<Form<T>> {
-  const fields = Object.fromEntries([...(await request.formData())].filter(([, value]) => typeof value === "string"));
+  // What is no form has no fields, and is told what they should be.
+  const sent = await request.formData().catch(() => new FormData());
+  const fields = Object.fromEntries([...sent].filter(([, value]) => typeof value === "string"));
   try {
     return { ok: true, values: (await schema.validate(fields, { abortEarly: false, stripUnknown: true })) as T };
   } catch (error) {
@@ -19,10 +22,14 @@ export async function readForm<T extends yup.AnyObject>(
   }
 }
 
-/** A request's JSON by its schema; null for anything that is no JSON or does not follow it. */
+/** No request needs values nested deeper. */
+const mostDepth = 100;
+
+/** A request's JSON by its schema; null for anything that is no JSON, is nested too deep or does not follow it. */
 export async function readJson<T>(request: Request, schema: yup.Schema<T>): Promise<T | null> {
   try {
-    return await schema.validate(await request.json(), { strict: true });
+    const sent: unknown = await request.json();
+    return isDeeperThan(sent, mostDepth) ? null : await schema.validate(sent, { strict: true });
   } catch {
     return null;
   }

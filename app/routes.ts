@@ -6,6 +6,7 @@ export default [
   route("sign-out", "routes/sign-out.ts"),
   route("look-around", "routes/look-around.ts"),
   route("first-account", "routes/first-account.tsx"),
+  route("account", "routes/account.tsx"),
   route("self-test", "routes/self-test.tsx"),
   route("studies", "routes/studies.tsx"),
   route("studies/:code", "routes/study.tsx", [

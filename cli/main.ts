@@ -19,6 +19,7 @@ import { findStudyByCode, type Study } from "../server/studies";
 import { importStudy } from "../server/study-file";
 import { readStudyFile } from "../server/study-file-reading";
 import { participantNumbers, Plain } from "./arguments";
+import { changeAccount } from "./account";
 import { balanceInWords, balanceTable } from "./balance";
 import { givenPartsTable, givenSequenceTable, partsTable, sequenceTable } from "./sequence";
 import { simulatedTable } from "./simulate";
@@ -44,6 +45,9 @@ const help = `Lapwing on the command line
       The data of a study: trials, events, sessions and codebook.
   ./lapwing take-in F.lapwing-answers.json
       Adds the answers of a file a participant saved because the server stayed away. What is stored already stays.
+  ./lapwing account add EMAIL [--name NAME] | password EMAIL | close EMAIL
+      Adds an account, sets its password anew, or closes it so that nobody can sign in to it; its studies stay. The password
+      is asked for, or read from the first line of the input.
   ./lapwing backup FILE
       A consistent copy of the whole database, while the server runs. Media lie in the data folder's media/ and never change.
 
@@ -59,6 +63,7 @@ const options = {
   release: { type: "boolean" },
   parts: { type: "boolean" },
   json: { type: "boolean" },
+  name: { type: "string" },
   help: { type: "boolean", short: "h" },
 } as const;
 type Values = {
@@ -69,6 +74,9 @@ type Values = {
   release?: boolean | undefined;
   parts?: boolean | undefined;
   json?: boolean | undefined;
+  name?: string | undefined;
+  /** What stands behind the first word of a command. */
+  more?: string[];
 };
 
 function fileBytes(path: string | undefined): Uint8Array {
@@ -232,6 +240,7 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
       return 0;
     });
   },
+  account: (what, { more = [], name }) => changeAccount(what, more[0], name, withStore),
   backup: async (file) => {
     if (!file) throw new Plain("Say where to write the copy, for example backup-2026-11-23.db.");
     if (existsSync(file)) throw new Plain(`${file} already exists. Choose another name; nothing is overwritten.`);
@@ -259,6 +268,7 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
 };
 
 async function main(): Promise<number> {
+  process.umask(0o077);
   let parsed: ReturnType<typeof parseArgs<{ options: typeof options; allowPositionals: true }>>;
   try {
     parsed = parseArgs({ options, allowPositionals: true });
@@ -268,14 +278,14 @@ async function main(): Promise<number> {
     );
   }
   const { values, positionals } = parsed;
-  const [name, subject] = positionals;
+  const [name, subject, ...more] = positionals;
   if (values.help || name === undefined) {
     console.log(help);
     return values.help ? 0 : 1;
   }
   const command = Object.hasOwn(commands, name) ? commands[name] : undefined;
   if (!command) throw new Plain(`There is no command “${name}”. See ./lapwing --help.`);
-  return command(subject, values);
+  return command(subject, { ...values, more });
 }
 
 main().then(

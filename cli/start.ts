@@ -2,9 +2,11 @@ import { accessSync } from "node:fs";
 import { join, resolve } from "node:path";
 import { fileURLToPath, pathToFileURL } from "node:url";
 import type { ServerBuild } from "react-router";
-import { addDemo } from "../demo/add-demo";
+import { addDemo, demoRefused } from "../demo/add-demo";
 import { openStore } from "../server/database/open";
+import { removeIncoming } from "../server/media/keeper";
 import { application } from "../server/http/application";
+import { publicAddress } from "../server/http/guard";
 import { mostBytesAnywhere, patienceMs } from "../server/http/bounds";
 import { ExportDesk } from "../server/export/desk";
 import { judgeInThread } from "../server/judging/desk";
@@ -20,15 +22,29 @@ function stop(sentence: string): never {
 const port = Number(process.env.PORT ?? 4173);
 if (!Number.isInteger(port) || port < 0 || port > 65_535)
   stop(`PORT is “${process.env.PORT}”; it should be a number such as 4173.`);
-const folder = resolve(process.env.LAPWING_DATA ?? "lapwing-data");
+const isDemo = process.argv.includes("--demo");
+// Everything Lapwing writes can be read by this account alone.
+process.umask(0o077);
+const folder = resolve(process.env.LAPWING_DATA ?? (isDemo ? "lapwing-demo" : "lapwing-data"));
 const buildFolder = resolve(process.env.LAPWING_BUILD ?? "build");
+const host = process.env.HOST || "127.0.0.1";
+const shownAt = process.env.LAPWING_URL ? publicAddress(process.env.LAPWING_URL) : null;
+if (process.env.LAPWING_URL && shownAt === null)
+  stop(
+    `LAPWING_URL is “${process.env.LAPWING_URL}”; it should be the address of the start page, such as https://lapwing.example.org.`,
+  );
 const version = process.env.LAPWING_VERSION ?? "0.1.0";
 
 const address = process.env.LAPWING_DATABASE || undefined;
 const opened = await openStore(folder, address);
 if (!opened.ok) stop(opened.reason);
 const { store } = opened;
-if (process.argv.includes("--demo")) await addDemo(store, join(process.cwd(), "demo"));
+if (isDemo) {
+  const refused = await demoRefused(store, folder);
+  if (refused !== null) stop(refused);
+  await addDemo(store, join(process.cwd(), "demo"));
+}
+await removeIncoming(folder);
 
 const serverFile = join(buildFolder, "server", "index.js");
 try {
@@ -44,13 +60,30 @@ store.judge = judging.judge;
 const exports = new ExportDesk(scriptOf("export-worker"), { folder, address });
 const shop = workshopInThreads(scriptOf("workshop-worker"), folder);
 store.workshop = shop.workshop;
-const server = application({ store, results, exports, version, buildFolder, build }).listen(port);
+const server = application({
+  store,
+  results,
+  exports,
+  version,
+  buildFolder,
+  build,
+  isDemo,
+  publicAddress: shownAt,
+}).listen(port, host);
 // Slow senders are cut: the headers of a request come within 15 s, a body within its own time (`bounded`).
 server.headersTimeout = 15_000;
 server.requestTimeout = patienceMs(mostBytesAnywhere);
 server.on("listening", () => {
   const bound = server.address();
-  console.log(`ready at http://localhost:${typeof bound === "object" && bound ? bound.port : port}`);
+  const here = `http://localhost:${typeof bound === "object" && bound ? bound.port : port}`;
+  console.log(`ready at ${shownAt?.origin ?? here}`);
+  const isOpen = host !== "127.0.0.1" && host !== "localhost" && host !== "::1";
+  if (!isOpen)
+    console.log("It can be reached from this computer only; with HOST=0.0.0.0 also from others, or by a proxy on it.");
+  else if (isDemo)
+    console.log("Warning: others can reach it, and whoever does can look around in the demo data and change them.");
+  if (isOpen && shownAt === null)
+    console.log("Set LAPWING_URL to the address at which others reach it; without it only numbers are taken as names.");
 });
 server.on("error", (error: NodeJS.ErrnoException) => {
   if (error.code === "EADDRINUSE")

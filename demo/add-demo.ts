@@ -1,4 +1,4 @@
-import { readFile } from "node:fs/promises";
+import { access, readFile, writeFile } from "node:fs/promises";
 import { join } from "node:path";
 import { allocate } from "../core/allocate/allocate";
 import { cellKey } from "../core/allocate/scheme";
@@ -50,6 +50,24 @@ const displayOf = (participant: number): Display => ({
   isolated: true,
   soundLatencyMs: null,
 });
+
+const markOf = (folder: string) => join(folder, "THIS-IS-A-DEMO.txt");
+
+/** Why the demo data may not go into a folder: it holds real work. Otherwise the folder is marked as a demo's; null then. */
+export async function demoRefused({ db }: Store, folder: string): Promise<string | null> {
+  const real = await db.selectFrom("account").select("id").where("is_demo", "=", 0).executeTakeFirst();
+  const isMarked = await access(markOf(folder)).then(
+    () => true,
+    () => false,
+  );
+  if (real && !isMarked)
+    return `The data folder ${folder} holds real accounts, and the demo lets anyone look around. Choose another folder with LAPWING_DATA, or start it with npm start.`;
+  await writeFile(
+    markOf(folder),
+    "The data in this folder are Lapwing's demo data. Whoever reaches the demo can change them.\n",
+  );
+  return null;
+}
 
 /** Fills an empty database with the demo account, the demo study and its sample data; leaves any other as it is. */
 export async function addDemo(store: Store, folder: string): Promise<void> {

@@ -1,94 +1,147 @@
 import { hash, verify } from "@node-rs/argon2";
+import type { Transaction } from "kysely";
 import { newId, newSecret, secretHash } from "./chance";
+import { lockAccounts } from "./database/locked";
 import type { Store } from "./database/open";
+import type { Tables } from "./database/tables";
 
 export type Account = { id: string; email: string; name: string; isDemo: boolean };
 export type SignedIn = { ok: true; account: Account; secret: string } | { ok: false; reason: string };
+/** Where someone signs in, and whether they want to stay signed in. */
+export type SigningIn = { from: string; browser?: string; stays?: boolean };
 
 /** argon2id with OWASP's parameters of 2024: 19 MiB, two passes, one lane. */
 const argon = { algorithm: 2, memoryCost: 19_456, timeCost: 2, parallelism: 1 } as const;
-const daysSignedIn = 30;
-const mostTries = 8;
-const minutesOfTries = 15;
+const [minute, hour, day] = [60_000, 3_600_000, 86_400_000];
+/** A sign-in ends after so long without use. */
+const idleMs = { short: 12 * hour, long: 30 * day };
+/** So many wrong passwords are free; each one after that doubles the wait, from this on. */
+const [freeTries, firstWaitMs, longestWaitMs] = [5, 5000, 15 * minute];
+/** From one address, for all accounts together. */
+const mostFromOne = { tries: 60, withinMs: 15 * minute };
+
+export const leastPassword = 10;
+export const mostPassword = 200;
 
 const later = (ms: number) => new Date(Date.now() + ms).toISOString();
 const normal = (email: string) => email.trim().toLowerCase();
 
-export async function hasAccounts({ db }: Store): Promise<boolean> {
-  return (await db.selectFrom("account").select("id").limit(1).executeTakeFirst()) !== undefined;
+/** Whether anyone can sign in; the account of the demo data counts only in a demo. */
+export async function hasAccounts({ db }: Store, isDemo = true): Promise<boolean> {
+  let query = db.selectFrom("account").select("id").limit(1);
+  if (!isDemo) query = query.where("is_demo", "=", 0);
+  return (await query.executeTakeFirst()) !== undefined;
 }
 
 /** Makes an account; the reason where the address is taken. The password is checked by the caller's form. */
 export async function createAccount(
-  { db }: Store,
+  store: Store,
   email: string,
   name: string,
   password: string,
   isDemo = false,
 ): Promise<SignedIn> {
-  const id = newId("account");
-  const made = await db
-    .insertInto("account")
-    .values({
-      id,
-      email: normal(email),
-      name,
-      password_hash: await hash(password, argon),
-      is_demo: isDemo ? 1 : 0,
-      created_at: later(0),
-    })
-    .onConflict((conflict) => conflict.column("email").doNothing())
-    .executeTakeFirst();
-  if (made.numInsertedOrUpdatedRows === 0n)
-    return { ok: false, reason: "There is already an account with this address. Sign in instead." };
-  return {
-    ok: true,
-    account: { id, email: normal(email), name, isDemo },
-    secret: await openSignIn({ db } as Store, id),
-  };
+  return add(store, { email, name, password, isDemo, isFirst: false });
 }
 
-/** The very first account, only while there is none. */
-export async function createFirstAccount(
-  store: Store,
-  email: string,
-  name: string,
-  password: string,
-): Promise<SignedIn> {
-  if (await hasAccounts(store)) return { ok: false, reason: "This Lapwing already has an account. Sign in instead." };
-  return createAccount(store, email, name, password);
+/** The very first account, only while there is none: several at once make one. */
+export const createFirstAccount = (store: Store, email: string, name: string, password: string): Promise<SignedIn> =>
+  add(store, { email, name, password, isDemo: false, isFirst: true });
+
+type NewAccount = { email: string; name: string; password: string; isDemo: boolean; isFirst: boolean };
+
+async function add(store: Store, { email, name, password, isDemo, isFirst }: NewAccount): Promise<SignedIn> {
+  const account = { id: newId("account"), email: normal(email), name, isDemo };
+  const password_hash = await hash(password, argon);
+  return store.db.transaction().execute(async (trx): Promise<SignedIn> => {
+    if (isFirst) {
+      await lockAccounts(trx);
+      const there = await trx.selectFrom("account").select("id").where("is_demo", "=", 0).executeTakeFirst();
+      if (there) return { ok: false, reason: "This Lapwing already has an account. Sign in instead." };
+    }
+    const made = await trx
+      .insertInto("account")
+      .values({
+        id: account.id,
+        email: account.email,
+        name,
+        password_hash,
+        is_demo: isDemo ? 1 : 0,
+        created_at: later(0),
+        closed_at: null,
+      })
+      .onConflict((conflict) => conflict.column("email").doNothing())
+      .executeTakeFirst();
+    if (made.numInsertedOrUpdatedRows === 0n)
+      return { ok: false, reason: "There is already an account with this address. Sign in instead." };
+    return { ok: true, account, secret: await openSignIn(trx, account.id, { from: "" }) };
+  });
 }
 
-/** Checks a password. After too many wrong ones for this address or from this computer, waits are asked for. */
-export async function signIn(store: Store, email: string, password: string, from: string): Promise<SignedIn> {
+/**
+ * Checks a password. Each try is counted before it is checked, so that many at once gain nothing; wrong ones make the next
+ * from the same computer to the same account wait, longer each time, and nobody else.
+ */
+export async function signIn(store: Store, email: string, password: string, where: SigningIn): Promise<SignedIn> {
   const { db } = store;
-  const subjects = [`email:${normal(email)}`, `from:${from}`];
-  const since = later(-minutesOfTries * 60_000);
-  const tries = await db
-    .selectFrom("sign_in_try")
-    .select(({ fn }) => ["subject", fn.countAll<number>().as("count")])
-    .where("subject", "in", subjects)
-    .where("at", ">", since)
-    .groupBy("subject")
-    .execute();
-  if (tries.some(({ subject, count }) => count >= (subject.startsWith("from:") ? mostTries * 4 : mostTries)))
-    return { ok: false, reason: `Too many tries. Wait ${minutesOfTries} minutes, then try again.` };
-  const account = await db.selectFrom("account").selectAll().where("email", "=", normal(email)).executeTakeFirst();
-  const matches = await verify(account?.password_hash ?? (await unknownHash), password).catch(() => false);
-  if (!account || !matches) {
-    await db
-      .insertInto("sign_in_try")
-      .values(subjects.map((subject) => ({ subject, at: later(0) })))
-      .execute();
-    await db.deleteFrom("sign_in_try").where("at", "<", later(-86_400_000)).execute();
-    return { ok: false, reason: "The address or the password is not right." };
-  }
-  await db
-    .deleteFrom("sign_in_try")
-    .where("subject", "=", subjects[0] as string)
-    .execute();
-  return { ok: true, account: asAccount(account), secret: await openSignIn(store, account.id) };
+  const pair = `pair:${normal(email).slice(0, 200)} ${where.from}`;
+  const counted = await db.transaction().execute(async (trx) => countTry(trx, pair, `from:${where.from}`));
+  if (!counted.ok) return counted;
+  const account = await db
+    .selectFrom("account")
+    .selectAll()
+    .where("email", "=", normal(email))
+    .where("closed_at", "is", null)
+    .executeTakeFirst();
+  const matches = await verify(account?.password_hash ?? (await unknownHash), password.slice(0, mostPassword)).catch(
+    () => false,
+  );
+  if (!account || !matches) return { ok: false, reason: "The address or the password is not right." };
+  return db.transaction().execute(async (trx): Promise<SignedIn> => {
+    await trx.deleteFrom("sign_in_try").where("id", "=", counted.id).execute();
+    await trx.deleteFrom("sign_in_try").where("subject", "=", pair).execute();
+    return { ok: true, account: asAccount(account), secret: await openSignIn(trx, account.id, where) };
+  });
 }
+
+async function countTry(
+  trx: Transaction<Tables>,
+  pair: string,
+  from: string,
+): Promise<{ ok: true; id: number } | { ok: false; reason: string }> {
+  await lockAccounts(trx);
+  const { count: all } = await trx
+    .selectFrom("sign_in_try")
+    .select(({ fn }) => fn.countAll<number>().as("count"))
+    .where("subject", "=", from)
+    .where("at", ">", later(-mostFromOne.withinMs))
+    .executeTakeFirstOrThrow();
+  if (Number(all) >= mostFromOne.tries)
+    return { ok: false, reason: "Too many tries from this computer. Wait 15 minutes, then try again." };
+  const tries = await trx
+    .selectFrom("sign_in_try")
+    .select(({ fn }) => [fn.countAll<number>().as("count"), fn.max("at").as("last")])
+    .where("subject", "=", pair)
+    .where("at", ">", later(-day))
+    .executeTakeFirstOrThrow();
+  const beyond = Number(tries.count) - freeTries;
+  const wait = beyond < 0 ? 0 : Math.min(longestWaitMs, firstWaitMs * 2 ** beyond);
+  const left = Date.parse(tries.last ?? "1970-01-01") + wait - Date.now();
+  if (left > 0) return { ok: false, reason: `Too many tries. Wait ${inWords(left)}, then try again.` };
+  const at = later(0);
+  const made = await trx
+    .insertInto("sign_in_try")
+    .values([
+      { subject: from, at },
+      { subject: pair, at },
+    ])
+    .returning("id")
+    .execute();
+  return { ok: true, id: made[0]?.id ?? 0 };
+}
+
+const inWords = (ms: number): string =>
+  ms > minute ? `${Math.ceil(ms / minute)} minutes` : `${Math.max(1, Math.ceil(ms / 1000))} seconds`;
 
 /** Checked when there is no such account, so that both cases take as long. */
 const unknownHash = hash("nobody", argon);
@@ -101,32 +154,142 @@ export async function demoAccount({ db }: Store): Promise<Account | null> {
 /** Signs in to the demo account without a password; null where there is no demo data. */
 export async function lookAround(store: Store): Promise<string | null> {
   const account = await demoAccount(store);
-  return account ? openSignIn(store, account.id) : null;
+  return account ? openSignIn(store.db, account.id, { from: "" }) : null;
 }
 
-async function openSignIn({ db }: Store, accountId: string): Promise<string> {
+async function openSignIn(
+  db: Store["db"] | Transaction<Tables>,
+  accountId: string,
+  { from, browser = "", stays = false }: SigningIn,
+): Promise<string> {
   const secret = newSecret();
   await db.deleteFrom("sign_in").where("expires_at", "<", later(0)).execute();
   await db
     .insertInto("sign_in")
-    .values({ token_hash: secretHash(secret), account_id: accountId, expires_at: later(daysSignedIn * 86_400_000) })
+    .values({
+      token_hash: secretHash(secret),
+      account_id: accountId,
+      expires_at: later(stays ? idleMs.long : idleMs.short),
+      id: newId("in"),
+      stays: stays ? 1 : 0,
+      since: later(0),
+      seen_at: later(0),
+      from_address: from.slice(0, 100),
+      browser: browser.slice(0, 300),
+    })
     .execute();
   return secret;
 }
 
+/** The account a sign-in's secret opens, whose time without use begins anew with that. */
 export async function accountOfSecret({ db }: Store, secret: string): Promise<Account | null> {
+  const token = secretHash(secret);
   const found = await db
     .selectFrom("sign_in")
     .innerJoin("account", "account.id", "sign_in.account_id")
     .selectAll("account")
-    .where("sign_in.token_hash", "=", secretHash(secret))
+    .select(["sign_in.seen_at", "sign_in.stays"])
+    .where("sign_in.token_hash", "=", token)
     .where("sign_in.expires_at", ">", later(0))
+    .where("account.closed_at", "is", null)
     .executeTakeFirst();
-  return found ? asAccount(found) : null;
+  if (!found) return null;
+  if (Date.parse(found.seen_at || "1970-01-01") < Date.now() - minute)
+    await db
+      .updateTable("sign_in")
+      .set({ seen_at: later(0), expires_at: later(found.stays === 1 ? idleMs.long : idleMs.short) })
+      .where("token_hash", "=", token)
+      .execute();
+  return asAccount(found);
 }
 
 export async function signOut({ db }: Store, secret: string): Promise<void> {
   await db.deleteFrom("sign_in").where("token_hash", "=", secretHash(secret)).execute();
+}
+
+export type OpenSignIn = {
+  id: string;
+  since: string;
+  seenAt: string;
+  stays: boolean;
+  from: string;
+  browser: string;
+  /** The one that asks. */
+  isThis: boolean;
+};
+
+/** Where an account is signed in now, the latest used first. */
+export async function listSignIns({ db }: Store, accountId: string, secret: string | null): Promise<OpenSignIn[]> {
+  const rows = await db
+    .selectFrom("sign_in")
+    .selectAll()
+    .where("account_id", "=", accountId)
+    .where("expires_at", ">", later(0))
+    .orderBy("seen_at", "desc")
+    .limit(100)
+    .execute();
+  const mine = secret === null ? "" : secretHash(secret);
+  return rows.map((row) => ({
+    id: row.id,
+    since: row.since,
+    seenAt: row.seen_at,
+    stays: row.stays === 1,
+    from: row.from_address,
+    browser: row.browser,
+    isThis: row.token_hash === mine,
+  }));
+}
+
+/** Ends one of an account's sign-ins, or all but the one that asks. */
+export async function endSignIns(
+  { db }: Store,
+  accountId: string,
+  which: { id: string } | { allBut: string | null },
+): Promise<void> {
+  let query = db.deleteFrom("sign_in").where("account_id", "=", accountId);
+  if ("id" in which) query = query.where("id", "=", which.id);
+  else if (which.allBut !== null) query = query.where("token_hash", "!=", secretHash(which.allBut));
+  await query.execute();
+}
+
+/** Changes a password, given the present one, and ends all other sign-ins; the reason where the present one is not right. */
+export async function changePassword(
+  store: Store,
+  account: Account,
+  present: string,
+  fresh: string,
+  where: SigningIn & { secret: string | null },
+): Promise<{ ok: true } | { ok: false; reason: string }> {
+  const checked = await signIn(store, account.email, present, where);
+  if (!checked.ok)
+    return { ok: false, reason: checked.reason.startsWith("Too many") ? checked.reason : "This is not your password." };
+  await setPassword(store, account.id, fresh);
+  await endSignIns(store, account.id, { allBut: where.secret });
+  return { ok: true };
+}
+
+/** Sets a password and ends all sign-ins: for whoever runs the server. */
+export async function resetPassword(store: Store, accountId: string, fresh: string): Promise<void> {
+  await setPassword(store, accountId, fresh);
+  await endSignIns(store, accountId, { allBut: null });
+}
+
+async function setPassword({ db }: Store, accountId: string, fresh: string): Promise<void> {
+  await db
+    .updateTable("account")
+    .set({ password_hash: await hash(fresh, argon), closed_at: null })
+    .where("id", "=", accountId)
+    .execute();
+}
+
+/** Closes an account: nobody can sign in to it any more. Its studies stay. */
+export async function closeAccount(store: Store, accountId: string): Promise<void> {
+  await store.db
+    .updateTable("account")
+    .set({ closed_at: later(0) })
+    .where("id", "=", accountId)
+    .execute();
+  await endSignIns(store, accountId, { allBut: null });
 }
 
 export async function accountByEmail({ db }: Store, email: string): Promise<Account | null> {

@@ -2,6 +2,7 @@ import type { Block } from "../core/design/block";
 import type { StudyDocument } from "../core/design/document";
 import type { LogChunk } from "../core/records/log";
 import type { SessionRecord } from "../core/records/record";
+import { isDeeperThan } from "../core/shape/depth";
 import { presentRecord } from "../core/records/stored";
 import { logChunk } from "../core/records/log";
 import { recordShape, saysItIsARecord } from "../core/records/record";
@@ -50,10 +51,13 @@ function asRecord(value: unknown, { document, trialsPlanned }: SessionRow): Sess
 /** A session cannot have more records: each trial broken off a few times, each part, each break. */
 const mostNumbers = ({ parts }: StudyDocument, trials: number) => trials * 12 + Object.keys(parts).length + 1000;
 
+const mostDepth = 20;
+
 export type Sent = { records: SessionRecord[]; log: LogChunk[] };
 
 /** What was sent, checked; a sentence where it cannot be taken. A bare list is taken for records, as players used to send. */
 export function asSent(sent: unknown, session: SessionRow): Sent | string {
+  if (isDeeperThan(sent, mostDepth)) return "What was sent is nested deeper than any record is.";
   const {
     records,
     log = [],

@@ -1,4 +1,4 @@
-import { CircleUserRound, Gauge, LogOut } from "lucide-react";
+import { CircleUserRound, Gauge, KeyRound, LogOut } from "lucide-react";
 import type { ReactNode } from "react";
 import { Form, Link } from "react-router";
 import { Mark } from "./mark";
@@ -36,6 +36,13 @@ export function AccountMenu({ name }: { name: string }) {
         </button>
       }
     >
+      <Link
+        to="/account"
+        className="flex w-full items-center gap-2 rounded-[4px] px-2.5 py-1 text-sm hover:bg-plumage-tint"
+      >
+        <KeyRound size={16} aria-hidden="true" />
+        Your account
+      </Link>
       {/* Loaded anew: the page of the test is isolated from others, so that its clock is fine. */}
       <a
         href="/self-test"

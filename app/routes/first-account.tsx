@@ -5,20 +5,32 @@ import { Button } from "~/app/components/button";
 import { Field } from "~/app/components/field";
 import { Plain } from "~/app/components/plain-page";
 import { readForm } from "~/app/form.server";
-import { createFirstAccount, hasAccounts } from "~/server/accounts";
+import { createFirstAccount, hasAccounts, leastPassword, mostPassword } from "~/server/accounts";
 import type { Route } from "./+types/first-account";
 
 export const meta = () => [{ title: "First account · Lapwing" }];
 
 export async function loader({ context }: Route.LoaderArgs) {
-  if (await hasAccounts(context.store)) throw redirect("/sign-in");
+  if (await hasAccounts(context.store, context.isDemo)) throw redirect("/sign-in");
   return null;
 }
 
 const schema = yup.object({
-  name: yup.string().trim().required("Type your name, as colleagues will read it."),
-  email: yup.string().required("Type your e-mail address.").email("This is not an e-mail address."),
-  password: yup.string().required("Choose a password.").min(10, "Use at least 10 characters."),
+  name: yup
+    .string()
+    .trim()
+    .required("Type your name, as colleagues will read it.")
+    .max(200, "Use at most 200 characters."),
+  email: yup
+    .string()
+    .required("Type your e-mail address.")
+    .email("This is not an e-mail address.")
+    .max(200, "Use at most 200 characters."),
+  password: yup
+    .string()
+    .required("Choose a password.")
+    .min(leastPassword, `Use at least ${leastPassword} characters.`)
+    .max(mostPassword, `Use at most ${mostPassword} characters.`),
 });
 
 export async function action({ request, context }: Route.ActionArgs) {
@@ -52,7 +64,7 @@ export default function FirstAccount({ actionData }: Route.ComponentProps) {
           name="password"
           type="password"
           autoComplete="new-password"
-          hint="At least 10 characters."
+          hint={`At least ${leastPassword} characters.`}
           problem={actionData?.problems.password}
         />
         <Button type="submit" look="primary" className="!h-9">

@@ -12,21 +12,28 @@ export const meta = () => [{ title: "Sign in · Lapwing" }];
 
 export async function loader({ request, context }: Route.LoaderArgs) {
   if (await accountOf(request, context)) throw redirect("/studies");
-  if (!(await hasAccounts(context.store))) throw redirect("/first-account");
-  return { demo: (await demoAccount(context.store)) !== null };
+  if (!(await hasAccounts(context.store, context.isDemo))) throw redirect("/first-account");
+  return { demo: context.isDemo && (await demoAccount(context.store)) !== null };
 }
 
 const schema = yup.object({
   email: yup.string().required("Type your e-mail address."),
   password: yup.string().required("Type your password."),
+  stays: yup.string().oneOf(["yes"]),
 });
 
 export async function action({ request, context }: Route.ActionArgs) {
   const form = await readForm(request, schema);
   if (!form.ok) return data({ problems: form.problems, reason: null }, { status: 400 });
-  const result = await signIn(context.store, form.values.email, form.values.password, context.clientAddress);
+  const result = await signIn(context.store, form.values.email, form.values.password, {
+    from: context.clientAddress,
+    browser: request.headers.get("User-Agent") ?? "",
+    stays: form.values.stays === "yes",
+  });
   if (!result.ok) return data({ problems: {} as Record<string, string>, reason: result.reason }, { status: 400 });
-  return redirect("/studies", { headers: { "Set-Cookie": signedInCookie(request, result.secret) } });
+  return redirect("/studies", {
+    headers: { "Set-Cookie": signedInCookie(request, result.secret, form.values.stays === "yes") },
+  });
 }
 
 export default function SignIn({ loaderData, actionData }: Route.ComponentProps) {
@@ -60,6 +67,13 @@ export default function SignIn({ loaderData, actionData }: Route.ComponentProps)
           autoComplete="current-password"
           problem={actionData?.problems.password}
         />
+        <label className="flex items-start gap-2 text-sm">
+          <input type="checkbox" name="stays" value="yes" className="mt-1 accent-(--plumage)" />
+          <span>
+            Stay signed in on this computer
+            <span className="block text-muted">For 30 days without use; otherwise for 12 hours.</span>
+          </span>
+        </label>
         <Button type="submit" className="!h-9">
           Sign in
         </Button>

@@ -2,11 +2,15 @@ import { consistencyMistakes } from "./consistency";
 import { migrate } from "./migrations/registry";
 import { pathInWords } from "./path-in-words";
 import { studyShape } from "./document";
+import { isDeeperThan } from "../shape/depth";
 import { mistakesIn } from "../shape/shape";
 import type { StudyDocument } from "./document";
 import { currentVersion } from "./version";
 
 export type Parsed = { ok: true; document: StudyDocument } | { ok: false; mistakes: string[] };
+
+/** Brackets hold others, conditions hold others; a study is never deeper. */
+const mostDepth = 100;
 
 const refuse = (...mistakes: string[]): Parsed => ({ ok: false, mistakes });
 
@@ -27,6 +31,7 @@ export function parseStudyText(text: string): Parsed {
 export function parseStudy(value: unknown): Parsed {
   if (typeof value !== "object" || value === null || (value as { format?: unknown }).format !== "lapwing-study")
     return refuse("This is not a Lapwing study: the field “format” should be “lapwing-study”.");
+  if (isDeeperThan(value, mostDepth)) return refuse("The file holds values nested deeper than any study has.");
   const version = (value as { version?: unknown }).version;
   if (typeof version !== "number" || !Number.isInteger(version) || version < 1)
     return refuse("The field “version” should be a whole number such as 1.");

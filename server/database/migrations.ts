@@ -225,6 +225,23 @@ export const migrations: Record<string, Migration> = {
       await db.schema.createIndex("session_go_on").on("session").columns(["study_id", "go_on_code"]).execute();
     },
   },
+  "0009_sign_ins": {
+    up: async (db: Any) => {
+      await db.schema.alterTable("account").addColumn("closed_at", "text").execute();
+      for (const name of ["id", "since", "seen_at", "from_address", "browser"] as const)
+        await db.schema
+          .alterTable("sign_in")
+          .addColumn(name, "text", (c) => c.notNull().defaultTo(""))
+          .execute();
+      await db.schema
+        .alterTable("sign_in")
+        .addColumn("stays", "integer", (c) => c.notNull().defaultTo(0))
+        .execute();
+      // Those from before could not be listed or ended one by one.
+      await (db as Kysely<Tables>).deleteFrom("sign_in").execute();
+      await (db as Kysely<Tables>).deleteFrom("sign_in_try").execute();
+    },
+  },
 };
 
 /** Gives sittings of one participant that have the same number the next free ones, in the order in which they began. */

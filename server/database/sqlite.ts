@@ -1,4 +1,4 @@
-import { accessSync, constants, mkdirSync } from "node:fs";
+import { accessSync, chmodSync, constants, existsSync, mkdirSync } from "node:fs";
 import { join } from "node:path";
 import Sqlite from "better-sqlite3";
 import { LRUCache } from "lru-cache";
@@ -11,6 +11,8 @@ export const databaseIn = (folder: string): string => join(folder, "lapwing.db")
 /** All that only SQLite has stands in this file. */
 export function sqliteIn(folder: string): Kysely<Tables> {
   const file = new Sqlite(databaseIn(folder));
+  for (const end of ["", "-wal", "-shm"])
+    if (existsSync(databaseIn(folder) + end)) chmodSync(databaseIn(folder) + end, 0o600);
   file.pragma("journal_mode = WAL");
   file.pragma("synchronous = FULL");
   file.pragma("foreign_keys = ON");
@@ -59,7 +61,8 @@ export async function copyTo(folder: string, target: string): Promise<void> {
 /** Makes the data folder where needed; returns a sentence saying why it cannot be used, or null. */
 export function folderProblem(folder: string): string | null {
   try {
-    mkdirSync(join(folder, "media"), { recursive: true });
+    mkdirSync(join(folder, "media"), { recursive: true, mode: 0o700 });
+    for (const each of [folder, join(folder, "media")]) chmodSync(each, 0o700);
     for (const each of [folder, join(folder, "media")])
       accessSync(each, constants.W_OK | constants.R_OK | constants.X_OK);
     return null;

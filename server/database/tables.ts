@@ -13,8 +13,22 @@ type AccountTable = {
   password_hash: string;
   is_demo: YesNo;
   created_at: Time;
+  /** When it was closed, so that nobody can sign in to it. */
+  closed_at: Time | null;
 };
-type SignInTable = { token_hash: string; account_id: string; expires_at: Time };
+type SignInTable = {
+  token_hash: string;
+  account_id: string;
+  /** After this time without use. */
+  expires_at: Time;
+  id: Generated<string>;
+  /** Whether it was asked to last long without use. */
+  stays: Generated<YesNo>;
+  since: Generated<Time>;
+  seen_at: Generated<Time>;
+  from_address: Generated<string>;
+  browser: Generated<string>;
+};
 type SignInTryTable = { id: Generated<number>; subject: string; at: Time };
 type StudyTable = {
   id: string;

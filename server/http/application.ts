@@ -10,6 +10,7 @@ import type { ResultsDesk } from "../results/desk";
 import type { PlayerAssets, ServerContext } from "./context";
 import { readPage } from "../media/study-media";
 import { bounded, tooLarge } from "./bounds";
+import { guarded, keptByNobody, senderOf, type PublicAddress } from "./guard";
 import { knownLength, ownOrigin, pageHeaders, securityHeaders } from "./headers";
 import { participants } from "./participants";
 
@@ -20,16 +21,28 @@ export type Parts = {
   version: string;
   buildFolder: string;
   build: ServerBuild;
+  isDemo: boolean;
+  publicAddress: PublicAddress | null;
 };
 
 /** The whole server as one Express application, not yet listening. */
-export function application({ store, results, exports, version, buildFolder, build }: Parts): Express {
+export function application({
+  store,
+  results,
+  exports,
+  version,
+  buildFolder,
+  build,
+  isDemo,
+  publicAddress,
+}: Parts): Express {
   const player = playerAssets(buildFolder, "player");
   const preview = playerAssets(buildFolder, "preview");
   const app = express();
   app.disable("x-powered-by");
   // A proxy on this machine may say for whom and by which protocol it asks.
   app.set("trust proxy", "loopback");
+  app.use(guarded(publicAddress), keptByNobody(publicAddress));
   app.get("/healthz", (_, response) => void response.set("Cache-Control", "no-store").json({ status: "ok", version }));
   app.get("/pages/:sha256", (request, response, next) => {
     readPage(store, request.params.sha256)
@@ -52,8 +65,10 @@ export function application({ store, results, exports, version, buildFolder, bui
         results,
         exports,
         version,
+        isDemo,
+        publicAddress,
         nonce: String((response.locals as { nonce?: string }).nonce),
-        clientAddress: request.ip ?? "",
+        clientAddress: senderOf(request),
       }),
     }),
   );
@@ -72,7 +87,9 @@ export function application({ store, results, exports, version, buildFolder, bui
           ? "Not found."
           : status === 413
             ? tooLarge
-            : "Something went wrong on the server. Nothing was changed; try again.",
+            : status < 500
+              ? "This request cannot be read."
+              : "Something went wrong on the server. Nothing was changed; try again.",
       );
   });
   return app;

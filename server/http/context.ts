@@ -1,5 +1,6 @@
 import type { Store } from "../database/open";
 import type { ExportDesk } from "../export/desk";
+import type { PublicAddress } from "./guard";
 import type { ResultsDesk } from "../results/desk";
 
 /** What every loader and action gets from the server that runs it. */
@@ -8,6 +9,10 @@ export type ServerContext = {
   results: ResultsDesk;
   exports: ExportDesk;
   version: string;
+  /** It was started with the demo data: anyone may look around in them. */
+  isDemo: boolean;
+  /** Where it is reached, as configured; otherwise null. */
+  publicAddress: PublicAddress | null;
   /** For the scripts of this one page, named in its content security policy. */
   nonce: string;
   /** Address of the client, to limit tries of signing in. */

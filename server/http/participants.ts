@@ -3,6 +3,7 @@ import compression from "compression";
 import express, { Router, type NextFunction, type Request, type RequestHandler, type Response } from "express";
 import * as yup from "yup";
 import { newStudy } from "../../core/design/new-study";
+import { isDeeperThan } from "../../core/shape/depth";
 import { entryInto } from "../../core/run/entry";
 import { isBusy, type Store } from "../database/open";
 import { mediaTypeOf } from "../media/study-media";
@@ -12,6 +13,7 @@ import { entryOf, resumeSession, sessionOfSecret, startSession } from "../sessio
 import type { SessionData, SessionDataAlone } from "../../core/run/session-data";
 import { packedDocument, packings, textOf, type Packing } from "../frozen-documents";
 import type { PlayerAssets } from "./context";
+import { senderOf } from "./guard";
 import { previewPath } from "./headers";
 import { parameters } from "./parameters";
 import { participantPage } from "./participant-page";
@@ -78,11 +80,11 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
 
   router.post(
     "/api/join/:token",
-    keepPace(pace.start, ({ ip }) => ip ?? ""),
+    keepPace(pace.start, senderOf),
     json,
     packed,
     (request: Request<{ token: string }>, response, next) => {
-      const sent: unknown = request.body;
+      const sent: unknown = isDeeperThan(request.body, 5) ? null : request.body;
       if (!startBody.isValidSync(sent, { strict: true }))
         return void response.status(400).json({ reason: "Send a secret for the session." });
       const given = sent as {
@@ -94,7 +96,7 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
       response.locals.isShort = given.documentApart === true;
       const goOn = given.goOn ?? null;
       // Codes for going on could be guessed at.
-      if (goOn !== null && !pace.guess.allows(request.ip ?? "", performance.now(), 5)) return void tooMany(response);
+      if (goOn !== null && !pace.guess.allows(senderOf(request), performance.now(), 5)) return void tooMany(response);
       startSession(store, request.params.token, given.secret, request.get("User-Agent") ?? "", given.parameters, goOn)
         .then((started) =>
           started.ok
@@ -113,7 +115,7 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
     sessionOfSecret(store, bearerOf(sender))
       .then((session) => {
         if (session) return next();
-        if (pace.guess.allows(sender.ip ?? "", performance.now())) return noSession(response);
+        if (pace.guess.allows(senderOf(sender), performance.now())) return noSession(response);
         return tooMany(response);
       })
       .catch(next);
@@ -212,9 +214,9 @@ const noSession = (response: Response): Response =>
   response.status(404).json({ reason: "This session is not known here. Open the link again." });
 
 const keepPace =
-  (keeper: PaceKeeper, senderOf: (request: Request) => string): RequestHandler<never> =>
+  (keeper: PaceKeeper, of: (request: Request) => string): RequestHandler<never> =>
   (request, response, next) => {
-    if (keeper.allows(senderOf(request as Request) || (request.ip ?? ""), performance.now())) return next();
+    if (keeper.allows(of(request as Request) || senderOf(request as Request), performance.now())) return next();
     tooMany(response);
   };
 

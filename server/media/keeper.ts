@@ -1,5 +1,5 @@
 import { createReadStream } from "node:fs";
-import { open, readFile, rename, rm, stat } from "node:fs/promises";
+import { open, readFile, readdir, rename, rm, stat } from "node:fs/promises";
 import { join } from "node:path";
 import type { Readable } from "node:stream";
 import { newSecret } from "../chance";
@@ -17,6 +17,17 @@ export type MediaKeeper = {
   /** The same piece by piece, with its length in bytes. */
   stream: (sha256: string) => Promise<{ bytes: number; content: Readable }>;
 };
+
+/** Takes away what came in before the server was started and was never looked at. */
+export async function removeIncoming(folder: string): Promise<void> {
+  const media = join(folder, "media");
+  const anHourAgo = Date.now() - 3_600_000;
+  for (const name of await readdir(media)) {
+    const path = join(media, name);
+    // What is newer may just be coming in at another server.
+    if (name.startsWith("incoming.") && (await stat(path)).mtimeMs < anHourAgo) await rm(path, { force: true });
+  }
+}
 
 /** Media as files in a folder of this machine, or of one that several servers share. */
 export function mediaInFolder(folder: string): MediaKeeper {

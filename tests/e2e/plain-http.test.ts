@@ -1,7 +1,7 @@
 import type { Browser } from "playwright-core";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { launch, lookAround, newStudyInCompose, openWindow, saved } from "../support/browser";
-import { startServer, type Running } from "../support/server";
+import { freePort, startServer, type Running } from "../support/server";
 import { answer, begin, exportedFrom, press, releaseShortStudy } from "../support/short-study";
 
 /*
@@ -14,7 +14,7 @@ let address: string;
 beforeAll(async () => {
   [browser, server] = await Promise.all([
     launch("--host-resolver-rules=MAP harbour.test 127.0.0.1"),
-    startServer({ demo: true }),
+    freePort().then((port) => startServer({ demo: true, port, env: { LAPWING_URL: `http://harbour.test:${port}` } })),
   ]);
   address = `http://harbour.test:${server.port}`;
 });

@@ -22,7 +22,13 @@ export const freePort = (): Promise<number> =>
 
 /** Starts the built server on a free port and waits for its ready line. */
 export async function startServer(
-  options: { demo?: boolean; folder?: string; port?: number; database?: string | undefined } = {},
+  options: {
+    demo?: boolean;
+    folder?: string;
+    port?: number;
+    database?: string | undefined;
+    env?: Record<string, string>;
+  } = {},
 ): Promise<Running> {
   const folder = options.folder ?? mkdtempSync(join(tmpdir(), "lapwing-e2e-"));
   const template = process.env.LAPWING_DEMO_TEMPLATE;
@@ -35,6 +41,7 @@ export async function startServer(
       PORT: String(port),
       LAPWING_DATA: folder,
       LAPWING_DATABASE: options.database ?? "",
+      ...options.env,
     },
   });
   const ended = new Promise<number | null>((resolve) => started.once("exit", resolve));

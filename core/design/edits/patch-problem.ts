@@ -1,4 +1,5 @@
 import { applyPatches, produce, type Patch } from "immer";
+import { isDeeperThan } from "../../shape/depth";
 import type { StudyDocument } from "../document";
 
 /** So deep a study never is. */
@@ -52,14 +53,4 @@ function patchProblem(root: unknown, { path, value }: Patch): string | null {
     at = (at as Record<string, unknown>)[key];
   }
   return null;
-}
-
-/** Whether a value holds others within others beyond this depth; looked at level by level, so that no depth does harm. */
-function isDeeperThan(value: unknown, most: number): boolean {
-  let level: unknown[] = [value];
-  for (let depth = 0; level.length > 0; depth++) {
-    if (depth > most) return true;
-    level = level.flatMap((each) => (typeof each === "object" && each !== null ? Object.values(each) : []));
-  }
-  return false;
 }
