@@ -1,14 +1,8 @@
 import { createInterface } from "node:readline";
 import { Writable } from "node:stream";
-import {
-  accountByEmail,
-  closeAccount,
-  createAccount,
-  leastPassword,
-  mostPassword,
-  resetPassword,
-} from "../server/accounts";
+import { accountByEmail, closeAccount, createAccount, resetPassword } from "../server/accounts";
 import type { Store } from "../server/database/open";
+import { leastPassword, mostPassword } from "../core/shape/password";
 import { Plain } from "./arguments";
 
 type WithStore = <T>(work: (store: Store) => Promise<T>) => Promise<T>;

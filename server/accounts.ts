@@ -1,5 +1,6 @@
 import { hash, verify } from "@node-rs/argon2";
 import type { Transaction } from "kysely";
+import { mostPassword } from "../core/shape/password";
 import { newId, newSecret, secretHash } from "./chance";
 import { lockAccounts } from "./database/locked";
 import type { Store } from "./database/open";
@@ -19,9 +20,6 @@ const idleMs = { short: 12 * hour, long: 30 * day };
 const [freeTries, firstWaitMs, longestWaitMs] = [5, 5000, 15 * minute];
 /** From one address, for all accounts together. */
 const mostFromOne = { tries: 60, withinMs: 15 * minute };
-
-export const leastPassword = 10;
-export const mostPassword = 200;
 
 const later = (ms: number) => new Date(Date.now() + ms).toISOString();
 const normal = (email: string) => email.trim().toLowerCase();

@@ -42,6 +42,18 @@ export async function keptAsideOf(
   }));
 }
 
+/** The sessions of a study of which something was kept aside. */
+export async function sessionsWithAside({ db }: Store, study: Study, pilots: boolean): Promise<string[]> {
+  let query = db
+    .selectFrom("refused_record")
+    .innerJoin("session", "session.id", "refused_record.session_id")
+    .select("session.id")
+    .where("session.study_id", "=", study.id);
+  if (!pilots) query = query.where("session.pilot", "=", 0);
+  const rows = await query.groupBy("session.id").orderBy("session.id").execute();
+  return rows.map(({ id }) => id);
+}
+
 export type ToldAside = Pick<KeptAside, "number" | "why" | "storedAt" | "receivedAt"> & {
   kind: SessionRecord["kind"];
   part: string;

@@ -6,6 +6,7 @@ import type { WhyAside } from "../core/export/tables/kept-aside";
 import { displayIn } from "../core/records/log";
 import type { SessionRecord } from "../core/records/record";
 import { forgetLedger } from "./assignment";
+import { countIntake, intakeProblem, roomOf } from "./intake";
 import { asSent, mostChunksAtOnce, type Sent } from "./sent-records";
 import { sessionOfHash, sessionOfSecret, type SessionRow } from "./sessions";
 
@@ -23,13 +24,8 @@ export type Appended =
       /** The session continues on another computer. */
       superseded: boolean;
     }
-  | { ok: false; reason: string };
-
-/**
- * How much one session may store, in characters: no real player comes near it, but a hostile one could. What lies
- * beside the records has less room, so that it cannot crowd them out.
- */
-const room = { beside: 64e6, all: 256e6 };
+  /** `isFull`: not now, but later. */
+  | { ok: false; reason: string; isFull?: boolean };
 
 /**
  * Stores records of the session the secret opens, and says up to which number all are stored once they are on disk; what
@@ -47,10 +43,12 @@ export async function appendRecords(store: Store, secret: string, sent: unknown)
 async function append(store: Store, session: SessionRow, sent: unknown, isLate = false): Promise<Appended> {
   const checked = asSent(sent, session);
   if (typeof checked === "string") return { ok: false, reason: checked };
+  const full = await intakeProblem(store, store.db, session.studyId, session.link, false);
+  if (full !== null) return { ok: false, reason: full, isFull: true };
   for (;;) {
     const judged = await judgedNow(store, session, checked.records, isLate);
     // Where another request stored records of this session meanwhile, what follows is judged anew.
-    const done = await store.write((trx) => storeIn(trx, session, judged, checked.log));
+    const done = await store.write((trx) => storeIn(store, trx, session, judged, checked.log));
     if (done === null) continue;
     const { isNextHere, ...appended } = done;
     return isNextHere ? append(store, session, { records: [], log: [] }, true) : appended;
@@ -161,6 +159,7 @@ export async function takeInSaved(store: Store, saved: unknown, studyId?: string
 
 /** Null where the session is not at the position any more at which its records were judged. */
 async function storeIn(
+  store: Store,
   trx: Transaction<Tables>,
   session: SessionRow,
   judged: Judged,
@@ -192,6 +191,7 @@ async function storeIn(
       [],
     );
   if (present.records !== judged.position) return null;
+  const room = roomOf(session.trialsPlanned);
   if (present.stored_characters > room.all)
     return { ok: false, reason: "This session has sent more than a session may. No more of it is accepted." };
   const bodies = new Map<number, string>();
@@ -234,6 +234,7 @@ async function storeIn(
       if (sent !== undefined && sent !== body) keptAside.push({ number, body: sent, why: "taken" });
     }
   }
+  const fresh = lengthOf(values.flatMap(({ number, body }) => (stored.has(number) ? [body] : [])));
   const upTo = upToWithoutGap(present.records, standing);
   if (taken.length > 0)
     await trx
@@ -264,10 +265,7 @@ async function storeIn(
       seen_at: at,
       records: upTo,
       trials: present.trials + trials,
-      stored_characters:
-        present.stored_characters +
-        lengthOf(values.flatMap(({ number, body }) => (stored.has(number) ? [body] : []))) +
-        beside,
+      stored_characters: present.stored_characters + fresh + beside,
       ...(latest ? { part: latest.part } : {}),
       ...(display === undefined ? {} : { display }),
       ...(end ? { state, finished_at: at } : {}),
@@ -275,6 +273,8 @@ async function storeIn(
     })
     .where("id", "=", session.id)
     .execute();
+  if (fresh + beside > 0)
+    await countIntake(store, trx, session.studyId, session.link, { sessions: 0, characters: fresh + beside });
   forgetLedger(trx);
   if (isRemoved)
     for (const table of ["record", "refused_record", "session_log"] as const)

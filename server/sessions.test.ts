@@ -11,6 +11,7 @@ import { freezeRelease } from "./releases";
 import type { SessionData } from "../core/run/session-data";
 import type { Store } from "./database/open";
 import { keptAsideOf } from "./kept-aside";
+import { roomOf } from "./intake";
 import { listSessions } from "./session-list";
 import { resumeSession, setExcluded, startRehearsal, startSession } from "./sessions";
 
@@ -273,7 +274,7 @@ describe("records", () => {
     expect(once).toBe(JSON.stringify(first).length + JSON.stringify(log[0]?.entries).length);
     await appendRecords(store, secret, { records: [first], log });
     expect((await session()).stored_characters).toBe(once);
-    await fill(64e6);
+    await fill(roomOf(2).beside);
     const more = [{ ...log[0], number: 2 }];
     const other = { ...first, done: 1e6 };
     expect(await appendRecords(store, secret, { records: [second, other], log: more })).toMatchObject({
@@ -282,7 +283,7 @@ describe("records", () => {
     });
     expect(await store.db.selectFrom("session_log").select("number").execute()).toEqual([{ number: 1 }]);
     expect(await store.db.selectFrom("refused_record").selectAll().execute()).toEqual([]);
-    await fill(257e6);
+    await fill(roomOf(2).all + 1);
     expect(await appendRecords(store, secret, { records: records.slice(2), log: [] })).toMatchObject({
       ok: false,
       reason: expect.stringMatching(/more than a session may/) as string,

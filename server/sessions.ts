@@ -10,6 +10,7 @@ import type { Orders } from "../core/order/parts";
 import { entryInto, type Entry } from "../core/run/entry";
 import type { SessionData } from "../core/run/session-data";
 import { newCompletionCode, newGoOnCode, newId, newSecret, secretHash } from "./chance";
+import { countIntake, intakeProblem } from "./intake";
 import { presentRecord } from "../core/records/stored";
 import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
@@ -87,8 +88,11 @@ export async function startSession(
           goOn: "needed",
         };
     }
+    const full = await intakeProblem(store, trx, release.study_id, token, true);
+    if (full !== null) return { ok: false, reason: full };
     const given = await assignForStart(trx, release.study_id, document, { parameters });
     if (!given.ok) return given;
+    await countIntake(store, trx, release.study_id, token, { sessions: 1, characters: 0 });
     return {
       ok: true,
       session: await insertSession(trx, secret, {
@@ -294,6 +298,7 @@ export type SessionRow = {
   orders: Orders;
   seed: string;
   pilot: boolean;
+  link: string | null;
   startedAt: string;
   trialsPlanned: number;
   goOn: string | null;
@@ -345,6 +350,7 @@ async function storedSession({ db }: Store, hash: string): Promise<SessionRow | 
     orders: JSON.parse(row.orders) as Orders,
     seed: seedOf(document, row.sitting),
     pilot: row.pilot === 1,
+    link: row.link_token,
     startedAt: row.started_at,
     trialsPlanned: row.trials_planned,
     goOn: row.go_on_code,

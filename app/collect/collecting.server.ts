@@ -1,3 +1,4 @@
+import { intakeInWords } from "~/server/intake";
 import { linksOf, listReleases } from "~/server/releases";
 import { countSessions, listSessions } from "~/server/session-list";
 import type { Store } from "~/server/database/open";
@@ -19,5 +20,5 @@ export async function collecting(store: Store, studyId: string, asked: number) {
   const pages = Math.max(1, Math.ceil(counts.all / aPage));
   const page = Math.min(asked, pages);
   const sessions = await listSessions(store, studyId, { limit: aPage, offset: (page - 1) * aPage });
-  return { releases, links, counts, sessions, page, pages };
+  return { releases, links, counts, sessions, page, pages, intake: await intakeInWords(store, studyId) };
 }

@@ -6,7 +6,8 @@ import { When } from "~/app/components/dates";
 import { Field } from "~/app/components/field";
 import { AccountMenu, Strip } from "~/app/components/strip";
 import { readForm } from "~/app/form.server";
-import { changePassword, endSignIns, leastPassword, listSignIns, mostPassword } from "~/server/accounts";
+import { leastPassword, mostPassword } from "~/core/shape/password";
+import { changePassword, endSignIns, listSignIns } from "~/server/accounts";
 import type { Route } from "./+types/account";
 
 export const meta = () => [{ title: "Your account · Lapwing" }];

@@ -31,7 +31,7 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
   return {
     stands,
     newest: newest ? { id: newest.id, document: await frozenDocument(store.db, newest.id) } : null,
-    origin: new URL(request.url).origin,
+    origin: context.publicAddress?.origin ?? new URL(request.url).origin,
   };
 }
 
@@ -68,7 +68,7 @@ export async function action({ request, context, params }: Route.ActionArgs) {
 export default function Collect({ loaderData }: Route.ComponentProps) {
   const { code, document, editor } = useStudy();
   const [, setQuery] = useSearchParams();
-  const { releases, links, counts, sessions, page, pages } = usePolled(
+  const { releases, links, counts, sessions, page, pages, intake } = usePolled(
     `/studies/${code}/collecting?page=${loaderData.stands.page}`,
     2500,
     loaderData.stands,
@@ -184,6 +184,11 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
         </ul>
       </aside>
       <div className="min-w-0 overflow-auto p-5 pt-3">
+        {intake !== null && (
+          <p role="alert" className="mb-3 rounded-md border border-alarm px-3 py-2 text-alarm">
+            {intake}
+          </p>
+        )}
         {!release ? (
           <div className="mx-auto mt-24 max-w-[440px] text-center">
             <h2 className="font-serif text-[22px]">Nothing is released yet</h2>

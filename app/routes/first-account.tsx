@@ -5,7 +5,8 @@ import { Button } from "~/app/components/button";
 import { Field } from "~/app/components/field";
 import { Plain } from "~/app/components/plain-page";
 import { readForm } from "~/app/form.server";
-import { createFirstAccount, hasAccounts, leastPassword, mostPassword } from "~/server/accounts";
+import { leastPassword, mostPassword } from "~/core/shape/password";
+import { createFirstAccount, hasAccounts } from "~/server/accounts";
 import type { Route } from "./+types/first-account";
 
 export const meta = () => [{ title: "First account · Lapwing" }];

@@ -242,6 +242,19 @@ export const migrations: Record<string, Migration> = {
       await (db as Kysely<Tables>).deleteFrom("sign_in_try").execute();
     },
   },
+  "0010_intake": {
+    up: async (db: Any) => {
+      await db.schema
+        .createTable("intake")
+        .addColumn("study_id", "text", (c) => c.notNull().references("study.id"))
+        .addColumn("link", "text", (c) => c.notNull())
+        .addColumn("day", "text", (c) => c.notNull())
+        .addColumn("sessions", "integer", (c) => c.notNull())
+        .addColumn("characters", "bigint", (c) => c.notNull())
+        .addPrimaryKeyConstraint("intake_key", ["study_id", "link", "day"])
+        .execute();
+    },
+  },
 };
 
 /** Gives sittings of one participant that have the same number the next free ones, in the order in which they began. */

@@ -121,7 +121,18 @@ type RefusedRecordTable = {
   why: Generated<WhyAside>;
 };
 
+type IntakeTable = {
+  study_id: string;
+  /** Empty for sessions begun without a link. */
+  link: string;
+  /** Day in UTC, as 2026-11-25. */
+  day: string;
+  sessions: number;
+  characters: number;
+};
+
 export type Tables = {
+  intake: IntakeTable;
   account: AccountTable;
   sign_in: SignInTable;
   sign_in_try: SignInTryTable;

@@ -11,8 +11,11 @@ import { frozenDocument } from "../frozen-documents";
 import type { Study } from "../studies";
 import type { Selectable } from "kysely";
 
-/** Trials read in one batch; other requests run in between. */
-const batch = 500;
+/** So many records are read in one batch, and so many characters of them; other requests run in between. */
+const [batch, batchCharacters] = [500, 8e6];
+/** How many records of a session are read at once. */
+const atOnce = ({ records, stored_characters }: Sitting["row"]): number =>
+  Math.max(1, Math.min(batch, Math.floor(batchCharacters / Math.max(1, stored_characters / Math.max(1, records)))));
 
 export type Release = { id: string; number: number; document: StudyDocument };
 /** A session whose data are read, with the release it was played on. */
@@ -96,7 +99,8 @@ export class DataReader {
           .orderBy("number");
         // Several sessions fit into a batch together; one alone may be longer and is read piece by piece.
         const isAlone = together.length === 1;
-        if (isAlone) query = query.limit(batch);
+        const most = together[0] ? atOnce(together[0].row) : batch;
+        if (isAlone) query = query.limit(most);
         const rows = await query.execute();
         const bodies = new Map(ids.map((id): [string, string[]] => [id, []]));
         for (const { session_id, body } of rows) bodies.get(session_id)?.push(body);
@@ -113,7 +117,7 @@ export class DataReader {
         if (trials.length > 0) yield trials;
         await otherTurns();
         const last = rows.at(-1);
-        if (!isAlone || !last || rows.length < batch) break;
+        if (!isAlone || !last || rows.length < most) break;
         after = last.number;
       }
     }
@@ -152,18 +156,20 @@ const factsOf = (study: Study, release: Release, row: Sitting["row"]): SessionFa
   isExcluded: row.excluded_at !== null,
 });
 
-/** Sittings one after the other, as many together as have at most a batch of records; a longer one alone. */
+/** Sittings one after the other, as many together as are at most a batch; a longer one alone. */
 function inBatches(sittings: readonly Sitting[]): Sitting[][] {
   const batches: Sitting[][] = [];
-  let room = 0;
+  const room = { records: 0, characters: 0 };
   for (const each of sittings) {
     const there = batches.at(-1);
-    if (there && there.length < batch && each.row.records <= room) there.push(each);
+    const { records, stored_characters: characters } = each.row;
+    if (there && there.length < batch && records <= room.records && characters <= room.characters) there.push(each);
     else {
       batches.push([each]);
-      room = batch;
+      [room.records, room.characters] = [batch, batchCharacters];
     }
-    room -= each.row.records;
+    room.records -= records;
+    room.characters -= characters;
   }
   return batches;
 }

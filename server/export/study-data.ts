@@ -7,7 +7,7 @@ import { trialColumns } from "../../core/export/tables/trials";
 import type { Orders } from "../../core/order/parts";
 import { displayIn } from "../../core/records/log";
 import type { Store } from "../database/open";
-import { keptAsideOf } from "../kept-aside";
+import { keptAsideOf, sessionsWithAside } from "../kept-aside";
 import type { Study } from "../studies";
 import { DataReader, otherTurns, type Sitting } from "./reader";
 import { written } from "./written";
@@ -29,7 +29,10 @@ async function* filesOf(store: Store, study: Study, { format, pilots }: ExportCh
   const reader = await DataReader.open(store, study, { pilots });
   const named = (table: string) => `${table}.${format.extension}`;
   const columns = trialColumns(reader.documents);
-  const aside = await keptAsideOf(store, study, { pilots });
+  const aside = await sessionsWithAside(store, study, pilots);
+  const asides = async function* () {
+    for (const session of aside) yield await keptAsideOf(store, study, { session, pilots });
+  };
   const tables: DescribedTable[] = [
     { name: "trials", one: "a trial", columns },
     { name: "sessions", one: "a session", columns: sessionColumns },
@@ -54,7 +57,7 @@ async function* filesOf(store: Store, study: Study, { format, pilots }: ExportCh
   yield { name: "codebook.md", pieces: [codebookMarkdown(tables, study.document.title, study.code, format)] };
   const sessions = reader.sittings.map((sitting) => sessionSource(study, sitting));
   yield { name: named("sessions"), pieces: written(format, sessionColumns, [sessions]) };
-  if (aside.length > 0) yield { name: named("kept-aside"), pieces: written(format, keptAsideColumns, [aside]) };
+  if (aside.length > 0) yield { name: named("kept-aside"), pieces: written(format, keptAsideColumns, asides()) };
   yield { name: named("events"), pieces: written(format, eventColumns, eventsOf(reader)) };
   yield { name: named("trials"), pieces: written(format, columns, reader.trials()) };
 }

@@ -152,7 +152,9 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
   router.post("/api/session/records", keepPace(pace.send, bearerOf), json, (request, response, next) => {
     appendRecords(store, bearerOf(request), request.body)
       .then((appended) =>
-        appended.ok ? response.json(appended) : response.status(400).json({ reason: appended.reason }),
+        appended.ok
+          ? response.json(appended)
+          : response.status(appended.isFull ? 503 : 400).json({ reason: appended.reason }),
       )
       .catch(next);
   });

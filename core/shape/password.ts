@@ -1,0 +1,2 @@
+/** How long passwords are, in characters. */
+export const [leastPassword, mostPassword] = [10, 200];
