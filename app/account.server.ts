@@ -1,23 +1,20 @@
 import { data, redirect, type AppLoadContext } from "react-router";
 import { accountOfSecret, hasAccounts, type Account } from "~/server/accounts";
+import { signInCookie, signInSecretOf } from "~/server/http/cookie";
 import { findStudy, type Study } from "~/server/studies";
 
-const cookieName = "lapwing_sign_in";
 /** A cookie that stays is renewed by signing in; how long it opens anything is the server's to say. */
 const staysSeconds = 400 * 86_400;
 
-export function secretOf(request: Request): string | null {
-  const cookies = request.headers.get("Cookie")?.split(/;\s*/) ?? [];
-  return cookies.find((cookie) => cookie.startsWith(`${cookieName}=`))?.slice(cookieName.length + 1) ?? null;
-}
+export const secretOf = (request: Request): string | null => signInSecretOf(request.headers.get("Cookie"));
 
 /** The protocol as the server knows it, from a proxy on this machine too. */
 const secure = (request: Request) => (new URL(request.url).protocol === "https:" ? "; Secure" : "");
 
 /** Without `stays` it is gone when the browser is closed. */
 export const signedInCookie = (request: Request, secret: string, stays = false): string =>
-  `${cookieName}=${secret}; Path=/; HttpOnly; SameSite=Lax${stays ? `; Max-Age=${staysSeconds}` : ""}${secure(request)}`;
-export const signedOutCookie = (): string => `${cookieName}=; Path=/; HttpOnly; SameSite=Lax; Max-Age=0`;
+  `${signInCookie}=${secret}; Path=/; HttpOnly; SameSite=Lax${stays ? `; Max-Age=${staysSeconds}` : ""}${secure(request)}`;
+export const signedOutCookie = (): string => `${signInCookie}=; Path=/; HttpOnly; SameSite=Lax; Max-Age=0`;
 
 export async function accountOf(request: Request, { store }: AppLoadContext): Promise<Account | null> {
   const secret = secretOf(request);

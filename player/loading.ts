@@ -44,7 +44,7 @@ export async function loadAll(
     const work = async () => {
       for (let file = queue.shift(); file && troubles.length === 0; file = queue.shift())
         try {
-          urls.set(file.id, await loaded(file, secret, onBytes));
+          urls.set(file.id, await loaded(file, secret, session, onBytes));
         } catch (error) {
           troubles.push(error instanceof NotLoaded ? error : new NotLoaded(file.name, "error"));
         }
@@ -63,7 +63,12 @@ export async function loadAll(
 }
 
 /** Where a media file can be shown or played from at once; tried again with growing pauses. */
-async function loaded(file: MediaFile, secret: string, onBytes: (count: number) => void): Promise<string> {
+async function loaded(
+  file: MediaFile,
+  secret: string,
+  session: string,
+  onBytes: (count: number) => void,
+): Promise<string> {
   const { sha256, mime, name } = file;
   const kind = mediaKind(mime);
   for (let failures = 0; ; failures++) {
@@ -74,7 +79,7 @@ async function loaded(file: MediaFile, secret: string, onBytes: (count: number) 
         onBytes(count);
       });
       if ((await hashOf(bytes)) !== sha256) throw new Error("differs");
-      if (kind === "page") return await warmedPage(`/pages/${sha256}`);
+      if (kind === "page") return await warmedPage(`/pages/session/${session}/${await rightToPages(secret)}/${sha256}`);
       const url = URL.createObjectURL(new Blob([bytes], { type: mime }));
       await ready(kind, url, name);
       return url;
@@ -134,6 +139,12 @@ function warmedPage(address: string): Promise<string> {
     setTimeout(done, 15_000);
     document.body.append(frame);
   });
+}
+
+/** What opens the pages of a session, without telling its secret to them. */
+async function rightToPages(secret: string): Promise<string> {
+  const hashOfText = (text: string) => hashOf(new TextEncoder().encode(text));
+  return (await hashOfText(`pages ${await hashOfText(secret)}`)).slice(0, 32);
 }
 
 async function hashOf(bytes: Uint8Array<ArrayBuffer>): Promise<string> {

@@ -23,9 +23,15 @@ export async function keepComputerTest(
     .execute();
 }
 
-/** The latest tests, newest first. */
-export async function listComputerTests({ db }: Store): Promise<ComputerTest[]> {
-  const rows = await db.selectFrom("computer_test").selectAll().orderBy("at", "desc").limit(200).execute();
+/** The latest tests an account made, newest first. */
+export async function listComputerTests({ db }: Store, accountId: string): Promise<ComputerTest[]> {
+  const rows = await db
+    .selectFrom("computer_test")
+    .selectAll()
+    .where("account_id", "=", accountId)
+    .orderBy("at", "desc")
+    .limit(200)
+    .execute();
   return rows.map(({ id, computer, at, result }) => ({
     id,
     computer,

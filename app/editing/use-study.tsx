@@ -107,5 +107,7 @@ export const mediaUrlIn =
   (code: string, document: Pick<StudyDocument, "media">) =>
   (id: Id): string | null => {
     const file = document.media.find((each) => each.id === id);
-    return file ? `/studies/${code}/media/${file.sha256}` : null;
+    if (!file) return null;
+    // A page runs in a frame of its own, with headers of its own.
+    return file.mime === "text/html" ? `/pages/design/${code}/${file.sha256}` : `/studies/${code}/media/${file.sha256}`;
   };

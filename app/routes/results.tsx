@@ -7,7 +7,7 @@ import { Menu, MenuItem } from "~/app/components/menu";
 import { useStudy } from "~/app/editing/use-study";
 import { dataAddress } from "~/app/results/export-choice";
 import { viewOf } from "~/app/results/result-views";
-import { exportFormats, formatNames } from "~/core/export/formats/registry";
+import { exportFormats, type FormatName } from "~/core/export/formats/registry";
 import { resultNames } from "~/server/results/registry";
 import type { Route } from "./+types/results";
 
@@ -36,6 +36,9 @@ const leftOutInWords = ({ doNotCount, withdrawn }: { doNotCount: number; withdra
     ...(doNotCount > 0 ? [`${doNotCount} that ${doNotCount === 1 ? "does" : "do"} not count`] : []),
     ...(withdrawn > 0 ? [`${withdrawn} of participants who left the study`] : []),
   ].join(" and ");
+
+/** The file that is read by people comes first: the other would be changed by the program that opens it. */
+const exportOrder: readonly FormatName[] = ["spreadsheet", "csv"];
 
 export default function Results({ loaderData }: Route.ComponentProps) {
   const { code } = useStudy();
@@ -88,12 +91,18 @@ export default function Results({ loaderData }: Route.ComponentProps) {
             </button>
           }
         >
-          {formatNames.map((format, index) => (
+          <p className="max-w-[300px] px-2.5 py-1 text-xs text-muted">
+            Trials, events, sessions and codebook in one zip. A spreadsheet program would run a cell that begins with
+            “=” and change dates; its file is written so that it does not.
+          </p>
+          {exportOrder.map((format) => (
             <MenuItem key={format} onSelect={() => location.assign(dataAddress(code, format))}>
-              {index === 0 ? "Trials, events, sessions and codebook (zip)" : `The same, ${exportFormats[format].says}`}
+              {`All data, ${exportFormats[format].says} (zip)`}
             </MenuItem>
           ))}
-          <MenuItem onSelect={() => location.assign(`/studies/${code}/trials.csv`)}>Trials only (CSV)</MenuItem>
+          <MenuItem onSelect={() => location.assign(`/studies/${code}/trials.csv`)}>
+            Trials alone, for a statistics program (CSV)
+          </MenuItem>
         </Menu>
       </div>
       <div

@@ -49,9 +49,9 @@ const schema = yup
 export const meta: Route.MetaFunction = () => [{ title: "Self-test of this computer · Lapwing" }];
 
 export async function loader({ request, context }: Route.LoaderArgs) {
-  await requireAccount(request, context);
+  const { id } = await requireAccount(request, context);
   const seconds = Number(new URL(request.url).searchParams.get("seconds")) || 60;
-  return { tests: await listComputerTests(context.store), seconds: Math.min(600, Math.max(5, seconds)) };
+  return { tests: await listComputerTests(context.store, id), seconds: Math.min(600, Math.max(5, seconds)) };
 }
 
 export async function action({ request, context }: Route.ActionArgs) {

@@ -8,10 +8,10 @@ import type { Store } from "../database/open";
 import type { ExportDesk } from "../export/desk";
 import type { ResultsDesk } from "../results/desk";
 import type { PlayerAssets, ServerContext } from "./context";
-import { readPage } from "../media/study-media";
 import { bounded, tooLarge } from "./bounds";
 import { guarded, keptByNobody, senderOf, type PublicAddress } from "./guard";
-import { knownLength, ownOrigin, pageHeaders, securityHeaders } from "./headers";
+import { knownLength, ownOrigin, securityHeaders } from "./headers";
+import { pages } from "./pages";
 import { participants } from "./participants";
 
 export type Parts = {
@@ -44,11 +44,7 @@ export function application({
   app.set("trust proxy", "loopback");
   app.use(guarded(publicAddress), keptByNobody(publicAddress));
   app.get("/healthz", (_, response) => void response.set("Cache-Control", "no-store").json({ status: "ok", version }));
-  app.get("/pages/:sha256", (request, response, next) => {
-    readPage(store, request.params.sha256)
-      .then((page) => (page ? response.set(pageHeaders).type("text/html").send(page) : response.sendStatus(404)))
-      .catch(next);
-  });
+  app.use(pages(store));
   app.use(securityHeaders, ownOrigin, knownLength, bounded);
   app.use(participants(store, player, preview));
   app.use(compression());

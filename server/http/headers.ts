@@ -9,21 +9,6 @@ const common = {
   "Permissions-Policy": "camera=(), microphone=(), geolocation=()",
 };
 
-/**
- * Headers of a web page that is an item: it runs its own scripts and styles, in an origin of its own, reaches nothing
- * outside itself, and stands in our frames only.
- */
-export const pageHeaders = {
-  "X-Content-Type-Options": "nosniff",
-  "Referrer-Policy": "no-referrer",
-  "Cross-Origin-Resource-Policy": "same-origin",
-  "Cross-Origin-Embedder-Policy": "require-corp",
-  "Cache-Control": "private, max-age=31536000, immutable",
-  "Content-Security-Policy":
-    "sandbox allow-scripts allow-forms; default-src 'none'; script-src 'unsafe-inline'; style-src 'unsafe-inline'; " +
-    "img-src data: blob:; font-src data:; media-src data: blob:; frame-ancestors 'self'",
-};
-
 /** The address of participants' pages as researchers look at them, in a frame of ours. */
 export const previewPath = "/participant-preview";
 

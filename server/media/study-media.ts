@@ -86,13 +86,8 @@ export async function readMedia(
   return mime === null ? null : { mime, bytes: await store.media.read(sha256) };
 }
 
-/** A page kept as media of any study, by its hash, which only those know who have the study or take part in it; null when there is none. */
-export async function readPage(store: Store, sha256: string): Promise<Buffer<ArrayBuffer> | null> {
-  const found = await store.db
-    .selectFrom("study_media")
-    .select("sha256")
-    .where("sha256", "=", sha256)
-    .where("mime", "=", "text/html")
-    .executeTakeFirst();
-  return found ? store.media.read(sha256) : null;
+/** A page kept as media of a study, by its hash; null when it has none such. */
+export async function readPage(store: Store, studyId: string, sha256: string): Promise<Buffer<ArrayBuffer> | null> {
+  const mime = await mediaTypeOf(store, studyId, sha256);
+  return mime === "text/html" ? store.media.read(sha256) : null;
 }

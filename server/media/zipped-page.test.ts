@@ -57,7 +57,7 @@ describe("a zipped page", () => {
     const stored = await storeMedia(store, study.id, "dial.zip", zip({ "index.html": "<!doctype html><p>Turn</p>" }));
     if (!stored.ok) throw new Error(stored.reason);
     expect(stored.file).toMatchObject({ name: "dial.zip", mime: "text/html" });
-    expect((await readPage(store, stored.file.sha256))?.toString()).toBe("<!doctype html><p>Turn</p>");
+    expect((await readPage(store, study.id, stored.file.sha256))?.toString()).toBe("<!doctype html><p>Turn</p>");
     expect(await storeMedia(store, study.id, "x.zip", zip({ "a.txt": "x" }))).toMatchObject({ ok: false });
   });
 });

@@ -103,7 +103,7 @@ it("two groups × a Latin bracket of three blocks between fixed pages, practice 
   await page.getByRole("button", { name: /^Export/ }).click();
   const zip = unzipSync(
     await downloaded(page, () =>
-      page.getByRole("menuitem", { name: "Trials, events, sessions and codebook (zip)" }).click(),
+      page.getByRole("menuitem", { name: "All data, for a statistics program (zip)" }).click(),
     ),
   );
   const trials = Papa.parse<Record<string, string>>(new TextDecoder().decode(zip["trials.csv"]).trimEnd(), {

@@ -1,6 +1,6 @@
 import { Globe } from "lucide-react";
 import type { WebItem } from "~/core/items/web/web";
-import { ChoiceLine } from "~/app/components/fields";
+import { ChoiceLine, Property, TextField } from "~/app/components/fields";
 import { BoundMedia, BoundText, type ItemSettings } from "../item-fields";
 
 const Fields: ItemSettings<WebItem>["Fields"] = ({ item, set, ...near }) => {
@@ -27,10 +27,22 @@ const Fields: ItemSettings<WebItem>["Fields"] = ({ item, set, ...near }) => {
           constant=""
         />
       )}
+      {page.from === "file" && (
+        <Property label="may fetch from">
+          <TextField
+            label="Addresses the page may fetch from"
+            value={(item.connects ?? []).join(" ")}
+            onChange={(typed) => {
+              const connects = typed.split(/[\s,]+/).filter((each) => each !== "");
+              set({ connects: connects.length > 0 ? connects : undefined }, "connects");
+            }}
+          />
+        </Property>
+      )}
       <p className="text-xs text-muted">
         {page.from === "address"
           ? "A page at another address cannot be loaded beforehand, and its onset cannot be measured. "
-          : "Everything the index.html of a zipped page refers to is put into one file. "}
+          : "Everything the index.html of a zipped page refers to is put into one file. It reaches nothing outside but what is named here. "}
         It sends a value with postMessage(&#123; lapwing: value &#125;); every value is recorded and can be the answer.
       </p>
     </>

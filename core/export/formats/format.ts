@@ -13,7 +13,7 @@ export type WrittenColumn = Omit<DataColumn<never>, "read">;
 
 /** A file format for tables. */
 export type ExportFormat = {
-  /** Whom it is for, as the menu says it after “The same,”. */
+  /** Whom it is for, as the menu says it after “All data,”. */
   says: string;
   /** How its files are written, as the codebook says it. */
   written: string;

@@ -1,6 +1,6 @@
-import { object, variant } from "../../shape/compound";
-import { only } from "../../shape/plain";
-import type { Of } from "../../shape/shape";
+import { list, object, variant } from "../../shape/compound";
+import { only, text } from "../../shape/plain";
+import { optional, type Of } from "../../shape/shape";
 import { anyText } from "../../values/amounts";
 import type { RowContext } from "../../values/context";
 import { dataColumn } from "../../values/data-column";
@@ -11,6 +11,18 @@ import type { ItemKindOf, ItemProblem } from "../kind";
 
 const shape = object({
   ...sized("web"),
+  /** Addresses a page of the study may fetch from; none where this is left out. */
+  connects: optional(
+    list(
+      text({
+        missing: "is missing",
+        pattern: /^https?:\/\/[a-z0-9.-]{1,253}(?::\d{1,5})?$/i,
+        otherwise: "must be an address without a path, such as https://tides.example.org",
+      }),
+      0,
+      10,
+    ),
+  ),
   page: variant("from", {
     address: object({ from: only("address"), address: anyText }),
     file: object({ from: only("file"), file: anyText }),
@@ -24,7 +36,17 @@ export const web: ItemKindOf<WebItem> = {
   make: (newId, name) => ({ ...freshSized("web", newId, name, 80, 60), page: { from: "address", address: "" } }),
   measures: () => [],
   media: ({ page }) => (page.from === "file" ? [{ kind: "page", value: page.file }] : []),
-  problems: ({ page }, rows) => (page.from === "address" ? [problemElsewhere(page.address, rows)] : []),
+  problems: ({ page, connects = [] }, rows) => [
+    ...(page.from === "address" ? [problemElsewhere(page.address, rows)] : []),
+    ...(page.from === "file" && connects.length > 0
+      ? [
+          {
+            level: "warning" as const,
+            message: `Its page may fetch from ${connects.join(", ")}: what it sends there leaves this server. Say so to participants.`,
+          },
+        ]
+      : []),
+  ],
   columns: () => [
     dataColumn("sent", "text", "values its page sent, in order", ({ observed }) => {
       const values = observed.flatMap(({ what, value = "" }) => (what === "value" ? [value] : []));
