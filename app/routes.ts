@@ -16,6 +16,7 @@ export default [
     route("rehearse", "routes/rehearse.tsx"),
     route("collect", "routes/collect.tsx"),
     route("results", "routes/results.tsx"),
+    route("privacy", "routes/privacy.tsx"),
   ]),
   route("studies/:code/edits", "routes/study-edits.ts"),
   route("studies/:code/history", "routes/study-history.ts"),
@@ -30,6 +31,7 @@ export default [
   route("studies/:code/sequences.csv", "routes/study-sequences.ts"),
   route("studies/:code/answers", "routes/study-answers.ts"),
   route("studies/:code/kept-aside/:session", "routes/study-kept-aside.ts"),
+  route("studies/:code/participants/:number", "routes/study-participant.ts"),
   route("studies/:code/lab", "routes/study-lab.ts"),
   route("*", "routes/not-found.tsx"),
 ] satisfies RouteConfig;

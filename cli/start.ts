@@ -4,6 +4,7 @@ import { fileURLToPath, pathToFileURL } from "node:url";
 import type { ServerBuild } from "react-router";
 import { addDemo, demoRefused } from "../demo/add-demo";
 import { openStore } from "../server/database/open";
+import { removeDaily } from "../server/retention";
 import { removeIncoming } from "../server/media/keeper";
 import { application } from "../server/http/application";
 import { publicAddress } from "../server/http/guard";
@@ -45,6 +46,7 @@ if (isDemo) {
   await addDemo(store, join(process.cwd(), "demo"));
 }
 await removeIncoming(folder);
+const endDaily = removeDaily(store);
 
 const serverFile = join(buildFolder, "server", "index.js");
 try {
@@ -97,6 +99,7 @@ let stopping = false;
 const close = () => {
   if (stopping) return;
   stopping = true;
+  endDaily();
   server.close(
     () =>
       void Promise.all([store.close(), results.close(), judging.close(), exports.close(), shop.close()]).then(() =>

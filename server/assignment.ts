@@ -144,7 +144,8 @@ async function nextNumber(trx: Transaction<Tables>, studyId: string): Promise<nu
     .where("study_id", "=", studyId)
     .where("pilot", "=", 0)
     .executeTakeFirst();
-  return (last?.number ?? 0) + 1;
+  const gone = await trx.selectFrom("study").select("numbered_to").where("id", "=", studyId).executeTakeFirst();
+  return Math.max(last?.number ?? 0, gone?.numbered_to ?? 0) + 1;
 }
 
 /** The participants that count in each cell, by the study's own rule; a participant with several sittings counts once. */

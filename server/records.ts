@@ -7,6 +7,7 @@ import { displayIn } from "../core/records/log";
 import type { SessionRecord } from "../core/records/record";
 import { forgetLedger } from "./assignment";
 import { countIntake, intakeProblem, roomOf } from "./intake";
+import { emptySession, noteDeed, settleDeletion } from "./forgetting";
 import { asSent, mostChunksAtOnce, type Sent } from "./sent-records";
 import { sessionOfHash, sessionOfSecret, type SessionRow } from "./sessions";
 
@@ -50,7 +51,8 @@ async function append(store: Store, session: SessionRow, sent: unknown, isLate =
     // Where another request stored records of this session meanwhile, what follows is judged anew.
     const done = await store.write((trx) => storeIn(store, trx, session, judged, checked.log));
     if (done === null) continue;
-    const { isNextHere, ...appended } = done;
+    const { isNextHere, isRemoved, ...appended } = done;
+    if (isRemoved) await settleDeletion(store);
     return isNextHere ? append(store, session, { records: [], log: [] }, true) : appended;
   }
 }
@@ -73,11 +75,9 @@ async function judgedNow(
   isNextHere: boolean,
 ): Promise<Judged> {
   const { db } = store;
-  const { records: position } = await db
-    .selectFrom("session")
-    .select("records")
-    .where("id", "=", session.id)
-    .executeTakeFirstOrThrow();
+  const there = await db.selectFrom("session").select("records").where("id", "=", session.id).executeTakeFirst();
+  // Of a session that was deleted nothing is judged or stored any more.
+  const position = there?.records ?? Infinity;
   const inPlace = sent.filter(({ number }) => number <= position);
   const ahead = sent.filter(({ number }) => number > position);
   if (ahead.length === 0 && !isNextHere) return { position, inPlace, taken: [], unplanned: [], early: [] };
@@ -164,7 +164,7 @@ async function storeIn(
   session: SessionRow,
   judged: Judged,
   log: Sent["log"],
-): Promise<(Appended & { isNextHere?: boolean }) | null> {
+): Promise<(Appended & { isNextHere?: boolean; isRemoved?: boolean }) | null> {
   const { inPlace: records, unplanned, early, taken } = judged;
   const at = new Date().toISOString();
   const present = await locked(
@@ -173,7 +173,8 @@ async function storeIn(
       .selectFrom("session")
       .select(["token_hash", "state", "records", "trials", "removed_at", "stored_characters"])
       .where("id", "=", session.id),
-  ).executeTakeFirstOrThrow();
+  ).executeTakeFirst();
+  if (!present) return { ok: false, reason: "There is no such session." };
   const answer = (acknowledged: number, state: SessionState, keptAside: number[]): Appended => ({
     ok: true,
     acknowledged,
@@ -269,18 +270,23 @@ async function storeIn(
       ...(latest ? { part: latest.part } : {}),
       ...(display === undefined ? {} : { display }),
       ...(end ? { state, finished_at: at } : {}),
-      ...(isRemoved ? { removed_at: at } : {}),
     })
     .where("id", "=", session.id)
     .execute();
   if (fresh + beside > 0)
     await countIntake(store, trx, session.studyId, session.link, { sessions: 0, characters: fresh + beside });
   forgetLedger(trx);
-  if (isRemoved)
-    for (const table of ["record", "refused_record", "session_log"] as const)
-      await trx.deleteFrom(table).where("session_id", "=", session.id).execute();
+  if (isRemoved) {
+    await emptySession(trx, session.id, at);
+    const { code } = await trx
+      .selectFrom("study")
+      .select("code")
+      .where("id", "=", session.studyId)
+      .executeTakeFirstOrThrow();
+    await noteDeed(trx, { code, by: "the participant", what: `A session was left, and all of it removed.` });
+  }
   const numbers = [...new Set(keptAside.map(({ number }) => number))].sort((a, b) => a - b);
-  return { ...answer(upTo, state, numbers), isNextHere };
+  return { ...answer(upTo, state, numbers), isNextHere, isRemoved };
 }
 
 /** Of what was kept aside until its turn: what stands under a number that is taken now stays so; whether the next is there. */

@@ -1,5 +1,5 @@
 import { Copy, ExternalLink, Lock, LockOpen } from "lucide-react";
-import { useFetcher } from "react-router";
+import { Link, useFetcher } from "react-router";
 import { Button, buttonClass } from "~/app/components/button";
 import { copyText } from "~/app/components/copy-text";
 import type { Participation } from "~/core/design/participation";
@@ -76,6 +76,12 @@ export function EntryLinkPanel({
         {participation.others && " Someone else can start there as well."} With{" "}
         <span className="whitespace-nowrap font-mono text-sm">?participant=</span> and a name of theirs behind it, a
         later sitting has the same number, group and order as the first.
+      </p>
+      <p className="mt-1 text-sm">
+        <Link to="../privacy" className="font-semibold text-plumage hover:underline">
+          What is kept of participants
+        </Link>
+        <span className="text-muted">, how long, and how it is removed</span>
       </p>
       {!isOpen && (
         <p className="mt-1 text-sm text-chestnut">

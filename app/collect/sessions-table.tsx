@@ -1,4 +1,4 @@
-import { useFetcher } from "react-router";
+import { Link, useFetcher } from "react-router";
 import { When } from "~/app/components/dates";
 import { useStudy } from "~/app/editing/use-study";
 import { conditionColor } from "~/app/ribbon/palette";
@@ -162,6 +162,15 @@ function SessionRow({
       </td>
       <td className="whitespace-nowrap px-3 text-right">
         {session.sitting > 1 && <span className="mr-2 text-xs text-muted">sitting {session.sitting}</span>}
+        {!session.pilot && (
+          <Link
+            to={`../privacy?who=${session.participant}`}
+            className="mr-2 text-xs text-muted underline hover:text-ink"
+            title="What is kept of this participant: to look at, to give to them, to delete"
+          >
+            data
+          </Link>
+        )}
         {!session.pilot && (
           <button
             type="button"

@@ -12,6 +12,7 @@ import { AccountMenu, Strip } from "~/app/components/strip";
 import { readForm } from "~/app/form.server";
 import { withFile } from "~/server/http/receive";
 import { importStudyFile } from "~/server/study-file";
+import { deleteStudy } from "~/server/forgetting";
 import { createStudy, duplicateStudy, listStudies, setBinned, type StudyLine } from "~/server/studies";
 import { starters } from "~/core/design/starters/registry";
 import type { Route } from "./+types/studies";
@@ -55,6 +56,14 @@ export async function action({ request, context }: Route.ActionArgs) {
   if (intent === "duplicate") await duplicateStudy(context.store, study);
   if (intent === "bin") await setBinned(context.store, study.id, true);
   if (intent === "restore") await setBinned(context.store, study.id, false);
+  if (intent === "delete") {
+    const form = await readForm(request, yup.object({ title: yup.string().required("Type the study’s title.") }));
+    const isTitle = form.ok && form.values.title.trim() === study.document.title.trim();
+    if (!isTitle)
+      return data({ mistakes: [], problem: "This is not the study’s title, so nothing was deleted." }, { status: 400 });
+    const deleted = await deleteStudy(context.store, study, { by: account.email });
+    if (!deleted.ok) return data({ mistakes: [], problem: deleted.reason }, { status: 409 });
+  }
   return { mistakes: [], problem: null };
 }
 
@@ -265,6 +274,55 @@ const FilterButton = ({ on, onClick, children }: { on: boolean; onClick: () => v
   </button>
 );
 
+/** Deletes a study of the bin: asked first, then the title is typed. */
+function DeleteForGood({ study }: { study: StudyLine }) {
+  const [isOpen, setOpen] = useState(false);
+  const [isSure, setSure] = useState(false);
+  const deleting = useFetcher<typeof action>();
+  const close = (open: boolean) => {
+    setOpen(open);
+    setSure(false);
+  };
+  return (
+    <>
+      <Button look="alarm" onClick={() => setOpen(true)}>
+        Delete
+      </Button>
+      <Dialog
+        open={isOpen}
+        onOpenChange={close}
+        title={`Delete “${study.title}” for good?`}
+        description={`Its design and history, its releases and links, ${study.finished === 0 ? "all sessions" : `all sessions (${study.finished} finished)`} and the media no other study uses are removed. It cannot be brought back; export the study file and the data first if they may be needed.`}
+      >
+        {!isSure ? (
+          <div className="flex justify-end gap-2">
+            <Button onClick={() => close(false)}>Keep it</Button>
+            <Button look="alarm" onClick={() => setSure(true)}>
+              Delete it
+            </Button>
+          </div>
+        ) : (
+          <deleting.Form method="post" action={`/studies?do=delete&code=${study.code}`} className="grid gap-3">
+            <Field
+              label="Type its title to delete it"
+              name="title"
+              autoFocus
+              autoComplete="off"
+              problem={deleting.data?.problem ?? undefined}
+            />
+            <div className="flex justify-end gap-2">
+              <Button onClick={() => close(false)}>Keep it</Button>
+              <Button type="submit" look="alarm">
+                Delete for good
+              </Button>
+            </div>
+          </deleting.Form>
+        )}
+      </Dialog>
+    </>
+  );
+}
+
 function StudyRow({ study }: { study: StudyLine }) {
   const fetcher = useFetcher();
   const send = (what: string) =>
@@ -328,7 +386,10 @@ function StudyRow({ study }: { study: StudyLine }) {
       </td>
       <td className="pr-3 text-right">
         {study.binnedAt ? (
-          <Button onClick={() => send("restore")}>Restore</Button>
+          <span className="flex justify-end gap-1">
+            <Button onClick={() => send("restore")}>Restore</Button>
+            <DeleteForGood study={study} />
+          </span>
         ) : (
           <Menu align="end" trigger={<IconButton icon={Ellipsis} label={`Actions for ${study.title}`} />}>
             <MenuItem onSelect={() => location.assign(`/studies/${study.code}/file`)}>Export study file</MenuItem>

@@ -255,6 +255,23 @@ export const migrations: Record<string, Migration> = {
         .execute();
     },
   },
+  "0011_deeds": {
+    up: async (db: Any) => {
+      await db.schema
+        .createTable("deed")
+        .addColumn("id", "text", (c) => c.primaryKey())
+        .addColumn("study_code", "text", (c) => c.notNull())
+        .addColumn("at", "text", (c) => c.notNull())
+        .addColumn("by_whom", "text", (c) => c.notNull())
+        .addColumn("what", "text", (c) => c.notNull())
+        .execute();
+      await db.schema.createIndex("deed_study").on("deed").columns(["study_code", "at"]).execute();
+      await db.schema
+        .alterTable("study")
+        .addColumn("numbered_to", "integer", (c) => c.notNull().defaultTo(0))
+        .execute();
+    },
+  },
 };
 
 /** Gives sittings of one participant that have the same number the next free ones, in the order in which they began. */

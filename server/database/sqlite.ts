@@ -16,6 +16,8 @@ export function sqliteIn(folder: string): Kysely<Tables> {
   file.pragma("journal_mode = WAL");
   file.pragma("synchronous = FULL");
   file.pragma("foreign_keys = ON");
+  // What is deleted is overwritten.
+  file.pragma("secure_delete = ON");
   file.pragma("busy_timeout = 5000");
   return new Kysely<Tables>({ dialect: new SqliteDialect({ database: withStatementsKept(file) }) });
 }

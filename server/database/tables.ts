@@ -40,6 +40,8 @@ type StudyTable = {
   edited_at: Time;
   binned_at: Time | null;
   target: number | null;
+  /** The highest participant's number that was ever given out and is not there any more. */
+  numbered_to: Generated<number>;
 };
 /** One row an accepted edit: the patches that lead from the revision before to this one, and back. */
 type StudyRevisionTable = { study_id: string; revision: number; patches: string; inverse: string; saved_at: Time };
@@ -121,6 +123,7 @@ type RefusedRecordTable = {
   why: Generated<WhyAside>;
 };
 
+type DeedTable = { id: string; study_code: string; at: Time; by_whom: string; what: string };
 type IntakeTable = {
   study_id: string;
   /** Empty for sessions begun without a link. */
@@ -133,6 +136,7 @@ type IntakeTable = {
 
 export type Tables = {
   intake: IntakeTable;
+  deed: DeedTable;
   account: AccountTable;
   sign_in: SignInTable;
   sign_in_try: SignInTryTable;

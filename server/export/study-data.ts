@@ -1,4 +1,5 @@
 import { codebookColumns, codebookLines, codebookMarkdown, type DescribedTable } from "../../core/export/codebook";
+import { csv } from "../../core/export/formats/csv";
 import type { ExportFormat, Piece } from "../../core/export/formats/format";
 import { eventColumns, sessionEvents, type EventSource } from "../../core/export/tables/events";
 import { keptAsideColumns } from "../../core/export/tables/kept-aside";
@@ -19,17 +20,40 @@ export type ExportChoice = { format: ExportFormat; pilots: boolean };
 export const studyDataZip = (store: Store, study: Study, choice: ExportChoice): AsyncGenerator<Uint8Array> =>
   zipped(filesOf(store, study, choice));
 
+/** The same of one participant alone, with all that is stored of each sitting as it is stored. */
+export async function* participantZip(store: Store, study: Study, participant: number): AsyncGenerator<Uint8Array> {
+  const isTheirs = ({ row }: Sitting) => row.participant === participant;
+  yield* zipped(
+    (async function* (): AsyncGenerator<FileInZip> {
+      yield* filesOf(store, study, { format: csv, pilots: false }, isTheirs);
+      const reader = (await DataReader.open(store, study, { pilots: false })).only(isTheirs);
+      for (const sitting of reader.sittings) {
+        const { token_hash: _, study_id: __, ...row } = sitting.row;
+        const { records, log } = await reader.everythingOf(sitting);
+        const whole = { session: row, records, log };
+        yield { name: `sitting-${row.sitting}.json`, pieces: [`${JSON.stringify(whole, null, 1)}\n`] };
+      }
+    })(),
+  );
+}
+
 /** The trials of a study alone. */
 export async function* trialsFile(store: Store, study: Study, choice: ExportChoice): AsyncGenerator<Piece> {
   const reader = await DataReader.open(store, study, choice);
   yield* written(choice.format, trialColumns(reader.documents), reader.trials());
 }
 
-async function* filesOf(store: Store, study: Study, { format, pilots }: ExportChoice): AsyncGenerator<FileInZip> {
-  const reader = await DataReader.open(store, study, { pilots });
+async function* filesOf(
+  store: Store,
+  study: Study,
+  { format, pilots }: ExportChoice,
+  taken: (sitting: Sitting) => boolean = () => true,
+): AsyncGenerator<FileInZip> {
+  const reader = (await DataReader.open(store, study, { pilots })).only(taken);
   const named = (table: string) => `${table}.${format.extension}`;
   const columns = trialColumns(reader.documents);
-  const aside = await sessionsWithAside(store, study, pilots);
+  const ids = new Set(reader.sittings.map(({ row }) => row.id));
+  const aside = (await sessionsWithAside(store, study, pilots)).filter((id) => ids.has(id));
   const asides = async function* () {
     for (const session of aside) yield await keptAsideOf(store, study, { session, pilots });
   };

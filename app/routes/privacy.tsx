@@ -1,0 +1,236 @@
+import { Clipboard, Download } from "lucide-react";
+import { useState, type ReactNode } from "react";
+import { data, Form, useFetcher } from "react-router";
+import * as yup from "yup";
+import { requireAccount, requireStudy } from "~/app/account.server";
+import { Button, buttonClass } from "~/app/components/button";
+import { copyText } from "~/app/components/copy-text";
+import { When } from "~/app/components/dates";
+import { Dialog } from "~/app/components/dialog";
+import { NumberField, Tick } from "~/app/components/fields";
+import { useStudy } from "~/app/editing/use-study";
+import { readJson } from "~/app/form.server";
+import { setParticipation } from "~/core/design/edits/study";
+import { privacyForEthics, privacyOf } from "~/core/describe/privacy";
+import { deedsIn, deleteParticipant, deleteSession, findParticipant, type FoundParticipant } from "~/server/forgetting";
+import type { Route } from "./+types/privacy";
+
+/** Whose data are looked at (`who=`, a code or a number), and what was removed so far. */
+export async function loader({ request, context, params }: Route.LoaderArgs) {
+  const study = await requireStudy(request, context, params.code);
+  const who = new URL(request.url).searchParams.get("who") ?? "";
+  return {
+    who,
+    found: who === "" ? null : await findParticipant(context.store, study.id, who),
+    deeds: await deedsIn(context.store, study.code),
+  };
+}
+
+const removal = yup.object({ participant: yup.number().integer().min(1), session: yup.string().max(100) }).noUnknown();
+
+/** Deletes a participant with all sittings, or one session. */
+export async function action({ request, context, params }: Route.ActionArgs) {
+  const study = await requireStudy(request, context, params.code);
+  const { email } = await requireAccount(request, context);
+  const sent = await readJson(request, removal);
+  if (sent?.session !== undefined)
+    return { done: (await deleteSession(context.store, study, sent.session, { by: email })) ? "deleted" : "gone" };
+  if (sent?.participant === undefined) return data({ done: "nothing" }, { status: 400 });
+  return {
+    done: (await deleteParticipant(context.store, study, sent.participant, { by: email })) > 0 ? "deleted" : "gone",
+  };
+}
+
+const freshDays = 30;
+
+export default function Privacy({ loaderData: { who, found, deeds } }: Route.ComponentProps) {
+  const { document, edit } = useStudy();
+  const { namesKeptDays } = document.settings.participation;
+  const ethics = privacyForEthics(document);
+  return (
+    <div className="h-full overflow-auto">
+      <div className="mx-auto grid max-w-[1112px] grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-10 px-5 py-6 small:grid-cols-1">
+        <div className="grid content-start gap-5">
+          <header>
+            <h1 className="font-serif text-[26px] leading-8">Participants’ data</h1>
+            <p className="text-muted">What this study keeps of those who take part, by its present settings.</p>
+          </header>
+          {privacyOf(document).map(({ heading, sentences }) => (
+            <section key={heading}>
+              <h2 className="font-semibold">{heading}</h2>
+              <ul className="list-disc pl-5">
+                {sentences.map((sentence) => (
+                  <li key={sentence}>{sentence}</li>
+                ))}
+              </ul>
+            </section>
+          ))}
+          <section aria-label="How long codes are kept" className="rounded-md border border-hairline bg-sheet p-3">
+            <Tick
+              checked={namesKeptDays !== undefined}
+              onChange={(on) => edit(setParticipation({ namesKeptDays: on ? freshDays : undefined }))}
+            >
+              Remove codes and browsers some time after the last session
+            </Tick>
+            {namesKeptDays !== undefined && (
+              <div className="mt-2 flex items-center gap-2">
+                <span className="w-28">
+                  <NumberField
+                    label="Days after the last session"
+                    whole
+                    least={1}
+                    suffix="days"
+                    value={namesKeptDays}
+                    onChange={(days) => edit(setParticipation({ namesKeptDays: days }), "namesKeptDays")}
+                  />
+                </span>
+                <span className="text-sm text-muted">after the last session. Looked at daily.</span>
+              </div>
+            )}
+          </section>
+          <section>
+            <div className="flex items-center">
+              <h2 className="font-semibold">For an ethics form</h2>
+              <Button
+                icon={Clipboard}
+                look="quiet"
+                className="ml-auto !text-plumage"
+                onClick={() =>
+                  copyText(ethics, "The text is copied.", "The browser blocked copying. Select the text and copy it.")
+                }
+              >
+                Copy
+              </Button>
+            </div>
+            <p className="font-serif text-[15.5px] leading-6">{ethics}</p>
+          </section>
+        </div>
+        <div className="grid content-start gap-6">
+          <section aria-labelledby="one">
+            <h2 id="one" className="font-serif text-[20px]">
+              One participant
+            </h2>
+            <Form method="get" className="mt-2 flex gap-2">
+              <input
+                name="who"
+                defaultValue={who}
+                key={who}
+                aria-label="Code or number of a participant"
+                placeholder="their code, or their number"
+                className="field !w-[260px]"
+                maxLength={100}
+              />
+              <Button type="submit">Find</Button>
+            </Form>
+            {who !== "" && !found && (
+              <p role="status" className="mt-2 text-muted">
+                Nobody in this study has the code or number “{who}”.
+              </p>
+            )}
+            {found && <Participant found={found} />}
+          </section>
+          <section aria-labelledby="removed">
+            <h2 id="removed" className="font-serif text-[20px]">
+              What was removed
+            </h2>
+            {deeds.length === 0 ? (
+              <p className="mt-1 text-muted">Nothing yet.</p>
+            ) : (
+              <ul className="mt-1 grid gap-1 text-sm">
+                {deeds.map((deed, index) => (
+                  <li key={index} className="border-b border-hairline pb-1">
+                    {deed.what}{" "}
+                    <span className="text-muted">
+                      <When iso={deed.at} form="moment" />, by {deed.by}
+                    </span>
+                  </li>
+                ))}
+              </ul>
+            )}
+          </section>
+        </div>
+      </div>
+    </div>
+  );
+}
+
+function Participant({ found: { participant, code: ownCode, sittings } }: { found: FoundParticipant }) {
+  const { code } = useStudy();
+  const removing = useFetcher<typeof action>();
+  const [asked, setAsked] = useState<{ what: string; about: object } | null>(null);
+  const remove = () => {
+    if (asked) void removing.submit({ ...asked.about }, { method: "post", encType: "application/json" });
+    setAsked(null);
+  };
+  const all = sittings.length === 1 ? "the one sitting" : `all ${sittings.length} sittings`;
+  return (
+    <div className="mt-3 rounded-md border border-hairline bg-sheet p-3" data-participant-data={participant}>
+      <h3 className="font-semibold">
+        Participant {participant}
+        {ownCode !== null && <span className="ml-2 font-mono text-sm font-normal">{ownCode}</span>}
+      </h3>
+      <ul className="mt-2 grid gap-2 text-sm">
+        {sittings.map((each) => (
+          <li key={each.id} className="grid grid-cols-[1fr_auto] gap-2 border-t border-hairline pt-2">
+            <span>
+              <Line says={`Sitting ${each.sitting}`}>
+                {each.state === "active" ? "not finished" : each.state}
+                {each.counts ? "" : ", does not count"}
+              </Line>
+              <Line says="Began">
+                <When iso={each.startedAt} form="moment" />
+              </Line>
+              <Line says="Last seen">
+                <When iso={each.seenAt} form="moment" />
+              </Line>
+              <Line says="Stored">
+                {each.records} records, {each.trials} of them trials
+              </Line>
+              <Line says="Browser">{each.browser || "removed"}</Line>
+            </span>
+            <Button
+              look="quiet"
+              onClick={() =>
+                setAsked({ what: `sitting ${each.sitting} of participant ${participant}`, about: { session: each.id } })
+              }
+            >
+              Delete
+            </Button>
+          </li>
+        ))}
+      </ul>
+      <div className="mt-3 flex flex-wrap gap-2 border-t border-hairline pt-3">
+        <a className={buttonClass()} href={`/studies/${code}/participants/${participant}`}>
+          <Download size={16} aria-hidden="true" />
+          All of it as a file for them
+        </a>
+        <Button
+          look="alarm"
+          onClick={() => setAsked({ what: `${all} of participant ${participant}`, about: { participant } })}
+        >
+          Delete this participant
+        </Button>
+      </div>
+      <Dialog
+        open={asked !== null}
+        onOpenChange={(open) => !open && setAsked(null)}
+        title={`Delete ${asked?.what ?? ""}?`}
+        description="Answers, times, code, browser and log are removed for good, and cannot be brought back. That it was done is written down."
+      >
+        <div className="flex justify-end gap-2">
+          <Button onClick={() => setAsked(null)}>Keep it</Button>
+          <Button look="alarm" onClick={remove}>
+            Delete for good
+          </Button>
+        </div>
+      </Dialog>
+    </div>
+  );
+}
+
+const Line = ({ says, children }: { says: string; children: ReactNode }) => (
+  <span className="grid grid-cols-[88px_minmax(0,1fr)]">
+    <span className="text-muted">{says}</span>
+    <span className="[overflow-wrap:anywhere]">{children}</span>
+  </span>
+);

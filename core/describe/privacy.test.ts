@@ -1,0 +1,47 @@
+import { describe, expect, it } from "vitest";
+import { plainStudy, withBlock } from "~/tests/support/studies";
+import type { Participation } from "../design/participation";
+import { itemKind } from "../items/registry";
+import { privacyForEthics, privacyOf } from "./privacy";
+
+const study = (change: Partial<Participation>) =>
+  withBlock(plainStudy(), (_, copy) => void Object.assign(copy.settings.participation, change));
+const said = (change: Partial<Participation>) =>
+  privacyOf(study(change))
+    .flatMap(({ sentences }) => sentences)
+    .join(" ");
+
+describe("what is kept, in words", () => {
+  it("follows the study's settings", () => {
+    expect(said({})).toMatch(/No name and no address\. A code only where the link/);
+    expect(said({ ownCode: "must" })).toMatch(/The code they have to type/);
+    expect(said({})).toMatch(/kept as long as the data/);
+    expect(said({ namesKeptDays: 30 })).toMatch(/removed 30 days after the last session/);
+    expect(said({ withdrawn: "remove" })).toMatch(/All of the session is removed at once/);
+    expect(said({ withdrawn: "keep" })).toMatch(/What was answered until then is kept/);
+  });
+
+  it("says that nothing leaves the server, unless a page of the study does", () => {
+    expect(said({})).toMatch(/Nothing\. Pages, fonts and media come from this server alone/);
+    const reaching = withBlock(study({}), (block) => {
+      const page = itemKind("web").make(
+        (prefix) => `${prefix}-1`,
+        "dial",
+        () => "m",
+      ) as never as { page: unknown };
+      block.scenes[0]!.items.push({
+        ...page,
+        page: { from: "file", file: "m" },
+        connects: ["https://tides.example.org"],
+      } as never);
+    });
+    expect(JSON.stringify(privacyOf(reaching))).toContain("reach https://tides.example.org");
+    expect(privacyForEthics(reaching)).toContain("are loaded from https://tides.example.org");
+  });
+
+  it("is a paragraph for an ethics form", () => {
+    expect(privacyForEthics(study({ withdrawn: "remove", namesKeptDays: 30 }))).toMatch(
+      /not recorded\..*not passed to anyone else.*deleted 30 days after.*deleted at once\.$/,
+    );
+  });
+});

@@ -1,0 +1,97 @@
+import { blocksInOrder, itemsIn } from "../design/lookup";
+import type { StudyDocument } from "../design/document";
+
+/** What is kept of participants of a study, in sentences by their heading. */
+export type PrivacyText = { heading: string; sentences: string[] }[];
+
+/** Addresses outside the server that a study's pages load or may fetch from. */
+function reachedOutside(document: StudyDocument): string[] {
+  const items = blocksInOrder(document).flatMap((block) => itemsIn(block));
+  const reached = items.flatMap((item) => {
+    if (item.kind !== "web") return [];
+    if (item.page.from === "file") return item.connects ?? [];
+    return [typeof item.page.address === "string" ? item.page.address : "the addresses in its table"];
+  });
+  return [...new Set(reached.filter((address) => address !== ""))];
+}
+
+/** What is kept, how long, what happens when somebody leaves, and what leaves the server; by the study's settings. */
+export function privacyOf(document: StudyDocument): PrivacyText {
+  const { participation } = document.settings;
+  const { ownCode, elsewhere, withdrawn, namesKeptDays } = participation;
+  const outside = reachedOutside(document);
+  return [
+    {
+      heading: "What is kept of a participant",
+      sentences: [
+        "Answers with their times, and what was shown when.",
+        "When the session began, was last seen and ended; what happened to its window, keys and network meanwhile.",
+        "The name their browser gives itself, the size of the window and how often the screen draws.",
+        ownCode === "none"
+          ? "No name and no address. A code only where the link they came by brings one."
+          : `The code they ${ownCode === "must" ? "have to type" : "can type"} at the beginning. No name and no address beside it.`,
+        ...(elsewhere ? ["A random code with which they can go on at another computer."] : []),
+        "A completion code, made at random.",
+      ],
+    },
+    {
+      heading: "How long",
+      sentences: [
+        namesKeptDays === undefined
+          ? "Codes and browsers are kept as long as the data, until they are deleted."
+          : `Codes and browsers are removed ${namesKeptDays} ${namesKeptDays === 1 ? "day" : "days"} after the last session; the answers stay.`,
+        "Everything else is kept until the session, the participant or the study is deleted.",
+      ],
+    },
+    {
+      heading: "Who leaves the study",
+      sentences: [
+        withdrawn === "remove"
+          ? "All of the session is removed at once: answers, code, browser and log. A line remains that a session was begun and left."
+          : "What was answered until then is kept, and marked as of somebody who left.",
+      ],
+    },
+    {
+      heading: "Who can see it",
+      sentences: [
+        "The person whose account the study belongs to, and whoever runs the server.",
+        "A participant's own browser, with the secret it made for its session; nobody else's.",
+      ],
+    },
+    {
+      heading: "What leaves the server",
+      sentences:
+        outside.length === 0
+          ? [
+              "Nothing. Pages, fonts and media come from this server alone, and nobody else is told that somebody takes part.",
+            ]
+          : [
+              `Pages in this study reach ${outside.join(", ")}: whoever runs that learns the participant's network address, and what the page sends.`,
+              "Everything else comes from this server alone.",
+            ],
+    },
+  ];
+}
+
+/** The same as a paragraph for an ethics form or an information sheet. */
+export function privacyForEthics(document: StudyDocument): string {
+  const { withdrawn, namesKeptDays, ownCode } = document.settings.participation;
+  const outside = reachedOutside(document);
+  return [
+    "During the study your answers and the times at which you gave them are recorded, with the type of your browser and the size of your window.",
+    ownCode === "none"
+      ? "Your name, e-mail address and network address are not recorded."
+      : "They are stored under a code; your name, e-mail address and network address are not recorded.",
+    outside.length === 0
+      ? "The data are stored on the server of the institution that runs the study and are not passed to anyone else in the course of it."
+      : `The data are stored on the server of the institution that runs the study. Parts of the study are loaded from ${outside.join(", ")}, whose operators learn your network address.`,
+    namesKeptDays === undefined
+      ? ""
+      : `Codes and browser types are deleted ${namesKeptDays} days after the last session; the remaining data cannot be traced to you by us after that.`,
+    withdrawn === "remove"
+      ? "You can leave at any time without giving reasons; your answers are then deleted at once."
+      : "You can leave at any time without giving reasons. What you answered until then is kept; it is deleted if you ask for it.",
+  ]
+    .filter((sentence) => sentence !== "")
+    .join(" ");
+}

@@ -1,0 +1,171 @@
+import { readFileSync } from "node:fs";
+import { existsSync } from "node:fs";
+import { join } from "node:path";
+import { unzipSync } from "fflate";
+import { describe, expect, it } from "vitest";
+import { freshFolder, freshStore, isOnPostgres, released } from "~/tests/support/store";
+import { plainStudy, withBlock } from "~/tests/support/studies";
+import type { StudyDocument } from "../core/design/document";
+import type { Participation } from "../core/design/participation";
+import { plainModel, simulateSession } from "../core/simulate/participant";
+import { newSecret } from "./chance";
+import { participantZip } from "./export/study-data";
+import { streamOf } from "./export/written";
+import { deedsIn, deleteParticipant, deleteSession, deleteStudy, findParticipant } from "./forgetting";
+import { storeMedia } from "./media/study-media";
+import { appendRecords } from "./records";
+import { removeWhatIsOver } from "./retention";
+import { resumeSession, startRehearsal, startSession } from "./sessions";
+import { duplicateStudy, setBinned } from "./studies";
+
+const by = { by: "ann@harbour.example" };
+const browser = "Mozilla/5.0 of a wader";
+const study = (change: Partial<Participation> = {}): StudyDocument =>
+  withBlock(plainStudy(), (_, copy) => void Object.assign(copy.settings.participation, change));
+
+/** A study with a session of “redshank-42”, played as far as asked, and what of it lies on the disk. */
+async function begun(change: Partial<Participation> = {}, upTo = Infinity) {
+  const folder = freshFolder();
+  const there = await released(study(change), folder);
+  const { store, link } = there;
+  const secret = newSecret();
+  const started = await startSession(store, link.token, secret, browser, { participant: "redshank-42" });
+  if (!started.ok) throw new Error(started.reason);
+  const { session } = started;
+  const { records } = simulateSession(study(change), session.participant, session, session.seed, plainModel);
+  await appendRecords(store, secret, {
+    records: records.slice(0, upTo),
+    log: [{ opening: "a", number: 1, entries: [{ at: 1, what: "opened", value: "a mark in the log" }] }],
+  });
+  const onDisk = (text: string) =>
+    ["", "-wal"].some((end) => {
+      const path = join(folder, `lapwing.db${end}`);
+      return existsSync(path) && readFileSync(path).includes(text);
+    });
+  return { ...there, secret, session, records, onDisk };
+}
+
+describe("what should be gone", () => {
+  it("is gone when somebody leaves and wants nothing kept: a line remains that a session was left", async () => {
+    const { store, study: one, secret, session, onDisk } = await begun({ withdrawn: "remove" }, 2);
+    if (!isOnPostgres)
+      for (const text of ["redshank-42", browser, "a mark in the log"]) expect(onDisk(text)).toBe(true);
+    const leaving = [{ kind: "end", number: 3, at: 50_000, withdrawn: true }];
+    expect(await appendRecords(store, secret, leaving)).toMatchObject({ finished: true, code: null });
+    // A resend after a lost acknowledgement brings nothing back.
+    expect(await appendRecords(store, secret, leaving)).toMatchObject({ finished: true });
+    const row = await store.db
+      .selectFrom("session")
+      .selectAll()
+      .where("id", "=", session.session)
+      .executeTakeFirstOrThrow();
+    expect(row).toMatchObject({ state: "withdrawn", participant_code: null, browser: "", display: null, code: "" });
+    for (const table of ["record", "refused_record", "session_log", "earlier_token"] as const)
+      expect(await store.db.selectFrom(table).selectAll().execute()).toEqual([]);
+    expect(await deedsIn(store, one.code)).toMatchObject([{ by: "the participant" }]);
+    if (!isOnPostgres)
+      for (const text of ["redshank-42", browser, "a mark in the log"]) expect(onDisk(text)).toBe(false);
+  });
+
+  it("is found by code or number, shown, given as a file, and deleted with all sittings", async () => {
+    const { store, study: one, link, onDisk, secret } = await begun();
+    const second = await startSession(store, link.token, newSecret(), browser, { participant: "redshank-42" });
+    const other = await startSession(store, link.token, newSecret(), browser, { participant: "tern" });
+    if (!second.ok || !other.ok) throw new Error("not started");
+    for (const said of ["redshank-42", " redshank-42 ", "1"])
+      expect(await findParticipant(store, one.id, said)).toMatchObject({
+        participant: 1,
+        code: "redshank-42",
+        sittings: [{ sitting: 1, state: "finished", trials: 2, browser }, { sitting: 2 }],
+      });
+    for (const said of ["", "nobody", "%", "9999999"]) expect(await findParticipant(store, one.id, said)).toBeNull();
+    const files = unzipSync(new Uint8Array(await new Response(streamOf(participantZip(store, one, 1))).arrayBuffer()));
+    const text = (name: string) => new TextDecoder().decode(files[name]);
+    expect(Object.keys(files)).toEqual(expect.arrayContaining(["trials.csv", "sitting-1.json", "sitting-2.json"]));
+    expect(JSON.parse(text("sitting-1.json"))).toMatchObject({
+      session: { participant_code: "redshank-42", browser },
+      records: [{ number: 1 }, {}, {}, {}, { kind: "end" }],
+      log: [{ entries: [{ value: "a mark in the log" }] }],
+    });
+    for (const name of Object.keys(files)) expect(text(name)).not.toContain("tern");
+    expect(await deleteParticipant(store, one, 1, by)).toBe(2);
+    expect(await findParticipant(store, one.id, "redshank-42")).toBeNull();
+    expect(await findParticipant(store, one.id, "tern")).not.toBeNull();
+    if (!isOnPostgres) expect(onDisk("redshank-42")).toBe(false);
+    expect(await deedsIn(store, one.code)).toMatchObject(
+      [{ ...by, what: /participant 1 .* 2 sittings/ }].map(({ what, ...rest }) => ({
+        ...rest,
+        what: expect.stringMatching(what) as string,
+      })),
+    );
+    // Whoever still has the secret finds nothing, and can store nothing.
+    expect(await resumeSession(store, secret)).toBeNull();
+    expect(await appendRecords(store, secret, [{ kind: "end", number: 9, at: 1 }])).toMatchObject({ ok: false });
+    // The number is given to nobody else.
+    await deleteParticipant(store, one, 2, by);
+    const next = await startSession(store, link.token, newSecret(), browser);
+    expect(next.ok && next.session.participant).toBe(3);
+  });
+
+  it("is one session where only that is deleted, rehearsals too, and of no other study", async () => {
+    const { store, study: one, session } = await begun();
+    const pilot = await startRehearsal(store, one, 1, browser);
+    const copy = await duplicateStudy(store, one);
+    expect(await deleteSession(store, copy, session.session, by)).toBe(false);
+    expect(await deleteSession(store, one, pilot.session.session, by)).toBe(true);
+    expect(await deleteSession(store, one, session.session, by)).toBe(true);
+    expect(await deleteSession(store, one, session.session, by)).toBe(false);
+    expect(await store.db.selectFrom("session").selectAll().execute()).toEqual([]);
+  });
+
+  it("is a study of the bin with all that is its own, and media that no other study has", async () => {
+    const { store, study: one, onDisk } = await begun();
+    const svg = (color: string) =>
+      new TextEncoder().encode(
+        `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 4 3"><rect fill="${color}"/></svg>`,
+      );
+    const own = await storeMedia(store, one.id, "own.svg", svg("#123456"));
+    const shared = await storeMedia(store, one.id, "shared.svg", svg("#654321"));
+    const copy = await duplicateStudy(store, one);
+    await store.db
+      .deleteFrom("study_media")
+      .where("study_id", "=", copy.id)
+      .where("sha256", "=", own.ok ? own.file.sha256 : "")
+      .execute();
+    expect(await deleteStudy(store, one, by)).toMatchObject({ ok: false });
+    await setBinned(store, one.id, true);
+    expect(await deleteStudy(store, one, by)).toEqual({ ok: true });
+    if (!own.ok || !shared.ok) throw new Error("not stored");
+    await expect(store.media.read(own.file.sha256)).rejects.toThrow();
+    expect((await store.media.read(shared.file.sha256)).length).toBeGreaterThan(0);
+    for (const table of ["session", "record", "release", "entry_link"] as const)
+      expect(await store.db.selectFrom(table).selectAll().execute()).toEqual([]);
+    expect(await store.db.selectFrom("study").select("id").execute()).toEqual([{ id: copy.id }]);
+    expect(await deedsIn(store, one.code)).toMatchObject([
+      { ...by, what: expect.stringMatching(/1 session and 2 media files/) },
+    ]);
+    if (!isOnPostgres) expect(onDisk("redshank-42")).toBe(false);
+  });
+
+  it("are codes and browsers when their days are over, in studies that say so, and failed sign-ins", async () => {
+    const { store, study: one, session, onDisk } = await begun({ namesKeptDays: 30 });
+    const kept = await freshStore();
+    await store.db.insertInto("sign_in_try").values({ subject: "from:x", at: "2020-01-01T00:00:00.000Z" }).execute();
+    const inDays = (days: number) => Date.now() + days * 86_400_000;
+    expect(await removeWhatIsOver(store, inDays(29))).toBe(0);
+    expect(await findParticipant(store, one.id, "redshank-42")).not.toBeNull();
+    expect(await store.db.selectFrom("sign_in_try").selectAll().execute()).toEqual([]);
+    expect(await removeWhatIsOver(store, inDays(31))).toBe(1);
+    expect(await removeWhatIsOver(store, inDays(31))).toBe(0);
+    const row = await store.db
+      .selectFrom("session")
+      .selectAll()
+      .where("id", "=", session.session)
+      .executeTakeFirstOrThrow();
+    expect(row).toMatchObject({ participant_code: null, browser: "", state: "finished" });
+    expect(await store.db.selectFrom("record").select("number").execute()).toHaveLength(5);
+    expect((await deedsIn(store, one.code))[0]?.what).toMatch(/removed from 1 session, 30 days/);
+    if (!isOnPostgres) expect(onDisk("redshank-42")).toBe(false);
+    expect(await removeWhatIsOver(kept)).toBe(0);
+  });
+});

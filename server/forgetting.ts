@@ -1,0 +1,239 @@
+import { sql, type Transaction } from "kysely";
+import { newId } from "./chance";
+import { hasManyWriters, lockStudy } from "./database/locked";
+import type { Store } from "./database/open";
+import type { Tables } from "./database/tables";
+import type { Study } from "./studies";
+
+/** What was removed, when and by whom; nothing of it itself. */
+export type Deed = { at: string; by: string; what: string };
+
+const dataOfSessions = ["record", "refused_record", "session_log", "earlier_token"] as const;
+
+/** “1 sitting”, “3 sittings”. */
+export const counted = (count: number, what: string): string => `${count} ${what}${count === 1 ? "" : "s"}`;
+
+/** Writes down that something was removed. */
+export async function noteDeed(
+  trx: Transaction<Tables>,
+  { code, by, what }: { code: string; by: string; what: string },
+): Promise<void> {
+  await trx
+    .insertInto("deed")
+    .values({ id: newId("deed"), study_code: code, at: new Date().toISOString(), by_whom: by, what })
+    .execute();
+}
+
+/** The latest deeds in a study, newest first. */
+export async function deedsIn({ db }: Store, code: string): Promise<Deed[]> {
+  const rows = await db
+    .selectFrom("deed")
+    .selectAll()
+    .where("study_code", "=", code)
+    .orderBy("at", "desc")
+    .limit(200)
+    .execute();
+  return rows.map(({ at, by_whom, what }) => ({ at, by: by_whom, what }));
+}
+
+/** Of somebody who left and wanted nothing kept a line remains: that a session was begun and left, and its place. */
+export async function emptySession(trx: Transaction<Tables>, id: string, at: string): Promise<void> {
+  for (const table of dataOfSessions) await trx.deleteFrom(table).where("session_id", "=", id).execute();
+  await trx
+    .updateTable("session")
+    .set({
+      removed_at: at,
+      participant_code: null,
+      go_on_code: null,
+      link_token: null,
+      browser: "",
+      display: null,
+      code: "",
+      part: null,
+      stored_characters: 0,
+    })
+    .where("id", "=", id)
+    .execute();
+}
+
+/**
+ * What was deleted is overwritten where it stood (`secure_delete`); this takes it out of the write-ahead log too. On
+ * PostgreSQL its own clearing away does that in time. Where somebody is reading just then, it is done with the next one.
+ */
+export async function settleDeletion({ db }: Store): Promise<void> {
+  if (!hasManyWriters(db)) await sql`pragma wal_checkpoint(TRUNCATE)`.execute(db);
+}
+
+async function removeSessions(trx: Transaction<Tables>, studyId: string, ids: readonly string[]): Promise<void> {
+  for (let from = 0; from < ids.length; from += 500) {
+    const some = ids.slice(from, from + 500);
+    for (const table of dataOfSessions) await trx.deleteFrom(table).where("session_id", "in", some).execute();
+    await trx.deleteFrom("session").where("id", "in", some).where("study_id", "=", studyId).execute();
+  }
+}
+
+/** The number of no participant who was deleted is given to another. */
+async function keepNumbers(trx: Transaction<Tables>, studyId: string, upTo: number): Promise<void> {
+  await trx
+    .updateTable("study")
+    .set((eb) => ({
+      numbered_to: eb.case().when("numbered_to", "<", upTo).then(upTo).else(eb.ref("numbered_to")).end(),
+    }))
+    .where("id", "=", studyId)
+    .execute();
+}
+
+type By = { by: string };
+
+/** Deletes one session for good; false where the study has none such. */
+export async function deleteSession(store: Store, study: Study, id: string, { by }: By): Promise<boolean> {
+  const isDone = await store.db.transaction().execute(async (trx) => {
+    await lockStudy(trx, study.id);
+    const there = await trx
+      .selectFrom("session")
+      .select(["participant", "sitting", "pilot"])
+      .where("id", "=", id)
+      .where("study_id", "=", study.id)
+      .executeTakeFirst();
+    if (!there) return false;
+    if (there.pilot === 0) await keepNumbers(trx, study.id, there.participant);
+    await removeSessions(trx, study.id, [id]);
+    const which = there.pilot === 1 ? "A rehearsal" : `Sitting ${there.sitting} of participant ${there.participant}`;
+    await noteDeed(trx, { code: study.code, by, what: `${which} was deleted.` });
+    return true;
+  });
+  if (isDone) await settleDeletion(store);
+  return isDone;
+}
+
+/** Deletes all sittings of a participant for good; how many there were. */
+export async function deleteParticipant(store: Store, study: Study, participant: number, { by }: By): Promise<number> {
+  const count = await store.db.transaction().execute(async (trx) => {
+    await lockStudy(trx, study.id);
+    const sittings = await trx
+      .selectFrom("session")
+      .select("id")
+      .where("study_id", "=", study.id)
+      .where("pilot", "=", 0)
+      .where("participant", "=", participant)
+      .execute();
+    if (sittings.length === 0) return 0;
+    await keepNumbers(trx, study.id, participant);
+    await removeSessions(
+      trx,
+      study.id,
+      sittings.map(({ id }) => id),
+    );
+    await noteDeed(trx, {
+      code: study.code,
+      by,
+      what: `All of participant ${participant} was deleted: ${counted(sittings.length, "sitting")}.`,
+    });
+    return sittings.length;
+  });
+  if (count > 0) await settleDeletion(store);
+  return count;
+}
+
+/** Deletes a study that is in the bin for good, with its sessions, releases, links and history, and media no other study has. */
+export async function deleteStudy(
+  store: Store,
+  study: Study,
+  { by }: By,
+): Promise<{ ok: true } | { ok: false; reason: string }> {
+  const unused = await store.db.transaction().execute(async (trx) => {
+    await lockStudy(trx, study.id);
+    const there = await trx.selectFrom("study").select("binned_at").where("id", "=", study.id).executeTakeFirst();
+    if (!there?.binned_at) return null;
+    const sessions = await trx.selectFrom("session").select("id").where("study_id", "=", study.id).execute();
+    await removeSessions(
+      trx,
+      study.id,
+      sessions.map(({ id }) => id),
+    );
+    await trx
+      .deleteFrom("entry_link")
+      .where("release_id", "in", (eb) => eb.selectFrom("release").select("id").where("study_id", "=", study.id))
+      .execute();
+    const media = await trx.selectFrom("study_media").select("sha256").where("study_id", "=", study.id).execute();
+    for (const table of ["release", "study_version", "study_revision", "study_media", "intake"] as const)
+      await trx.deleteFrom(table).where("study_id", "=", study.id).execute();
+    await trx.deleteFrom("study").where("id", "=", study.id).execute();
+    await noteDeed(trx, {
+      code: study.code,
+      by,
+      what: `The study was deleted, with ${counted(sessions.length, "session")} and ${counted(media.length, "media file")}.`,
+    });
+    const hashes = media.map(({ sha256 }) => sha256);
+    const used = new Set<string>();
+    for (let from = 0; from < hashes.length; from += 500) {
+      const rows = await trx
+        .selectFrom("study_media")
+        .select("sha256")
+        .where("sha256", "in", hashes.slice(from, from + 500))
+        .execute();
+      for (const { sha256 } of rows) used.add(sha256);
+    }
+    return hashes.filter((sha256) => !used.has(sha256));
+  });
+  if (unused === null) return { ok: false, reason: "Only a study in the bin can be deleted. Move it there first." };
+  for (const sha256 of unused) await store.media.remove(sha256);
+  await settleDeletion(store);
+  return { ok: true };
+}
+
+export type FoundParticipant = {
+  participant: number;
+  code: string | null;
+  sittings: {
+    id: string;
+    sitting: number;
+    state: string;
+    startedAt: string;
+    seenAt: string;
+    finishedAt: string | null;
+    trials: number;
+    records: number;
+    browser: string;
+    counts: boolean;
+  }[];
+};
+
+/** The participant with this code or number; null where there is none. */
+export async function findParticipant({ db }: Store, studyId: string, said: string): Promise<FoundParticipant | null> {
+  const sought = said.trim().slice(0, 100);
+  const number = /^\d{1,7}$/.test(sought) ? Number(sought) : -1;
+  const first = await db
+    .selectFrom("session")
+    .select(["participant", "participant_code"])
+    .where("study_id", "=", studyId)
+    .where("pilot", "=", 0)
+    .where((eb) => eb.or([eb("participant_code", "=", sought), eb("participant", "=", number)]))
+    .orderBy((eb) => eb.case().when("participant_code", "=", sought).then(0).else(1).end())
+    .executeTakeFirst();
+  if (!first || sought === "") return null;
+  const rows = await db
+    .selectFrom("session")
+    .selectAll()
+    .where("study_id", "=", studyId)
+    .where("pilot", "=", 0)
+    .where("participant", "=", first.participant)
+    .orderBy("sitting")
+    .execute();
+  return {
+    participant: first.participant,
+    code: rows.find(({ participant_code }) => participant_code !== null)?.participant_code ?? null,
+    sittings: rows.map((row) => ({
+      id: row.id,
+      sitting: row.sitting,
+      state: row.state,
+      startedAt: row.started_at,
+      seenAt: row.seen_at,
+      finishedAt: row.finished_at,
+      trials: row.trials,
+      records: row.records,
+      browser: row.browser,
+      counts: row.excluded_at === null,
+    })),
+  };
+}

@@ -1,0 +1,66 @@
+import { storedDocument } from "../core/design/parse";
+import { counted, noteDeed, settleDeletion } from "./forgetting";
+import type { Store } from "./database/open";
+
+const day = 86_400_000;
+/** Failed sign-ins are kept for so long. */
+const daysOfTries = 30;
+/** By whom, in the list of what was removed. */
+const byTheServer = "the server, daily";
+
+/**
+ * Removes what is over its time: participants' codes and browsers of studies that say for how long, failed sign-ins, sign-ins
+ * that have ended, and counts of what came in. Gives how many sessions it concerned.
+ */
+export async function removeWhatIsOver(store: Store, now: number = Date.now()): Promise<number> {
+  const { db } = store;
+  const ago = (days: number) => new Date(now - days * day).toISOString();
+  await db.deleteFrom("sign_in_try").where("at", "<", ago(daysOfTries)).execute();
+  await db.deleteFrom("sign_in").where("expires_at", "<", new Date(now).toISOString()).execute();
+  await db.deleteFrom("intake").where("day", "<", ago(daysOfTries).slice(0, 10)).execute();
+  let sessions = 0;
+  const studies = await db.selectFrom("study").select(["id", "code"]).execute();
+  for (const { id, code } of studies) {
+    const { document } = await db.selectFrom("study").select("document").where("id", "=", id).executeTakeFirstOrThrow();
+    const days = document.includes('"namesKeptDays"')
+      ? storedDocument(document).settings.participation.namesKeptDays
+      : undefined;
+    if (days === undefined) continue;
+    sessions += await db.transaction().execute(async (trx) => {
+      const last = await trx
+        .selectFrom("session")
+        .select(({ fn }) => fn.max("seen_at").as("at"))
+        .where("study_id", "=", id)
+        .where("pilot", "=", 0)
+        .executeTakeFirst();
+      if (!last?.at || last.at > ago(days)) return 0;
+      const changed = await trx
+        .updateTable("session")
+        .set({ participant_code: null, browser: "", go_on_code: null })
+        .where("study_id", "=", id)
+        .where((eb) => eb.or([eb("participant_code", "is not", null), eb("browser", "!=", "")]))
+        .executeTakeFirst();
+      const count = Number(changed.numUpdatedRows);
+      if (count > 0)
+        await noteDeed(trx, {
+          code,
+          by: byTheServer,
+          what: `Codes and browsers were removed from ${counted(count, "session")}, ${counted(days, "day")} after the last one.`,
+        });
+      return count;
+    });
+  }
+  await settleDeletion(store);
+  return sessions;
+}
+
+/** Does that daily, the first time a minute after the start; returns a function that ends it. */
+export function removeDaily(store: Store): () => void {
+  const once = () => void removeWhatIsOver(store).catch((error: unknown) => console.error(error));
+  const first = setTimeout(once, 60_000).unref();
+  const daily = setInterval(once, day).unref();
+  return () => {
+    clearTimeout(first);
+    clearInterval(daily);
+  };
+}
