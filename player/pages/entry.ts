@@ -65,6 +65,7 @@ export async function showGoOn(into: HTMLElement, code: string): Promise<void> {
   const page = say(into, [words("goOnCodeIs")]);
   page.append(make("output", "code", code));
   await pressed(page, [words("goOn")]);
+  into.replaceChildren();
 }
 
 function contactOf(contact: string): HTMLElement | null {

@@ -492,7 +492,7 @@ describe("one session", () => {
           all.onsuccess = () => resolve((all.result as { secret: string }[])[0]?.secret ?? "");
         };
       });
-      const headers = { Authorization: `Bearer ${secret}` };
+      const headers = { Authorization: `Bearer ${secret}`, "Content-Type": "application/json" };
       const { records } = (await (await fetch("/api/session", { headers })).json()) as {
         records: { kind: string; answers: { given: { rt: number } }[] }[];
       };

@@ -94,7 +94,7 @@ describe("a session", () => {
     await answer(page, 0, 3);
     await server.stop("SIGKILL");
     await answer(page, 3, 6);
-    server = await startServer({ folder: server.folder, port: server.port });
+    server = await startServer({ demo: true, folder: server.folder, port: server.port });
     await answer(page, 6, 8);
     expect((await exportedAfterEnd(page, code, 40_000)).map(({ trial }) => trial)).toEqual([
       "1",
