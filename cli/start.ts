@@ -10,7 +10,7 @@ import { application } from "../server/http/application";
 import { publicAddress } from "../server/http/guard";
 import { mostBytesAnywhere, patienceMs } from "../server/http/bounds";
 import { ExportDesk } from "../server/export/desk";
-import { judgeInThread } from "../server/judging/desk";
+import { judgeAlsoInThread } from "../server/judging/desk";
 import { ResultsDesk } from "../server/results/desk";
 import { workshopInThreads } from "../server/workshop/desk";
 
@@ -57,7 +57,7 @@ try {
 const build = (await import(pathToFileURL(serverFile).href)) as ServerBuild;
 const scriptOf = (name: string) => fileURLToPath(new URL(`${name}.js`, import.meta.url));
 const results = new ResultsDesk(scriptOf("results-worker"), { folder, address });
-const judging = judgeInThread(scriptOf("judging-worker"), { folder, address });
+const judging = judgeAlsoInThread(store.judge, scriptOf("judging-worker"), { folder, address });
 store.judge = judging.judge;
 const exports = new ExportDesk(scriptOf("export-worker"), { folder, address });
 const shop = workshopInThreads(scriptOf("workshop-worker"), folder);

@@ -91,9 +91,8 @@ export async function signIn(store: Store, email: string, password: string, wher
     .where("email", "=", normal(email))
     .where("closed_at", "is", null)
     .executeTakeFirst();
-  const matches = await verify(account?.password_hash ?? (await unknownHash), password.slice(0, mostPassword)).catch(
-    () => false,
-  );
+  const kept = account?.password_hash ?? (await unknownHash);
+  const matches = await inTurn(() => verify(kept, password.slice(0, mostPassword))).catch(() => false);
   if (!account || !matches) return { ok: false, reason: "The address or the password is not right." };
   return db.transaction().execute(async (trx): Promise<SignedIn> => {
     await trx.deleteFrom("sign_in_try").where("id", "=", counted.id).execute();
@@ -140,6 +139,14 @@ async function countTry(
 
 const inWords = (ms: number): string =>
   ms > minute ? `${Math.ceil(ms / minute)} minutes` : `${Math.max(1, Math.ceil(ms / 1000))} seconds`;
+
+/** Passwords are checked one after the other: each takes a processor's time and much memory. */
+let checking: Promise<unknown> = Promise.resolve();
+function inTurn<T>(work: () => Promise<T>): Promise<T> {
+  const mine = checking.then(work);
+  checking = mine.catch(() => undefined);
+  return mine;
+}
 
 /** Checked when there is no such account, so that both cases take as long. */
 const unknownHash = hash("nobody", argon);

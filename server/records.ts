@@ -8,6 +8,7 @@ import type { SessionRecord } from "../core/records/record";
 import { forgetLedger } from "./assignment";
 import { countIntake, intakeProblem, roomOf } from "./intake";
 import { emptySession, noteDeed, settleDeletion } from "./forgetting";
+import { isQuick } from "./judging/judgments";
 import { asSent, mostChunksAtOnce, type Sent } from "./sent-records";
 import { sessionOfHash, sessionOfSecret, type SessionRow } from "./sessions";
 
@@ -98,7 +99,14 @@ async function judgedNow(
   const next: SessionRecord[] = [];
   for (let record = byNumber.get(position + 1); record; record = byNumber.get(record.number + 1)) next.push(record);
   const { follow } =
-    next.length > 0 ? await store.judge({ session: session.id, position, records: next }) : { follow: 0 };
+    next.length > 0
+      ? await store.judge({
+          session: session.id,
+          position,
+          records: next,
+          isQuick: isQuick(session.document, session.trialsPlanned),
+        })
+      : { follow: 0 };
   const upTo = position + follow;
   const stopped = next[follow];
   return {

@@ -36,6 +36,8 @@ export async function entryOf({ db }: Store, token: string): Promise<{ entry: En
   return found ? { entry: entryInto(await frozenDocument(db, found.id)), isOpen: found.open === 1 } : null;
 }
 
+const unknownCode: Started = { ok: false, reason: "No session that can go on has this code.", goOn: "unknown" };
+
 /** The session secret, made by the player: 192 random bits. */
 export const secretShape = /^[\w-]{32}$/;
 
@@ -73,13 +75,13 @@ export async function startSession(
       .executeTakeFirst();
     if (!release) return { ok: false, reason: "This link is not open. Ask the researcher for the right one." };
     const document = await frozenDocument(trx, release.id);
-    if (document.settings.participation.elsewhere) {
+    const { elsewhere } = document.settings.participation;
+    if (!elsewhere && goOn !== null) return unknownCode;
+    if (elsewhere) {
       await lockStudy(trx, release.study_id);
       if (goOn !== null) {
         movedFrom = await moved(trx, release.study_id, secret, goOn);
-        return movedFrom === null
-          ? { ok: false, reason: "No session that can go on has this code.", goOn: "unknown" }
-          : null;
+        return movedFrom === null ? unknownCode : null;
       }
       if (await isGoingOn(trx, release.study_id, parameters))
         return {

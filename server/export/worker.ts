@@ -1,10 +1,12 @@
 import { once } from "node:events";
 import { workerData, type MessagePort } from "node:worker_threads";
+import { standBack } from "../background-thread";
 import { openedStore } from "../database/open";
 import type { WorkerData } from "../results/worker";
 import { piecesOf, type ExportTask } from "./tasks";
 import { bytesOf } from "./written";
 
+standBack();
 const { folder, address } = workerData as WorkerData;
 const store = openedStore(folder, address);
 

@@ -1,4 +1,7 @@
 import { LRUCache } from "lru-cache";
+import type { StudyDocument } from "../../core/design/document";
+import { itemsIn } from "../../core/design/lookup";
+import { itemKind } from "../../core/items/registry";
 import { seedOf } from "../../core/compile/seed";
 import type { Orders } from "../../core/order/parts";
 import type { SessionRecord } from "../../core/records/record";
@@ -7,8 +10,11 @@ import { Follower } from "../../core/run/follower";
 import type { Store } from "../database/open";
 import { frozenDocument } from "../frozen-documents";
 
-/** Records to be judged: those that come next in a session whose stored records end at `position`. */
-export type Question = { session: string; position: number; records: SessionRecord[] };
+/**
+ * Records to be judged: those that come next in a session whose stored records end at `position`. `isQuick`: its plan is
+ * drawn in a few milliseconds.
+ */
+export type Question = { session: string; position: number; records: SessionRecord[]; isQuick: boolean };
 /** How many of them follow, and why the next one does not; null where all do. */
 export type Judgment = { follow: number; why: string | null };
 /** Says which records can follow in a session, from what was drawn for it and from what is stored of it. */
@@ -18,6 +24,25 @@ export type Judge = (question: Question) => Promise<Judgment>;
 const mostTrials = 400_000;
 /** What a follower without trials weighs as trials. */
 const least = 50;
+
+const quickTrials = 1000;
+const limited = new WeakMap<StudyDocument, boolean>();
+
+/** Whether a session's plan is drawn so quickly that it need not be done in another thread: few trials, no limits, no arrays. */
+export function isQuick(document: StudyDocument, trials: number): boolean {
+  if (trials > quickTrials) return false;
+  const known = limited.get(document);
+  if (known !== undefined) return !known;
+  const isLimited = Object.values(document.parts).some(
+    (part) =>
+      part.kind === "block" &&
+      (part.order.limits.length > 0 ||
+        part.table.rows.length > quickTrials ||
+        itemsIn(part).some(({ kind }) => itemKind(kind).draw !== undefined)),
+  );
+  limited.set(document, isLimited);
+  return !isLimited;
+}
 
 /** `isSure`: its stored records follow its plan; those of earlier versions of Lapwing need not. */
 type Known = { follower: Follower; position: number; isSure: boolean };

@@ -1,4 +1,5 @@
 import { workerData } from "node:worker_threads";
+import { standBack } from "../background-thread";
 import { openedStore } from "../database/open";
 import { findStudyByCode } from "../studies";
 import { answered, type Answered } from "./registry";
@@ -8,6 +9,7 @@ export type WorkerData = { folder: string; address: string | undefined };
 /** A question about a study's data, as an address asks it. */
 export type Asked = { code: string; query: string };
 
+standBack();
 const { folder, address } = workerData as WorkerData;
 const store = openedStore(folder, address);
 

@@ -1,3 +1,4 @@
+import { availableParallelism } from "node:os";
 import { Piscina } from "piscina";
 import type { LookedAt, OpenedStudy, Task, Workshop } from "./workshop";
 
@@ -10,7 +11,7 @@ export function workshopInThreads(script: string, folder: string): { workshop: W
     filename: script,
     workerData: { folder },
     minThreads: 0,
-    maxThreads: 2,
+    maxThreads: Math.max(1, availableParallelism() - 1),
     maxQueue: mostWaiting,
     idleTimeout: 60_000,
     resourceLimits: { maxOldGenerationSizeMb: 1024 },
