@@ -4,6 +4,7 @@ import { fileURLToPath, pathToFileURL } from "node:url";
 import type { ServerBuild } from "react-router";
 import { addDemo, demoRefused } from "../demo/add-demo";
 import { openStore } from "../server/database/open";
+import { honourTombstones } from "../server/forgetting";
 import { removeDaily } from "../server/retention";
 import { removeIncoming } from "../server/media/keeper";
 import { application } from "../server/http/application";
@@ -46,6 +47,8 @@ if (isDemo) {
   await addDemo(store, join(process.cwd(), "demo"));
 }
 await removeIncoming(folder);
+const again = await honourTombstones(store);
+if (again > 0) console.log(`Removed again what was removed before a copy of the database was put back: ${again}.`);
 const endDaily = removeDaily(store);
 
 const serverFile = join(buildFolder, "server", "index.js");

@@ -114,8 +114,8 @@ async function enter(outbox: Outbox): Promise<Ready | null> {
   for (let goOn = given; ;) {
     say(into, [words("loading")]);
     const answer = await again(() => open(outbox, remembered, (secret) => start(join, secret, told, goOn)));
-    if (!(answer instanceof Refused) || answer.goOn === null) return readyOr(answer);
-    goOn = await askGoOn(into, words(answer.goOn === "needed" ? "goOnNeeded" : "goOnUnknown"));
+    if (!(answer instanceof Refused) || !answer.isUnknownCode) return readyOr(answer);
+    goOn = await askGoOn(into, words("goOnUnknown"));
   }
 }
 
@@ -167,7 +167,7 @@ async function again(attempt: () => Promise<Ready>): Promise<Ready | Refused> {
       return await attempt();
     } catch (error) {
       if (error instanceof Refused) {
-        if (error.goOn === null) say(into, [error.elsewhere ? words("otherComputer") : error.message]);
+        if (!error.isUnknownCode) say(into, [error.elsewhere ? words("otherComputer") : error.message]);
         return error;
       }
       // When a whole class starts at once it may have to wait a moment; only then is that shown.

@@ -15,8 +15,8 @@ export class Refused extends Error {
   constructor(
     reason: string,
     readonly status: number,
-    /** The code for going on is asked for, or is not right. */
-    readonly goOn: "needed" | "unknown" | null = null,
+    /** No session that can go on has the code that was given. */
+    readonly isUnknownCode = false,
   ) {
     super(reason);
   }
@@ -43,14 +43,12 @@ async function json<T>(path: string, init: RequestInit): Promise<T> {
       ? String(body.reason)
       : `The server answered ${response.status}.`;
   if (response.status >= 400 && response.status < 500 && response.status !== 408 && response.status !== 429)
-    throw new Refused(reason, response.status, goOnIn(body));
+    throw new Refused(reason, response.status, isUnknownCode(body));
   throw new Error(reason);
 }
 
-const goOnIn = (body: unknown): Refused["goOn"] => {
-  const { goOn } = (typeof body === "object" && body !== null ? body : {}) as { goOn?: unknown };
-  return goOn === "needed" || goOn === "unknown" ? goOn : null;
-};
+const isUnknownCode = (body: unknown): boolean =>
+  typeof body === "object" && body !== null && "goOn" in body && body.goOn === "unknown";
 
 const bearer = (secret: string) => ({ Authorization: `Bearer ${secret}` });
 

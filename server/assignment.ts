@@ -15,8 +15,7 @@ export type Parameters = Readonly<Record<string, string>>;
 const codeParameter = "participant";
 
 /** The name a participant came with; null without one. */
-export const codeIn = (parameters: Parameters): string | null =>
-  parameters[codeParameter]?.trim().slice(0, 100) || null;
+const codeIn = (parameters: Parameters): string | null => parameters[codeParameter]?.trim().slice(0, 100) || null;
 
 export type Assigned = {
   ok: true;

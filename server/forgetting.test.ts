@@ -1,5 +1,4 @@
-import { readFileSync } from "node:fs";
-import { existsSync } from "node:fs";
+import { existsSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { unzipSync } from "fflate";
 import { describe, expect, it } from "vitest";
@@ -11,9 +10,16 @@ import { plainModel, simulateSession } from "../core/simulate/participant";
 import { newSecret } from "./chance";
 import { participantZip } from "./export/study-data";
 import { streamOf } from "./export/written";
-import { deedsIn, deleteParticipant, deleteSession, deleteStudy, findParticipant } from "./forgetting";
+import {
+  deedsIn,
+  deleteParticipant,
+  deleteSession,
+  deleteStudy,
+  findParticipant,
+  honourTombstones,
+} from "./forgetting";
 import { storeMedia } from "./media/study-media";
-import { appendRecords } from "./records";
+import { appendRecords, takeInSaved } from "./records";
 import { removeWhatIsOver } from "./retention";
 import { resumeSession, startRehearsal, startSession } from "./sessions";
 import { duplicateStudy, setBinned } from "./studies";
@@ -145,6 +151,44 @@ describe("what should be gone", () => {
       { ...by, what: expect.stringMatching(/1 session and 2 media files/) },
     ]);
     if (!isOnPostgres) expect(onDisk("redshank-42")).toBe(false);
+  });
+
+  it("stays gone when a copy of the database from before is put back", async () => {
+    const folder = freshFolder();
+    const { store, study: one, link } = await released(study({ withdrawn: "remove" }), folder);
+    const begin = async (participant: string) => {
+      const secret = newSecret();
+      const started = await startSession(store, link.token, secret, browser, { participant });
+      if (!started.ok) throw new Error(started.reason);
+      return { secret, ...started.session };
+    };
+    const [leaver, deleted, stays] = [await begin("knot"), await begin("tern"), await begin("gull")];
+    // As a copy has them: everything as it was before.
+    const before = await store.db.selectFrom("session").selectAll().execute();
+    await appendRecords(store, leaver.secret, [{ kind: "end", number: 1, at: 9, withdrawn: true }]);
+    await deleteSession(store, one, deleted.session, by);
+    await store.db.deleteFrom("session").execute();
+    await store.db.insertInto("session").values(before).execute();
+    expect(await findParticipant(store, one.id, "tern")).not.toBeNull();
+    expect(await honourTombstones(store)).toBe(2);
+    expect(await honourTombstones(store)).toBe(0);
+    for (const gone of ["knot", "tern"]) expect(await findParticipant(store, one.id, gone)).toBeNull();
+    expect(await findParticipant(store, one.id, "gull")).toMatchObject({ sittings: [{ id: stays.session }] });
+    const states = await store.db.selectFrom("session").select(["id", "state"]).orderBy("participant").execute();
+    expect(states).toEqual([
+      { id: leaver.session, state: "withdrawn" },
+      { id: stays.session, state: "active" },
+    ]);
+    const saved = { session: deleted.session, records: [{ kind: "end", number: 1, at: 1 }], log: [] };
+    expect(await takeInSaved(store, saved)).toMatchObject({ ok: false });
+    expect(readFileSync(join(folder, "removed.txt"), "utf8")).not.toMatch(/knot|tern/);
+  });
+
+  it("is found by the codes that Lapwing gave, too", async () => {
+    const { store, study: one, session, secret } = await begun({ elsewhere: true });
+    const { code } = (await resumeSession(store, secret)) ?? {};
+    for (const given of [code, session.goOn, session.session, session.goOn?.toLowerCase()])
+      expect(await findParticipant(store, one.id, given ?? "")).toMatchObject({ participant: 1 });
   });
 
   it("are codes and browsers when their days are over, in studies that say so, and failed sign-ins", async () => {

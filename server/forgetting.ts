@@ -97,6 +97,7 @@ export async function deleteSession(store: Store, study: Study, id: string, { by
       .executeTakeFirst();
     if (!there) return false;
     if (there.pilot === 0) await keepNumbers(trx, study.id, there.participant);
+    await store.tombstones.add([{ kind: "deleted", id }]);
     await removeSessions(trx, study.id, [id]);
     const which = there.pilot === 1 ? "A rehearsal" : `Sitting ${there.sitting} of participant ${there.participant}`;
     await noteDeed(trx, { code: study.code, by, what: `${which} was deleted.` });
@@ -119,6 +120,7 @@ export async function deleteParticipant(store: Store, study: Study, participant:
       .execute();
     if (sittings.length === 0) return 0;
     await keepNumbers(trx, study.id, participant);
+    await store.tombstones.add(sittings.map(({ id }) => ({ kind: "deleted", id })));
     await removeSessions(
       trx,
       study.id,
@@ -141,10 +143,22 @@ export async function deleteStudy(
   study: Study,
   { by }: By,
 ): Promise<{ ok: true } | { ok: false; reason: string }> {
+  const isBinned = await store.db
+    .selectFrom("study")
+    .select("id")
+    .where("id", "=", study.id)
+    .where("binned_at", "is not", null)
+    .executeTakeFirst();
+  if (!isBinned) return { ok: false, reason: "Only a study in the bin can be deleted. Move it there first." };
+  await store.tombstones.add([{ kind: "study", id: study.id }]);
+  await removeStudy(store, study, by);
+  return { ok: true };
+}
+
+/** Removes a study and all that is its own. */
+async function removeStudy(store: Store, study: Pick<Study, "id" | "code">, by: string): Promise<void> {
   const unused = await store.db.transaction().execute(async (trx) => {
     await lockStudy(trx, study.id);
-    const there = await trx.selectFrom("study").select("binned_at").where("id", "=", study.id).executeTakeFirst();
-    if (!there?.binned_at) return null;
     const sessions = await trx.selectFrom("session").select("id").where("study_id", "=", study.id).execute();
     await removeSessions(
       trx,
@@ -176,10 +190,41 @@ export async function deleteStudy(
     }
     return hashes.filter((sha256) => !used.has(sha256));
   });
-  if (unused === null) return { ok: false, reason: "Only a study in the bin can be deleted. Move it there first." };
   for (const sha256 of unused) await store.media.remove(sha256);
   await settleDeletion(store);
-  return { ok: true };
+}
+
+/**
+ * Removes again what was removed before and is there again, as after a copy of the database was put back. Gives how much
+ * that was.
+ */
+export async function honourTombstones(store: Store): Promise<number> {
+  const { db } = store;
+  const stones = await store.tombstones.all();
+  let count = 0;
+  for (const { kind, id } of stones) {
+    if (kind === "study") {
+      const there = await db.selectFrom("study").select(["id", "code"]).where("id", "=", id).executeTakeFirst();
+      if (there) await removeStudy(store, there, "the server, after a copy was put back");
+      count += there ? 1 : 0;
+      continue;
+    }
+    const there = await db
+      .selectFrom("session")
+      .select(["id", "study_id", "removed_at"])
+      .where("id", "=", id)
+      .executeTakeFirst();
+    if (!there || (kind === "emptied" && there.removed_at !== null)) continue;
+    const at = new Date().toISOString();
+    await db.transaction().execute(async (trx) => {
+      if (kind === "deleted") return removeSessions(trx, there.study_id, [id]);
+      await emptySession(trx, id, at);
+      await trx.updateTable("session").set({ state: "withdrawn", finished_at: at }).where("id", "=", id).execute();
+    });
+    count++;
+  }
+  if (count > 0) await settleDeletion(store);
+  return count;
 }
 
 export type FoundParticipant = {
@@ -199,7 +244,10 @@ export type FoundParticipant = {
   }[];
 };
 
-/** The participant with this code or number; null where there is none. */
+/**
+ * The participant with this number or code: one of their own, or one that Lapwing gave them (their completion code, the
+ * code for going on, or a session's name); null where there is none.
+ */
 export async function findParticipant({ db }: Store, studyId: string, said: string): Promise<FoundParticipant | null> {
   const sought = said.trim().slice(0, 100);
   const number = /^\d{1,7}$/.test(sought) ? Number(sought) : -1;
@@ -208,7 +256,16 @@ export async function findParticipant({ db }: Store, studyId: string, said: stri
     .select(["participant", "participant_code"])
     .where("study_id", "=", studyId)
     .where("pilot", "=", 0)
-    .where((eb) => eb.or([eb("participant_code", "=", sought), eb("participant", "=", number)]))
+    .where((eb) =>
+      eb.or([
+        eb("participant_code", "=", sought),
+        eb("participant", "=", number),
+        eb("id", "=", sought.toLowerCase()),
+        eb("go_on_code", "=", sought.toUpperCase()),
+        eb.and([eb("code", "=", sought.toUpperCase()), eb("state", "=", "finished")]),
+      ]),
+    )
+    // A number that is also somebody's code means that code.
     .orderBy((eb) => eb.case().when("participant_code", "=", sought).then(0).else(1).end())
     .executeTakeFirst();
   if (!first || sought === "") return null;

@@ -285,6 +285,7 @@ async function storeIn(
     await countIntake(store, trx, session.studyId, session.link, { sessions: 0, characters: fresh + beside });
   forgetLedger(trx);
   if (isRemoved) {
+    await store.tombstones.add([{ kind: "emptied", id: session.id }]);
     await emptySession(trx, session.id, at);
     const { code } = await trx
       .selectFrom("study")

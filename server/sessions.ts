@@ -16,12 +16,12 @@ import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 import { frozenDocument } from "./frozen-documents";
-import { codeIn, assignForStart, type Parameters } from "./assignment";
+import { assignForStart, type Parameters } from "./assignment";
 import { rehearsalRelease } from "./releases";
 import type { Study } from "./studies";
 
-/** `goOn`: a session under this code is going on elsewhere and needs its code to go on, or no session has the one given. */
-export type Started = { ok: true; session: SessionData } | { ok: false; reason: string; goOn?: "needed" | "unknown" };
+/** `goOn`: no session that can go on has the code that was given. */
+export type Started = { ok: true; session: SessionData } | { ok: false; reason: string; goOn?: "unknown" };
 
 /** What the entry page of a link shows, and whether one can begin by it; null where the link leads nowhere. */
 export async function entryOf({ db }: Store, token: string): Promise<{ entry: Entry; isOpen: boolean } | null> {
@@ -75,20 +75,11 @@ export async function startSession(
       .executeTakeFirst();
     if (!release) return { ok: false, reason: "This link is not open. Ask the researcher for the right one." };
     const document = await frozenDocument(trx, release.id);
-    const { elsewhere } = document.settings.participation;
-    if (!elsewhere && goOn !== null) return unknownCode;
-    if (elsewhere) {
+    if (goOn !== null) {
+      if (!document.settings.participation.elsewhere) return unknownCode;
       await lockStudy(trx, release.study_id);
-      if (goOn !== null) {
-        movedFrom = await moved(trx, release.study_id, secret, goOn);
-        return movedFrom === null ? unknownCode : null;
-      }
-      if (await isGoingOn(trx, release.study_id, parameters))
-        return {
-          ok: false,
-          reason: "A session under this code is going on at another computer. Type its code for going on.",
-          goOn: "needed",
-        };
+      movedFrom = await moved(trx, release.study_id, secret, goOn);
+      return movedFrom === null ? unknownCode : null;
     }
     const full = await intakeProblem(store, trx, release.study_id, token, true);
     if (full !== null) return { ok: false, reason: full };
@@ -112,22 +103,6 @@ export async function startSession(
   if (movedFrom !== null) inPlay.get(store.db)?.delete(movedFrom);
   const session = await resumeSession(store, secret);
   return session ? { ok: true, session } : { ok: false, reason: "This session cannot be found. Open the link again." };
-}
-
-/** Whether the last session that was begun under the participant's code still goes on. */
-async function isGoingOn(trx: Transaction<Tables>, studyId: string, parameters: Parameters): Promise<boolean> {
-  const code = codeIn(parameters);
-  if (!code) return false;
-  const there = await trx
-    .selectFrom("session")
-    .select("state")
-    .where("study_id", "=", studyId)
-    .where("pilot", "=", 0)
-    .where("participant_code", "=", code)
-    .where("go_on_code", "is not", null)
-    .orderBy("sitting", "desc")
-    .executeTakeFirst();
-  return there?.state === "active";
 }
 
 /**

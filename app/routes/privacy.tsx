@@ -1,6 +1,6 @@
 import { Clipboard, Download } from "lucide-react";
 import { useState, type ReactNode } from "react";
-import { data, Form, useFetcher } from "react-router";
+import { data, useFetcher } from "react-router";
 import * as yup from "yup";
 import { requireAccount, requireStudy } from "~/app/account.server";
 import { Button, buttonClass } from "~/app/components/button";
@@ -15,10 +15,14 @@ import { privacyForEthics, privacyOf } from "~/core/describe/privacy";
 import { deedsIn, deleteParticipant, deleteSession, findParticipant, type FoundParticipant } from "~/server/forgetting";
 import type { Route } from "./+types/privacy";
 
-/** Whose data are looked at (`who=`, a code or a number), and what was removed so far. */
+/**
+ * Whose data are looked at (`who=`, a participant's number), and what was removed so far. Codes are not asked for by an
+ * address, which may stand in logs that nobody can change.
+ */
 export async function loader({ request, context, params }: Route.LoaderArgs) {
   const study = await requireStudy(request, context, params.code);
-  const who = new URL(request.url).searchParams.get("who") ?? "";
+  const asked = new URL(request.url).searchParams.get("who") ?? "";
+  const who = /^\d{1,7}$/.test(asked) ? asked : "";
   return {
     who,
     found: who === "" ? null : await findParticipant(context.store, study.id, who),
@@ -26,24 +30,49 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
   };
 }
 
-const removal = yup.object({ participant: yup.number().integer().min(1), session: yup.string().max(100) }).noUnknown();
+const asking = yup
+  .object({
+    who: yup.string().max(100),
+    participant: yup.number().integer().min(1),
+    session: yup.string().max(100),
+  })
+  .noUnknown();
+const answer = (done: "deleted" | "gone" | "nothing" | "looked", found: FoundParticipant | null = null) => ({
+  done,
+  found,
+});
 
-/** Deletes a participant with all sittings, or one session. */
+/** Finds a participant by code or number, deletes one with all sittings, or deletes one session. */
 export async function action({ request, context, params }: Route.ActionArgs) {
   const study = await requireStudy(request, context, params.code);
   const { email } = await requireAccount(request, context);
-  const sent = await readJson(request, removal);
+  const sent = await readJson(request, asking);
+  if (sent?.who !== undefined) return answer("looked", await findParticipant(context.store, study.id, sent.who));
   if (sent?.session !== undefined)
-    return { done: (await deleteSession(context.store, study, sent.session, { by: email })) ? "deleted" : "gone" };
-  if (sent?.participant === undefined) return data({ done: "nothing" }, { status: 400 });
-  return {
-    done: (await deleteParticipant(context.store, study, sent.participant, { by: email })) > 0 ? "deleted" : "gone",
-  };
+    return answer((await deleteSession(context.store, study, sent.session, { by: email })) ? "deleted" : "gone");
+  if (sent?.participant === undefined) return data(answer("nothing"), { status: 400 });
+  const count = await deleteParticipant(context.store, study, sent.participant, { by: email });
+  return answer(count > 0 ? "deleted" : "gone");
 }
 
 const freshDays = 30;
 
-export default function Privacy({ loaderData: { who, found, deeds } }: Route.ComponentProps) {
+const saidOf = { deleted: "Deleted.", gone: "It was gone already.", nothing: "That could not be read." } as const;
+
+export default function Privacy({ loaderData: { who, found: named, deeds } }: Route.ComponentProps) {
+  const asking = useFetcher<typeof action>();
+  const ask: Ask = (about) => void asking.submit(about, { method: "post", encType: "application/json" });
+  const { data: answered } = asking;
+  const found = answered ? answered.found : named;
+  const said = !answered
+    ? who !== "" && !named
+      ? "Nobody in this study has this number."
+      : null
+    : answered.done !== "looked"
+      ? saidOf[answered.done]
+      : answered.found
+        ? null
+        : "Nobody in this study has this code or number.";
   const { document, edit } = useStudy();
   const { namesKeptDays } = document.settings.participation;
   const ethics = privacyForEthics(document);
@@ -110,24 +139,33 @@ export default function Privacy({ loaderData: { who, found, deeds } }: Route.Com
             <h2 id="one" className="font-serif text-[20px]">
               One participant
             </h2>
-            <Form method="get" className="mt-2 flex gap-2">
+            <asking.Form
+              className="mt-2 flex gap-2"
+              onSubmit={(event) => {
+                event.preventDefault();
+                const said = new FormData(event.currentTarget).get("who");
+                if (typeof said === "string" && said.trim() !== "") ask({ who: said.trim() });
+              }}
+            >
               <input
                 name="who"
                 defaultValue={who}
-                key={who}
                 aria-label="Code or number of a participant"
                 placeholder="their code, or their number"
                 className="field !w-[260px]"
                 maxLength={100}
               />
               <Button type="submit">Find</Button>
-            </Form>
-            {who !== "" && !found && (
+            </asking.Form>
+            <p className="mt-1 text-xs text-muted">
+              A code they chose, or one they were given: at the end, for going on, or on leaving.
+            </p>
+            {said !== null && (
               <p role="status" className="mt-2 text-muted">
-                Nobody in this study has the code or number “{who}”.
+                {said}
               </p>
             )}
-            {found && <Participant found={found} />}
+            {found && <Participant found={found} ask={ask} />}
           </section>
           <section aria-labelledby="removed">
             <h2 id="removed" className="font-serif text-[20px]">
@@ -154,12 +192,14 @@ export default function Privacy({ loaderData: { who, found, deeds } }: Route.Com
   );
 }
 
-function Participant({ found: { participant, code: ownCode, sittings } }: { found: FoundParticipant }) {
+type About = { who: string } | { participant: number } | { session: string };
+type Ask = (about: About) => void;
+
+function Participant({ found: { participant, code: ownCode, sittings }, ask }: { found: FoundParticipant; ask: Ask }) {
   const { code } = useStudy();
-  const removing = useFetcher<typeof action>();
-  const [asked, setAsked] = useState<{ what: string; about: object } | null>(null);
+  const [asked, setAsked] = useState<{ what: string; about: About } | null>(null);
   const remove = () => {
-    if (asked) void removing.submit({ ...asked.about }, { method: "post", encType: "application/json" });
+    if (asked) ask(asked.about);
     setAsked(null);
   };
   const all = sittings.length === 1 ? "the one sitting" : `all ${sittings.length} sittings`;

@@ -3,7 +3,7 @@ import { pressed, quietButton, say, showEnding } from "./page";
 import type { Sender } from "../sender";
 
 /** How a session ended in this window: with a completion code, without one, or by leaving. */
-export type Ending = { code: string | null; isWithdrawn: boolean };
+export type Ending = { code: string | null; isWithdrawn: boolean; session: string };
 
 /** After this long without the server, in ms, the answers are offered as a file. */
 const untilFile = 12_000;
@@ -76,15 +76,18 @@ export async function sendRest(sender: Sender, about: About): Promise<Ending> {
   };
   const last = await sender.drained();
   if (offer) clearTimeout(offer);
-  const ending = { code: isWithdrawn ? null : (last?.code ?? about.code), isWithdrawn };
+  const ending = { code: isWithdrawn ? null : (last?.code ?? about.code), isWithdrawn, session: about.session };
   showLast(into, ending);
   return ending;
 }
 
 /** The last page of a session that has ended here. */
-export function showLast(into: HTMLElement, { code, isWithdrawn }: Ending): void {
-  const left = [words("left"), words(facts().withdrawn === "remove" ? "leftRemoved" : "leftKept")];
-  showEnding(into, isWithdrawn ? left : [words("done")], words("code"), code);
+export function showLast(into: HTMLElement, { code, isWithdrawn, session }: Ending): void {
+  if (!isWithdrawn) return showEnding(into, [words("done")], words("code"), code);
+  // What was kept can still be asked to be removed: the session's own name finds it.
+  const isKept = facts().withdrawn === "keep";
+  const left = [words("left"), words(isKept ? "leftKept" : "leftRemoved")];
+  showEnding(into, left, words("removalCode"), isKept ? session : null);
 }
 
 /** Under the last page, a way for the next person to begin. */

@@ -5,6 +5,7 @@ import { migrations } from "./migrations";
 import { judgeOn, type Judge } from "../judging/judgments";
 import { isPostgresAddress, isPostgresBusy, postgresAt, shownAddress } from "./postgres";
 import { folderProblem, isSqliteBusy, sqliteIn } from "./sqlite";
+import { tombstonesIn, type Tombstones } from "../tombstones";
 import { workshopHere, type Workshop } from "../workshop/workshop";
 import type { Tables } from "./tables";
 import { Writer } from "./writer";
@@ -14,6 +15,8 @@ export type Store = {
   /** Writing that shares its commit with what other requests write at the time: for what participants send. */
   write: Writer["write"];
   media: MediaKeeper;
+  /** What was removed, also from copies of before. */
+  tombstones: Tombstones;
   /** What takes its time with what came from outside. */
   workshop: Workshop;
   /** Which records can follow in a session. */
@@ -66,6 +69,7 @@ function storeOn(db: Kysely<Tables>, folder: string): Store {
     write: (work) => writer.write(work),
     media,
     workshop: workshopHere(media),
+    tombstones: tombstonesIn(folder),
     judge: judgeOn({ db }),
     close: () => db.destroy(),
   };

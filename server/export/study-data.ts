@@ -28,10 +28,10 @@ export async function* participantZip(store: Store, study: Study, participant: n
       yield* filesOf(store, study, { format: csv, pilots: false }, isTheirs);
       const reader = (await DataReader.open(store, study, { pilots: false })).only(isTheirs);
       for (const sitting of reader.sittings) {
-        const { token_hash: _, study_id: __, ...row } = sitting.row;
         const { records, log } = await reader.everythingOf(sitting);
-        const whole = { session: row, records, log };
-        yield { name: `sitting-${row.sitting}.json`, pieces: [`${JSON.stringify(whole, null, 1)}\n`] };
+        // The secret's hash is no data of theirs.
+        const whole = { session: { ...sitting.row, token_hash: undefined }, records, log };
+        yield { name: `sitting-${sitting.row.sitting}.json`, pieces: [`${JSON.stringify(whole, null, 1)}\n`] };
       }
     })(),
   );

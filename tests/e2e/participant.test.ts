@@ -424,9 +424,8 @@ describe("one session", () => {
     await answer(first.page, 0, 3);
     await scene(first.page, "target", 3);
     const other = await openWindow(browser);
-    await other.page.goto(own);
-    await press(other.page, "Start");
-    await other.page.getByText("Someone has begun under this code").waitFor();
+    await other.page.goto(link);
+    await press(other.page, "I have begun on another computer");
     await other.page.getByLabel("Code for going on").fill("AAAA-AAAA");
     await press(other.page, "Continue");
     await other.page.getByText("No session that can go on has this code").waitFor();

@@ -171,6 +171,8 @@ export async function hostile(choice: HostileChoice): Promise<HostileOutcome> {
   const { port } = server;
   const pid = server.process.pid ?? 0;
   let died = false;
+  let said = "";
+  server.process.stderr?.on("data", (piece: Buffer) => (said = (said + piece.toString()).slice(-4000)));
   server.process.once("exit", () => (died = true));
   const slow: string[] = [];
   const agent = new Agent({ keepAlive: true, maxSockets: choice.participants + 100 });
@@ -237,6 +239,7 @@ export async function hostile(choice: HostileChoice): Promise<HostileOutcome> {
   const memory: number[] = [];
   let isOver = false;
   let refusedHonest = 0;
+  let cut = 0;
   const takePart = async (person: Person, offset: number) => {
     await sleep(offset);
     while (!isOver) {
@@ -248,11 +251,15 @@ export async function hostile(choice: HostileChoice): Promise<HostileOutcome> {
         "/api/session/records",
         { ...json, authorization: `Bearer ${person.secret}` },
         JSON.stringify({ records, log: [] }),
-      );
+      ).catch((error: unknown) => ({ status: 0, body: Buffer.from(String(error)) }));
       if (status === 200) {
         acknowledgedMs.push(performance.now() - asked);
         person.acknowledged = (JSON.parse(body.toString()) as { acknowledged: number }).acknowledged;
-      } else if (status !== 429) refusedHonest++;
+      } else if (status !== 429) {
+        // A connection that is cut is tried again, as a player does.
+        if (status !== 0) refusedHonest++;
+        else cut++;
+      }
       await sleep(choice.every * 1000 * (0.75 + 0.5 * chance()));
     }
   };
@@ -451,9 +458,10 @@ export async function hostile(choice: HostileChoice): Promise<HostileOutcome> {
       .map(([status, count]) => `${count} × ${status}`)
       .join(", "),
   ]);
+  if (hasDied) console.error(said);
   const report = [
     `hostile, seed ${choice.seed}: ${facts}; ${stolen()}`,
-    `${choice.attacks} attacks in ${seconds.toFixed(0)} s, ${atOnce} at once, while ${choice.participants} participants sent a record each ${choice.every} s`,
+    `${choice.attacks} attacks in ${seconds.toFixed(0)} s, ${atOnce} at once, while ${choice.participants} participants sent a record each ${choice.every} s; ${cut} of their sendings were cut`,
     tableOf([["attack", "answers"], ...counted]),
     tableOf([
       ["ms", "count", ...fourHead],

@@ -18,8 +18,6 @@ export const de: Wording = {
   goOnCode: "Code zum Weitermachen",
   goOnCodeIs:
     "Mit diesem Code können Sie an einem anderen Computer weitermachen. Schreiben Sie ihn auf und geben Sie ihn niemandem:",
-  goOnNeeded:
-    "Unter diesem Code hat jemand an einem anderen Computer begonnen. Wenn Sie das waren, geben Sie den Code zum Weitermachen ein, der Ihnen dort gezeigt wurde.",
   goOnUnknown: "Zu diesem Code gibt es keine Sitzung, die weitergehen kann. Sehen Sie noch einmal nach.",
   checkWindow:
     "Dieses Fenster ist zu klein für die Studie: Sie braucht {{width}} × {{height}}, es hat {{widthNow}} × {{heightNow}}. Vergrößern Sie es oder nehmen Sie einen anderen Bildschirm.",
@@ -47,6 +45,7 @@ export const de: Wording = {
   leaveKept: "Ihre bisherigen Antworten werden aufgehoben.",
   leaveRemoved: "Ihre Antworten werden gelöscht.",
   stay: "In der Studie bleiben",
+  removalCode: "Wenn Ihre Antworten später gelöscht werden sollen, nennen Sie der Versuchsleitung diesen Code:",
   left: "Sie haben die Studie verlassen. Danke für Ihre Zeit.",
   leftKept: "Ihre bisherigen Antworten sind aufgehoben.",
   leftRemoved: "Ihre Antworten sind gelöscht.",

@@ -17,8 +17,6 @@ export const en: Wording = {
   goOnElsewhere: "I have begun on another computer",
   goOnCode: "Code for going on",
   goOnCodeIs: "With this code you can go on at another computer. Write it down, and give it to no one:",
-  goOnNeeded:
-    "Someone has begun under this code on another computer. If it was you, type the code for going on that was shown to you there.",
   goOnUnknown: "No session that can go on has this code. Look at it again.",
   checkWindow:
     "This window is too small for the study: it needs {{width}} × {{height}} and has {{widthNow}} × {{heightNow}}. Make it larger, or use another screen.",
@@ -45,6 +43,7 @@ export const en: Wording = {
   leaveKept: "Your answers so far will be kept.",
   leaveRemoved: "Your answers will be removed.",
   stay: "Stay in the study",
+  removalCode: "If you want your answers to be removed later, give this code to the researcher:",
   left: "You have left the study. Thank you for your time.",
   leftKept: "Your answers so far are kept.",
   leftRemoved: "Your answers are removed.",

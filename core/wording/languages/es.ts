@@ -17,8 +17,6 @@ export const es: Wording = {
   goOnElsewhere: "He empezado en otro ordenador",
   goOnCode: "Código para continuar",
   goOnCodeIs: "Con este código puede continuar en otro ordenador. Anótelo y no se lo dé a nadie:",
-  goOnNeeded:
-    "Alguien ha empezado con este código en otro ordenador. Si fue usted, escriba el código para continuar que se le mostró allí.",
   goOnUnknown: "Ninguna sesión que pueda continuar tiene este código. Revíselo.",
   checkWindow:
     "Esta ventana es demasiado pequeña para el estudio: necesita {{width}} × {{height}} y tiene {{widthNow}} × {{heightNow}}. Agrándela o use otra pantalla.",
@@ -45,6 +43,7 @@ export const es: Wording = {
   leaveKept: "Sus respuestas hasta ahora se guardarán.",
   leaveRemoved: "Sus respuestas se borrarán.",
   stay: "Seguir en el estudio",
+  removalCode: "Si más adelante quiere que se borren sus respuestas, dé este código a quien investiga:",
   left: "Ha dejado el estudio. Gracias por su tiempo.",
   leftKept: "Sus respuestas hasta ahora están guardadas.",
   leftRemoved: "Sus respuestas están borradas.",

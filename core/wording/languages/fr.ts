@@ -17,8 +17,6 @@ export const fr: Wording = {
   goOnElsewhere: "J’ai commencé sur un autre ordinateur",
   goOnCode: "Code pour continuer",
   goOnCodeIs: "Avec ce code, vous pouvez continuer sur un autre ordinateur. Notez-le et ne le donnez à personne :",
-  goOnNeeded:
-    "Quelqu’un a commencé avec ce code sur un autre ordinateur. Si c’était vous, tapez le code pour continuer qui vous y a été montré.",
   goOnUnknown: "Aucune session qui peut continuer n’a ce code. Vérifiez-le.",
   checkWindow:
     "Cette fenêtre est trop petite pour l’étude : il faut {{width}} × {{height}}, elle a {{widthNow}} × {{heightNow}}. Agrandissez-la ou prenez un autre écran.",
@@ -44,6 +42,8 @@ export const fr: Wording = {
   leaveKept: "Vos réponses jusqu’ici seront conservées.",
   leaveRemoved: "Vos réponses seront effacées.",
   stay: "Rester dans l’étude",
+  removalCode:
+    "Si vous voulez que vos réponses soient supprimées plus tard, donnez ce code à la personne responsable de l’étude :",
   left: "Vous avez quitté l’étude. Merci de votre temps.",
   leftKept: "Vos réponses jusqu’ici sont conservées.",
   leftRemoved: "Vos réponses sont effacées.",

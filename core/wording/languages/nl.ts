@@ -18,8 +18,6 @@ export const nl: Wording = {
   goOnElsewhere: "Ik ben op een andere computer begonnen",
   goOnCode: "Code om verder te gaan",
   goOnCodeIs: "Met deze code kunt u op een andere computer verdergaan. Schrijf hem op en geef hem aan niemand:",
-  goOnNeeded:
-    "Iemand is met deze code op een andere computer begonnen. Was u dat, typ dan de code om verder te gaan die u daar is getoond.",
   goOnUnknown: "Geen sessie die verder kan gaan heeft deze code. Kijk hem nog eens na.",
   checkWindow:
     "Dit venster is te klein voor het onderzoek: nodig is {{width}} × {{height}}, het heeft {{widthNow}} × {{heightNow}}. Maak het groter of neem een ander scherm.",
@@ -47,6 +45,7 @@ export const nl: Wording = {
   leaveKept: "Uw antwoorden tot nu toe worden bewaard.",
   leaveRemoved: "Uw antwoorden worden gewist.",
   stay: "In het onderzoek blijven",
+  removalCode: "Wilt u dat uw antwoorden later worden verwijderd, geef dan deze code aan de onderzoeker:",
   left: "U hebt het onderzoek verlaten. Bedankt voor uw tijd.",
   leftKept: "Uw antwoorden tot nu toe zijn bewaard.",
   leftRemoved: "Uw antwoorden zijn gewist.",
