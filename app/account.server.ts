@@ -16,6 +16,12 @@ export const signedInCookie = (request: Request, secret: string, stays = false):
   `${signInCookie}=${secret}; Path=/; HttpOnly; SameSite=Lax${stays ? `; Max-Age=${staysSeconds}` : ""}${secure(request)}`;
 export const signedOutCookie = (): string => `${signInCookie}=; Path=/; HttpOnly; SameSite=Lax; Max-Age=0`;
 
+/** From where a request signs in, and with which browser. */
+export const signingIn = (request: Request, { clientAddress }: AppLoadContext) => ({
+  from: clientAddress,
+  browser: request.headers.get("User-Agent") ?? "",
+});
+
 export async function accountOf(request: Request, { store }: AppLoadContext): Promise<Account | null> {
   const secret = secretOf(request);
   return secret ? accountOfSecret(store, secret) : null;

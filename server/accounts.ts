@@ -43,12 +43,24 @@ export async function createAccount(
 }
 
 /** The very first account, only while there is none: several at once make one. */
-export const createFirstAccount = (store: Store, email: string, name: string, password: string): Promise<SignedIn> =>
-  add(store, { email, name, password, isDemo: false, isFirst: true });
+export const createFirstAccount = (
+  store: Store,
+  email: string,
+  name: string,
+  password: string,
+  where?: SigningIn,
+): Promise<SignedIn> => add(store, { email, name, password, isDemo: false, isFirst: true, where });
 
-type NewAccount = { email: string; name: string; password: string; isDemo: boolean; isFirst: boolean };
+type NewAccount = {
+  email: string;
+  name: string;
+  password: string;
+  isDemo: boolean;
+  isFirst: boolean;
+  where?: SigningIn | undefined;
+};
 
-async function add(store: Store, { email, name, password, isDemo, isFirst }: NewAccount): Promise<SignedIn> {
+async function add(store: Store, { email, name, password, isDemo, isFirst, where }: NewAccount): Promise<SignedIn> {
   const account = { id: newId("account"), email: normal(email), name, isDemo };
   const password_hash = await hash(password, argon);
   return store.db.transaction().execute(async (trx): Promise<SignedIn> => {
@@ -72,7 +84,7 @@ async function add(store: Store, { email, name, password, isDemo, isFirst }: New
       .executeTakeFirst();
     if (made.numInsertedOrUpdatedRows === 0n)
       return { ok: false, reason: "There is already an account with this address. Sign in instead." };
-    return { ok: true, account, secret: await openSignIn(trx, account.id, { from: "" }) };
+    return { ok: true, account, secret: await openSignIn(trx, account.id, where ?? { from: "" }) };
   });
 }
 
@@ -157,9 +169,9 @@ export async function demoAccount({ db }: Store): Promise<Account | null> {
 }
 
 /** Signs in to the demo account without a password; null where there is no demo data. */
-export async function lookAround(store: Store): Promise<string | null> {
+export async function lookAround(store: Store, where: SigningIn = { from: "" }): Promise<string | null> {
   const account = await demoAccount(store);
-  return account ? openSignIn(store.db, account.id, { from: "" }) : null;
+  return account ? openSignIn(store.db, account.id, where) : null;
 }
 
 async function openSignIn(

@@ -1,3 +1,4 @@
+import { useState } from "react";
 import { Link, useFetcher } from "react-router";
 import { When } from "~/app/components/dates";
 import { useStudy } from "~/app/editing/use-study";
@@ -186,6 +187,7 @@ function SessionRow({
             {session.excluded ? "count again" : "do not count"}
           </button>
         )}
+        {session.pilot && <DeletePilot code={code} session={session.id} />}
         {session.pilot ? (
           <span className="rounded-md border border-dashed border-muted px-1.5 text-xs">pilot</span>
         ) : (
@@ -193,5 +195,27 @@ function SessionRow({
         )}
       </td>
     </tr>
+  );
+}
+
+/** A rehearsal's records are the team's own: they are deleted when that is said twice. */
+function DeletePilot({ code, session }: { code: string; session: string }) {
+  const deleting = useFetcher();
+  const [isAsked, setAsked] = useState(false);
+  const remove = () =>
+    void deleting.submit(
+      { session },
+      { method: "post", action: `/studies/${code}/privacy`, encType: "application/json" },
+    );
+  return (
+    <button
+      type="button"
+      className="mr-2 text-xs text-muted underline hover:text-ink"
+      disabled={deleting.state !== "idle"}
+      onClick={() => (isAsked ? remove() : setAsked(true))}
+      onBlur={() => setAsked(false)}
+    >
+      {isAsked ? "delete for good?" : "delete"}
+    </button>
   );
 }

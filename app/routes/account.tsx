@@ -14,7 +14,9 @@ export const meta = () => [{ title: "Your account · Lapwing" }];
 
 export async function loader({ request, context }: Route.LoaderArgs) {
   const { id, name, email, isDemo } = await requireAccount(request, context);
-  return { name, email, isDemo, signIns: await listSignIns(context.store, id, secretOf(request)) };
+  const all = await listSignIns(context.store, id, secretOf(request));
+  // Everyone who looks around in a demo has the same account, and no business with the others.
+  return { name, email, isDemo, signIns: isDemo ? all.filter(({ isThis }) => isThis) : all };
 }
 
 const passwords = yup.object({
@@ -33,6 +35,8 @@ export async function action({ request, context }: Route.ActionArgs) {
   const { store } = context;
   const secret = secretOf(request);
   if (new URL(request.url).searchParams.get("do") === "end") {
+    if (account.isDemo)
+      return data({ ...nothing, reason: "In a demo sign-ins are ended by signing out." }, { status: 400 });
     const form = await readForm(request, ending);
     if (!form.ok) return data({ ...nothing, problems: form.problems }, { status: 400 });
     await endSignIns(store, account.id, form.values.end === "others" ? { allBut: secret } : { id: form.values.end });
@@ -140,7 +144,7 @@ export default function AccountPage({ loaderData, actionData }: Route.ComponentP
                   </td>
                   <td className={cell}>after {each.stays ? "30 days" : "12 hours"} without use</td>
                   <td className={`${cell} pr-0 text-right`}>
-                    <Form method="post" action="?do=end">
+                    <Form method="post" action="?do=end" hidden={isDemo}>
                       <Button type="submit" look="quiet" name="end" value={each.id}>
                         End
                       </Button>

@@ -1,6 +1,6 @@
 import { data, Form, redirect } from "react-router";
 import * as yup from "yup";
-import { signedInCookie } from "~/app/account.server";
+import { signedInCookie, signingIn } from "~/app/account.server";
 import { Button } from "~/app/components/button";
 import { Field } from "~/app/components/field";
 import { Plain } from "~/app/components/plain-page";
@@ -37,7 +37,13 @@ const schema = yup.object({
 export async function action({ request, context }: Route.ActionArgs) {
   const form = await readForm(request, schema);
   if (!form.ok) return data({ problems: form.problems, reason: null }, { status: 400 });
-  const result = await createFirstAccount(context.store, form.values.email, form.values.name, form.values.password);
+  const result = await createFirstAccount(
+    context.store,
+    form.values.email,
+    form.values.name,
+    form.values.password,
+    signingIn(request, context),
+  );
   if (!result.ok) return data({ problems: {} as Record<string, string>, reason: result.reason }, { status: 400 });
   return redirect("/studies", { headers: { "Set-Cookie": signedInCookie(request, result.secret) } });
 }

@@ -11,7 +11,7 @@ import { NumberField, Tick } from "~/app/components/fields";
 import { useStudy } from "~/app/editing/use-study";
 import { readJson } from "~/app/form.server";
 import { setParticipation } from "~/core/design/edits/study";
-import { privacyForEthics, privacyOf } from "~/core/describe/privacy";
+import { keepingHeading, privacyForEthics, privacyOf } from "~/core/describe/privacy";
 import { deedsIn, deleteParticipant, deleteSession, findParticipant, type FoundParticipant } from "~/server/forgetting";
 import type { Route } from "./+types/privacy";
 
@@ -92,31 +92,33 @@ export default function Privacy({ loaderData: { who, found: named, deeds } }: Ro
                   <li key={sentence}>{sentence}</li>
                 ))}
               </ul>
+              {heading === keepingHeading && (
+                <div className="mt-2 rounded-md border border-hairline bg-sheet p-3">
+                  <Tick
+                    checked={namesKeptDays !== undefined}
+                    onChange={(on) => edit(setParticipation({ namesKeptDays: on ? freshDays : undefined }))}
+                  >
+                    Remove codes and browsers some time after the last session
+                  </Tick>
+                  {namesKeptDays !== undefined && (
+                    <div className="mt-2 flex items-center gap-2">
+                      <span className="w-28">
+                        <NumberField
+                          label="Days after the last session"
+                          whole
+                          least={1}
+                          suffix="days"
+                          value={namesKeptDays}
+                          onChange={(days) => edit(setParticipation({ namesKeptDays: days }), "namesKeptDays")}
+                        />
+                      </span>
+                      <span className="text-sm text-muted">after the last session. Looked at daily.</span>
+                    </div>
+                  )}
+                </div>
+              )}
             </section>
           ))}
-          <section aria-label="How long codes are kept" className="rounded-md border border-hairline bg-sheet p-3">
-            <Tick
-              checked={namesKeptDays !== undefined}
-              onChange={(on) => edit(setParticipation({ namesKeptDays: on ? freshDays : undefined }))}
-            >
-              Remove codes and browsers some time after the last session
-            </Tick>
-            {namesKeptDays !== undefined && (
-              <div className="mt-2 flex items-center gap-2">
-                <span className="w-28">
-                  <NumberField
-                    label="Days after the last session"
-                    whole
-                    least={1}
-                    suffix="days"
-                    value={namesKeptDays}
-                    onChange={(days) => edit(setParticipation({ namesKeptDays: days }), "namesKeptDays")}
-                  />
-                </span>
-                <span className="text-sm text-muted">after the last session. Looked at daily.</span>
-              </div>
-            )}
-          </section>
           <section>
             <div className="flex items-center">
               <h2 className="font-semibold">For an ethics form</h2>

@@ -1,6 +1,6 @@
 import { data, Form, redirect } from "react-router";
 import * as yup from "yup";
-import { accountOf, signedInCookie } from "~/app/account.server";
+import { accountOf, signedInCookie, signingIn } from "~/app/account.server";
 import { Button } from "~/app/components/button";
 import { Field } from "~/app/components/field";
 import { Plain } from "~/app/components/plain-page";
@@ -26,8 +26,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   const form = await readForm(request, schema);
   if (!form.ok) return data({ problems: form.problems, reason: null }, { status: 400 });
   const result = await signIn(context.store, form.values.email, form.values.password, {
-    from: context.clientAddress,
-    browser: request.headers.get("User-Agent") ?? "",
+    ...signingIn(request, context),
     stays: form.values.stays === "yes",
   });
   if (!result.ok) return data({ problems: {} as Record<string, string>, reason: result.reason }, { status: 400 });

@@ -4,6 +4,9 @@ import type { StudyDocument } from "../design/document";
 /** What is kept of participants of a study, in sentences by their heading. */
 export type PrivacyText = { heading: string; sentences: string[] }[];
 
+/** Under this heading stands how long codes are kept, which a study sets. */
+export const keepingHeading = "How long";
+
 /** Addresses outside the server that a study's pages load or may fetch from. */
 function reachedOutside(document: StudyDocument): string[] {
   const items = blocksInOrder(document).flatMap((block) => itemsIn(block));
@@ -35,7 +38,7 @@ export function privacyOf(document: StudyDocument): PrivacyText {
       ],
     },
     {
-      heading: "How long",
+      heading: keepingHeading,
       sentences: [
         namesKeptDays === undefined
           ? "Codes and browsers are kept as long as the data, until they are deleted."
@@ -44,7 +47,7 @@ export function privacyOf(document: StudyDocument): PrivacyText {
       ],
     },
     {
-      heading: "Who leaves the study",
+      heading: "When somebody leaves",
       sentences: [
         withdrawn === "remove"
           ? "All of the session is removed at once: answers, code, browser and log. A line remains that a session was begun and left."
@@ -55,7 +58,7 @@ export function privacyOf(document: StudyDocument): PrivacyText {
       heading: "Who can see it",
       sentences: [
         "The person whose account the study belongs to, and whoever runs the server.",
-        "A participant's own browser, with the secret it made for its session; nobody else's.",
+        "A participant’s own browser, with the secret it made for its session; nobody else’s.",
       ],
     },
     {
@@ -66,7 +69,7 @@ export function privacyOf(document: StudyDocument): PrivacyText {
               "Nothing. Pages, fonts and media come from this server alone, and nobody else is told that somebody takes part.",
             ]
           : [
-              `Pages in this study reach ${outside.join(", ")}: whoever runs that learns the participant's network address, and what the page sends.`,
+              `Pages in this study reach ${outside.join(", ")}: whoever runs that learns the participant’s network address, and what the page sends.`,
               "Everything else comes from this server alone.",
             ],
     },

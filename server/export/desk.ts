@@ -1,5 +1,6 @@
 import { MessageChannel } from "node:worker_threads";
-import { Piscina } from "piscina";
+import type { Piscina } from "piscina";
+import { threads } from "../threads";
 import type { WorkerData } from "../results/worker";
 import type { ExportTask } from "./tasks";
 
@@ -11,7 +12,7 @@ export class ExportDesk {
 
   /** `script` is the built `worker.ts`; it opens the database at the same place. */
   constructor(script: string, where: WorkerData) {
-    this.#pool = new Piscina({
+    this.#pool = threads({
       filename: script,
       workerData: where,
       minThreads: 0,

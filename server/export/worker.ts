@@ -1,4 +1,3 @@
-import { once } from "node:events";
 import { workerData, type MessagePort } from "node:worker_threads";
 import { standBack } from "../background-thread";
 import { openedStore } from "../database/open";
@@ -19,8 +18,15 @@ const leastBytes = 64 * 1024;
 export default async function make({ task, port }: { task: ExportTask; port: MessagePort }): Promise<void> {
   let underWay = 0;
   let isClosed = false;
-  port.on("message", () => underWay--);
-  port.on("close", () => (isClosed = true));
+  let wake: () => void = () => undefined;
+  port.on("message", () => {
+    underWay--;
+    wake();
+  });
+  port.on("close", () => {
+    isClosed = true;
+    wake();
+  });
   let waiting: Uint8Array[] = [];
   let length = 0;
   const send = async () => {
@@ -34,7 +40,7 @@ export default async function make({ task, port }: { task: ExportTask; port: Mes
     if (whole.length === 0) return;
     port.postMessage(whole, [whole.buffer]);
     underWay++;
-    while (underWay >= mostUnderWay && !isClosed) await Promise.race([once(port, "message"), once(port, "close")]);
+    while (underWay >= mostUnderWay && !isClosed) await new Promise<void>((resolve) => (wake = resolve));
   };
   for await (const piece of piecesOf(store, task)) {
     if (isClosed) return;

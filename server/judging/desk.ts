@@ -1,5 +1,5 @@
-import { Piscina } from "piscina";
 import type { WorkerData } from "../results/worker";
+import { threads } from "../threads";
 import type { Judge, Judgment, Question } from "./judgments";
 
 /** Questions that may wait; a server so far behind says that it is busy. */
@@ -11,7 +11,7 @@ export function judgeAlsoInThread(
   script: string,
   where: WorkerData,
 ): { judge: Judge; close: () => Promise<void> } {
-  const pool = new Piscina<Question, Judgment>({
+  const pool = threads<Question, Judgment>({
     filename: script,
     workerData: where,
     minThreads: 1,

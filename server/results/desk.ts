@@ -1,4 +1,5 @@
-import { Piscina } from "piscina";
+import type { Piscina } from "piscina";
+import { threads } from "../threads";
 import type { Answered } from "./registry";
 import type { Asked, WorkerData } from "./worker";
 
@@ -14,7 +15,7 @@ export class ResultsDesk {
 
   /** `script` is the built `worker.ts`; it opens the database at the same place. */
   constructor(script: string, where: WorkerData) {
-    this.#pool = new Piscina<Asked, Answered | null>({
+    this.#pool = threads<Asked, Answered | null>({
       filename: script,
       workerData: where,
       minThreads: 0,

@@ -1,5 +1,5 @@
 import { availableParallelism } from "node:os";
-import { Piscina } from "piscina";
+import { threads } from "../threads";
 import type { LookedAt, OpenedStudy, Task, Workshop } from "./workshop";
 
 const [mostWaiting, mostSeconds] = [100, 60];
@@ -7,7 +7,7 @@ const tooMuch = `This took longer than ${mostSeconds} seconds or more memory tha
 
 /** The workshop in threads of its own, each task with a limit in time and memory. `script` is the built `worker.ts`. */
 export function workshopInThreads(script: string, folder: string): { workshop: Workshop; close: () => Promise<void> } {
-  const pool = new Piscina({
+  const pool = threads<{ task: Task; about: string }, unknown>({
     filename: script,
     workerData: { folder },
     minThreads: 0,

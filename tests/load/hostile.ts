@@ -458,7 +458,7 @@ export async function hostile(choice: HostileChoice): Promise<HostileOutcome> {
       .map(([status, count]) => `${count} × ${status}`)
       .join(", "),
   ]);
-  if (hasDied) console.error(said);
+  if (hasDied || process.env.LAPWING_SAID) console.error(said);
   const report = [
     `hostile, seed ${choice.seed}: ${facts}; ${stolen()}`,
     `${choice.attacks} attacks in ${seconds.toFixed(0)} s, ${atOnce} at once, while ${choice.participants} participants sent a record each ${choice.every} s; ${cut} of their sendings were cut`,

@@ -1,0 +1,241 @@
+import { mkdtempSync, rmSync } from "node:fs";
+import { request as send } from "node:http";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import type { RouteConfigEntry } from "@react-router/dev/routes";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import routes from "~/app/routes";
+import { createAccount } from "~/server/accounts";
+import { newSecret } from "~/server/chance";
+import { mostBytesTo } from "~/server/http/bounds";
+import { pages } from "~/server/http/pages";
+import { participants } from "~/server/http/participants";
+import { openStore, type Store } from "~/server/database/open";
+import { freezeRelease } from "~/server/releases";
+import { addStudy } from "~/server/studies";
+import { startServer, type Running } from "../support/server";
+import { freshOwner } from "../support/store";
+import { plainStudy } from "../support/studies";
+
+/** Who may ask: everyone, whoever is signed in, the study's owner, or who has the secret of a session. */
+type Who = "everyone" | "signed in" | "owner" | "session";
+type Kept = "no-store" | "private" | "public";
+type Line = { who: Who; gets: number | null; kept?: Kept; posts?: true; megabytes?: number };
+const owner = (line: Partial<Line> = {}): Line => ({ who: "owner", gets: 200, kept: "no-store", ...line });
+
+/** Every address there is, with `gets` as what somebody who may is answered (null: nothing is got there). */
+const table: Record<string, Line> = {
+  "/": { who: "everyone", gets: 302, kept: "no-store" },
+  "/sign-in": { who: "everyone", gets: 200, kept: "no-store", posts: true },
+  "/sign-out": { who: "everyone", gets: 302, kept: "no-store", posts: true },
+  "/look-around": { who: "everyone", gets: 302, kept: "no-store", posts: true },
+  "/first-account": { who: "everyone", gets: 302, kept: "no-store", posts: true },
+  "/account": { who: "signed in", gets: 200, kept: "no-store", posts: true },
+  "/self-test": { who: "signed in", gets: 200, kept: "no-store", posts: true, megabytes: 4 },
+  "/studies": { who: "signed in", gets: 200, kept: "no-store", posts: true, megabytes: 100 },
+  "/studies/:code": owner({ gets: 302 }),
+  "/studies/:code/plan": owner(),
+  "/studies/:code/compose": owner(),
+  "/studies/:code/rehearse": owner(),
+  "/studies/:code/collect": owner({ posts: true }),
+  "/studies/:code/results": owner(),
+  "/studies/:code/privacy": owner({ posts: true }),
+  "/studies/:code/edits": owner({ posts: true, megabytes: 20 }),
+  "/studies/:code/history": owner({ posts: true }),
+  "/studies/:code/rehearsals": owner({ posts: true }),
+  "/studies/:code/media": owner({ gets: null, posts: true, megabytes: 100 }),
+  "/studies/:code/media/:sha256": owner({ gets: 404 }),
+  "/studies/:code/collecting": owner(),
+  "/studies/:code/releases/:number": owner({ kept: "private" }),
+  "/studies/:code/file": owner(),
+  "/studies/:code/data": owner(),
+  "/studies/:code/trials.csv": owner(),
+  "/studies/:code/sequences.csv": owner(),
+  "/studies/:code/answers": owner({ gets: null, posts: true, megabytes: 50 }),
+  "/studies/:code/kept-aside/:session": owner(),
+  "/studies/:code/participants/:number": owner(),
+  "/studies/:code/lab": owner({ gets: null, posts: true }),
+  "/*": { who: "everyone", gets: 404, kept: "no-store" },
+  "/healthz": { who: "everyone", gets: 200, kept: "no-store" },
+  "/join/:token": { who: "everyone", gets: 200, kept: "no-store" },
+  "/play": { who: "everyone", gets: 200, kept: "no-store" },
+  "/participant-preview": { who: "everyone", gets: 200, kept: "no-store" },
+  "/pages/session/:session/:right/:sha256": { who: "everyone", gets: 404, kept: "no-store" },
+  "/pages/design/:code/:sha256": { who: "everyone", gets: 404, kept: "no-store" },
+  "/api/join/:token": { who: "everyone", gets: null, posts: true, megabytes: 4 },
+  "/api/session": { who: "session", gets: 200, kept: "no-store", megabytes: 4 },
+  "/api/session/document": { who: "session", gets: 200, kept: "no-store", megabytes: 4 },
+  "/api/session/records": { who: "session", gets: null, posts: true, megabytes: 4 },
+  "/api/session/media/:sha256": { who: "session", gets: 404, kept: "no-store", megabytes: 4 },
+};
+
+const folder = mkdtempSync(join(tmpdir(), "lapwing-routes-"));
+let server: Running;
+let code: string;
+let token: string;
+let mine: string;
+let theirs: string;
+let secret: string;
+beforeAll(async () => {
+  const opened = await openStore(folder);
+  if (!opened.ok) throw new Error(opened.reason);
+  const { store } = opened;
+  const study = await addStudy(store, await freshOwner(store), plainStudy());
+  const frozen = await freezeRelease(store, study, "First release.");
+  if (!frozen.ok) throw new Error("not released");
+  const { link } = frozen;
+  await createAccount(store, "other@lapwing.example", "Other", "a long password");
+  [code, token] = [study.code, link.token];
+  await store.close();
+  server = await startServer({ folder });
+  [mine, theirs] = [await signedIn("owner@lapwing.example"), await signedIn("other@lapwing.example")];
+  secret = newSecret();
+  const started = await ask(
+    "POST",
+    `/api/join/${token}`,
+    { "content-type": "application/json" },
+    JSON.stringify({ secret }),
+  );
+  expect(started.status).toBe(200);
+});
+afterAll(async () => {
+  await server.stop();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+type Answer = { status: number; text: string; headers: Record<string, string | string[] | undefined> };
+/** One request as it is, with the length it says; what is left of its body is never sent. */
+function ask(
+  method: string,
+  path: string,
+  headers: Record<string, string | number> = {},
+  body: string | undefined = undefined,
+): Promise<Answer> {
+  return new Promise((resolve, reject) => {
+    const length = body === undefined ? {} : { "content-length": Buffer.byteLength(body) };
+    const asked = send(
+      { host: "127.0.0.1", port: server.port, method, path, headers: { ...length, ...headers } },
+      (response) => {
+        let text = "";
+        response.on("data", (piece: Buffer) => (text += piece.toString()));
+        const settle = () => {
+          asked.destroy();
+          resolve({ status: response.statusCode ?? 0, text, headers: response.headers });
+        };
+        response.on("end", settle);
+        response.on("error", settle);
+      },
+    );
+    asked.on("error", reject);
+    // Only what is asked for is written: a body that is only announced waits for its answer.
+    if (body === undefined && Number(headers["content-length"] ?? 0) > 0) asked.flushHeaders();
+    else asked.end(body);
+  });
+}
+
+async function signedIn(email: string): Promise<string> {
+  const form = new URLSearchParams({ email, password: "a long password" }).toString();
+  const { headers } = await ask("POST", "/sign-in", { "content-type": "application/x-www-form-urlencoded" }, form);
+  return String(headers["set-cookie"]?.[0] ?? "").split(";")[0] ?? "";
+}
+
+/** The paths in the application's routes and in the two routers beside them. */
+function allPaths(): string[] {
+  const walk = (entries: readonly RouteConfigEntry[], before: string): string[] =>
+    entries.flatMap(({ path = "", index, children = [] }) => {
+      const whole = path === "" ? before : `${before}/${path}`;
+      return [...(index || path !== "" ? [whole || "/"] : []), ...walk(children, whole)];
+    });
+  type Layer = { route?: { path: string } };
+  const nothing = { script: "", styles: [], preload: [] };
+  const ofRouter = ({ stack }: { stack: Layer[] }) => stack.flatMap(({ route }) => (route ? [route.path] : []));
+  const store = {} as Store;
+  return [
+    ...walk(routes as RouteConfigEntry[], ""),
+    ...ofRouter(participants(store, nothing, nothing) as unknown as { stack: Layer[] }),
+    ...ofRouter(pages(store) as unknown as { stack: Layer[] }),
+    "/healthz",
+  ];
+}
+const real = (path: string) =>
+  path
+    .replace(":code", code)
+    .replace(":token", token)
+    .replace(":number", "1")
+    .replace(":session", "s-x")
+    .replace(":right", "r")
+    .replace(":sha256", "0".repeat(64))
+    .replace("*", "nothing-here");
+const lines = Object.entries(table);
+const bearer = () => ({ authorization: `Bearer ${secret}` });
+const rights = (who: Who): Record<string, string> =>
+  who === "session" ? bearer() : who === "everyone" ? {} : { cookie: mine };
+
+describe("every address", () => {
+  it("stands in the table, and nothing else does", () => {
+    expect([...new Set(allPaths())].toSorted()).toEqual(Object.keys(table).toSorted());
+  });
+
+  it.each(lines)("%s is answered to whoever may, and to nobody else", async (path, { who, gets, kept }) => {
+    if (gets !== null) {
+      const answer = await ask("GET", real(path), rights(who));
+      expect([path, answer.status]).toEqual([path, gets]);
+      const cache = String(answer.headers["cache-control"]);
+      if (kept)
+        expect([path, cache.includes(kept), /no-store.*(private|public)/.test(cache)]).toEqual([path, true, false]);
+    }
+    const method = gets === null ? "POST" : "GET";
+    const body = gets === null ? "{}" : undefined;
+    const type = gets === null ? { "content-type": "application/json" } : {};
+    const stranger = await ask(method, real(path), type, body);
+    const another = await ask(method, real(path), { ...type, cookie: theirs }, body);
+    const guessed = await ask(method, real(path), { ...type, authorization: `Bearer ${"g".repeat(32)}` }, body);
+    if (who === "owner") expect([path, stranger.status, another.status]).toEqual([path, 302, 404]);
+    if (who === "signed in") expect([path, stranger.status, another.status]).toEqual([path, 302, 200]);
+    if (who === "session")
+      expect([path, stranger.status, another.status, guessed.status]).toEqual([path, 404, 404, 404]);
+    for (const answer of [stranger, another, guessed]) expect([path, answer.status < 500]).toEqual([path, true]);
+  });
+
+  it.each(lines)(
+    "%s takes no more than it says, no other methods, and changes from no other site",
+    async (path, line) => {
+      const to = real(path);
+      const most = (line.megabytes ?? 0) * 1024 * 1024 || 100 * 1024;
+      expect([path, mostBytesTo(to) >= most && mostBytesTo(to) <= most + 100 * 1024]).toEqual([path, true]);
+      // What a session's secret has to open is refused before its body counts.
+      const json = { ...rights(line.who), "content-type": "application/json" };
+      const large = await ask("POST", to, { ...json, "content-length": mostBytesTo(to) + 1 });
+      expect([path, large.status]).toEqual([path, 413]);
+      for (const method of ["PUT", "DELETE", "PATCH", "TRACE", "OPTIONS"])
+        expect([path, method, (await ask(method, to)).status]).toEqual([path, method, 405]);
+      expect([path, (await ask("POST", to, { ...json, origin: "http://elsewhere.example" }, "{}")).status]).toEqual([
+        path,
+        403,
+      ]);
+      expect([path, (await ask("POST", to, { ...json, "content-type": "text/xml" }, "<a/>")).status]).toEqual([
+        path,
+        415,
+      ]);
+      expect([path, (await ask("GET", to, { host: "elsewhere.example" })).status]).toEqual([path, 421]);
+      const posted = await ask("POST", to, json, "{}");
+      const isTaken = line.posts === true;
+      expect([path, posted.status < 500, isTaken || posted.status === 405 || posted.status === 404]).toEqual([
+        path,
+        true,
+        true,
+      ]);
+    },
+  );
+});
+
+describe("an answer of any kind", () => {
+  it("says nothing of what runs inside, and may be framed, sniffed or kept by nobody", async () => {
+    for (const path of ["/sign-in", "/nothing-here", "/api/session", "/%zz", "/pages/session/a/b/c"]) {
+      const { headers, text } = await ask("GET", path);
+      expect([path, headers["x-powered-by"], headers["server"]]).toEqual([path, undefined, undefined]);
+      expect([path, /at \w+ \(|node_modules/.test(text)]).toEqual([path, false]);
+      expect([path, headers["cache-control"]]).toEqual([path, "no-store"]);
+    }
+  });
+});
