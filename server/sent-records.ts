@@ -3,7 +3,7 @@ import type { StudyDocument } from "../core/design/document";
 import type { LogChunk } from "../core/records/log";
 import type { SessionRecord } from "../core/records/record";
 import { isDeeperThan } from "../core/shape/depth";
-import { presentRecord } from "../core/records/stored";
+import { presentRecordSent } from "../core/records/stored";
 import { logChunk } from "../core/records/log";
 import { recordShape, saysItIsARecord } from "../core/records/record";
 import type { SessionRow } from "./sessions";
@@ -31,8 +31,8 @@ function namesOf(block: Block): Named {
 /** A record as sent, brought into the present form, checked in shape and against the release it was played on; null where it does not fit. */
 function asRecord(value: unknown, { document, trialsPlanned }: SessionRow): SessionRecord | null {
   if (!saysItIsARecord(value)) return null;
-  const record = presentRecord(value, document);
-  if (!recordShape.fits(record)) return null;
+  const record = presentRecordSent(value, document);
+  if (record === null || !recordShape.fits(record)) return null;
   if (record.number > mostNumbers(document, trialsPlanned)) return null;
   if (record.kind === "end") return record;
   const part = Object.hasOwn(document.parts, record.part) ? document.parts[record.part] : undefined;

@@ -157,6 +157,19 @@ describe("records", () => {
     expect((await resumeSession(store, secret))?.records).toEqual(records);
   });
 
+  it("of the first form that are damaged are refused in words", async () => {
+    const { store, secret, records } = await started();
+    const news = ["answers", "observed", "placed"];
+    const rest = Object.fromEntries(Object.entries(records[1] ?? {}).filter(([name]) => !news.includes(name)));
+    for (const answer of [5, "x", {}, { value: 5 }, { value: null }, []])
+      expect(
+        await appendRecords(store, secret, [{ ...rest, answer, tooLate: null, right: true, outcome: "right" }]),
+      ).toEqual({ ok: false, reason: "Record 1 of those sent does not fit this study." });
+    const deep = JSON.parse(`${"[".repeat(5000)}${"]".repeat(5000)}`) as unknown;
+    for (const sent of [deep, { records: [], log: deep }, [{ ...records[0], done: deep }]])
+      expect(await appendRecords(store, secret, sent)).toMatchObject({ ok: false });
+  });
+
   it("of one session that come in many requests at once are stored each once, in order", async () => {
     const { store, secret, records } = await started();
     const answers = await Promise.all(

@@ -13,6 +13,17 @@ type OneAnswerTrial = Omit<TrialRecord, "answers" | "observed" | "placed"> & {
 };
 
 /**
+ * Like `presentRecord`, for what was sent and not looked at yet: null where it says that it is of the first form and is not.
+ */
+export function presentRecordSent(sent: unknown, document: StudyDocument): SessionRecord | null {
+  try {
+    return presentRecord(sent, document);
+  } catch {
+    return null;
+  }
+}
+
+/**
  * A record in the present form, from one stored or sent in the present or in the first form. The stored bytes stay as
  * they are. `document` is the one it was played on, from which an old record gets the id of its answer.
  */

@@ -1,6 +1,6 @@
 import { execFile, spawn } from "node:child_process";
 import { randomBytes } from "node:crypto";
-import { copyFileSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
+import { copyFileSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from "node:fs";
 import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -262,8 +262,10 @@ describe("a signed-in window", () => {
 });
 
 describe("starting", () => {
-  const failing = async (env: Record<string, string>): Promise<{ code: number; out: string }> => {
-    const child = spawn("node", ["build/node/start.js"], { env: { ...process.env, NODE_ENV: "production", ...env } });
+  const failing = async (env: Record<string, string>, ...more: string[]): Promise<{ code: number; out: string }> => {
+    const child = spawn("node", ["build/node/start.js", ...more], {
+      env: { ...process.env, NODE_ENV: "production", ...env },
+    });
     let out = "";
     child.stderr.on("data", (piece: Buffer) => (out += piece.toString()));
     const code = await new Promise<number>((resolve) => child.once("exit", (status) => resolve(status ?? -1)));
@@ -293,6 +295,42 @@ describe("starting", () => {
       code: 1,
       out: expect.stringMatching(/^PORT is “abc”/) as string,
     }));
+
+  it("without the demo on its folder shuts the door to look around, and lets the first account be made, once", async () => {
+    const demo = await startServer({ demo: true });
+    expect(statSync(join(demo.folder, "lapwing.db")).mode & 0o077).toBe(0);
+    expect(statSync(demo.folder).mode & 0o077).toBe(0);
+    expect(readFileSync(join(demo.folder, "THIS-IS-A-DEMO.txt"), "utf8")).toContain("demo data");
+    await demo.stop("SIGKILL");
+    const own = await startServer({ folder: demo.folder });
+    const at = (path: string, init?: RequestInit) => fetch(own.address + path, { redirect: "manual", ...init });
+    expect((await at("/look-around", { method: "POST" })).headers.get("set-cookie")).toBeNull();
+    expect((await at("/sign-in")).headers.get("location")).toBe("/first-account");
+    const made = await Promise.all(
+      ["a", "b", "c", "d"].map((name) =>
+        at("/first-account", {
+          method: "POST",
+          body: new URLSearchParams({ name, email: `${name}@x.example`, password: "a long password" }),
+        }),
+      ),
+    );
+    expect(made.map(({ status }) => status).toSorted()).toEqual([302, 400, 400, 400]);
+    await own.stop("SIGKILL");
+    // Real accounts are there now; a folder that is marked as the demo's may still be shown as one.
+    rmSync(join(demo.folder, "THIS-IS-A-DEMO.txt"));
+    const refused = await failing({ PORT: String(await freePort()), LAPWING_DATA: demo.folder }, "--demo");
+    expect(refused).toMatchObject({ code: 1, out: expect.stringMatching(/holds real accounts/) as string });
+    rmSync(demo.folder, { recursive: true, force: true });
+  });
+
+  it("behind TLS says that it is, and believes a proxy only as far as it can be true", async () => {
+    const ask = (headers: Record<string, string>) => get("/sign-in", { headers });
+    const behind = await ask({ "x-forwarded-proto": "https", "x-forwarded-for": "203.0.113.9" });
+    expect(behind.headers.get("strict-transport-security")).toBe("max-age=31536000");
+    expect((await ask({})).headers.get("strict-transport-security")).toBeNull();
+    expect((await ask({ "x-forwarded-for": "not an address" })).status).toBe(400);
+    expect((await ask({ "x-forwarded-proto": "gopher" })).status).toBe(400);
+  });
 
   it("ends cleanly on Ctrl-C", async () => {
     const own = await startServer();

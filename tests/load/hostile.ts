@@ -316,7 +316,12 @@ export async function hostile(choice: HostileChoice): Promise<HostileOutcome> {
       return (await call("POST", edits, { ...json, cookie }, body)).status;
     },
     records: async () => {
-      const record = one(chance, victim.records.slice(0, 30));
+      const record: Record<string, unknown> = { ...one(chance, victim.records.slice(0, 30)) };
+      // As earlier versions sent them.
+      if (chance() < 0.3) {
+        delete record.answers;
+        Object.assign(record, { answer: { value: "f", rt: 300 }, tooLate: null, right: true, outcome: "right" });
+      }
       const body =
         chance() < 0.05 ? "[".repeat(300_000) : JSON.stringify({ records: [mutated(record, chance)], log: [] });
       return (await call("POST", "/api/session/records", hostileSession, body)).status;
