@@ -51,7 +51,10 @@ export function shownTrial(source: BlockSource, wantedTrial: number | null, want
   const known = isThere ? wantedRow : null;
   const index = trials ? indexShown(trials, wantedTrial, known) : -1;
   const trial = trials && index >= 0 ? trials.at(index) : null;
-  const row = block.table.rows.find(({ id }) => id === (trial?.row ?? known));
+  // Nothing is drawn of a study that asks for too much; its first row shows what it would look like.
+  const isTooLarge = excessesOf(document).length > 0;
+  const row =
+    block.table.rows.find(({ id }) => id === (trial?.row ?? known)) ?? (isTooLarge ? block.table.rows[0] : undefined);
   const rowNumber = row ? block.table.rows.indexOf(row) + 1 : null;
   const values = row ? rowValues(document, block.table, row, group) : {};
   const context = contextFor(
@@ -79,7 +82,9 @@ export function shownTrial(source: BlockSource, wantedTrial: number | null, want
     .join(", ");
   const number = trial
     ? `Trial ${trial.trial} of participant ${participant}`
-    : `A row that participant ${participant} does not get`;
+    : isTooLarge
+      ? "Nothing is drawn of it: the study asks for too much"
+      : `A row that participant ${participant} does not get`;
   return { trial, rowNumber, context: supposed, inWords: rowNumber === null ? "No rows yet" : number, levels };
 }
 

@@ -34,7 +34,9 @@ export type Excess = { where: string; message: string; part?: string };
 /** A study asks for more than it may: it is refused before anything of it is built. Its message is for people. */
 export class TooLarge extends Error {
   constructor(readonly excesses: readonly Excess[]) {
-    super(excesses.map(({ where, message }) => `${where}: ${message}`).join(" "));
+    super(
+      excesses.map(({ where, message }) => `${where.charAt(0).toUpperCase()}${where.slice(1)}: ${message}`).join(" "),
+    );
   }
 }
 

@@ -1,6 +1,6 @@
 import { facts, words } from "../facts";
 import { fillScreen } from "../interruptions";
-import { ask, make, pressed, say } from "./page";
+import { ask, make, pressed, quietButton, say } from "./page";
 import { playTones } from "../stage/audio";
 
 /** What was given on the entry page: the participant's code, or that for going on with a session begun elsewhere. */
@@ -63,8 +63,10 @@ export async function askGoOn(into: HTMLElement, why: string | null): Promise<st
 /** Shows the code with which this session can go on at another computer, until it was read. */
 export async function showGoOn(into: HTMLElement, code: string): Promise<void> {
   const page = say(into, [words("goOnCodeIs")]);
-  page.append(make("output", "code", code));
-  await pressed(page, [words("goOn")]);
+  // A key that was still to come, as of the check before, must not pass over it.
+  const on = quietButton(words("goOn"));
+  page.append(make("output", "code", code), on);
+  await new Promise((resolve) => on.addEventListener("click", resolve, { once: true }));
   into.replaceChildren();
 }
 
