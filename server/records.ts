@@ -1,4 +1,4 @@
-import type { Transaction } from "kysely";
+import { sql, type Transaction } from "kysely";
 import { locked } from "./database/locked";
 import type { Store } from "./database/open";
 import type { SessionState, Tables } from "./database/tables";
@@ -58,6 +58,11 @@ async function append(store: Store, session: SessionRow, sent: unknown, isLate =
   }
 }
 
+/** How many records of a session are kept aside until their turn: hardly ever any. */
+const earlyOnes = sql<number>`(select count(*) from refused_record where session_id = session.id and why = 'early')`.as(
+  "early",
+);
+
 /** What was sent, as it stands to what is stored up to `position`. */
 type Judged = {
   position: number;
@@ -76,19 +81,25 @@ async function judgedNow(
   isNextHere: boolean,
 ): Promise<Judged> {
   const { db } = store;
-  const there = await db.selectFrom("session").select("records").where("id", "=", session.id).executeTakeFirst();
+  const there = await db
+    .selectFrom("session")
+    .select(["records", earlyOnes])
+    .where("id", "=", session.id)
+    .executeTakeFirst();
   // Of a session that was deleted nothing is judged or stored any more.
   const position = there?.records ?? Infinity;
   const inPlace = sent.filter(({ number }) => number <= position);
   const ahead = sent.filter(({ number }) => number > position);
   if (ahead.length === 0 && !isNextHere) return { position, inPlace, taken: [], unplanned: [], early: [] };
-  const waiting = await db
-    .selectFrom("refused_record")
-    .select("body")
-    .where("session_id", "=", session.id)
-    .where("number", ">", position)
-    .where("why", "=", "early")
-    .execute();
+  const waiting = there?.early
+    ? await db
+        .selectFrom("refused_record")
+        .select("body")
+        .where("session_id", "=", session.id)
+        .where("number", ">", position)
+        .where("why", "=", "early")
+        .execute()
+    : [];
   const byNumber = new Map<number, SessionRecord>();
   for (const { body } of waiting) {
     const record = JSON.parse(body) as SessionRecord;
@@ -179,7 +190,7 @@ async function storeIn(
     trx,
     trx
       .selectFrom("session")
-      .select(["token_hash", "state", "records", "trials", "removed_at", "stored_characters"])
+      .select(["token_hash", "state", "records", "trials", "removed_at", "stored_characters", earlyOnes])
       .where("id", "=", session.id),
   ).executeTakeFirst();
   if (!present) return { ok: false, reason: "There is no such session." };
@@ -259,7 +270,7 @@ async function storeIn(
     chunks: log.map(({ opening, number, entries }) => ({ opening, number, entries: JSON.stringify(entries) })),
     room: room.beside - present.stored_characters,
   });
-  const isNextHere = upTo > present.records && (await settleEarly(trx, session.id, upTo));
+  const isNextHere = present.early > 0 && upTo > present.records && (await settleEarly(trx, session.id, upTo));
   const end = present.state !== "active" || upTo === present.records ? null : await endOf(trx, session.id, upTo);
   const state = end ? (end.withdrawn ? "withdrawn" : "finished") : present.state;
   const latest = records.flatMap((record) => (record.kind === "end" ? [] : [record])).at(-1);
