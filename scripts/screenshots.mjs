@@ -75,11 +75,7 @@ const views = {
     await page.goto(`${study}/plan`);
     await page.getByRole("button", { name: "From link to goodbye" }).click();
   },
-  crossing: async () => {
-    await page.goto(`${study}/compose`);
-    await page.getByRole("button", { name: "Cross factors" }).click();
-    await page.getByLabel("Levels of neighbours").fill("with, against, none, mixed");
-  },
+  privacy: () => page.goto(`${study}/privacy?who=9`),
   media: async () => {
     await page.goto(`${study}/compose`);
     await page.getByRole("button", { name: "Media" }).click();
