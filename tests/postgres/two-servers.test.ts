@@ -28,12 +28,23 @@ afterAll(async () => {
   for (const server of servers) await server.stop("SIGKILL");
 });
 
-type Begun = { participant: number; group: string; orders: Record<string, number>; seed: string };
-const begin = async (at: number, secret: string, parameters: Record<string, string> = {}): Promise<Begun> => {
+type Begun = {
+  participant: number;
+  group: string;
+  orders: Record<string, number>;
+  seed: string;
+  goOn: string | null;
+};
+const begin = async (
+  at: number,
+  secret: string,
+  parameters: Record<string, string> = {},
+  goOn?: string,
+): Promise<Begun> => {
   const response = await fetch(`${servers[at]?.address}/api/join/${token}`, {
     method: "POST",
     headers: { "Content-Type": "application/json" },
-    body: JSON.stringify({ secret, parameters }),
+    body: JSON.stringify({ secret, parameters, ...(goOn === undefined ? {} : { goOn }) }),
   });
   return (await response.json()) as Begun;
 };
@@ -61,7 +72,7 @@ it("a session handed on through one server is known to be so by the other, and r
   // Both servers know the session by its first secret before it is handed on.
   await send(0, first, records.slice(0, 1));
   expect(await send(1, first, records.slice(0, 2))).toMatchObject({ acknowledged: 2, superseded: false });
-  await begin(0, second, { participant: "tern" });
+  await begin(0, second, {}, session.goOn ?? "");
   for (const at of [0, 1]) {
     expect(await send(at, first, records.slice(2, 3))).toMatchObject({ acknowledged: 3, superseded: true });
     const left = await fetch(`${servers[at]?.address}/api/session`, { headers: { Authorization: `Bearer ${first}` } });
