@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { released } from "~/tests/support/store";
-import { plainStudy } from "~/tests/support/studies";
+import { plainStudy, withBlock } from "~/tests/support/studies";
+import { itemKind } from "../core/items/registry";
 import { plainModel, simulateSession } from "../core/simulate/participant";
 import { newSecret } from "./chance";
 import { intakeInWords, mostInADay, roomOf } from "./intake";
@@ -57,8 +58,21 @@ describe("what comes in in a day", () => {
   });
 
   it("is the room of a session, many times what its trials need, and never a disk", () => {
-    expect(roomOf(8).all).toBeGreaterThan(8 * 100_000);
-    expect(roomOf(1_000_000).all).toBe(64e6);
-    expect(roomOf(300).beside * 4).toBe(roomOf(300).all);
+    const study = plainStudy();
+    expect(roomOf(8, study).all).toBeGreaterThan(8 * 100_000);
+    expect(roomOf(1_000_000, study).all).toBe(64e6);
+    expect(roomOf(300, study).beside * 4).toBe(roomOf(300, study).all);
+    const telling = withBlock(
+      study,
+      (block) =>
+        void block.scenes[0]!.items.push(
+          itemKind("web").make(
+            (prefix) => `${prefix}-1`,
+            "dial",
+            () => "",
+          ) as never,
+        ),
+    );
+    expect(roomOf(20, telling).all).toBe(24e6);
   });
 });

@@ -1,4 +1,6 @@
 import type { Transaction } from "kysely";
+import type { StudyDocument } from "../core/design/document";
+import { itemsIn } from "../core/design/lookup";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 
@@ -10,14 +12,26 @@ export const mostInADay = {
   study: { sessions: 20_000, characters: 2 * giga },
 } as const;
 /** From this share on the researcher is told. */
-const toldFrom = 0.8;
+export const toldFrom = 0.8;
+
+const telling = new WeakMap<StudyDocument, boolean>();
+/** Whether a study has pages of its own, which can send much in a trial. */
+function hasTellingPages(document: StudyDocument): boolean {
+  const known = telling.get(document);
+  if (known !== undefined) return known;
+  const found = Object.values(document.parts).some(
+    (part) => part.kind === "block" && itemsIn(part).some(({ kind }) => kind === "web"),
+  );
+  telling.set(document, found);
+  return found;
+}
 
 /**
  * How much one session may store, in characters, by the trials of its plan: many times what a player sends, and little
  * enough that nobody fills a disk. What lies beside the records has less room, so that it cannot crowd them out.
  */
-export function roomOf(trials: number): { all: number; beside: number } {
-  const all = Math.min(64 * mega, 4 * mega + trials * 20_000);
+export function roomOf(trials: number, document: StudyDocument): { all: number; beside: number } {
+  const all = Math.min(64 * mega, 4 * mega + trials * (hasTellingPages(document) ? 1 * mega : 20_000));
   return { all, beside: all / 4 };
 }
 

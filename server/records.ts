@@ -211,7 +211,7 @@ async function storeIn(
       [],
     );
   if (present.records !== judged.position) return null;
-  const room = roomOf(session.trialsPlanned);
+  const room = roomOf(session.trialsPlanned, session.document);
   if (present.stored_characters > room.all)
     return { ok: false, reason: "This session has sent more than a session may. No more of it is accepted." };
   const bodies = new Map<number, string>();

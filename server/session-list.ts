@@ -1,8 +1,10 @@
+import type { StudyDocument } from "../core/design/document";
 import type { Id } from "../core/values/ref";
 import type { Orders } from "../core/order/parts";
 import type { Store } from "./database/open";
 import type { SessionState } from "./database/tables";
 import { frozenDocument } from "./frozen-documents";
+import { roomOf, toldFrom } from "./intake";
 
 export type SessionLine = {
   id: string;
@@ -21,8 +23,10 @@ export type SessionLine = {
   finishedAt: string | null;
   release: number | null;
   releaseId: string;
-  /** Records that came under a number taken by a different one. */
+  /** Records that were not stored in place. */
   keptAside: number;
+  /** The share of what it may store, where that is to be told. */
+  full: number | null;
   /** The participant left and, as the study says, its records were removed. */
   removed: boolean;
 };
@@ -51,9 +55,12 @@ export async function listSessions({ db }: Store, studyId: string, part: Part = 
     .execute();
   const aside = new Map(refused.map(({ session_id, count }) => [session_id, Number(count)]));
   const played = new Set(rows.map(({ release_id }) => release_id));
-  const byRelease = new Map<string, { number: number | null; stillThere: number }>();
+  const byRelease = new Map<string, { number: number | null; stillThere: number; document: StudyDocument }>();
   for (const { id, number } of numbers)
-    if (played.has(id)) byRelease.set(id, { number, stillThere: await activeSince(db, id) });
+    if (played.has(id)) {
+      const document = await frozenDocument(db, id);
+      byRelease.set(id, { number, stillThere: activeSince(document), document });
+    }
   return rows.map((row) => ({
     id: row.id,
     participant: row.participant,
@@ -77,14 +84,21 @@ export async function listSessions({ db }: Store, studyId: string, part: Part = 
     release: byRelease.get(row.release_id)?.number ?? null,
     releaseId: row.release_id,
     keptAside: aside.get(row.id) ?? 0,
+    full: fullness(row, byRelease.get(row.release_id)?.document),
     removed: row.removed_at !== null,
   }));
 }
 
 /** Sessions of a release that were last seen after this moment are still active, the others broken off. */
-async function activeSince(db: Store["db"], releaseId: string): Promise<number> {
-  const { activeMinutes } = (await frozenDocument(db, releaseId)).allocation.counts;
-  return Date.now() - activeMinutes * 60_000;
+const activeSince = ({ allocation }: StudyDocument): number => Date.now() - allocation.counts.activeMinutes * 60_000;
+
+/** The share of what a session may store, where that is to be told; null while it is far from all. */
+function fullness(
+  { stored_characters, trials_planned }: { stored_characters: number; trials_planned: number },
+  document: StudyDocument | undefined,
+): number | null {
+  const share = document ? stored_characters / roomOf(trials_planned, document).all : 0;
+  return share < toldFrom ? null : share;
 }
 
 /** How many sessions stand how, rehearsals apart. */
@@ -143,7 +157,7 @@ export async function countSessions({ db }: Store, studyId: string): Promise<Ses
       .where("pilot", "=", 0)
       .where("state", "=", "active")
       .where("excluded_at", "is", null)
-      .where("seen_at", "<=", new Date(await activeSince(db, releaseId)).toISOString())
+      .where("seen_at", "<=", new Date(activeSince(await frozenDocument(db, releaseId))).toISOString())
       .executeTakeFirstOrThrow();
     counts.brokenOff += Number(count);
   }

@@ -276,7 +276,7 @@ describe("records", () => {
   });
 
   it("can fill only so much of the database: what lies beside them has less room, and nothing counts twice", async () => {
-    const { store, secret, records } = await started();
+    const { store, study, secret, records } = await started();
     const log = [{ opening: "a", number: 1, entries: [{ at: 1, what: "opened" }] }];
     const session = () =>
       store.db.selectFrom("session").select(["stored_characters", "records"]).executeTakeFirstOrThrow();
@@ -287,7 +287,7 @@ describe("records", () => {
     expect(once).toBe(JSON.stringify(first).length + JSON.stringify(log[0]?.entries).length);
     await appendRecords(store, secret, { records: [first], log });
     expect((await session()).stored_characters).toBe(once);
-    await fill(roomOf(2).beside);
+    await fill(roomOf(2, plainStudy()).beside);
     const more = [{ ...log[0], number: 2 }];
     const other = { ...first, done: 1e6 };
     expect(await appendRecords(store, secret, { records: [second, other], log: more })).toMatchObject({
@@ -296,12 +296,15 @@ describe("records", () => {
     });
     expect(await store.db.selectFrom("session_log").select("number").execute()).toEqual([{ number: 1 }]);
     expect(await store.db.selectFrom("refused_record").selectAll().execute()).toEqual([]);
-    await fill(roomOf(2).all + 1);
+    await fill(roomOf(2, plainStudy()).all + 1);
     expect(await appendRecords(store, secret, { records: records.slice(2), log: [] })).toMatchObject({
       ok: false,
       reason: expect.stringMatching(/more than a session may/) as string,
     });
     expect((await session()).records).toBe(2);
+    // The researcher is told before it is full.
+    await fill(roomOf(2, plainStudy()).all * 0.83);
+    expect((await listSessions(store, study.id))[0]?.full).toBeCloseTo(0.83);
   });
 
   it("of somebody who left are kept or removed as the study says, and removed ones do not come back", async () => {

@@ -156,6 +156,9 @@ function SessionRow({
             <KeptAside code={code} session={session.id} count={session.keptAside} />
           </>
         )}
+        {session.full !== null && (
+          <span className="text-alarm">{`, has sent ${Math.min(100, Math.floor(session.full * 100))} % of what a session may`}</span>
+        )}
         {session.excluded && ", does not count"}
       </td>
       <td className="px-3 text-muted">
