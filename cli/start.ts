@@ -93,6 +93,8 @@ server.on("listening", () => {
 server.on("error", (error: NodeJS.ErrnoException) => {
   if (error.code === "EADDRINUSE")
     stop(`Port ${port} is taken. Choose another, for example PORT=${port + 1} ./demo.sh.`);
+  if (error.code === "EADDRNOTAVAIL" || error.code === "ENOTFOUND")
+    stop(`HOST is “${host}”; this computer has no such address. Use 127.0.0.1, or 0.0.0.0 for all it has.`);
   if (error.code === "EACCES")
     stop(`Port ${port} may not be used by this account. Choose one above 1023, for example PORT=4173 ./demo.sh.`);
   throw error;

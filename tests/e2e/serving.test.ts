@@ -296,6 +296,16 @@ describe("starting", () => {
       out: expect.stringMatching(/^PORT is “abc”/) as string,
     }));
 
+  it("on an address that this computer does not have stops with one sentence", async () => {
+    const { code, out } = await failing({ HOST: "203.0.113.7", PORT: "0", LAPWING_DATA: folder });
+    expect([code, out]).toEqual([
+      1,
+      expect.stringMatching(/^HOST is “203.0.113.7”; this computer has no such address/),
+    ]);
+    const url = await failing({ LAPWING_URL: "lapwing.example.org/x", PORT: "0", LAPWING_DATA: folder });
+    expect(url).toMatchObject({ code: 1, out: expect.stringMatching(/^LAPWING_URL is/) as string });
+  });
+
   it("without the demo on its folder shuts the door to look around, and lets the first account be made, once", async () => {
     const demo = await startServer({ demo: true });
     expect(statSync(join(demo.folder, "lapwing.db")).mode & 0o077).toBe(0);
