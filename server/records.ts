@@ -1,5 +1,5 @@
 import { sql, type Transaction } from "kysely";
-import { locked } from "./database/locked";
+import { hasManyWriters, locked } from "./database/locked";
 import type { Store } from "./database/open";
 import type { SessionState, Tables } from "./database/tables";
 import type { WhyAside } from "../core/export/tables/kept-aside";
@@ -270,7 +270,9 @@ async function storeIn(
     chunks: log.map(({ opening, number, entries }) => ({ opening, number, entries: JSON.stringify(entries) })),
     room: room.beside - present.stored_characters,
   });
-  const isNextHere = present.early > 0 && upTo > present.records && (await settleEarly(trx, session.id, upTo));
+  // Where several write at a time, what another has just kept aside may not be in the count.
+  const mayWait = present.early > 0 || hasManyWriters(trx);
+  const isNextHere = mayWait && upTo > present.records && (await settleEarly(trx, session.id, upTo));
   const end = present.state !== "active" || upTo === present.records ? null : await endOf(trx, session.id, upTo);
   const state = end ? (end.withdrawn ? "withdrawn" : "finished") : present.state;
   const latest = records.flatMap((record) => (record.kind === "end" ? [] : [record])).at(-1);
@@ -318,7 +320,21 @@ async function settleEarly(trx: Transaction<Tables>, sessionId: string, upTo: nu
     .where("number", "<=", upTo + 1)
     .where("why", "=", "early")
     .execute();
-  if (waiting.some(({ number }) => number <= upTo))
+  if (waiting.some(({ number }) => number <= upTo)) {
+    // The same that stands in place now need not be kept twice.
+    await trx
+      .deleteFrom("refused_record")
+      .where("session_id", "=", sessionId)
+      .where("number", "<=", upTo)
+      .where("why", "=", "early")
+      .where("body", "=", (eb) =>
+        eb
+          .selectFrom("record")
+          .select("record.body")
+          .whereRef("record.session_id", "=", "refused_record.session_id")
+          .whereRef("record.number", "=", "refused_record.number"),
+      )
+      .execute();
     await trx
       .updateTable("refused_record")
       .set({ why: "taken" })
@@ -326,6 +342,7 @@ async function settleEarly(trx: Transaction<Tables>, sessionId: string, upTo: nu
       .where("number", "<=", upTo)
       .where("why", "=", "early")
       .execute();
+  }
   return waiting.some(({ number }) => number === upTo + 1);
 }
 
