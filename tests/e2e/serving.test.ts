@@ -324,7 +324,14 @@ describe("starting", () => {
         }),
       ),
     );
-    expect(made.map(({ status }) => status).toSorted()).toEqual([302, 400, 400, 400]);
+    // One is signed in to it; the others are led to sign in.
+    expect(made.filter(({ headers }) => headers.get("set-cookie") !== null).length).toBe(1);
+    expect(made.map(({ headers }) => headers.get("location")).toSorted()).toEqual([
+      "/sign-in",
+      "/sign-in",
+      "/sign-in",
+      "/studies",
+    ]);
     await own.stop("SIGKILL");
     // Real accounts are there now; a folder that is marked as the demo's may still be shown as one.
     rmSync(join(demo.folder, "THIS-IS-A-DEMO.txt"));
