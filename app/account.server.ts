@@ -3,7 +3,7 @@ import { accountOfSecret, hasAccounts, type Account } from "~/server/accounts";
 import { signInCookie, signInSecretOf } from "~/server/http/cookie";
 import { findStudy, type Study } from "~/server/studies";
 
-/** A cookie that stays is renewed by signing in; how long it opens anything is the server's to say. */
+/** So long a browser keeps the cookie of who stays signed in; the server ends the sign-in sooner. */
 const staysSeconds = 400 * 86_400;
 
 export const secretOf = (request: Request): string | null => signInSecretOf(request.headers.get("Cookie"));

@@ -63,8 +63,8 @@ const results = new ResultsDesk(scriptOf("results-worker"), { folder, address })
 const judging = judgeAlsoInThread(store.judge, scriptOf("judging-worker"), { folder, address });
 store.judge = judging.judge;
 const exports = new ExportDesk(scriptOf("export-worker"), { folder, address });
-const shop = workshopInThreads(scriptOf("workshop-worker"), folder);
-store.workshop = shop.workshop;
+const workshop = workshopInThreads(scriptOf("workshop-worker"), folder);
+store.workshop = workshop.workshop;
 const server = application({
   store,
   results,
@@ -107,7 +107,7 @@ const close = () => {
   endDaily();
   server.close(
     () =>
-      void Promise.all([store.close(), results.close(), judging.close(), exports.close(), shop.close()]).then(() =>
+      void Promise.all([store.close(), results.close(), judging.close(), exports.close(), workshop.close()]).then(() =>
         process.exit(0),
       ),
   );

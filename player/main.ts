@@ -102,9 +102,13 @@ async function enter(outbox: Outbox): Promise<Ready | null> {
   }
   // By a link that was closed nothing begins; but a start whose answer got lost may have.
   const isStarting = known !== null && known.session === "";
-  if (!isOpen && !isStarting) return say(into, [words("notOpen")]) && null;
-  const { code, goOn: given } = isOpen ? await showEntry(into, own !== "") : { code: null, goOn: null };
-  if (isOpen) await passChecks(into);
+  const isGoingOn = !isOpen && !isStarting && facts().elsewhere;
+  if (!isOpen && !isStarting && !isGoingOn) return say(into, [words("notOpen")]) && null;
+  if (isGoingOn) await ask(into, [words("notOpen")], [words("goOnElsewhere")]);
+  const { code, goOn: given } = isOpen
+    ? await showEntry(into, own !== "")
+    : { code: null, goOn: isGoingOn ? await askGoOn(into, null) : null };
+  if (isOpen || isGoingOn) await passChecks(into);
   // A start whose answer got lost is asked for again by the same secret.
   const secret = isStarting ? known.secret : newSecret();
   const remembered = { entry, secret, session: "", startedAt: Date.now(), owner };

@@ -1,5 +1,6 @@
 import { existsSync, readFileSync } from "node:fs";
 import { join } from "node:path";
+import Sqlite from "better-sqlite3";
 import { unzipSync } from "fflate";
 import { describe, expect, it } from "vitest";
 import { freshFolder, freshStore, isOnPostgres, released } from "~/tests/support/store";
@@ -8,6 +9,7 @@ import type { StudyDocument } from "../core/design/document";
 import type { Participation } from "../core/design/participation";
 import { plainModel, simulateSession } from "../core/simulate/participant";
 import { newSecret } from "./chance";
+import { cutLog, databaseIn } from "./database/sqlite";
 import { participantZip } from "./export/study-data";
 import { streamOf } from "./export/written";
 import {
@@ -48,7 +50,7 @@ async function begun(change: Partial<Participation> = {}, upTo = Infinity) {
       const path = join(folder, `lapwing.db${end}`);
       return existsSync(path) && readFileSync(path).includes(text);
     });
-  return { ...there, secret, session, records, onDisk };
+  return { ...there, folder, secret, session, records, onDisk };
 }
 
 describe("what should be gone", () => {
@@ -111,6 +113,19 @@ describe("what should be gone", () => {
     await deleteParticipant(store, one, 2, by);
     const next = await startSession(store, link.token, newSecret(), browser);
     expect(next.ok && next.session.participant).toBe(3);
+  });
+
+  it.skipIf(isOnPostgres)("leaves the log when nobody reads any more; nobody waits for who does", async () => {
+    const { store, study: one, onDisk, folder } = await begun();
+    const reader = new Sqlite(databaseIn(folder), { readonly: true });
+    reader.exec("begin");
+    reader.prepare("select count(*) from session").get();
+    await deleteParticipant(store, one, 1, by);
+    expect(await cutLog(store.db)).toBe(false);
+    reader.exec("commit");
+    expect(await cutLog(store.db)).toBe(true);
+    expect(onDisk("redshank-42")).toBe(false);
+    reader.close();
   });
 
   it("is one session where only that is deleted, rehearsals too, and of no other study", async () => {

@@ -1,7 +1,8 @@
-import { sql, type Transaction } from "kysely";
+import type { Transaction } from "kysely";
 import { newId } from "./chance";
 import { hasManyWriters, lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
+import { cutLog } from "./database/sqlite";
 import type { Tables } from "./database/tables";
 import type { Study } from "./studies";
 
@@ -56,12 +57,23 @@ export async function emptySession(trx: Transaction<Tables>, id: string, at: str
     .execute();
 }
 
+const [againMs, mostTries] = [5000, 200];
+const settling = new WeakSet<Store["db"]>();
+
 /**
- * What was deleted is overwritten where it stood (`secure_delete`); this takes it out of the write-ahead log too. On
- * PostgreSQL its own clearing away does that in time. Where somebody is reading just then, it is done with the next one.
+ * What was deleted is overwritten where it stood (`secure_delete`); this takes it out of the write-ahead log too, now or, where
+ * somebody is reading, as soon as nobody is. On PostgreSQL its own clearing away does that in time.
  */
-export async function settleDeletion({ db }: Store): Promise<void> {
-  if (!hasManyWriters(db)) await sql`pragma wal_checkpoint(TRUNCATE)`.execute(db);
+export async function settleDeletion({ db }: Pick<Store, "db">): Promise<void> {
+  if (hasManyWriters(db) || (await cutLog(db)) || settling.has(db)) return;
+  settling.add(db);
+  const again = (left: number) =>
+    setTimeout(() => {
+      cutLog(db)
+        .catch(() => true)
+        .then((isDone) => (isDone || left === 0 ? settling.delete(db) : again(left - 1)));
+    }, againMs).unref();
+  again(mostTries);
 }
 
 async function removeSessions(trx: Transaction<Tables>, studyId: string, ids: readonly string[]): Promise<void> {

@@ -11,6 +11,7 @@ import { newSecret } from "./chance";
 import { exportFormats } from "../core/export/formats/registry";
 import { studyDataZip } from "./export/study-data";
 import { streamOf } from "./export/written";
+import { judgeOn, type Judge } from "./judging/judgments";
 import { measuredMinutes } from "./progress";
 import { appendRecords } from "./records";
 import { sessionRows } from "./results/records";
@@ -62,7 +63,8 @@ function strange(value: unknown, odd: Odd, name = ""): unknown {
 it("records that fit in shape and are odd in all else break nothing that reads them, and touch no other session", async () => {
   const { store, study, link } = await released();
   // Earlier versions stored what fits in shape, whether or not it could have been played.
-  store.judge = ({ records }) => Promise.resolve({ follow: records.length, why: null });
+  const asBefore: Judge = ({ records }) => Promise.resolve({ follow: records.length, why: null });
+  store.judge = asBefore;
   const begin = async () => {
     const secret = newSecret();
     const started = await startSession(store, link.token, secret, "b");
@@ -110,6 +112,11 @@ it("records that fit in shape and are odd in all else break nothing that reads t
           number: () => numbers.next().value,
         }) as SessionRecord[];
         for (const record of odd) if ((await appendRecords(store, secret, [record])).ok) taken++;
+        // Judged as they are now, they are taken or refused, and nothing fails.
+        store.judge = judgeOn(store);
+        const judged = await begin();
+        for (const record of odd) await appendRecords(store, judged.secret, [record]);
+        store.judge = asBefore;
         const log = [{ opening: "a", number: 1, entries: entries.filter(({ at }) => at >= 0) }];
         await appendRecords(store, secret, { records: [], log });
         await resumeSession(store, secret);
@@ -123,7 +130,7 @@ it("records that fit in shape and are odd in all else break nothing that reads t
   const zip = await files();
   const honestRows = (rows: Record<string, string>[]) => rows.filter(({ session }) => session === honest.id);
   expect(honestRows(rowsOf(zip, "trials.csv")).map((row) => row.rt_ms)).toEqual(before.map((row) => row.rt_ms));
-  expect(rowsOf(zip, "sessions.csv").length).toBe(61);
+  expect(rowsOf(zip, "sessions.csv").length).toBe(121);
   // A cell that a spreadsheet would run stays text, whoever sent it.
   for (const name of ["trials.csv", "events.csv", "sessions.csv"])
     for (const row of rowsOf(zip, name))

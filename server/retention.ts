@@ -45,7 +45,7 @@ export async function removeWhatIsOver(store: Store, now: number = Date.now()): 
         await noteDeed(trx, {
           code,
           by: byTheServer,
-          what: `Codes and browsers were removed from ${counted(count, "session")}, ${counted(days, "day")} after the last one.`,
+          what: `Codes and browser names were removed from ${counted(count, "session")}, ${counted(days, "day")} after the last one.`,
         });
       return count;
     });

@@ -7,7 +7,7 @@ import type { SessionRecord } from "../core/records/record";
 import { appendRecords, takeInSaved } from "./records";
 import { newSecret } from "./chance";
 import { isBusy } from "./database/open";
-import { freezeRelease } from "./releases";
+import { freezeRelease, setLinkOpen } from "./releases";
 import type { SessionData } from "../core/run/session-data";
 import type { Store } from "./database/open";
 import { keptAsideOf } from "./kept-aside";
@@ -155,6 +155,21 @@ describe("records", () => {
       [last + 1, "unplanned", true],
     ]);
     expect((await resumeSession(store, secret))?.records).toEqual(records);
+  });
+
+  it("that cannot follow are replayed no more than now and then, once there are many", async () => {
+    const { store, secret, records } = await started();
+    for (let count = 0; count < 50; count++)
+      await appendRecords(store, secret, [{ ...records[0], shown: 99_000 + count, done: 1 }]);
+    const session = (await store.db.selectFrom("session").select("id").executeTakeFirstOrThrow()).id;
+    const asked = { session, position: 0, records: records.slice(0, 1), isQuick: true };
+    expect(await store.judge(asked)).toEqual({ follow: 0, why: "too many cannot follow" });
+    // What can follow is taken with the next try.
+    await expect
+      .poll(
+        async () => (await appendRecords(store, secret, records)).ok && (await resumeSession(store, secret))?.finished,
+      )
+      .toBe(true);
   });
 
   it("of the first form that are damaged are refused in words", async () => {
@@ -349,7 +364,7 @@ describe("a session at another computer", () => {
     startSession(store, token, secret, "b", { participant: code });
 
   it("goes on with the code that was given out, where the study allows it; the first one can only send what it still has", async () => {
-    const { store, link } = await released(movable);
+    const { store, study, link } = await released(movable);
     const [first, second] = [newSecret(), newSecret()];
     const started = await begin(store, link.token, "tern", first);
     if (!started.ok) throw new Error(started.reason);
@@ -364,6 +379,9 @@ describe("a session at another computer", () => {
       ok: false,
       goOn: "unknown",
     });
+    // By a link that was closed since nothing begins, and this goes on.
+    await setLinkOpen(store, study.id, link.token, false);
+    expect(await startSession(store, link.token, newSecret(), "b")).toMatchObject({ ok: false });
     const moved = await startSession(store, link.token, second, "b", {}, ` ${started.session.goOn?.toLowerCase()}`);
     expect(moved).toMatchObject({ ok: true, session: { session: started.session.session, records: [{}, {}] } });
     expect(await resumeSession(store, first)).toBeNull();

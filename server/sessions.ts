@@ -68,12 +68,13 @@ export async function startSession(
       .selectFrom("entry_link")
       .innerJoin("release", "release.id", "entry_link.release_id")
       .innerJoin("study", "study.id", "release.study_id")
-      .select(["release.id", "release.study_id"])
+      .select(["release.id", "release.study_id", "entry_link.open"])
       .where("entry_link.token", "=", token)
-      .where("entry_link.open", "=", 1)
       .where("study.binned_at", "is", null)
       .executeTakeFirst();
-    if (!release) return { ok: false, reason: "This link is not open. Ask the researcher for the right one." };
+    // By a link that was closed nothing begins, and what has begun goes on.
+    if (!release || (release.open === 0 && goOn === null))
+      return { ok: false, reason: "This link is not open. Ask the researcher for the right one." };
     const document = await frozenDocument(trx, release.id);
     if (goOn !== null) {
       if (!document.settings.participation.elsewhere) return unknownCode;

@@ -1,46 +1,25 @@
 import { strToU8 } from "fflate";
-import type { StudyDocument } from "../core/design/document";
 import type { Store } from "./database/open";
 import { zipped, type FileInZip } from "./export/zip";
 import { studyHasMedia } from "./media/study-media";
-import { readStudyFile } from "./study-file-reading";
 import { addStudy, type Study } from "./studies";
-import type { KeptMedia } from "./workshop/workshop";
+import { openStudyFile, type OpenedStudy } from "./workshop/workshop";
 
 export type Imported = { ok: true; study: Study } | { ok: false; mistakes: string[] };
 
 /** Keeps a study file as a new study of this owner: all of it, or nothing. */
-export async function importStudy(store: Store, ownerId: string, bytes: Uint8Array, code?: string): Promise<Imported> {
-  const read = await readStudyFile(bytes);
-  if (!read.ok) return read;
-  const kept: KeptMedia[] = [];
-  for (const {
-    sha256,
-    bytes: content,
-    content: { mime },
-  } of read.file.media.values()) {
-    await store.media.keep(sha256, content);
-    kept.push({ sha256, mime, bytes: content.length });
-  }
-  return { ok: true, study: await addOpened(store, ownerId, read.file.document, kept, code) };
-}
+export const importStudy = async (store: Store, ownerId: string, bytes: Uint8Array, code?: string): Promise<Imported> =>
+  added(store, ownerId, await openStudyFile(store.media, bytes), code);
 
 /** The same with the file at a path, read in the workshop. */
-export async function importStudyFile(store: Store, ownerId: string, path: string): Promise<Imported> {
-  const opened = await store.workshop.openStudyFile(path);
-  return opened.ok ? { ok: true, study: await addOpened(store, ownerId, opened.document, opened.kept) } : opened;
-}
+export const importStudyFile = async (store: Store, ownerId: string, path: string): Promise<Imported> =>
+  added(store, ownerId, await store.workshop.openStudyFile(path));
 
-async function addOpened(
-  store: Store,
-  ownerId: string,
-  document: StudyDocument,
-  kept: readonly KeptMedia[],
-  code?: string,
-): Promise<Study> {
-  const study = await addStudy(store, ownerId, document, code);
-  for (const media of kept) await studyHasMedia(store, study.id, media);
-  return study;
+async function added(store: Store, ownerId: string, opened: OpenedStudy, code?: string): Promise<Imported> {
+  if (!opened.ok) return opened;
+  const study = await addStudy(store, ownerId, opened.document, code);
+  for (const media of opened.kept) await studyHasMedia(store, study.id, media);
+  return { ok: true, study };
 }
 
 /** A study with its media as one `*.lapwing.zip`, easy to read for a person who unpacks it; made while it is read. */

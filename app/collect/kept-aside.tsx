@@ -23,7 +23,7 @@ export function KeptAside({ code, session, count }: { code: string; session: str
         open={isOpen}
         onOpenChange={setOpen}
         title="Records kept aside"
-        description="These records were not stored in place. What stands is as it was: Results and the export use that, and what was kept aside changes nothing. All is given in full in kept-aside.csv of the export."
+        description="These records were not stored in place, and change nothing: Results and the export use what is. They are given in full in kept-aside.csv of the export."
       >
         {asking.data?.map((each, index) => <OneAside key={index} aside={each} />) ?? (
           <p className="text-muted">Reading…</p>
@@ -45,7 +45,7 @@ const cell = "border-b border-hairline py-1 pr-3 align-top font-mono text-xs [ov
 const whyIs: Record<ToldAside["why"], string> = {
   taken: "a different record stands under its number.",
   early: "a record before it is missing. When that comes, it takes its place.",
-  unplanned: "it cannot follow in this session: no one who plays the study could have made it here.",
+  unplanned: "it cannot follow in this session: playing the study cannot have made it.",
 };
 
 function OneAside({ aside: { number, why, kind, part, trial, storedAt, receivedAt, differs } }: { aside: ToldAside }) {

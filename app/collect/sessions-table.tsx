@@ -157,7 +157,7 @@ function SessionRow({
           </>
         )}
         {session.full !== null && (
-          <span className="text-alarm">{`, has sent ${Math.min(100, Math.floor(session.full * 100))} % of what a session may`}</span>
+          <span className="text-alarm">{`, has sent ${Math.min(100, Math.floor(session.full * 100))} % of what a session may send`}</span>
         )}
         {session.excluded && ", does not count"}
       </td>

@@ -83,7 +83,7 @@ export function shownTrial(source: BlockSource, wantedTrial: number | null, want
   const number = trial
     ? `Trial ${trial.trial} of participant ${participant}`
     : isTooLarge
-      ? "Nothing is drawn of it: the study asks for too much"
+      ? "Not drawn: the study asks for too much"
       : `A row that participant ${participant} does not get`;
   return { trial, rowNumber, context: supposed, inWords: rowNumber === null ? "No rows yet" : number, levels };
 }

@@ -98,7 +98,7 @@ export default function Privacy({ loaderData: { who, found: named, deeds } }: Ro
                     checked={namesKeptDays !== undefined}
                     onChange={(on) => edit(setParticipation({ namesKeptDays: on ? freshDays : undefined }))}
                   >
-                    Remove codes and browsers some time after the last session
+                    Remove codes and browser names some time after the last session
                   </Tick>
                   {namesKeptDays !== undefined && (
                     <div className="mt-2 flex items-center gap-2">
@@ -112,7 +112,7 @@ export default function Privacy({ loaderData: { who, found: named, deeds } }: Ro
                           onChange={(days) => edit(setParticipation({ namesKeptDays: days }), "namesKeptDays")}
                         />
                       </span>
-                      <span className="text-sm text-muted">after the last session. Looked at daily.</span>
+                      <span className="text-sm text-muted">after the last session. The server looks daily.</span>
                     </div>
                   )}
                 </div>
@@ -244,7 +244,7 @@ function Participant({ found: { participant, code: ownCode, sittings }, ask }: {
       <div className="mt-3 flex flex-wrap gap-2 border-t border-hairline pt-3">
         <a className={buttonClass()} href={`/studies/${code}/participants/${participant}`}>
           <Download size={16} aria-hidden="true" />
-          All of it as a file for them
+          Their data as a file
         </a>
         <Button
           look="alarm"

@@ -37,7 +37,7 @@ const leftOutInWords = ({ doNotCount, withdrawn }: { doNotCount: number; withdra
     ...(withdrawn > 0 ? [`${withdrawn} of participants who left the study`] : []),
   ].join(" and ");
 
-/** The file that is read by people comes first: the other would be changed by the program that opens it. */
+/** The file for a spreadsheet program comes first: that is what most computers open it with. */
 const exportOrder: readonly FormatName[] = ["spreadsheet", "csv"];
 
 export default function Results({ loaderData }: Route.ComponentProps) {
@@ -92,8 +92,8 @@ export default function Results({ loaderData }: Route.ComponentProps) {
           }
         >
           <p className="max-w-[300px] px-2.5 py-1 text-xs text-muted">
-            Trials, events, sessions and codebook in one zip. A spreadsheet program would run a cell that begins with
-            “=” and change dates; its file is written so that it does not.
+            Trials, events, sessions and codebook in one zip. A spreadsheet program runs cells that begin with “=”; in
+            its own file they are plain text.
           </p>
           {exportOrder.map((format) => (
             <MenuItem key={format} onSelect={() => location.assign(dataAddress(code, format))}>

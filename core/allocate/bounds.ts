@@ -6,17 +6,17 @@ import { schemeOf } from "./scheme";
 
 /**
  * The most a study may ask for: far more than research needs, and little enough that its orders are drawn, its plan is
- * kept in memory and its session is played on any machine. The documentation lists them.
+ * kept in memory and its session is played on any machine. docs/security.md lists them.
  */
 export const mostOf = {
   parts: 1000,
   /** Trials of one session. */
   trials: 20_000,
-  /** Rows of all tables, and their cells. */
+  /** Of all tables. */
   rows: 50_000,
+  cells: 1_000_000,
   /** Copies of all rows, from which the trials of a pass are taken. */
   copies: 100_000,
-  cells: 1_000_000,
   /** Rows times groups: each row is judged as each group meets it. */
   rowsByGroups: 500_000,
   items: 5000,

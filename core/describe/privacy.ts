@@ -29,7 +29,7 @@ export function privacyOf(document: StudyDocument): PrivacyText {
       sentences: [
         "Answers with their times, and what was shown when.",
         "When the session began, was last seen and ended; what happened to its window, keys and network meanwhile.",
-        "The name their browser gives itself, the size of the window and how often the screen draws.",
+        "The name and version of the browser, the size of its window and the refresh rate of the screen.",
         ownCode === "none"
           ? "No name and no address. A code only where the link they came by brings one."
           : `The code they ${ownCode === "must" ? "have to type" : "can type"} at the beginning. No name and no address beside it.`,
@@ -41,8 +41,8 @@ export function privacyOf(document: StudyDocument): PrivacyText {
       heading: keepingHeading,
       sentences: [
         namesKeptDays === undefined
-          ? "Codes and browsers are kept as long as the data, until they are deleted."
-          : `Codes and browsers are removed ${namesKeptDays} ${namesKeptDays === 1 ? "day" : "days"} after the last session; the answers stay.`,
+          ? "Codes and browser names are kept as long as the data."
+          : `Codes and browser names are removed ${namesKeptDays} ${namesKeptDays === 1 ? "day" : "days"} after the last session; the answers stay.`,
         "Everything else is kept until the session, the participant or the study is deleted.",
       ],
     },
@@ -51,14 +51,14 @@ export function privacyOf(document: StudyDocument): PrivacyText {
       sentences: [
         withdrawn === "remove"
           ? "All of the session is removed at once: answers, code, browser and log. A line remains that a session was begun and left."
-          : "What was answered until then is kept, and marked as of somebody who left.",
+          : "What was answered until then is kept and marked. The last page shows a code with which it can be removed later.",
       ],
     },
     {
       heading: "Who can see it",
       sentences: [
         "The person whose account the study belongs to, and whoever runs the server.",
-        "A participant’s own browser, with the secret it made for its session; nobody else’s.",
+        "The participant’s own browser, while the session goes on.",
       ],
     },
     {

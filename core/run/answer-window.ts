@@ -24,7 +24,7 @@ export const noProgress: AnswerProgress = {
 };
 
 /** No more of these are kept in one trial: a key may be held down by a book. */
-const [mostEarly, mostRevised] = [50, 500];
+export const [mostEarly, mostRevised] = [50, 500];
 /** Nor is more text than this kept of what was observed, or of answers that were revised: a record must fit into one sending. */
 const mostCharacters = 300_000;
 type WithText = { value?: string | undefined };

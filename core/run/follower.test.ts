@@ -74,6 +74,13 @@ describe("a session that was not", () => {
       changed(({ answers }) => void (answers[0]!.right = !answers[0]!.right)),
       /answered otherwise/,
     ],
+    [
+      "more answers than are kept of a trial",
+      at,
+      changed(({ answers }) => void (answers[0]!.revised = Array.from({ length: 501 }, () => answers[0]!.given!))),
+      /more answers than are kept/,
+    ],
+    ["an answer that no device gives", at, changed(({ answers }) => void (answers[0]!.early = [null as never])), /./],
     ["an end before the last part", at + 1, { kind: "end", number: at + 2, at: 1e6 }, /not what comes next/],
     [
       "anything after the end",

@@ -3,6 +3,7 @@ import type { StudyDocument } from "../design/document";
 import type { Orders } from "../order/parts";
 import type { AnswerRecord, SessionRecord } from "../records/record";
 import type { Id } from "../values/ref";
+import { mostEarly, mostRevised } from "./answer-window";
 import { sessionMachine, type SessionMachine } from "./machine";
 import { eventsOf } from "./replay";
 import type { Step } from "./state";
@@ -42,13 +43,18 @@ export class Follower {
   /** Takes the next record: null, or why it cannot follow. */
   take(record: SessionRecord): string | null {
     if (record.number !== this.#position + 1) return `record ${this.#position + 1} is to come next`;
-    const wrongTime = timeProblem(record, this.#latest - overlapMs);
-    if (wrongTime !== null) return wrongTime;
+    const problem = timeProblem(record, this.#latest - overlapMs) ?? lengthProblem(record);
+    if (problem !== null) return problem;
     let step = this.#step;
     const made = [...this.#pending];
-    for (const event of eventsOf(record)) {
-      step = this.#machine.next(step.state, event);
-      made.push(...step.commands.flatMap((command) => (command.kind === "record" ? [command.record] : [])));
+    try {
+      for (const event of eventsOf(record)) {
+        step = this.#machine.next(step.state, event);
+        made.push(...step.commands.flatMap((command) => (command.kind === "record" ? [command.record] : [])));
+      }
+    } catch {
+      // What is told there may be anything of its type, also what no device gives.
+      return "it cannot be replayed";
     }
     const wanted = made.shift();
     if (!wanted) return step.state.phase.kind === "done" ? "the session has ended" : "it is not what comes next";
@@ -82,6 +88,15 @@ function difference(wanted: SessionRecord, record: SessionRecord): string | null
 }
 
 const scoreOf = ({ answer, given, right, outcome }: AnswerRecord) => [answer, given?.value ?? null, right, outcome];
+
+/** What is wrong with how much a record holds; null where the machine could have kept as much. */
+function lengthProblem(record: SessionRecord): string | null {
+  if (record.kind !== "trial" && record.kind !== "broken-off") return null;
+  const isTooLong = record.answers.some(
+    ({ early, revised }) => early.length > mostEarly || revised.length > mostRevised,
+  );
+  return isTooLong ? "it holds more answers than are kept of a trial" : null;
+}
 
 /** The session time at which a record ends. */
 const endOf = (record: SessionRecord): number =>

@@ -2,11 +2,13 @@ import { accessSync, chmodSync, constants, existsSync, mkdirSync } from "node:fs
 import { join } from "node:path";
 import Sqlite from "better-sqlite3";
 import { LRUCache } from "lru-cache";
-import { Kysely, SqliteDialect, type SqliteDatabase, type SqliteStatement } from "kysely";
+import { Kysely, sql, SqliteDialect, type SqliteDatabase, type SqliteStatement } from "kysely";
 import type { Tables } from "./tables";
 
 /** Where the database of a data folder lies. */
 export const databaseIn = (folder: string): string => join(folder, "lapwing.db");
+
+const waitsForOthers = "pragma busy_timeout = 5000";
 
 /** All that only SQLite has stands in this file. */
 export function sqliteIn(folder: string): Kysely<Tables> {
@@ -18,7 +20,7 @@ export function sqliteIn(folder: string): Kysely<Tables> {
   file.pragma("foreign_keys = ON");
   // What is deleted is overwritten.
   file.pragma("secure_delete = ON");
-  file.pragma("busy_timeout = 5000");
+  file.exec(waitsForOthers);
   return new Kysely<Tables>({ dialect: new SqliteDialect({ database: withStatementsKept(file) }) });
 }
 
@@ -49,6 +51,21 @@ export const isSqliteBusy = (error: unknown): boolean =>
   "code" in error &&
   (/^SQLITE_(BUSY|LOCKED|FULL|IOERR|READONLY|CANTOPEN|NOMEM)/.test(String(error.code)) ||
     /no transaction is active/.test(error.message));
+
+/**
+ * Takes what was deleted out of the write-ahead log too. It waits for nobody, since everybody would wait with it: false
+ * where somebody is reading just then.
+ */
+export const cutLog = (db: Kysely<Tables>): Promise<boolean> =>
+  db.connection().execute(async (one) => {
+    await sql`pragma busy_timeout = 0`.execute(one);
+    try {
+      const { rows } = await sql<{ busy: number }>`pragma wal_checkpoint(TRUNCATE)`.execute(one);
+      return rows[0]?.busy === 0;
+    } finally {
+      await sql.raw(waitsForOthers).execute(one);
+    }
+  });
 
 /** A consistent copy of the database in one file, made while it is in use. The file must not be there yet. */
 export async function copyTo(folder: string, target: string): Promise<void> {

@@ -14,13 +14,13 @@ import { signInSecretOf } from "./cookie";
  * Headers of a web page that is an item: it runs its own scripts and styles, in an origin of its own and in our frames only.
  * It leads nowhere, sends no forms, opens and saves nothing, and fetches only what its item names.
  */
-const pageHeaders = (connects: readonly string[]) => ({
+const pageHeaders = (connects: readonly string[], kept: string) => ({
   "X-Content-Type-Options": "nosniff",
   "Referrer-Policy": "no-referrer",
   "Cross-Origin-Resource-Policy": "same-origin",
   "Cross-Origin-Embedder-Policy": "require-corp",
   "Permissions-Policy": "camera=(), microphone=(), geolocation=()",
-  "Cache-Control": "private, max-age=31536000, immutable",
+  "Cache-Control": kept,
   "Content-Security-Policy": [
     "sandbox allow-scripts allow-forms",
     "default-src 'none'",
@@ -36,7 +36,7 @@ const pageHeaders = (connects: readonly string[]) => ({
   ].join("; "),
 });
 
-/** What opens the pages of a session, made of the hash that is stored of its secret: the player makes the same of the secret. */
+/** What opens the pages of a session, made of the hash that is stored of its secret: the player makes the same from the secret. */
 export const rightToPages = (tokenHash: string): string =>
   createHash("sha256").update(`pages ${tokenHash}`).digest("hex").slice(0, 32);
 
@@ -52,7 +52,8 @@ export function pages(store: Store): Router {
       .executeTakeFirst()
       .then(async (row) => {
         if (!row || !isSame(right, rightToPages(row.token_hash))) return void response.sendStatus(404);
-        await send(response, row.study_id, await frozenDocument(store.db, row.release_id), sha256);
+        const document = await frozenDocument(store.db, row.release_id);
+        await send(response, row.study_id, document, sha256, "private, max-age=31536000, immutable");
       })
       .catch(next);
   });
@@ -63,16 +64,23 @@ export function pages(store: Store): Router {
       .then(async (account) => {
         const study = account && (await findStudy(store, account.id, code));
         if (!study) return void response.sendStatus(404);
-        await send(response, study.id, study.document, sha256);
+        // What its item lets it reach may be changed while it is designed.
+        await send(response, study.id, study.document, sha256, "no-store");
       })
       .catch(next);
   });
 
-  async function send(response: Response, studyId: string, document: StudyDocument, sha256: string): Promise<void> {
+  async function send(
+    response: Response,
+    studyId: string,
+    document: StudyDocument,
+    sha256: string,
+    kept: string,
+  ): Promise<void> {
     const page = await readPage(store, studyId, sha256);
     if (page)
       response
-        .set(pageHeaders(connectsOf(document, sha256)))
+        .set(pageHeaders(connectsOf(document, sha256), kept))
         .type("text/html")
         .send(page);
     else response.sendStatus(404);

@@ -44,8 +44,13 @@ export function isQuick(document: StudyDocument, trials: number): boolean {
   return !isLimited;
 }
 
-/** `isSure`: its stored records follow its plan; those of earlier versions of Lapwing need not. */
-type Known = { follower: Follower; position: number; isSure: boolean };
+/**
+ * `isSure`: its stored records follow its plan; those of earlier versions of Lapwing need not. `refusals`: how many were sent
+ * that do not, since one did.
+ */
+type Known = { follower: Follower; position: number; isSure: boolean; refusals: number; triedAt: number };
+/** After so many a session's records are replayed once a second only: whoever sends them means no good. */
+const [freeRefusals, restMs] = [50, 1000];
 
 /** Judges with the data of a store, keeping how far the sessions are. */
 export function judgeOn({ db }: Pick<Store, "db">): Judge {
@@ -73,7 +78,7 @@ export function judgeOn({ db }: Pick<Store, "db">): Judge {
       .orderBy("number")
       .execute();
     const isSure = records.every(({ body }) => follower.take(presentRecord(JSON.parse(body), document)) === null);
-    return { follower, position, isSure };
+    return { follower, position, isSure, refusals: 0, triedAt: 0 };
   }
 
   async function judge({ session, position, records }: Question): Promise<Judgment> {
@@ -82,9 +87,17 @@ export function judgeOn({ db }: Pick<Store, "db">): Judge {
       found = await rebuilt(session, position);
       known.set(session, found);
     }
+    const now = performance.now();
+    if (found.refusals >= freeRefusals && now - found.triedAt < restMs)
+      return { follow: 0, why: "too many cannot follow" };
+    found.triedAt = now;
     for (const [index, record] of records.entries()) {
       const why = found.isSure ? found.follower.take(record) : null;
-      if (why !== null) return { follow: index, why };
+      if (why !== null) {
+        found.refusals++;
+        return { follow: index, why };
+      }
+      found.refusals = 0;
       found.position++;
     }
     if (records.at(-1)?.kind === "end") known.delete(session);

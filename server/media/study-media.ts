@@ -1,8 +1,7 @@
 import type { MediaFile } from "../../core/values/study-values";
 import { newId } from "../chance";
 import type { Store } from "../database/open";
-import { checkedMedia } from "./checked";
-import type { MediaContent } from "./content";
+import { keepMedia, type LookedAt } from "../workshop/workshop";
 
 export type StoredMedia = { ok: true; file: MediaFile } | { ok: false; reason: string };
 
@@ -10,39 +9,32 @@ export type StoredMedia = { ok: true; file: MediaFile } | { ok: false; reason: s
 export type Measured = { ms?: number | undefined; width?: number | undefined; height?: number | undefined };
 
 /** Checks a file by its content and keeps it under its hash, on disk before it is known to the database. */
-export async function storeMedia(
+export const storeMedia = async (
   store: Store,
   studyId: string,
   name: string,
   given: Uint8Array,
   measured: Measured = {},
-): Promise<StoredMedia> {
-  const checked = await checkedMedia(given);
-  if (!checked.ok) return { ok: false, reason: `${name}: ${checked.reason}` };
-  const { bytes, sha256, content } = checked.media;
-  await store.media.keep(sha256, bytes);
-  return added(store, studyId, name, { content, sha256, bytes: bytes.length }, measured);
-}
+): Promise<StoredMedia> => added(store, studyId, name, await keepMedia(store.media, given), measured);
 
 /** The same with the file at a path, looked at in the workshop. */
-export async function storeMediaFile(
+export const storeMediaFile = async (
   store: Store,
   studyId: string,
   name: string,
   path: string,
   measured: Measured,
-): Promise<StoredMedia> {
-  const looked = await store.workshop.keepMedia(path);
-  return looked.ok ? added(store, studyId, name, looked, measured) : { ok: false, reason: `${name}: ${looked.reason}` };
-}
+): Promise<StoredMedia> => added(store, studyId, name, await store.workshop.keepMedia(path), measured);
 
 async function added(
   store: Store,
   studyId: string,
   name: string,
-  { content, sha256, bytes }: { content: MediaContent; sha256: string; bytes: number },
+  looked: LookedAt,
   measured: Measured,
 ): Promise<StoredMedia> {
+  if (!looked.ok) return { ok: false, reason: `${name}: ${looked.reason}` };
+  const { content, sha256, bytes } = looked;
   const { mime } = content;
   await studyHasMedia(store, studyId, { sha256, mime, bytes });
   const known = Object.entries({ ...measured, ...content }).filter(

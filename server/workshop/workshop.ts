@@ -28,24 +28,30 @@ export type Workshop = {
 };
 export type Task = keyof Workshop;
 
+/** Checks a media file by its content, and keeps it under its hash. */
+export async function keepMedia(media: MediaKeeper, given: Uint8Array): Promise<LookedAt> {
+  const checked = await checkedMedia(given);
+  if (!checked.ok) return checked;
+  const { bytes, sha256, content } = checked.media;
+  await media.keep(sha256, bytes);
+  return { ok: true, content, sha256, bytes: bytes.length };
+}
+
+/** Reads a study file, and keeps its media where all of it is as it should be. */
+export async function openStudyFile(media: MediaKeeper, given: Uint8Array): Promise<OpenedStudy> {
+  const read = await readStudyFile(given);
+  if (!read.ok) return read;
+  const kept: KeptMedia[] = [];
+  for (const { sha256, bytes, content } of read.file.media.values()) {
+    await media.keep(sha256, bytes);
+    kept.push({ sha256, mime: content.mime, bytes: bytes.length });
+  }
+  return { ok: true, document: read.file.document, kept };
+}
+
 /** The work done here, in this thread. */
 export const workshopHere = (media: MediaKeeper): Workshop => ({
-  keepMedia: async (path) => {
-    const checked = await checkedMedia(await readFile(path));
-    if (!checked.ok) return checked;
-    const { bytes, sha256, content } = checked.media;
-    await media.keep(sha256, bytes);
-    return { ok: true, content, sha256, bytes: bytes.length };
-  },
-  openStudyFile: async (path) => {
-    const read = await readStudyFile(await readFile(path));
-    if (!read.ok) return read;
-    const kept: KeptMedia[] = [];
-    for (const { sha256, bytes, content } of read.file.media.values()) {
-      await media.keep(sha256, bytes);
-      kept.push({ sha256, mime: content.mime, bytes: bytes.length });
-    }
-    return { ok: true, document: read.file.document, kept };
-  },
+  keepMedia: async (path) => keepMedia(media, await readFile(path)),
+  openStudyFile: async (path) => openStudyFile(media, await readFile(path)),
   judge: (document) => Promise.resolve(preflight(storedDocument(document))),
 });

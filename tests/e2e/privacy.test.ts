@@ -36,7 +36,7 @@ describe("participants’ data", () => {
     await page.goto(`${server.address}/studies/${code}/collect`);
     await page.getByRole("link", { name: "What is kept of participants" }).click();
     await page.getByText("Nothing. Pages, fonts and media come from this server alone").waitFor();
-    await page.getByLabel("Remove codes and browsers some time after the last session").check();
+    await page.getByLabel("Remove codes and browser names some time after the last session").check();
     await page.getByText("removed 30 days after the last session").waitFor();
     await page.getByLabel("Days after the last session").fill("7");
     await page.getByText("removed 7 days after the last session").waitFor();
@@ -54,7 +54,7 @@ describe("participants’ data", () => {
     await page.getByText("8 of them trials").waitFor();
     expect(page.url()).not.toMatch(/oystercatcher/);
     const file = page.waitForEvent("download");
-    await page.getByRole("link", { name: "All of it as a file for them" }).click();
+    await page.getByRole("link", { name: "Their data as a file" }).click();
     const stream = await (await file).createReadStream();
     const pieces: Buffer[] = [];
     for await (const piece of stream) pieces.push(piece as Buffer);
