@@ -23,7 +23,8 @@ import {
 import { storeMedia } from "./media/study-media";
 import { appendRecords, takeInSaved } from "./records";
 import { removeWhatIsOver } from "./retention";
-import { resumeSession, startRehearsal, startSession } from "./sessions";
+import { resumeSession } from "./session-of-secret";
+import { startRehearsal, startSession } from "./sessions";
 import { duplicateStudy, setBinned } from "./studies";
 
 const by = { by: "ann@harbour.example" };

@@ -17,7 +17,8 @@ import { appendRecords } from "./records";
 import { sessionRows } from "./results/records";
 import { answered, resultNames } from "./results/registry";
 import { listSessions } from "./session-list";
-import { resumeSession, startSession } from "./sessions";
+import { resumeSession } from "./session-of-secret";
+import { startSession } from "./sessions";
 import { timingOf } from "./results/timing";
 
 const oddText = fc.constantFrom(

@@ -4,7 +4,7 @@ import { intakeProblem } from "./intake";
 import { judgedNow } from "./judging/judged-records";
 import { asSent, mostChunksAtOnce } from "./sent-records";
 import { storeIn } from "./stored-records";
-import { sessionOfHash, sessionOfSecret, type SessionRow } from "./sessions";
+import { sessionOfHash, sessionOfSecret, type SessionRow } from "./session-of-secret";
 
 export type Appended =
   /** `acknowledged`: all records up to this number are stored for good. */

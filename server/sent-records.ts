@@ -6,7 +6,7 @@ import { isDeeperThan } from "../core/shape/depth";
 import { presentRecordSent } from "../core/records/stored";
 import { logChunk } from "../core/records/log";
 import { recordShape, saysItIsARecord } from "../core/records/record";
-import type { SessionRow } from "./sessions";
+import type { SessionRow } from "./session-of-secret";
 
 /** Records a player may send at once. */
 export const mostRecordsAtOnce = 500;

@@ -13,7 +13,8 @@ import type { Store } from "./database/open";
 import { keptAsideOf } from "./kept-aside";
 import { roomOf } from "./intake";
 import { listSessions } from "./session-list";
-import { resumeSession, setExcluded, startRehearsal, startSession } from "./sessions";
+import { resumeSession } from "./session-of-secret";
+import { setExcluded, startRehearsal, startSession } from "./sessions";
 
 const threeGroups = withBlock(plainStudy(), (_, document) => {
   document.groups = ["a", "b", "c"].map((id) => ({ id, name: id }));

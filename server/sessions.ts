@@ -1,23 +1,21 @@
 import type { Transaction } from "kysely";
-import { LRUCache } from "lru-cache";
 import { plannedAssignment } from "../core/allocate/allocate";
 import type { Assignment } from "../core/allocate/scheme";
 import { outline } from "../core/compile/compile";
 import { seedOf } from "../core/compile/seed";
 import type { Id } from "../core/values/ref";
 import type { StudyDocument } from "../core/design/document";
-import type { Orders } from "../core/order/parts";
 import { entryInto, type Entry } from "../core/run/entry";
 import type { SessionData } from "../core/run/session-data";
 import { newCompletionCode, newGoOnCode, newId, newSecret, secretHash } from "./chance";
 import { countIntake, intakeProblem } from "./intake";
-import { presentRecord } from "../core/records/stored";
 import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 import { frozenDocument } from "./frozen-documents";
 import { assignForStart, type Parameters } from "./assignment";
 import { rehearsalRelease } from "./releases";
+import { forgetInPlay, resumeSession } from "./session-of-secret";
 import type { Study } from "./studies";
 
 /** `goOn`: no session that can go on has the code that was given. */
@@ -101,7 +99,7 @@ export async function startSession(
     };
   });
   if (made) return made;
-  if (movedFrom !== null) inPlay.get(store.db)?.delete(movedFrom);
+  if (movedFrom !== null) forgetInPlay(store, movedFrom);
   const session = await resumeSession(store, secret);
   return session ? { ok: true, session } : { ok: false, reason: "This session cannot be found. Open the link again." };
 }
@@ -263,114 +261,5 @@ async function insertSession(trx: Transaction<Tables>, secret: string, fresh: Ne
     finished: false,
     goOn,
     code: null,
-  };
-}
-
-export type SessionRow = {
-  id: string;
-  studyId: string;
-  releaseId: string;
-  document: StudyDocument;
-  participant: number;
-  group: Id;
-  orders: Orders;
-  seed: string;
-  pilot: boolean;
-  link: string | null;
-  startedAt: string;
-  trialsPlanned: number;
-  goOn: string | null;
-  code: string;
-  /** The stored hash of the secret by which it was found. */
-  tokenHash: string;
-  /** The session has moved to another computer since this secret was given out. */
-  superseded: boolean;
-};
-
-/** The session a participant's secret opens; null for anything else. */
-export const sessionOfSecret = (store: Store, secret: string): Promise<SessionRow | null> =>
-  sessionOfHash(store, secretHash(secret));
-
-/**
- * Sessions that are being played, by store and hash. What stands here of a session never changes while its secret holds;
- * whether it still does is looked up where it matters, since another process may have handed the session on.
- */
-const mostInPlay = 5000;
-const inPlay = new WeakMap<Store["db"], LRUCache<string, SessionRow>>();
-
-/** The same by the stored hash of the secret. */
-export async function sessionOfHash(store: Store, hash: string): Promise<SessionRow | null> {
-  const known = inPlay.get(store.db) ?? new LRUCache<string, SessionRow>({ max: mostInPlay });
-  inPlay.set(store.db, known);
-  const row = known.get(hash) ?? (await storedSession(store, hash));
-  if (row && !row.superseded) known.set(hash, row);
-  return row;
-}
-
-async function storedSession({ db }: Store, hash: string): Promise<SessionRow | null> {
-  const rows = db.selectFrom("session").selectAll("session");
-  const current = await rows.where("session.token_hash", "=", hash).executeTakeFirst();
-  const row =
-    current ??
-    (await rows
-      .innerJoin("earlier_token", "earlier_token.session_id", "session.id")
-      .where("earlier_token.token_hash", "=", hash)
-      .executeTakeFirst());
-  if (!row) return null;
-  const document = await frozenDocument(db, row.release_id);
-  return {
-    id: row.id,
-    studyId: row.study_id,
-    releaseId: row.release_id,
-    document,
-    participant: row.participant,
-    group: row.group_id,
-    orders: JSON.parse(row.orders) as Orders,
-    seed: seedOf(document, row.sitting),
-    pilot: row.pilot === 1,
-    link: row.link_token,
-    startedAt: row.started_at,
-    trialsPlanned: row.trials_planned,
-    goOn: row.go_on_code,
-    code: row.code,
-    tokenHash: hash,
-    superseded: current === undefined,
-  };
-}
-
-/** A session with all its records, to resume after a reload; null also where it continues on another computer. */
-export async function resumeSession(store: Store, secret: string): Promise<SessionData | null> {
-  const row = await sessionOfSecret(store, secret);
-  if (!row || row.superseded) return null;
-  const present = await store.db
-    .selectFrom("session")
-    .select(["state", "token_hash"])
-    .where("id", "=", row.id)
-    .executeTakeFirst();
-  const state = present?.state;
-  if (present?.token_hash !== row.tokenHash) {
-    inPlay.get(store.db)?.delete(row.tokenHash);
-    return null;
-  }
-  const records = await store.db
-    .selectFrom("record")
-    .select("body")
-    .where("session_id", "=", row.id)
-    .orderBy("number")
-    .execute();
-  return {
-    session: row.id,
-    participant: row.participant,
-    group: row.group,
-    orders: row.orders,
-    seed: row.seed,
-    pilot: row.pilot,
-    startedAt: row.startedAt,
-    document: row.document,
-    entry: entryInto(row.document),
-    records: records.map(({ body }) => presentRecord(JSON.parse(body), row.document)),
-    finished: state !== "active",
-    goOn: state === "active" ? row.goOn : null,
-    code: state === "finished" ? row.code : null,
   };
 }

@@ -11,7 +11,7 @@ import { countIntake, roomOf } from "./intake";
 import { earlyOnes, type Judged } from "./judging/judged-records";
 import type { Appended } from "./records";
 import type { Sent } from "./sent-records";
-import type { SessionRow } from "./sessions";
+import type { SessionRow } from "./session-of-secret";
 
 /**
  * Stores what was judged and what came beside it. Null where the session is not at the position any more at which its records

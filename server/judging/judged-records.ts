@@ -1,7 +1,7 @@
 import { sql } from "kysely";
 import type { SessionRecord } from "../../core/records/record";
 import type { Store } from "../database/open";
-import type { SessionRow } from "../sessions";
+import type { SessionRow } from "../session-of-secret";
 import { isQuick } from "./judgments";
 
 /** How many records of a session are kept aside until their turn: hardly ever any. */

@@ -1,0 +1,123 @@
+import { LRUCache } from "lru-cache";
+import type { StudyDocument } from "../core/design/document";
+import { seedOf } from "../core/compile/seed";
+import type { Orders } from "../core/order/parts";
+import { presentRecord } from "../core/records/stored";
+import { entryInto } from "../core/run/entry";
+import type { SessionData } from "../core/run/session-data";
+import type { Id } from "../core/values/ref";
+import { secretHash } from "./chance";
+import type { Store } from "./database/open";
+import { frozenDocument } from "./frozen-documents";
+
+export type SessionRow = {
+  id: string;
+  studyId: string;
+  releaseId: string;
+  document: StudyDocument;
+  participant: number;
+  group: Id;
+  orders: Orders;
+  seed: string;
+  pilot: boolean;
+  link: string | null;
+  startedAt: string;
+  trialsPlanned: number;
+  goOn: string | null;
+  code: string;
+  /** The stored hash of the secret by which it was found. */
+  tokenHash: string;
+  /** The session has moved to another computer since this secret was given out. */
+  superseded: boolean;
+};
+
+/** The session a participant's secret opens; null for anything else. */
+export const sessionOfSecret = (store: Store, secret: string): Promise<SessionRow | null> =>
+  sessionOfHash(store, secretHash(secret));
+
+/**
+ * Sessions that are being played, by store and hash. What stands here of a session never changes while its secret holds;
+ * whether it still does is looked up where it matters, since another process may have handed the session on.
+ */
+const mostInPlay = 5000;
+const inPlay = new WeakMap<Store["db"], LRUCache<string, SessionRow>>();
+
+/** This hash opens nothing any more: the session has moved to another computer. */
+export const forgetInPlay = (store: Store, hash: string): void => void inPlay.get(store.db)?.delete(hash);
+
+/** The same by the stored hash of the secret. */
+export async function sessionOfHash(store: Store, hash: string): Promise<SessionRow | null> {
+  const known = inPlay.get(store.db) ?? new LRUCache<string, SessionRow>({ max: mostInPlay });
+  inPlay.set(store.db, known);
+  const row = known.get(hash) ?? (await storedSession(store, hash));
+  if (row && !row.superseded) known.set(hash, row);
+  return row;
+}
+
+async function storedSession({ db }: Store, hash: string): Promise<SessionRow | null> {
+  const rows = db.selectFrom("session").selectAll("session");
+  const current = await rows.where("session.token_hash", "=", hash).executeTakeFirst();
+  const row =
+    current ??
+    (await rows
+      .innerJoin("earlier_token", "earlier_token.session_id", "session.id")
+      .where("earlier_token.token_hash", "=", hash)
+      .executeTakeFirst());
+  if (!row) return null;
+  const document = await frozenDocument(db, row.release_id);
+  return {
+    id: row.id,
+    studyId: row.study_id,
+    releaseId: row.release_id,
+    document,
+    participant: row.participant,
+    group: row.group_id,
+    orders: JSON.parse(row.orders) as Orders,
+    seed: seedOf(document, row.sitting),
+    pilot: row.pilot === 1,
+    link: row.link_token,
+    startedAt: row.started_at,
+    trialsPlanned: row.trials_planned,
+    goOn: row.go_on_code,
+    code: row.code,
+    tokenHash: hash,
+    superseded: current === undefined,
+  };
+}
+
+/** A session with all its records, to resume after a reload; null also where it continues on another computer. */
+export async function resumeSession(store: Store, secret: string): Promise<SessionData | null> {
+  const row = await sessionOfSecret(store, secret);
+  if (!row || row.superseded) return null;
+  const present = await store.db
+    .selectFrom("session")
+    .select(["state", "token_hash"])
+    .where("id", "=", row.id)
+    .executeTakeFirst();
+  const state = present?.state;
+  if (present?.token_hash !== row.tokenHash) {
+    forgetInPlay(store, row.tokenHash);
+    return null;
+  }
+  const records = await store.db
+    .selectFrom("record")
+    .select("body")
+    .where("session_id", "=", row.id)
+    .orderBy("number")
+    .execute();
+  return {
+    session: row.id,
+    participant: row.participant,
+    group: row.group,
+    orders: row.orders,
+    seed: row.seed,
+    pilot: row.pilot,
+    startedAt: row.startedAt,
+    document: row.document,
+    entry: entryInto(row.document),
+    records: records.map(({ body }) => presentRecord(JSON.parse(body), row.document)),
+    finished: state !== "active",
+    goOn: state === "active" ? row.goOn : null,
+    code: state === "finished" ? row.code : null,
+  };
+}
