@@ -23,7 +23,7 @@ export function KeptAside({ code, session, count }: { code: string; session: str
         open={isOpen}
         onOpenChange={setOpen}
         title="Records kept aside"
-        description="These records were not stored in place, and change nothing: Results and the export use what is. They are given in full in kept-aside.csv of the export."
+        description="These records were not stored in place, and change nothing: Results and the export use those that were. They are given in full in kept-aside.csv of the export."
       >
         {asking.data?.map((each, index) => <OneAside key={index} aside={each} />) ?? (
           <p className="text-muted">Reading…</p>
@@ -43,9 +43,9 @@ const whatIs: Record<ToldAside["kind"], string> = {
 const cell = "border-b border-hairline py-1 pr-3 align-top font-mono text-xs [overflow-wrap:anywhere]";
 
 const whyIs: Record<ToldAside["why"], string> = {
-  taken: "a different record stands under its number.",
-  early: "a record before it is missing. When that comes, it takes its place.",
-  unplanned: "it cannot follow in this session: playing the study cannot have made it.",
+  taken: "Another record stands under its number.",
+  early: "A record before it is missing; it takes its place when that comes.",
+  unplanned: "It cannot follow in this session: playing the study does not lead to it.",
 };
 
 function OneAside({ aside: { number, why, kind, part, trial, storedAt, receivedAt, differs } }: { aside: ToldAside }) {
@@ -58,13 +58,13 @@ function OneAside({ aside: { number, why, kind, part, trial, storedAt, receivedA
   if (storedAt === null)
     return (
       <p className="border-t border-hairline pt-2 text-sm">
-        {name}: came <When iso={receivedAt} form="moment" />; {whyIs[why]}
+        {name}. Came <When iso={receivedAt} form="moment" />. {whyIs[why]}
       </p>
     );
   return (
     <table className="w-full table-fixed text-left text-sm">
       <caption className="caption mb-1 text-left">
-        {name}: {whyIs[why]}
+        {name}. {whyIs[why]}
       </caption>
       <thead>
         <tr className="border-b border-ink text-xs text-muted">

@@ -114,7 +114,7 @@ function SessionRow({
       className={`h-[34px] border-b border-hairline last:border-b-0 ${session.excluded ? "text-muted" : ""} ${live ? "bg-chestnut-tint/30" : ""}`}
       data-session-state={session.state}
     >
-      <td className="px-3 font-mono text-xs">
+      <td className="whitespace-nowrap px-3 font-mono text-xs">
         {session.pilot ? `pilot, as ${session.participant}` : session.participant}
       </td>
       <td className="px-3">
@@ -127,7 +127,7 @@ function SessionRow({
         <span
           role="img"
           aria-label={`${session.trials} of ${session.trialsPlanned} trials`}
-          className="flex w-[300px] gap-0.5 narrow:w-[180px] tight:w-[140px]"
+          className="flex w-[240px] gap-0.5 narrow:w-[180px] tight:w-[140px]"
         >
           {bars.map(({ id, share, grow }) => (
             <span
@@ -161,7 +161,7 @@ function SessionRow({
         )}
         {session.excluded && ", does not count"}
       </td>
-      <td className="px-3 text-muted">
+      <td className="whitespace-nowrap px-3 text-muted">
         <When iso={session.seenAt} />
       </td>
       <td className="whitespace-nowrap px-3 text-right">

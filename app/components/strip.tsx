@@ -1,8 +1,8 @@
 import { CircleUserRound, Gauge, KeyRound, LogOut } from "lucide-react";
 import type { ReactNode } from "react";
-import { Form, Link } from "react-router";
+import { Link, useNavigate, useSubmit } from "react-router";
 import { Mark } from "./mark";
-import { Menu } from "./menu";
+import { Menu, MenuItem } from "./menu";
 import { SignatureLine } from "./plain-page";
 import { buttonClass } from "./button";
 
@@ -26,6 +26,8 @@ export function Strip({ beside, middle, children }: { beside: ReactNode; middle?
 }
 
 export function AccountMenu({ name }: { name: string }) {
+  const navigate = useNavigate();
+  const submit = useSubmit();
   return (
     <Menu
       align="end"
@@ -36,30 +38,19 @@ export function AccountMenu({ name }: { name: string }) {
         </button>
       }
     >
-      <Link
-        to="/account"
-        className="flex w-full items-center gap-2 rounded-[4px] px-2.5 py-1 text-sm hover:bg-plumage-tint"
-      >
+      <MenuItem onSelect={() => void navigate("/account")}>
         <KeyRound size={16} aria-hidden="true" />
         Your account
-      </Link>
+      </MenuItem>
       {/* Loaded anew: the page of the test is isolated from others, so that its clock is fine. */}
-      <a
-        href="/self-test"
-        className="flex w-full items-center gap-2 rounded-[4px] px-2.5 py-1 text-sm hover:bg-plumage-tint"
-      >
+      <MenuItem onSelect={() => location.assign("/self-test")}>
         <Gauge size={16} aria-hidden="true" />
         Self-test of this computer
-      </a>
-      <Form method="post" action="/sign-out">
-        <button
-          type="submit"
-          className="flex w-full items-center gap-2 rounded-[4px] px-2.5 py-1 text-sm hover:bg-plumage-tint"
-        >
-          <LogOut size={16} aria-hidden="true" />
-          Sign out
-        </button>
-      </Form>
+      </MenuItem>
+      <MenuItem onSelect={() => void submit(null, { method: "post", action: "/sign-out" })}>
+        <LogOut size={16} aria-hidden="true" />
+        Sign out
+      </MenuItem>
     </Menu>
   );
 }

@@ -1,6 +1,6 @@
 import { Clipboard, Download } from "lucide-react";
 import { useState, type ReactNode } from "react";
-import { data, useFetcher } from "react-router";
+import { data, Link, useFetcher } from "react-router";
 import * as yup from "yup";
 import { requireAccount, requireStudy } from "~/app/account.server";
 import { Button, buttonClass } from "~/app/components/button";
@@ -81,6 +81,9 @@ export default function Privacy({ loaderData: { who, found: named, deeds } }: Ro
       <div className="mx-auto grid max-w-[1112px] grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-10 px-5 py-6 small:grid-cols-1">
         <div className="grid content-start gap-5">
           <header>
+            <Link to="../collect" className="text-sm font-semibold text-plumage hover:underline">
+              Back to Collect
+            </Link>
             <h1 className="font-serif text-[26px] leading-8">Participants’ data</h1>
             <p className="text-muted">What this study keeps of those who take part, by its present settings.</p>
           </header>
@@ -101,8 +104,8 @@ export default function Privacy({ loaderData: { who, found: named, deeds } }: Ro
                     Remove codes and browser names some time after the last session
                   </Tick>
                   {namesKeptDays !== undefined && (
-                    <div className="mt-2 flex items-center gap-2">
-                      <span className="w-28">
+                    <div className="mt-2 flex items-baseline gap-2">
+                      <span className="flex w-28">
                         <NumberField
                           label="Days after the last session"
                           whole

@@ -152,8 +152,9 @@ describe("an account", () => {
     const [first, second] = [await signIn("a long password"), await signIn("a long password")];
     for (const { page } of [first, second]) await page.waitForURL("**/studies");
     expect((await first.context.cookies())[0]).toMatchObject({ httpOnly: true, sameSite: "Lax" });
-    await first.page.getByRole("button", { name: "Ann" }).click();
-    await first.page.getByRole("link", { name: "Your account" }).click();
+    // By keys alone.
+    await first.page.getByRole("button", { name: "Ann" }).press("Enter");
+    await first.page.getByRole("menuitem", { name: "Your account" }).press("Enter");
     await first.page.getByText("after 30 days without use").first().waitFor();
     await first.page.getByLabel("Present password").fill("not my password");
     await first.page.getByLabel("New password").fill("another long one");

@@ -20,7 +20,7 @@ it("the whole way: sign in, new study, a scene changed, a row added, released, t
   const { page, complaints } = await openWindow(browser);
   await firstAccount(page, server.address);
   await page.getByRole("button", { name: owner.name }).click();
-  await page.getByRole("button", { name: "Sign out" }).click();
+  await page.getByRole("menuitem", { name: "Sign out" }).click();
   await page.getByLabel("E-mail address").fill(owner.email);
   await page.getByLabel("Password").fill(owner.password);
   await page.getByRole("button", { name: "Sign in" }).click();
