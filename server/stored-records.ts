@@ -54,47 +54,7 @@ export async function storeIn(
   const room = roomOf(session.trialsPlanned, session.document);
   if (present.stored_characters > room.all)
     return { ok: false, reason: "This session has sent more than a session may. No more of it is accepted." };
-  const bodies = new Map<number, string>();
-  const keptAside: Aside[] = [];
-  for (const record of records) {
-    const body = JSON.stringify(record);
-    const known = bodies.get(record.number);
-    if (known === undefined) bodies.set(record.number, body);
-    else if (known !== body) keptAside.push({ number: record.number, body, why: "taken" });
-  }
-  const values = [...bodies].map(([number, body]) => ({
-    session_id: session.id,
-    number,
-    kind: records.find((record) => record.number === number)?.kind ?? "page",
-    body,
-    received_at: at,
-  }));
-  const stored = new Set<number>();
-  for (let from = 0; from < values.length; from += 100) {
-    const made = await trx
-      .insertInto("record")
-      .values(values.slice(from, from + 100))
-      .onConflict((conflict) => conflict.columns(["session_id", "number"]).doNothing())
-      .returning("number")
-      .execute();
-    for (const { number } of made) stored.add(number);
-  }
-  const standing = new Set(stored);
-  const others = [...bodies.keys()].filter((number) => !stored.has(number));
-  if (others.length > 0) {
-    const there = await trx
-      .selectFrom("record")
-      .select(["number", "body"])
-      .where("session_id", "=", session.id)
-      .where("number", "in", others)
-      .execute();
-    for (const { number, body } of there) {
-      standing.add(number);
-      const sent = bodies.get(number);
-      if (sent !== undefined && sent !== body) keptAside.push({ number, body: sent, why: "taken" });
-    }
-  }
-  const fresh = lengthOf(values.flatMap(({ number, body }) => (stored.has(number) ? [body] : [])));
+  const { stored, standing, differing, length: fresh } = await storeInPlace(trx, session.id, at, records);
   const upTo = upToWithoutGap(present.records, standing);
   if (taken.length > 0)
     await trx
@@ -106,7 +66,7 @@ export async function storeIn(
   const aside = (why: Aside["why"], records: readonly SessionRecord[]) =>
     records.map((record): Aside => ({ number: record.number, body: JSON.stringify(record), why }));
   const beside = await storeBeside(trx, session.id, at, {
-    keptAside: [...keptAside, ...aside("unplanned", unplanned), ...aside("early", early)],
+    keptAside: [...differing, ...aside("unplanned", unplanned), ...aside("early", early)],
     chunks: log.map(({ opening, number, entries }) => ({ opening, number, entries: JSON.stringify(entries) })),
     room: room.beside - present.stored_characters,
   });
@@ -147,8 +107,62 @@ export async function storeIn(
       .executeTakeFirstOrThrow();
     await noteDeed(trx, { code, by: "the participant", what: "A session was left, and all of it removed." });
   }
-  const numbers = [...new Set(keptAside.map(({ number }) => number))].sort((a, b) => a - b);
+  const numbers = [...new Set(differing.map(({ number }) => number))].sort((a, b) => a - b);
   return { ...answer(upTo, state, numbers), isNextHere, isRemoved };
+}
+
+/**
+ * Stores records under their numbers where nothing stands yet. `stored`: the numbers that are new; `standing`: of these
+ * numbers, all that stand now; `differing`: what stays out because another stands there; `length` of what is new.
+ */
+async function storeInPlace(
+  trx: Transaction<Tables>,
+  sessionId: string,
+  at: string,
+  records: readonly SessionRecord[],
+): Promise<{ stored: ReadonlySet<number>; standing: ReadonlySet<number>; differing: Aside[]; length: number }> {
+  const bodies = new Map<number, string>();
+  const differing: Aside[] = [];
+  for (const record of records) {
+    const body = JSON.stringify(record);
+    const known = bodies.get(record.number);
+    if (known === undefined) bodies.set(record.number, body);
+    else if (known !== body) differing.push({ number: record.number, body, why: "taken" });
+  }
+  const values = [...bodies].map(([number, body]) => ({
+    session_id: sessionId,
+    number,
+    kind: records.find((record) => record.number === number)?.kind ?? "page",
+    body,
+    received_at: at,
+  }));
+  const stored = new Set<number>();
+  for (let from = 0; from < values.length; from += 100) {
+    const made = await trx
+      .insertInto("record")
+      .values(values.slice(from, from + 100))
+      .onConflict((conflict) => conflict.columns(["session_id", "number"]).doNothing())
+      .returning("number")
+      .execute();
+    for (const { number } of made) stored.add(number);
+  }
+  const standing = new Set(stored);
+  const others = [...bodies.keys()].filter((number) => !stored.has(number));
+  if (others.length > 0) {
+    const there = await trx
+      .selectFrom("record")
+      .select(["number", "body"])
+      .where("session_id", "=", sessionId)
+      .where("number", "in", others)
+      .execute();
+    for (const { number, body } of there) {
+      standing.add(number);
+      const sent = bodies.get(number);
+      if (sent !== undefined && sent !== body) differing.push({ number, body: sent, why: "taken" });
+    }
+  }
+  const length = lengthOf(values.flatMap(({ number, body }) => (stored.has(number) ? [body] : [])));
+  return { stored, standing, differing, length };
 }
 
 /** Of what was kept aside until its turn: what stands under a number that is taken now stays so; whether the next is there. */
