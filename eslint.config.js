@@ -21,8 +21,21 @@ const outside = {
 
 /** The folders of core/, from the ground up: each may import those before it, so that there are no circles. */
 const coreFolders = [
-  ...["shape", "random", "media", "wording", "values", "arrangements", "limits", "items", "devices", "design"],
-  ...["records", "order", "allocate", "timing", "describe", "compile", "balance", "run", "simulate"],
+  ...["shape", "random", "media", "wording", "values", "arrangements", "limits", "items", "devices", "questions"],
+  ...[
+    "passages",
+    "scores",
+    "design",
+    "records",
+    "order",
+    "allocate",
+    "timing",
+    "describe",
+    "compile",
+    "balance",
+    "run",
+    "simulate",
+  ],
   ...["stats", "export", "check"],
 ];
 

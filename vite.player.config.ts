@@ -1,3 +1,4 @@
+import { fileURLToPath } from "node:url";
 import { defineConfig } from "vite";
 
 /**
@@ -9,7 +10,10 @@ export default defineConfig(({ mode }) => {
   return {
     base: `/${name}/`,
     publicDir: false,
-    resolve: { tsconfigPaths: true },
+    resolve: {
+      tsconfigPaths: true,
+      alias: { yup: fileURLToPath(new URL("player/without-words.ts", import.meta.url)) },
+    },
     build: {
       outDir: `build/${name}`,
       emptyOutDir: true,

@@ -49,22 +49,14 @@ export function ferries(): StudyDocument {
     setBlock("practice", { practice: true }),
     setOrder("practice", { passes: 1, limits: [] }),
   );
-  const how = newPage(id, "How to answer");
-  edit(
-    addPart(
-      {
-        ...how,
-        body: [
-          { as: "heading", runs: [{ text: "How to answer" }] },
-          {
-            as: "paragraph",
-            runs: [{ text: "In this part the fog lifts " }, { ref: { groupValue: "fog" } }, { text: "." }],
-          },
-        ],
-      },
-      welcome.id,
-    ),
-  );
+  const how = newPage(id, "How to answer", [
+    { as: "heading", runs: [{ text: "How to answer" }] },
+    {
+      as: "paragraph",
+      runs: [{ text: "In this part the fog lifts " }, { ref: { groupValue: "fog" } }, { text: "." }],
+    },
+  ]);
+  edit(addPart(how, welcome.id));
   // The practice stands behind the page that explains it, before the bracket.
   document = {
     ...document,

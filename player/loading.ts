@@ -2,7 +2,9 @@ import { mediaKind } from "~/core/media/types";
 import type { Id } from "~/core/values/ref";
 import type { MediaFile } from "~/core/values/study-values";
 import type { StudyDocument } from "~/core/design/document";
+import { questionsOf } from "~/core/design/questions";
 import { words } from "./facts";
+import { loadDrawers } from "./questions/drawers";
 import { ask, showLoading } from "./pages/page";
 import { media, pause } from "./server";
 import { decodedSound } from "./stage/audio";
@@ -59,6 +61,7 @@ export async function loadAll(
     );
   }
   await fontsOf(parts);
+  await drawersOf(parts);
   return (id) => urls.get(id) ?? null;
 }
 
@@ -154,6 +157,21 @@ async function hashOf(bytes: Uint8Array<ArrayBuffer>): Promise<string> {
     ? new Uint8Array(await subtle.digest("SHA-256", bytes))
     : (await import("@noble/hashes/sha2")).sha256(bytes);
   return Array.from(digest, (byte) => byte.toString(16).padStart(2, "0")).join("");
+}
+
+/** What draws the questions of the study's pages: fetched now, since the network may be gone when they come. */
+async function drawersOf(parts: StudyDocument["parts"]): Promise<void> {
+  const kinds = Object.values(parts).flatMap((part) =>
+    part.kind === "page" ? questionsOf(part).map(({ kind }) => kind) : [],
+  );
+  for (let failures = 0; ; failures++) {
+    try {
+      return await loadDrawers(kinds);
+    } catch (error) {
+      if (failures >= tries) throw error;
+      await pause(Math.min(5000, 300 * 2 ** failures));
+    }
+  }
 }
 
 /** Fonts that trials or pages can use, in the weights and styles they use. */

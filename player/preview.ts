@@ -1,18 +1,17 @@
 import "./styles";
 import type { Entry } from "~/core/run/entry";
-import type { FormattedText } from "~/core/values/formatted-text";
-import type { Context } from "~/core/values/context";
 import { become, words } from "./facts";
 import { checksInWords, showEntry } from "./pages/entry";
-import { showLoading, showStudyPage, say } from "./pages/page";
+import { showLoading, say } from "./pages/page";
 import { showLeaving, showPause } from "./pages/pause";
+import { tryPage, type TriedPage } from "./try-page";
 import { offerAnother, showLast, showSending } from "./pages/sending";
 
 /** A page participants see, as shown while a study is designed. */
 export type PreviewPage =
   | { kind: "entry" | "checks" | "loading" | "leaving" | "sending" | "ending" }
   | { kind: "pause"; isPlayedAgain: boolean }
-  | { kind: "study-page"; body: FormattedText; label: string; context: Context };
+  | ({ kind: "study-page" } & TriedPage);
 /** What the window around the frame asks it to show. */
 export type PreviewMessage = { entry: Entry; page: PreviewPage };
 type Drawing<Kind extends PreviewPage["kind"]> = (
@@ -33,19 +32,18 @@ const drawings: { [Kind in PreviewPage["kind"]]: Drawing<Kind> } = {
   leaving: (into) => showLeaving(into),
   sending: (into) => showSending(into, 412, 38).note(words("serverAway")),
   ending: (into, _, { others }) => {
-    showLast(into, { code: "K7QM-3HTD", isWithdrawn: false, session: "" });
+    showLast(into, { code: "K7QM-3HTD", isWithdrawn: false, session: "", said: null });
     if (others) offerAnother(into);
   },
-  "study-page": (into, { body, label, context }) =>
-    showStudyPage(into, body, label, context, { share: null, shareLabel: "" }),
+  "study-page": (into, tried) => void tryPage(into, tried),
 };
 
-// For viewing only: nothing in it can be pressed or typed into.
-document.body.inert = true;
 addEventListener("message", ({ origin, source, data }: MessageEvent<PreviewMessage>) => {
   if (origin !== location.origin || source !== parent) return;
   const { entry, page } = data;
   become(entry);
+  // A page of the study can be tried; all others are for viewing only.
+  document.body.inert = page.kind !== "study-page";
   const draw = drawings[page.kind] as (into: HTMLElement, page: PreviewPage, entry: Entry) => unknown;
   draw(document.getElementById("page") as HTMLElement, page, entry);
   document.body.dataset.shows = page.kind;

@@ -1,6 +1,7 @@
 import { compile } from "~/core/compile/compile";
 import type { Block } from "~/core/design/block";
 import type { Page } from "~/core/design/page";
+import type { Id } from "~/core/values/ref";
 import type { Display } from "~/core/records/log";
 import { sessionMachine } from "~/core/run/machine";
 import type { Command, SessionEvent, Step } from "~/core/run/state";
@@ -9,14 +10,16 @@ import type { SessionRecord } from "~/core/records/record";
 import { presentRecord } from "~/core/records/stored";
 import type { SessionData } from "~/core/run/session-data";
 import { sessionClock } from "./clock";
+import { DraftKeeper } from "./draft";
 import { RefreshWatch } from "./display";
 import { facts, words } from "./facts";
 import { fillScreen, Interruptions } from "./interruptions";
 import { loadAll } from "./loading";
 import type { Outbox, Remembered } from "./outbox";
+import { playPage } from "./page-play";
 import { showStudyPage } from "./pages/page";
 import { Sender } from "./sender";
-import { sendRest, type Ending } from "./pages/sending";
+import { saidAtEnd, sendRest, type Ending } from "./pages/sending";
 import { SessionLog } from "./session-log";
 import { soundLatency } from "./stage/audio";
 import { makeStage } from "./stage/stage";
@@ -67,37 +70,70 @@ export async function playSession(
   let step: Step = rebuilt;
   const tell = (event: SessionEvent) => (step = machine.next(step.state, event));
   const made = () => step.commands.flatMap((command) => (command.kind === "record" ? [command.record] : []));
-  const shareDone = () =>
-    study.settings.progressBar && plan.trialCount > 0 ? step.state.tally.trialsDone / plan.trialCount : null;
+  /** How much of the study is done: by its trials, or where it has none by its parts. */
+  const shareDone = (isWanted = false): number | null => {
+    if (!isWanted && !study.settings.progressBar) return null;
+    if (plan.trialCount > 0) return step.state.tally.trialsDone / plan.trialCount;
+    const { phase } = step.state;
+    return isWanted && phase.kind !== "done" ? phase.part / Math.max(1, plan.parts.length) : null;
+  };
   const leave = () => {
     tell({ kind: "withdraw", at: clock.now() });
     return made();
   };
 
-  /** A page, or a break within a block: what is read until the participant continues, or leaves. */
-  const onPage = async (todo: Extract<Task, { kind: "show-page" | "show-break" }>) => {
-    const part = study.parts[todo.part] as Page | Block;
-    const [body, label, leastSeconds] =
-      part.kind === "page"
-        ? [part.body, part.continueLabel, 0]
-        : [part.breaks?.body ?? [], words("goOn"), part.breaks?.leastSeconds ?? 0];
+  const draft = new DraftKeeper(data.session);
+  const pageCourse = {
+    machine,
+    state: () => step.state,
+    tell: (event: SessionEvent) => tell(event).commands,
+    now: () => clock.now(),
+    draft,
+    mediaUrl,
+  };
+
+  /** Waits until what is on is over, or the participant leaves for good. */
+  const untilOver = async (over: Promise<void>): Promise<"over" | "leave"> => {
+    const done = over.then(() => "over" as const);
+    for (;;) {
+      const what = await Promise.race([done, interruptions.asked().then(() => "asked" as const)]);
+      if (what === "over") return "over";
+      if ((await interruptions.settle(false)) === "leave") return "leave";
+    }
+  };
+  const comeToPage = () => {
     surfaces.stage.hidden = true;
     interruptions.enter("page");
     interruptions.escapeAnswers = false;
+  };
+
+  /** A page: it is read and answered until the participant continues, or leaves. */
+  const onPage = async (part: Id) => {
+    const page = study.parts[part] as Page;
+    comeToPage();
+    const share = page.progress === "hidden" ? null : shareDone(page.progress === "shown");
+    const played = playPage(into, page, pageCourse, share);
+    const how = await untilOver(played.left);
+    played.stop();
+    const records = how === "leave" ? leave() : made();
+    // The press that went on may fill the screen again.
+    await fillScreen();
+    return records;
+  };
+
+  /** A break within a block: what is read until the participant continues, or leaves. */
+  const onBreak = async (part: Id) => {
+    const { breaks } = study.parts[part] as Block;
+    comeToPage();
     tell({ kind: "page-shown", at: clock.now() });
     const share = shareDone();
-    const read = showStudyPage(into, body, label, machine.context(step.state), {
+    const read = showStudyPage(into, breaks?.body ?? [], words("goOn"), machine.context(step.state), {
       share,
       shareLabel: words("shareDone", { share: Math.round((share ?? 0) * 100) }),
-      leastSeconds,
+      leastSeconds: breaks?.leastSeconds ?? 0,
       waitLabel: (seconds) => words("breakWait", { seconds }),
-    }).then(() => "read" as const);
-    for (;;) {
-      const what = await Promise.race([read, interruptions.asked().then(() => "asked" as const)]);
-      if (what === "read") break;
-      if ((await interruptions.settle(false)) === "leave") return leave();
-    }
-    // The press that went on may fill the screen again.
+    });
+    if ((await untilOver(read)) === "leave") return leave();
     await fillScreen();
     tell({ kind: "continue", at: clock.now() });
     return made();
@@ -139,8 +175,15 @@ export async function playSession(
   for (;;) {
     const todo = step.commands.find(isTask);
     if (!todo || todo.kind === "finish") break;
-    const records = todo.kind === "prepare-trial" ? await onTrial(todo) : await onPage(todo);
+    const records =
+      todo.kind === "prepare-trial"
+        ? await onTrial(todo)
+        : todo.kind === "show-page"
+          ? await onPage(todo.part)
+          : await onBreak(todo.part);
     await keep(records);
+    // What was typed is on disk as a record now.
+    if (todo.kind === "show-page") draft.forget();
     const isGoingOn = step.commands.some(({ kind }) => kind === "prepare-trial");
     if (todo.kind === "prepare-trial" && interruptions.why !== null) {
       const isAgain = records.at(-1)?.kind === "broken-off";
@@ -152,14 +195,15 @@ export async function playSession(
   }
   surfaces.stage.hidden = true;
   if (document.fullscreenElement) void document.exitFullscreen().catch(() => undefined);
-  const isWithdrawn = known.concat(made()).some((record) => record.kind === "end" && record.withdrawn === true);
+  const end = known.concat(made()).find((record) => record.kind === "end");
   return sendRest(sender, {
     into,
     all: step.state.nextRecord - 1,
     session: data.session,
     title: facts().title,
     code: data.code,
-    isWithdrawn,
+    isWithdrawn: end?.withdrawn === true,
+    said: end?.ended ? saidAtEnd(study, end.ended, machine.context(step.state)) : null,
   });
 
   function displayNow({ frameMs, spread, variable }: RefreshWatch): Display {

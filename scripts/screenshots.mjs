@@ -29,10 +29,15 @@ const start = async (window) => {
   await window.getByText("Press the space bar").waitFor();
   await window.keyboard.press("Space");
 };
+/** Takes part, and reads how to answer. */
+const consent = async (window) => {
+  await window.getByRole("checkbox", { name: "I have read this" }).check();
+  for (const name of ["Begin", "Try it"]) await window.getByRole("button", { name }).click();
+};
 /** The same up to its first trial. */
 const begin = async (window) => {
   await start(window);
-  for (const name of ["I agree and take part", "Try it"]) await window.getByRole("button", { name }).click();
+  await consent(window);
 };
 const settle = async () => {
   await page.waitForLoadState("networkidle").catch(() => {});
@@ -110,7 +115,7 @@ const views = {
       context.waitForEvent("page"),
       page.getByRole("button", { name: "Play in a new tab" }).click(),
     ]);
-    for (const name of ["I agree and take part", "Try it"]) await played.getByRole("button", { name }).click();
+    await consent(played);
     for (let trial = 1; trial <= 5; trial++) {
       await played.waitForFunction(
         (wanted) =>

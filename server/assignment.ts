@@ -160,7 +160,9 @@ export async function cellCounts(
     .selectFrom("session")
     .select(({ fn }) => ["group_id", "orders", fn.count<number>("participant").distinct().as("count")])
     .where("study_id", "=", studyId)
-    .where("pilot", "=", 0);
+    .where("pilot", "=", 0)
+    // Who was not taken further has taken no place.
+    .where("state", "not in", ["screened-out", "declined"]);
   if (stratum !== null) query = query.where("stratum", "=", stratum);
   if (excluded === "gives-back") query = query.where("excluded_at", "is", null);
   if (sessions === "finished") query = query.where("state", "=", "finished");

@@ -2,7 +2,7 @@ import type { StudyDocument } from "../core/design/document";
 import type { Id } from "../core/values/ref";
 import type { Orders } from "../core/order/parts";
 import type { Store } from "./database/open";
-import type { SessionState } from "./database/tables";
+import type { SessionState } from "../core/export/tables/standing";
 import { frozenDocument } from "./frozen-documents";
 import { roomOf, toldFrom } from "./intake";
 

@@ -1,11 +1,12 @@
 import type { Transaction } from "kysely";
 import type { WhyAside } from "../core/export/tables/kept-aside";
 import { displayIn } from "../core/records/log";
-import type { SessionRecord } from "../core/records/record";
+import type { EndRecord, SessionRecord } from "../core/records/record";
 import { forgetLedger } from "./assignment";
 import { hasManyWriters, locked } from "./database/locked";
 import type { Store } from "./database/open";
-import type { SessionState, Tables } from "./database/tables";
+import type { SessionState } from "../core/export/tables/standing";
+import type { Tables } from "./database/tables";
 import { emptySession, noteDeed } from "./forgetting";
 import { countIntake, roomOf } from "./intake";
 import { earlyOnes, type Judged } from "./judging/judged-records";
@@ -74,13 +75,16 @@ export async function storeIn(
   const mayWait = present.early > 0 || hasManyWriters(trx);
   const isNextHere = mayWait && upTo > present.records && (await settleEarly(trx, session.id, upTo));
   const end = present.state !== "active" || upTo === present.records ? null : await endOf(trx, session.id, upTo);
-  const state = end ? (end.withdrawn ? "withdrawn" : "finished") : present.state;
+  const state = end ? (end.withdrawn === true ? "withdrawn" : (end.ended?.as ?? "finished")) : present.state;
   const latest = records.flatMap((record) => (record.kind === "end" ? [] : [record])).at(-1);
   const display = log
     .flatMap(({ entries }) => entries.flatMap(({ what, value }) => (what === "display" && value ? [value] : [])))
     .findLast((value) => displayIn(value) !== null);
   const trials = records.filter(({ kind, number }) => kind === "trial" && stored.has(number)).length;
-  const isRemoved = end?.withdrawn === true && session.document.settings.participation.withdrawn === "remove";
+  // Of who declines nothing stays but that somebody did.
+  const isDeclined = end?.ended?.as === "declined";
+  const isLeft = end?.withdrawn === true && session.document.settings.participation.withdrawn === "remove";
+  const isRemoved = isDeclined || isLeft;
   await trx
     .updateTable("session")
     .set({
@@ -105,7 +109,8 @@ export async function storeIn(
       .select("code")
       .where("id", "=", session.studyId)
       .executeTakeFirstOrThrow();
-    await noteDeed(trx, { code, by: "the participant", what: "A session was left, and all of it removed." });
+    const what = isDeclined ? "Somebody declined" : "A session was left, and all of it removed";
+    await noteDeed(trx, { code, by: "the participant", what: `${what}.` });
   }
   const numbers = [...new Set(differing.map(({ number }) => number))].sort((a, b) => a - b);
   return { ...answer(upTo, state, numbers), isNextHere, isRemoved };
@@ -274,7 +279,7 @@ async function endOf(
   trx: Transaction<Tables>,
   sessionId: string,
   upTo: number,
-): Promise<{ withdrawn: boolean } | null> {
+): Promise<Pick<EndRecord, "withdrawn" | "ended"> | null> {
   const found = await trx
     .selectFrom("record")
     .select("body")
@@ -282,5 +287,5 @@ async function endOf(
     .where("number", "=", upTo)
     .where("kind", "=", "end")
     .executeTakeFirst();
-  return found ? { withdrawn: (JSON.parse(found.body) as { withdrawn?: boolean }).withdrawn === true } : null;
+  return found ? (JSON.parse(found.body) as EndRecord) : null;
 }

@@ -149,7 +149,11 @@ function SessionRow({
             ? `broken off at trial ${session.trials + 1}`
             : session.state === "withdrawn"
               ? `left the study${session.removed ? ", records removed" : ` after ${session.trials} trials`}`
-              : "finished"}
+              : session.state === "screened-out"
+                ? "screened out"
+                : session.state === "declined"
+                  ? "declined, nothing kept"
+                  : "finished"}
         {session.keptAside > 0 && (
           <>
             {", "}

@@ -4,6 +4,9 @@ import { IconButton } from "~/app/components/button";
 import { Menu, MenuItem, MenuLabel } from "~/app/components/menu";
 import { useStudy } from "~/app/editing/use-study";
 import { builtInNames, builtInOf } from "~/core/values/built-ins";
+import { questionsInOrder } from "~/core/design/questions";
+import { questionKind } from "~/core/questions/registry";
+import type { StudyDocument } from "~/core/design/document";
 import type { ColumnType } from "~/core/values/table";
 import { isBinding, type Bindable, type Ref, type Scalar } from "~/core/values/ref";
 import type { Block } from "~/core/design/block";
@@ -27,11 +30,28 @@ export function useNames(
         .map(({ id, name }) => ({ name, ref: { column: id } })),
     },
     { label: "Group values", names: document.groupValues.map(({ id, name }) => ({ name, ref: { groupValue: id } })) },
+    ...answerNames(document),
     {
       label: "From the session",
       names: builtIns ? builtInNames.map((name) => ({ name, ref: { builtIn: name }, says: builtInOf(name).says })) : [],
     },
   ].filter(({ names }) => names.length > 0);
+}
+
+/** Answers to questions, with their statements and options, and scores. */
+export function answerNames(document: StudyDocument): { label: string; names: { name: string; ref: Ref }[] }[] {
+  const answers = questionsInOrder(document).flatMap(({ question }) => {
+    const { parts, beside } = questionKind(question.kind);
+    const pieces = [...(parts?.(question) ?? []), ...(beside?.(question) ?? [])];
+    return [
+      { name: question.name, ref: { question: question.id } },
+      ...pieces.map(({ id, name }) => ({ name: `${question.name}_${name}`, ref: { question: question.id, part: id } })),
+    ];
+  });
+  return [
+    { label: "Answers", names: answers },
+    { label: "Scores", names: document.scores.map(({ id, name }) => ({ name, ref: { score: id } })) },
+  ];
 }
 
 /** A value to choose: in words where it has such, with its name in the code of texts beside. */

@@ -41,8 +41,8 @@ export function BreakSettings({ block }: { block: Block }) {
     breaks && edit(setBlock(block.id, { breaks: { ...breaks, ...change } }), `${merge} ${block.id}`);
   const addSummary = () => {
     const names = Object.values(document.parts).map(({ name }) => name);
-    const page = { ...newPage(newId, freeTitle(`After ${block.name}`, names)) };
-    page.body = [{ as: "heading", runs: [{ text: "How it went" }] }, ...summary];
+    const heading = { as: "heading" as const, runs: [{ text: "How it went" }] };
+    const page = newPage(newId, freeTitle(`After ${block.name}`, names), [heading, ...summary]);
     edit(addPart(page, block.id));
     look({ part: page.id, selected: { kind: "part", part: page.id } });
   };

@@ -10,7 +10,7 @@ export const Margin = ({
   up,
 }: {
   /** What this belongs to, and how to get there. */
-  up?: { name: string; go: () => void };
+  up?: { name: string; holds?: string; go: () => void };
   title: ReactNode;
   kind: string;
   children: ReactNode;
@@ -28,7 +28,9 @@ export const Margin = ({
         onClick={up.go}
       >
         <ArrowLeft size={13} aria-hidden="true" className="shrink-0" />
-        <span className="truncate">{up.name}: order, passes, limits</span>
+        <span className="truncate">
+          {up.name}: {up.holds ?? "order, passes, limits"}
+        </span>
       </button>
     )}
     <div className="flex flex-wrap items-center gap-x-2">

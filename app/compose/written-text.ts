@@ -1,7 +1,7 @@
 import { InputRule, Node, type JSONContent } from "@tiptap/core";
 import { builtInOf, isBuiltInName } from "~/core/values/built-ins";
 import { refKey } from "~/core/values/uses";
-import type { FormattedText, Mark, Paragraph, Run } from "~/core/values/formatted-text";
+import { linkAddress, type FormattedText, type Mark, type Paragraph, type Run } from "~/core/values/formatted-text";
 import type { Ref } from "~/core/values/ref";
 
 /** Finds the reference for a name as typed between double braces; null when there is none of that name. */
@@ -62,7 +62,7 @@ export function toEditor(text: FormattedText, nameOf: NameOf): JSONContent {
       .filter((run) => !("text" in run) || run.text !== "")
       .map((run): JSONContent => ({
         ...("text" in run ? { type: "text", text: run.text } : nameContent(run.ref, nameOf(run.ref) ?? "")),
-        ...(run.marks?.length ? { marks: run.marks.map((type) => ({ type })) } : {}),
+        ...marksOf(run),
       }));
     const line: JSONContent =
       paragraph.as === "heading"
@@ -78,6 +78,12 @@ export function toEditor(text: FormattedText, nameOf: NameOf): JSONContent {
     }
   }
   return { type: "doc", content: content.length > 0 ? content : [{ type: "paragraph" }] };
+}
+
+function marksOf(run: Run): Pick<JSONContent, "marks"> {
+  const marks: NonNullable<JSONContent["marks"]> = (run.marks ?? []).map((type) => ({ type }));
+  if ("text" in run && run.link !== undefined) marks.push({ type: "link", attrs: { href: run.link } });
+  return marks.length > 0 ? { marks } : {};
 }
 
 /** The editor's document as formatted text. Names written in double braces, as when pasted, become references. */
@@ -101,6 +107,9 @@ export function fromEditor(document: JSONContent, findRef: FindRef): FormattedTe
 function runsOf(node: JSONContent, findRef: FindRef): Run[] {
   const marks = (node.marks ?? []).flatMap(({ type }): Mark[] => (type === "bold" || type === "italic" ? [type] : []));
   const styled = marks.length > 0 ? { marks } : {};
+  const href: unknown = node.marks?.find(({ type }) => type === "link")?.attrs?.href;
+  if (typeof href === "string" && linkAddress.fits(href) && node.text !== undefined)
+    return [{ text: node.text, ...styled, link: href }];
   if (node.type === "name") return [{ ref: JSON.parse(String(node.attrs?.ref)) as Ref, ...styled }];
   if (node.type === "hardBreak") return [{ text: "\n", ...styled }];
   const runs: Run[] = [];
@@ -123,6 +132,7 @@ export const textKey = (text: FormattedText, nameOf: NameOf): string =>
       as,
       ...runs.map((run) => [
         "text" in run ? run.text : `${refKey(run.ref)} ${nameOf(run.ref) ?? ""}`,
+        ...("text" in run && run.link !== undefined ? [`→ ${run.link}`] : []),
         ...(run.marks ?? []),
       ]),
     ]),

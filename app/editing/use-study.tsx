@@ -47,7 +47,10 @@ export type Selected =
   /** `also`: further items of the same scene, selected with it. */
   | { kind: "item"; scene: Id; item: Id; also?: Id[] }
   | { kind: "answer"; answer: Id }
-  | { kind: "column"; column: Id };
+  | { kind: "column"; column: Id }
+  /** Of a page: a question, or anything else that stands in its flow. */
+  | { kind: "piece"; piece: Id }
+  | { kind: "score"; score: Id };
 
 export type Study = {
   code: string;

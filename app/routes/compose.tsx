@@ -35,16 +35,7 @@ export default function Compose() {
   if (!part) return <p className="p-6 text-muted">The study has no parts yet. Add a page or a block in Plan.</p>;
   if (!inBrowser) return null;
   if (part.kind === "block") return <BlockComposer key={part.id} block={part} parts={parts} />;
-  return (
-    <div className="flex h-full flex-col small:h-auto">
-      <div className="flex h-11 shrink-0 items-center gap-4 px-4">
-        <PartChoice parts={parts} part={part} />
-      </div>
-      <div className="min-h-0 flex-1">
-        <PageComposer page={part} />
-      </div>
-    </div>
-  );
+  return <PageComposer page={part} parts={<PartChoice parts={parts} part={part} />} />;
 }
 
 function PartChoice({ parts, part }: { parts: Part[]; part: Part }) {

@@ -31,10 +31,19 @@ export function shouldRevalidate({ currentUrl, nextUrl, defaultShouldRevalidate 
 }
 
 /** The sessions that are left out, by why they are. */
-const leftOutInWords = ({ doNotCount, withdrawn }: { doNotCount: number; withdrawn: number }) =>
+const leftOutInWords = ({
+  doNotCount,
+  withdrawn,
+  notTaken,
+}: {
+  doNotCount: number;
+  withdrawn: number;
+  notTaken: number;
+}) =>
   [
     ...(doNotCount > 0 ? [`${doNotCount} that ${doNotCount === 1 ? "does" : "do"} not count`] : []),
     ...(withdrawn > 0 ? [`${withdrawn} of participants who left the study`] : []),
+    ...(notTaken > 0 ? [`${notTaken} screened out or declined`] : []),
   ].join(" and ");
 
 /** The file for a spreadsheet program comes first: that is what most computers open it with. */

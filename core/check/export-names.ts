@@ -1,6 +1,8 @@
 import { blocksInOrder, partsInOrder } from "../design/lookup";
 import { partLabel } from "../design/part-labels";
 import { ownColumnNames } from "../export/tables/trials";
+import { questionsInOrder } from "../design/questions";
+import { sessionColumnNames } from "../export/tables/sessions";
 import { headerName } from "../values/header-names";
 import type { Check, Finding } from "./finding";
 
@@ -29,6 +31,27 @@ export const exportNames: Check = (document) => {
     ),
     ...document.groupValues.map(({ name }) => ({ name, where: `group value “${name}”`, target: {} })),
   ];
+  const taken = new Set(sessionColumnNames().map((name) => name.toLowerCase()));
+  const asked = [
+    ...questionsInOrder(document).map(({ page, question }) => ({
+      name: question.name,
+      where: `page “${page.name}”, question “${question.name}”`,
+      target: { part: page.id, piece: question.id },
+    })),
+    ...document.scores.map(({ name }) => ({ name, where: `score “${name}”`, target: {} })),
+  ].flatMap(({ name, where, target }): Finding[] =>
+    taken.has(headerName(name).toLowerCase())
+      ? [
+          {
+            level: "warning",
+            where,
+            message: `The sessions in the exported data have a column “${headerName(name)}” of their own, so that this one gets a number there. Give it another name.`,
+            target,
+          },
+        ]
+      : [],
+  );
+  parts.push(...asked);
   if (named.length === 0) return parts;
   const own = new Set(ownColumnNames(document).map((name) => name.toLowerCase()));
   const columns = named.flatMap(({ name, where, target }): Finding[] => {

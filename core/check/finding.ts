@@ -6,6 +6,8 @@ export type FindingTarget = {
   item?: string | undefined;
   column?: string | undefined;
   row?: string | undefined;
+  /** A question or passage of a page. */
+  piece?: string | undefined;
 };
 /** Errors block a release, warnings ask for a look, notes only inform. */
 export type Finding = { level: "error" | "warning" | "note"; where: string; message: string; target: FindingTarget };

@@ -17,7 +17,12 @@ describe("names in bindings", () => {
       "a column used on a page",
       (_, d) => {
         const page = d.parts["page-1"];
-        if (page?.kind === "page") page.body.push({ as: "paragraph", runs: [{ ref: { column: "column-2" } }] });
+        if (page?.kind === "page")
+          page.flow.push({
+            kind: "text",
+            id: "t",
+            text: [{ as: "paragraph", runs: [{ ref: { column: "column-2" } }] }],
+          });
       },
       /page “Welcome”.*a page has no trial table/,
     ],

@@ -4,6 +4,8 @@ import type { Ref } from "../values/ref";
 import type { StudyDocument } from "../design/document";
 import { usesIn } from "../values/uses";
 import { partNodes } from "../design/lookup";
+import { questionById } from "../design/questions";
+import { questionKind } from "../questions/registry";
 import type { Check, Finding } from "./finding";
 
 /** Bindings whose column, group value, variable or built-in name does not exist. */
@@ -62,7 +64,20 @@ function missing(document: StudyDocument, partId: string, ref: Ref): string | nu
     return document.variables.some(({ id }) => id === ref.variable)
       ? null
       : "It uses a variable that has been removed.";
+  if ("score" in ref)
+    return document.scores.some(({ id }) => id === ref.score) ? null : "It uses a score that has been removed.";
+  if ("question" in ref) return missingAnswer(document, ref);
   const part = document.parts[partId];
   if (part?.kind !== "block") return "It uses a column, but a page has no trial table.";
   return part.table.columns.some(({ id }) => id === ref.column) ? null : "It uses a column that has been removed.";
+}
+
+function missingAnswer(document: StudyDocument, { question: id, part }: { question: string; part?: string }) {
+  const question = questionById(document)(id);
+  if (!question) return "It uses the answer to a question that has been removed.";
+  if (part === undefined) return null;
+  const { parts, beside } = questionKind(question.kind);
+  return [...(parts?.(question) ?? []), ...(beside?.(question) ?? [])].some((each) => each.id === part)
+    ? null
+    : `It uses a part of “${question.name}” that has been removed.`;
 }

@@ -6,6 +6,7 @@ import { namesThatAreGone } from "./names";
 import { answerProblems } from "./answers";
 import { sceneProblems } from "./scenes";
 import { tableProblems } from "./tables";
+import { formProblems } from "./forms";
 import { bracketProblems } from "./brackets";
 import { exportNames } from "./export-names";
 import { notYet } from "./not-yet";
@@ -36,6 +37,7 @@ const checks: Check[] = [
   orderProblems,
   bracketProblems,
   participationProblems,
+  formProblems,
   exportNames,
   notYet,
 ];

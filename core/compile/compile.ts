@@ -1,5 +1,6 @@
 import { itemsIn, trialsInBlock } from "../design/lookup";
 import { blockOrder, givenTrials, type BlockOrder, type Orderable, type OrderedTrial } from "../order/block-order";
+import { planForm, type PlannedForm } from "./forms";
 import { refuseTooLarge } from "../allocate/bounds";
 import type { Id, Scalar } from "../values/ref";
 import type { Block } from "../design/block";
@@ -30,7 +31,7 @@ export type PlannedTrial = {
 /** `when`: the part is left out unless this holds when the session comes to it. */
 type InOrder = { part: Id; brackets: Id[]; when?: Condition | undefined };
 export type PlannedPart =
-  | (InOrder & { kind: "page" })
+  | (InOrder & { kind: "page"; form: PlannedForm })
   | (InOrder & { kind: "block"; trials: PlannedTrial[]; order: Pick<BlockOrder, "way" | "breaks"> });
 /** Everything that is settled before a participant begins. */
 export type Plan = {
@@ -62,7 +63,7 @@ export function compile(
   for (const placed of partsFor(document, group, orders, participant)) {
     const part = document.parts[placed.part];
     if (!part) continue;
-    if (part.kind === "page") parts.push({ kind: "page", ...placed });
+    if (part.kind === "page") parts.push({ kind: "page", ...placed, form: planForm(part, seed, participant) });
     else {
       const { rows, order, at } = blockTrials(document, part, { participant, seed, group, orders }, trial);
       const trials = rows.map((_, index) => at(index));

@@ -1,9 +1,12 @@
 import type { Block } from "../design/block";
 import type { StudyDocument } from "../design/document";
 import { partOf, trialsInBlock } from "../design/lookup";
+import type { Page } from "../design/page";
+import { isQuestion, isSet } from "../design/questions";
 import type { RunningNode } from "../design/running-order";
 import type { Scene } from "../design/scene";
 import { playedMs } from "../items/item";
+import { questionKind, type Question } from "../questions/registry";
 import type { Condition } from "../values/condition";
 import { contextFor } from "../values/context";
 import type { FormattedText } from "../values/formatted-text";
@@ -31,10 +34,33 @@ export const expectedMinutes = (document: StudyDocument, measured: Readonly<Reco
 /** About how long a part takes, in minutes, as planned: half a second for an answer, reading time. */
 export function partMinutes(document: StudyDocument, id: Id): number {
   const part = partOf(document, id);
-  if (part.kind === "page") return (5 + (words(part.body) / wordsPerMinute) * 60) / 60;
+  if (part.kind === "page") return pageMinutes(part);
   const lengths: number[] = [];
   for (const scene of part.scenes) lengths.push(sceneMs(document, part, scene, lengths));
   return (trialsInBlock(part) * lengths.reduce((sum, length) => sum + length, 0)) / 60_000;
+}
+
+/** Its words read, its questions answered (of a set those that are drawn), its sounds and videos heard; no longer than it may be on. */
+function pageMinutes({ flow, time }: Page): number {
+  const read = (seconds: number, count: number) => seconds + (count / wordsPerMinute) * 60;
+  const asking = (questions: readonly Question[]) =>
+    questions.reduce(
+      (sum, question) => read(sum, words(question.text)) + questionKind(question.kind).seconds(question),
+      0,
+    );
+  const seconds = flow.reduce((sum, piece) => {
+    if (isQuestion(piece)) return sum + asking([piece]);
+    if (isSet(piece)) {
+      const all = piece.questions.length;
+      return all === 0 ? sum : sum + (asking(piece.questions) * Math.min(all, piece.take ?? all)) / all;
+    }
+    if (piece.kind === "text") return read(sum, words(piece.text));
+    if (piece.kind === "table")
+      return read(sum, piece.rows.flat().flatMap((cell) => cell.split(/\s+/).filter(Boolean)).length);
+    const plays = (piece.kind === "sound" || piece.kind === "video") && piece.ends !== undefined;
+    return plays ? sum + Math.max(0, (piece.ends ?? 0) - (piece.begins ?? 0)) : sum;
+  }, 5);
+  return Math.max(time?.least ?? 0, Math.min(time?.most ?? Infinity, seconds)) / 60;
 }
 
 /** What is left of the time an answer takes when the scene behind these comes on: its window may have opened with an earlier one. */

@@ -4,6 +4,8 @@ import type { Context } from "../values/context";
 import { isBinding, type Bindable, type Ref, type Scalar } from "../values/ref";
 import { wayToAnswer, waysInWords } from "../devices/device";
 import { itemsIn } from "../design/lookup";
+import { questionById } from "../design/questions";
+import { questionKind } from "../questions/registry";
 import type { AnswerSpec } from "../design/answer";
 import type { Block } from "../design/block";
 import type { Comparison, Condition } from "../values/condition";
@@ -15,7 +17,21 @@ export function refName(ref: Ref, document: StudyDocument, block: Block | null):
   if ("column" in ref) return block?.table.columns.find(({ id }) => id === ref.column)?.name ?? null;
   if ("groupValue" in ref) return document.groupValues.find(({ id }) => id === ref.groupValue)?.name ?? null;
   if ("variable" in ref) return document.variables.find(({ id }) => id === ref.variable)?.name ?? null;
+  if ("score" in ref) return document.scores.find(({ id }) => id === ref.score)?.name ?? null;
+  if ("question" in ref) return answerName(ref, document);
   return isBuiltInName(ref.builtIn) ? ref.builtIn : null;
+}
+
+/** What an answer is called: its question's name, with that of the statement or option where it is of one. */
+function answerName(
+  { question: id, part }: { question: string; part?: string },
+  document: StudyDocument,
+): string | null {
+  const question = questionById(document)(id);
+  if (!question || part === undefined) return question?.name ?? null;
+  const { parts, beside } = questionKind(question.kind);
+  const found = [...(parts?.(question) ?? []), ...(beside?.(question) ?? [])].find((each) => each.id === part);
+  return found ? `${question.name}_${found.name}` : null;
 }
 
 /** The same as people read it: built-in names in words. */

@@ -1,5 +1,6 @@
 import { columnStem, nameProblem } from "../values/names";
 import { namesEverywhere, namesInReach } from "./names-in-reach";
+import { isQuestion, isSet } from "./questions";
 import { same } from "./same";
 import type { Mistake } from "../shape/shape";
 import type { Block } from "./block";
@@ -40,6 +41,12 @@ export function consistencyMistakes(document: StudyDocument): Mistake[] {
   once(document.groupValues, "groupValues");
   once(document.variables, "variables");
   once(document.media, "media");
+  once(document.scores, "scores");
+  document.scores.forEach(({ id, name }, index) => {
+    const problem = nameProblem(name, namesEverywhere(document, id));
+    if (problem) add(`scores[${index}]`, problem);
+  });
+  formMistakes(document, add);
   const groupIds = new Set(document.groups.map(({ id }) => id));
   document.groupValues.forEach((value, index) => {
     const problem = nameProblem(value.name, namesEverywhere(document, value.id));
@@ -85,6 +92,34 @@ export function consistencyMistakes(document: StudyDocument): Mistake[] {
   for (const id of Object.keys(document.parts))
     if (!placed.has(id)) add(`parts.${id}`, "is not in the running order: add it there or remove it");
   return mistakes;
+}
+
+/** Questions are known by ids that the whole study has once, and by names that are free. */
+function formMistakes(document: StudyDocument, add: (path: string, message: string) => void) {
+  const seen = new Set<Id>();
+  const names = new Map<string, number>();
+  const count = (name: string) => names.set(name.toLowerCase(), (names.get(name.toLowerCase()) ?? 0) + 1);
+  for (const name of namesEverywhere(document, null)) count(name);
+  for (const page of Object.values(document.parts)) {
+    if (page.kind !== "page") continue;
+    page.flow.forEach((piece, index) => {
+      const at = `parts.${page.id}.flow[${index}]`;
+      const own = isSet(piece) ? [piece, ...piece.questions] : [piece];
+      for (const { id } of own) {
+        // Texts and the like are known on their page only.
+        const key = isQuestion(piece) || isSet(piece) ? id : `${page.id} ${id}`;
+        if (seen.has(key)) add(at, `has the id “${id}” of another: give each its own`);
+        seen.add(key);
+      }
+      for (const question of isSet(piece) ? piece.questions : isQuestion(piece) ? [piece] : []) {
+        const problem =
+          (names.get(question.name.toLowerCase()) ?? 0) > 1
+            ? `the name “${question.name}” is used already: each name is used once`
+            : nameProblem(question.name, []);
+        if (problem) add(at, problem);
+      }
+    });
+  }
 }
 
 function blockMistakes(

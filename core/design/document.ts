@@ -7,6 +7,7 @@ import { block } from "./block";
 import { notes } from "./notes";
 import { page } from "./page";
 import { runningNode } from "./running-order";
+import { score } from "../scores/score";
 import { settings } from "./settings";
 import { currentVersion } from "./version";
 
@@ -29,6 +30,8 @@ const studyShapeFields = object({
   groups: list(group, 1, 60),
   groupValues: list(groupValue, 0, 200),
   variables: list(variable, 0, 200),
+  /** Numbers made from answers to questions of any pages. */
+  scores: list(score, 0, 200),
   runningOrder: list(runningNode, 0, 1000),
   parts: record(part),
   media: list(mediaFile, 0, 20_000),

@@ -17,6 +17,7 @@ export const studyOf = (newId: NewId, title: string, seed: string, parts: readon
   groups: [{ id: newId("group"), name: "Everyone" }],
   groupValues: [],
   variables: [],
+  scores: [],
   runningOrder: parts.map(({ id }) => ({ kind: "part", part: id })),
   parts: Object.fromEntries(parts.map((part) => [part.id, part])),
   media: [],
@@ -27,13 +28,15 @@ export const studyOf = (newId: NewId, title: string, seed: string, parts: readon
 /** A study that can be tried at once: one group, a welcome, one block, an ending. */
 export function newStudy(newId: NewId, title: string, seed: string): StudyDocument {
   const welcome: Page = {
-    ...newPage(newId, "Welcome"),
-    body: plainText("Welcome, and thank you for taking part.\nPress the button when you are ready."),
+    ...newPage(
+      newId,
+      "Welcome",
+      plainText("Welcome, and thank you for taking part.\nPress the button when you are ready."),
+    ),
   };
   const block = newBlock(newId, "Block 1");
   const ending: Page = {
-    ...newPage(newId, "Goodbye"),
-    body: plainText("That was all. Thank you."),
+    ...newPage(newId, "Goodbye", plainText("That was all. Thank you.")),
     continueLabel: "Finish",
   };
   return studyOf(newId, title, seed, [welcome, block, ending]);

@@ -36,6 +36,14 @@ const listWords: Record<string, { one: string; many: string; numbered?: true }> 
   runningOrder: { one: "running order, place", many: "running order", numbered: true },
   nodes: { one: "place", many: "places in the bracket", numbered: true },
   limits: { one: "limit", many: "limits", numbered: true },
+  flow: { one: "piece", many: "pieces", numbered: true },
+  scores: { one: "score", many: "scores" },
+  endings: { one: "ending", many: "endings", numbered: true },
+  options: { one: "option", many: "options", numbered: true },
+  statements: { one: "statement", many: "statements", numbered: true },
+  pairs: { one: "pair", many: "pairs", numbered: true },
+  questions: { one: "question", many: "questions" },
+  text: { one: "paragraph", many: "text", numbered: true },
   body: { one: "paragraph", many: "text", numbered: true },
   runs: { one: "stretch", many: "text", numbered: true },
 };
@@ -84,6 +92,7 @@ function entryInWords(list: string, step: string, entry: unknown): string {
   const name = typeof named.name === "string" && named.name !== "" ? named.name : null;
   if (list === "parts")
     return `${named.kind === "page" ? "page" : named.kind === "block" ? "block" : "part"} “${name ?? step}”`;
+  if (list === "flow" && name) return `question “${name}”`;
   const words = listWords[list];
   const number = /^\d+$/.test(step) ? Number(step) + 1 : step;
   if (!words || words.numbered || !name) return `${words?.one ?? list} ${number}`;

@@ -1,5 +1,7 @@
 import { mediaOfColumn } from "./cells";
 import { partsInOrder } from "./lookup";
+import { questionsOf } from "./questions";
+import { questionKind } from "../questions/registry";
 import { mediaOf } from "../items/item";
 import type { Id } from "../values/ref";
 import type { StudyDocument } from "./document";
@@ -7,7 +9,17 @@ import type { StudyDocument } from "./document";
 /** Where a media file is used, in words: items that show or play it, and rows of tables that name it. */
 export function usesOfMedia(document: StudyDocument, id: Id): string[] {
   return partsInOrder(document).flatMap((part): string[] => {
-    if (part.kind !== "block") return [];
+    if (part.kind === "page") {
+      const pieces = part.flow
+        .filter((piece) => "file" in piece && piece.file === id)
+        .map(({ kind }) => `${part.name}: ${kind}`);
+      const options = questionsOf(part).flatMap((question) =>
+        (questionKind(question.kind).files?.(question) ?? []).some(({ file }) => file === id)
+          ? [`${part.name}: ${question.name}`]
+          : [],
+      );
+      return [...pieces, ...options];
+    }
     const items = part.scenes.flatMap((scene) =>
       scene.items
         .filter((item) => mediaOf(item).some(({ value }) => value === id))

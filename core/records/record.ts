@@ -1,6 +1,7 @@
 import { deviceNames } from "../devices/registry";
 import { inputFields, type Input } from "../devices/input";
 import { longValue, observation, recordedId, sessionTime } from "../items/observation";
+import { pageAnswer } from "./page-answer";
 import { list, object, record, variant } from "../shape/compound";
 import { number, oneOf, only, whole, yesNo } from "../shape/plain";
 import { nullable, optional, type Of, type Shape } from "../shape/shape";
@@ -120,12 +121,21 @@ const breakRecordFields = object({
 export interface BreakRecord extends Of<typeof breakRecordFields> {}
 const breakRecord: Shape<BreakRecord> = breakRecordFields;
 
+/** How a page was left, where the participant did not simply go on: its time was up, or the participant went back or away. */
+const leftBy = oneOf("time", "back", "withdrawn");
+export type LeftBy = Of<typeof leftBy>;
+
 const pageRecordFields = object({
   kind: only("page"),
   number: ordinal,
   part: recordedId,
   shown: sessionTime,
   done: sessionTime,
+  /** One for each question that the participant could be asked, in their order; absent on a page without any. */
+  answers: optional(list(pageAnswer, 1, 1000)),
+  /** When the participant was reminded that something is not answered, or told what is wrong; absent where that was not so. */
+  reminded: optional(sessionTime),
+  left: optional(leftBy),
 });
 export interface PageRecord extends Of<typeof pageRecordFields> {}
 const pageRecord: Shape<PageRecord> = pageRecordFields;
@@ -136,6 +146,8 @@ const endFields = object({
   at: sessionTime,
   /** The participant left for good before the study's end. */
   withdrawn: optional(only(true)),
+  /** A page ended the session: as what, and by which of its endings. */
+  ended: optional(object({ as: oneOf("screened-out", "declined"), part: recordedId, ending: recordedId })),
 });
 export interface EndRecord extends Of<typeof endFields> {}
 const end: Shape<EndRecord> = endFields;

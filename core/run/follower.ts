@@ -1,7 +1,7 @@
 import { compile } from "../compile/compile";
 import type { StudyDocument } from "../design/document";
 import type { Orders } from "../order/parts";
-import type { AnswerRecord, SessionRecord } from "../records/record";
+import type { AnswerRecord, PageRecord, SessionRecord } from "../records/record";
 import type { Id } from "../values/ref";
 import { mostEarly, mostRevised } from "./answer-window";
 import { sessionMachine, type SessionMachine } from "./machine";
@@ -71,8 +71,11 @@ export class Follower {
 /** Why a record is not the one that the machine made of its own events; null where it is. */
 function difference(wanted: SessionRecord, record: SessionRecord): string | null {
   if (wanted.kind !== record.kind) return `a ${wanted.kind} is to come next`;
+  if (wanted.kind === "end" && record.kind === "end")
+    return JSON.stringify(wanted.ended) === JSON.stringify(record.ended) ? null : "the session ends otherwise";
   if (wanted.kind === "end" || record.kind === "end") return null;
   if (wanted.part !== record.part) return `the part “${wanted.part}” is to come next`;
+  if (wanted.kind === "page" && record.kind === "page") return pageDifference(wanted, record);
   if (wanted.kind === "break" && record.kind === "break")
     return wanted.after === record.after ? null : `the break after trial ${wanted.after} is to come next`;
   if ((wanted.kind === "trial" || wanted.kind === "broken-off") && wanted.kind === record.kind) {
@@ -85,6 +88,19 @@ function difference(wanted: SessionRecord, record: SessionRecord): string | null
     if (scored(wanted) !== scored(record)) return `trial ${wanted.trial} was answered otherwise`;
   }
   return null;
+}
+
+/** Why a page was not answered as told; null where it was. */
+function pageDifference(wanted: PageRecord, record: PageRecord): string | null {
+  if (wanted.left !== record.left) return "the page was left otherwise";
+  const told = ({ answers = [] }: PageRecord) =>
+    JSON.stringify(answers.map(({ question, state, value, order }) => [question, state, value, order ?? null]));
+  if (told(wanted) !== told(record)) return "the page was answered otherwise";
+  const isLate = (record.answers ?? []).some(
+    ({ first, last }) =>
+      (first === null) !== (last === null) || (first !== null && last !== null && (first > last || last > record.done)),
+  );
+  return isLate ? "its times do not increase" : null;
 }
 
 const scoreOf = ({ answer, given, right, outcome }: AnswerRecord) => [answer, given?.value ?? null, right, outcome];

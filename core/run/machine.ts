@@ -39,12 +39,14 @@ export function sessionMachine(document: StudyDocument, plan: Plan): SessionMach
   const course = { document, plan };
   return {
     course,
-    begin: () => enter(course, { phase: { kind: "done" }, nextRecord: 1, tally: emptyTally }, { to: "part", part: 0 }),
+    begin: () => enter(course, { ...nothingYet, tally: emptyTally }, { to: "part", part: 0 }),
     next: (state, event) => next(course, state, event),
     context: (state) => contextIn(course, state),
     foresee: ({ phase }) => (phase.kind === "trial" ? foreseenIn(course, phase) : null),
   };
 }
+
+const nothingYet = { phase: { kind: "done" as const }, nextRecord: 1, answers: {}, given: {} };
 
 function next(course: Course, state: SessionState, event: SessionEvent): Step {
   const { phase } = state;
@@ -66,12 +68,15 @@ function next(course: Course, state: SessionState, event: SessionEvent): Step {
 function leave(course: Course, { state, entry, at, destination }: Leaving): Step {
   const after = recorded(stay(state), entry);
   const step = enter(course, after.state, destination);
-  const whole = step.state.phase.kind === "done" ? recorded(step, { kind: "end", at }) : step;
+  const ended = destination.to === "end" ? { ended: destination.ended } : {};
+  const whole = step.state.phase.kind === "done" ? recorded(step, { kind: "end", at, ...ended }) : step;
   return { state: whole.state, commands: [...after.commands, ...whole.commands] };
 }
 
 /** Goes to a part, trial or break. Parts whose condition does not hold, and blocks without trials, are passed over; after the last part the session is done. */
 function enter(course: Course, state: SessionState, destination: Destination): Step {
+  if (destination.to === "end") return { state: { ...state, phase: { kind: "done" } }, commands: [{ kind: "finish" }] };
+  if (destination.to === "nowhere") return stay({ ...state, phase: destination.phase });
   const { part } = destination;
   if (destination.to === "trial") return enterTrial(course, state, part, destination.trial);
   if (destination.to === "break") return enterBreak(course, state, part, destination.trial);
@@ -79,17 +84,22 @@ function enter(course: Course, state: SessionState, destination: Destination): S
   if (!planned) return { state: { ...state, phase: { kind: "done" } }, commands: [{ kind: "finish" }] };
   const following: Destination = { to: "part", part: part + 1 };
   if (planned.when && !holds(planned.when, contextIn(course, state))) return enter(course, state, following);
-  if (planned.kind === "page") return enterPage(state, part, planned.part);
+  if (planned.kind === "page") return enterPage(course, state, part, planned.part);
   const fresh = { ...state, tally: { ...state.tally, block: emptyBlockTally } };
   return planned.trials.length === 0 ? enter(course, fresh, following) : enterTrial(course, fresh, part, 0);
 }
 
-/** The participant leaves for good: a trial in progress is recorded as broken off, then the end. */
+/** The participant leaves for good: a trial in progress is recorded as broken off, a page with what was answered on it, then the end. */
 function withdraw(course: Course, state: SessionState, at: number): Step {
   const { phase } = state;
   const broken =
     phase.kind === "trial" && phase.scene >= 0 ? brokenOff(course, state, phase, { at, why: "withdrawn" }) : null;
-  const before = broken ? recorded(stay(broken.state), broken.entry) : stay(state);
+  const left = phase.kind === "page" ? inPage(course, state, phase, { kind: "page-left", at }) : null;
+  const before = broken
+    ? recorded(stay(broken.state), broken.entry)
+    : left && "entry" in left && "answers" in left.entry
+      ? recorded(stay(left.state), left.entry)
+      : stay(state);
   const end = recorded(
     { state: { ...before.state, phase: { kind: "done" } }, commands: [{ kind: "finish" }] },
     { kind: "end", at, withdrawn: true },

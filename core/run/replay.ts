@@ -2,13 +2,33 @@ import type { SessionEvent, Step } from "./state";
 import type { SessionMachine } from "./machine";
 import type { SessionRecord } from "../records/record";
 
+const waysToLeave = { continue: "continue", time: "time-up", back: "back", withdrawn: "page-left" } as const;
+
 /** The events that led to a record, in an order that gives the same state again. */
 export function eventsOf(record: SessionRecord): SessionEvent[] {
   if (record.kind === "end") return record.withdrawn ? [{ kind: "withdraw", at: record.at }] : [];
-  if (record.kind === "page" || record.kind === "break")
+  if (record.kind === "break")
     return [
       { kind: "page-shown", at: record.shown },
       { kind: "continue", at: record.done },
+    ];
+  if (record.kind === "page")
+    return [
+      { kind: "page-shown", at: record.shown },
+      ...(record.answers ?? []).map(({ question, state, value, typed, first, last, changes }): SessionEvent => ({
+        kind: "page-answer",
+        entry: {
+          question,
+          value,
+          ratherNot: state === "rather-not",
+          first,
+          last,
+          changes,
+          ...(typed === undefined ? {} : { typed }),
+        },
+      })),
+      ...(record.reminded === undefined ? [] : [{ kind: "remind" as const, at: record.reminded }]),
+      { kind: waysToLeave[record.left ?? "continue"], at: record.done },
     ];
   const flips: SessionEvent[] = record.scenes.map(({ onset }, index) => ({
     kind: "flip",

@@ -4,7 +4,11 @@ import type { Block } from "../design/block";
 import type { StudyDocument } from "../design/document";
 import type { Input } from "../devices/input";
 import type { Observation } from "../items/observation";
-import type { AnswerRecord, Interruption, SceneEnd, SceneRecord, SessionRecord } from "../records/record";
+import type { Problem } from "../questions/kind";
+import type { Entries, Entry } from "../questions/entry";
+import type { PageAnswer } from "../records/page-answer";
+import type { AnswerRecord, EndRecord, Interruption, SceneEnd, SceneRecord, SessionRecord } from "../records/record";
+import type { Outcomes } from "../scores/score";
 import { contextFor, type Context } from "../values/context";
 import type { Id } from "../values/ref";
 import type { Tally } from "../values/tally";
@@ -13,6 +17,14 @@ import type { Tally } from "../values/tally";
 export type SessionEvent =
   | { kind: "page-shown"; at: number }
   | { kind: "continue"; at: number }
+  /** Where a question of the page stands now; what stood there before is replaced. */
+  | { kind: "page-answer"; entry: Entry }
+  /** The participant was told what is missing or wrong on the page. */
+  | { kind: "remind"; at: number }
+  | { kind: "back"; at: number }
+  | { kind: "time-up"; at: number }
+  /** The page is left because the session is about to be left for good. */
+  | { kind: "page-left"; at: number }
   /**
    * The next scene (or the end of the trial) took effect in the frame at `at`; `late` counts frames it came too late, and
    * `ended` says how the scene before it ended.
@@ -33,6 +45,8 @@ export type EventOf<K extends SessionEvent["kind"]> = Extract<SessionEvent, { ki
 /** What the machine asks of the driver. */
 export type Command =
   | { kind: "show-page"; part: Id }
+  /** The page stays: this is missing or wrong. */
+  | { kind: "ask-again"; problems: { question: Id; problem: Problem }[] }
   /** Show the block's break, which ends with `continue`. */
   | { kind: "show-break"; part: Id }
   /** Build this trial hidden; then send a flip when its first scene can be shown. */
@@ -55,7 +69,14 @@ export type AnswerProgress = Omit<AnswerRecord, "answer" | "outcome"> & {
 /*
  * Where a session is. `part` is an index into the plan's parts, `trial` one into the trials of that part.
  */
-export type InPage = { kind: "page"; part: number; shown: number | null };
+export type InPage = {
+  kind: "page";
+  part: number;
+  shown: number | null;
+  entries: Entries;
+  /** When the participant was told that something is missing or wrong; null before. */
+  reminded: number | null;
+};
 /** `trial`: the one that follows the break. */
 export type InBreak = { kind: "break"; part: number; trial: number; shown: number | null };
 export type InTrial = {
@@ -77,14 +98,28 @@ export type InTrial = {
 };
 export type Phase = InPage | InBreak | InTrial | { kind: "done" };
 
-export type SessionState = { phase: Phase; nextRecord: number; tally: Tally };
+export type SessionState = {
+  phase: Phase;
+  nextRecord: number;
+  tally: Tally;
+  /** How questions stand that count, by id. */
+  answers: Outcomes;
+  /** What was recorded last of each question, whether it counts or not. */
+  given: Readonly<Record<Id, PageAnswer>>;
+};
 export type Step = { state: SessionState; commands: Command[] };
 
 /** What is played. */
 export type Course = { document: StudyDocument; plan: Plan };
 
 /** Where a session goes when a phase is over. */
-export type Destination = { to: "part"; part: number } | { to: "trial" | "break"; part: number; trial: number };
+export type Destination =
+  | { to: "part"; part: number }
+  /** A page ends the session. */
+  | { to: "end"; ended: NonNullable<EndRecord["ended"]> }
+  /** The session stands in this phase. */
+  | { to: "nowhere"; phase: Phase }
+  | { to: "trial" | "break"; part: number; trial: number };
 /** A phase is over: what is recorded of it (its number is given to it), and where the session goes. */
 export type Leaving = { state: SessionState; entry: Unnumbered; at: number; destination: Destination };
 /** A record without its number. */

@@ -46,5 +46,6 @@ export function tallied(phase: InTrial, block: Block, context: Context): Tally {
       rtCount: tally.block.rtCount + (rt === null ? 0 : 1),
     },
     last: lastOf(phase, block),
+    answers: tally.answers,
   };
 }

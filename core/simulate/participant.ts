@@ -6,6 +6,7 @@ import type { Block } from "../design/block";
 import type { StudyDocument } from "../design/document";
 import { streamFor, type Stream } from "../random/stream";
 import { acceptedBy, possibleInputs } from "../devices/device";
+import { formIn } from "../run/form";
 import { sessionMachine, type SessionMachine } from "../run/machine";
 import { blockIn, type InTrial, type SessionState } from "../run/state";
 import { countsFrom, plannedEnd } from "../timing/scene-end";
@@ -14,6 +15,7 @@ import type { SceneEnd, SessionRecord } from "../records/record";
 import type { Context } from "../values/context";
 import { matches, rightAnswer } from "../run/scoring";
 import { exGaussian, normal } from "./distributions";
+import { plainForms, simulatedEntry, type FormModel } from "./form";
 import { itemsIn } from "../design/lookup";
 import { deviceKind } from "../devices/registry";
 import { playedMs } from "../items/item";
@@ -33,6 +35,8 @@ export type AnswerModel = {
   effects: Effect[];
   /** Share of scenes whose end the simulated computer shows one frame late. */
   lateScenes: number;
+  /** How pages are filled in. */
+  forms?: FormModel;
 };
 export const plainModel: AnswerModel = {
   mu: 380,
@@ -69,6 +73,9 @@ export function simulateSession(
 ): SimulatedSession {
   const machine = sessionMachine(document, compile(document, participant, seed, group, orders));
   const stream = streamFor(seed, participant, "simulated answers");
+  // A stream of its own, so that questions shift no reaction time.
+  const answering = streamFor(seed, participant, "simulated forms");
+  const groupName = document.groups.find(({ id }) => id === group)?.name ?? "";
   const display = streamFor(seed, participant, "simulated display");
   const person = {
     base: model.personSd * normal(stream),
@@ -82,6 +89,21 @@ export function simulateSession(
   let opened = new Set<number>();
   let nextFrom: number | undefined;
 
+  /** Answers a page's questions one after the other, those that come up by an answer included. */
+  const fillIn = (from: number) => {
+    const done = new Set<string>();
+    for (;;) {
+      const { phase } = step.state;
+      if (phase.kind !== "page") return;
+      const { lines } = formIn(machine.course, step.state, phase);
+      const next = lines.find(({ question, isShown }) => isShown && !done.has(question.id));
+      if (!next) return;
+      done.add(next.question.id);
+      const at = rounded(from + ((clock - from) * done.size) / (lines.length + 1));
+      const entry = simulatedEntry(next.question, groupName, model.forms ?? plainForms, at, answering);
+      if (entry) send({ kind: "page-answer", entry });
+    }
+  };
   const send = (event: Parameters<typeof machine.next>[1]) => {
     step = machine.next(step.state, event);
     for (const command of step.commands) if (command.kind === "record") records.push(command.record);
@@ -94,8 +116,13 @@ export function simulateSession(
       const part = machine.course.plan.parts[phase.part];
       // A break is as short as the shortest page.
       const minutes = phase.kind === "page" && part ? partMinutes(document, part.part) : shortestPage;
+      const begun = clock;
       clock = onFrame(clock + 60_000 * minutes * (0.7 + 0.6 * stream.unit()));
+      if (phase.kind === "page") fillIn(begun);
       send({ kind: "continue", at: clock });
+      // Once more after the reminder; whoever still cannot go on leaves.
+      if (step.commands.some(({ kind }) => kind === "ask-again")) send({ kind: "continue", at: clock });
+      if (step.commands.some(({ kind }) => kind === "ask-again")) send({ kind: "withdraw", at: clock });
       continue;
     }
     const answerWhatOpened = () => {

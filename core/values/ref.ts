@@ -21,20 +21,32 @@ export function scalarProblem(value: unknown): string | null {
 export const scalar: Shape<Scalar> = judged(scalarProblem);
 
 /** Where a value comes from when it is not a constant. */
-export type Ref = { column: Id } | { groupValue: Id } | { variable: Id } | { builtIn: string };
+export type Ref =
+  | { column: Id }
+  | { groupValue: Id }
+  | { variable: Id }
+  | { builtIn: string }
+  /** The answer to a question of a page, or to one of its statements or options. */
+  | { question: Id; part?: Id }
+  | { score: Id };
+
+const refKeys = ["column", "groupValue", "variable", "builtIn", "question", "score"];
+
+/** Whether a value names something as a reference does, whatever it is called. */
+export function isRef(value: unknown): value is Ref {
+  if (typeof value !== "object" || value === null) return false;
+  const [[key, name] = [], ...more] = Object.entries(value);
+  if (!key || !refKeys.includes(key) || typeof name !== "string") return false;
+  return more.every(([other, part]) => key === "question" && other === "part" && typeof part === "string");
+}
 
 function refProblem(value: unknown): string | null {
   if (typeof value !== "object" || value === null)
-    return "must say where its value comes from: a column, group value, variable or built-in name";
-  const [[key, name] = [], ...more] = Object.entries(value);
-  if (
-    more.length > 0 ||
-    !key ||
-    !["column", "groupValue", "variable", "builtIn"].includes(key) ||
-    typeof name !== "string"
-  )
-    return "must name one of column, groupValue, variable, builtIn";
-  return key === "builtIn" && !isBuiltInName(name) ? `uses the built-in name “${name}”, which does not exist` : null;
+    return "must say where its value comes from: a column, group value, variable, question, score or built-in name";
+  if (!isRef(value)) return `must name one of ${refKeys.join(", ")}`;
+  return "builtIn" in value && !isBuiltInName(value.builtIn)
+    ? `uses the built-in name “${value.builtIn}”, which does not exist`
+    : null;
 }
 export const ref: Shape<Ref> = judged(refProblem);
 

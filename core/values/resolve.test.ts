@@ -20,6 +20,7 @@ const context: Context = {
     session: { scored: 10, right: 9 },
     block: { done: 4, scored: 4, right: 3, rtSum: 1230, rtCount: 3 },
     last: { answer: "f", right: true, rt: 412.34, outcome: "right" },
+    answers: {},
   },
   placed: {},
   isPractice: false,

@@ -3,13 +3,15 @@ import type { Condition, Operand } from "./condition";
 import type { Context } from "./context";
 import { isBinding, type Bindable, type Ref, type Scalar } from "./ref";
 import { groupValueOf } from "./table";
+import { refKey } from "./uses";
 
 /** The present value of a reference; null where there is none (an empty cell, no answer yet, or a name that is gone). */
 export function valueOf(ref: Ref, context: Context): Scalar | null {
   if ("column" in ref) return context.values[ref.column] ?? null;
   if ("groupValue" in ref) return groupValueOf(context.study, { from: ref }, context.group);
   if ("variable" in ref) return context.study.variables.find(({ id }) => id === ref.variable)?.start ?? null;
-  return isBuiltInName(ref.builtIn) ? builtInOf(ref.builtIn).read(context) : null;
+  if ("builtIn" in ref) return isBuiltInName(ref.builtIn) ? builtInOf(ref.builtIn).read(context) : null;
+  return context.tally.answers[refKey(ref)]?.value ?? null;
 }
 
 /** A property's present value: the constant itself, or what it is bound to. */
@@ -26,6 +28,7 @@ export function resolveNumber(value: Bindable<Scalar>, context: Context): number
 
 /** A value as participants read it: reaction times in whole milliseconds, accuracy in per cent, yes or no, the letter of a key as it stands on it. */
 export function valueAsText(ref: Ref, context: Context): string {
+  if ("question" in ref || "score" in ref) return context.tally.answers[refKey(ref)]?.text ?? "";
   const value = valueOf(ref, context);
   if (value === null) return "";
   if ("builtIn" in ref && typeof value === "number" && isBuiltInName(ref.builtIn))

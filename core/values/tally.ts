@@ -2,6 +2,9 @@
 export const outcomes = ["right", "wrong", "answered", "none", "too early", "too late"] as const;
 export type Outcome = (typeof outcomes)[number];
 
+/** The present value of an answer or score, and how participants read it. */
+export type Told = { value: string | number | boolean | null; text: string };
+
 /** What has happened so far, as far as bindings and conditions can see it. */
 export type Tally = {
   trialsDone: number;
@@ -9,6 +12,8 @@ export type Tally = {
   session: { scored: number; right: number };
   block: { done: number; scored: number; right: number; rtSum: number; rtCount: number };
   last: { answer: string | null; right: boolean | null; rt: number | null; outcome: Outcome | null };
+  /** Answers to questions, and scores, by the key of their reference. */
+  answers: Readonly<Record<string, Told>>;
 };
 export const emptyBlockTally: Tally["block"] = { done: 0, scored: 0, right: 0, rtSum: 0, rtCount: 0 };
 export const emptyTally: Tally = {
@@ -16,4 +21,5 @@ export const emptyTally: Tally = {
   session: { scored: 0, right: 0 },
   block: emptyBlockTally,
   last: { answer: null, right: null, rt: null, outcome: null },
+  answers: {},
 };

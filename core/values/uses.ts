@@ -1,13 +1,6 @@
-import type { Ref } from "./ref";
+import { isRef, type Ref } from "./ref";
 
 export type Use = { path: string; ref: Ref };
-
-const isRef = (value: unknown): value is Ref =>
-  typeof value === "object" &&
-  value !== null &&
-  ["column", "groupValue", "variable", "builtIn"].some(
-    (key) => typeof (value as Record<string, unknown>)[key] === "string" && Object.keys(value).length === 1,
-  );
 
 /** Every reference to a named value inside a document or a piece of one, with the path to it. */
 export function usesIn(value: unknown, path = ""): Use[] {

@@ -9,7 +9,8 @@ import type { FormattedText, Paragraph, Run } from "../../core/values/formatted-
 import type { ImageItem } from "../../core/items/image/image";
 import type { Item } from "../../core/items/registry";
 import type { MediaFile } from "../../core/values/study-values";
-import type { Page } from "../../core/design/page";
+import { plainPage, type Page } from "../../core/design/page";
+import type { Question, QuestionOf } from "../../core/questions/registry";
 import type { Ref } from "../../core/values/ref";
 import type { Scene } from "../../core/design/scene";
 import type { StudyDocument } from "../../core/design/document";
@@ -24,13 +25,45 @@ const line = (as: Paragraph["as"], ...runs: (string | Ref | Run)[]): Paragraph =
     typeof run === "string" ? { text: run } : "text" in run || "ref" in run ? run : { ref: run, marks: ["bold"] },
   ),
 });
-const page = (id: string, name: string, continueLabel: string, body: FormattedText): Page => ({
+const page = (
+  id: string,
+  name: string,
+  continueLabel: string,
+  text: FormattedText,
+  questions: Question[] = [],
+): Page => ({
   kind: "page",
   id,
   name,
-  body,
+  flow: [{ kind: "text", id: `${id}-text`, text }, ...questions],
+  ...plainPage,
   continueLabel,
-  notes: "",
+});
+
+const asks = (id: string, text: string) => ({
+  id: `q-${id.replace("_", "-")}`,
+  name: id,
+  text: [line("paragraph", text)],
+  explanation: "",
+  need: "reminder" as const,
+  ratherNot: false,
+});
+/** Seven points with words at their ends. */
+const rated = (id: string, text: string, first: string, last: string): Question => ({
+  kind: "scale",
+  ...asks(id, text),
+  points: 7,
+  from: 1,
+  labels: [first, "", "", "", "", "", last],
+  numbers: true,
+  reversed: false,
+});
+const yesOrNo = (id: string, text: string): QuestionOf<"one-of"> => ({
+  kind: "one-of",
+  ...asks(id, text),
+  options: ["no", "yes"].map((label) => ({ id: `${id.replace("_", "-")}-${label}`, label })),
+  order: "listed",
+  layout: "list",
 });
 
 const columns: Column[] = [
@@ -183,16 +216,29 @@ const block = (
 });
 
 const parts = [
-  page("welcome", "Welcome and consent", "I agree and take part", [
-    line("heading", "Waders on a mudflat"),
-    line(
-      "paragraph",
-      "In this study you see small flocks of shore birds for a moment and say which way one of them walks. It takes about three minutes.",
-    ),
-    line("bullet", "Taking part is voluntary. You may close the window at any time."),
-    line("bullet", "We keep your answers and how long they took. We do not ask who you are."),
-    line("paragraph", "If you agree, press the button."),
-  ]),
+  page(
+    "welcome",
+    "Welcome and consent",
+    "Begin",
+    [
+      line("heading", "Waders on a mudflat"),
+      line(
+        "paragraph",
+        "In this study you see small flocks of shore birds for a moment and say which way one of them walks. It takes about three minutes.",
+      ),
+      line("bullet", "Taking part is voluntary. You may close the window at any time."),
+      line("bullet", "We keep your answers and how long they took. We do not ask who you are."),
+      line("paragraph", "If you agree, tick the box and begin."),
+    ],
+    [
+      {
+        kind: "agree",
+        ...asks("consent", ""),
+        need: "must",
+        label: "I have read this and want to take part.",
+      },
+    ],
+  ),
   page("how", "How to answer", "Try it", [
     line("heading", "Which way does the middle bird walk?"),
     line("paragraph", "Look at the cross. Then birds appear for a moment. Only the one in the middle counts."),
@@ -221,12 +267,39 @@ const parts = [
     ),
   ]),
   block("far", "Far waders", [fixation, flock(13, 12), mud], (neighbours) => (neighbours === "none" ? 1 : 2), 2, false),
-  page("after", "How it went", "Done", [
-    line("heading", "Two short questions"),
-    line("paragraph", "Please tell the person who invited you:"),
-    line("numbered", "Did you notice anything that made the middle bird harder to see?"),
-    line("numbered", "Were you disturbed while you took part?"),
-  ]),
+  page(
+    "after",
+    "How it went",
+    "Done",
+    [
+      line("heading", "How did it go?"),
+      line(
+        "paragraph",
+        "You answered ",
+        { builtIn: "session.trials_done" },
+        " times. A few short questions, then we tell you what it was about.",
+      ),
+    ],
+    [
+      rated("effort", "How hard was it to look at the middle bird only?", "not at all", "very"),
+      rated("tired", "How tired are your eyes now?", "not at all", "very"),
+      yesOrNo("noticed", "Did you notice anything about the neighbours?"),
+      {
+        kind: "long-text",
+        ...asks("noticed_what", "What did you notice?"),
+        ratherNot: true,
+        when: { left: { from: { question: "q-noticed" } }, is: "=", right: "yes" },
+        most: 1000,
+        lines: 3,
+        counts: false,
+      },
+      {
+        ...yesOrNo("use_data", "Did you take part with care, so that we may use your data?"),
+        explanation: "Your answer has no other consequence for you.",
+        need: "must",
+      },
+    ],
+  ),
   page("about", "What it was about", "Finish", [
     line("heading", "What it was about"),
     line(
@@ -254,6 +327,15 @@ export const waders = (media: MediaFile[]): StudyDocument => ({
     { id: "downriver", name: "downriver", type: "key", perGroup: { sunrise: "j", sunset: "f" } },
   ],
   variables: [],
+  scores: [
+    {
+      id: "strain",
+      name: "strain",
+      of: "mean",
+      from: [{ question: "q-effort" }, { question: "q-tired" }],
+      atLeast: 1,
+    },
+  ],
   runningOrder: parts.map(({ id }) => ({ kind: "part", part: id })),
   parts: Object.fromEntries(parts.map((part) => [part.id, part])),
   media,

@@ -1,9 +1,35 @@
 import { facts, words } from "../facts";
-import { pressed, quietButton, say, showEnding } from "./page";
+import type { StudyDocument } from "~/core/design/document";
+import type { EndRecord } from "~/core/records/record";
+import type { Context } from "~/core/values/context";
+import { fixedIn, type FormattedText } from "~/core/values/formatted-text";
+import { valueAsText } from "~/core/values/resolve";
+import { drawFormattedText } from "../stage/formatted-text";
+import { make, pressed, quietButton, say, showEnding } from "./page";
 import type { Sender } from "../sender";
 
 /** How a session ended in this window: with a completion code, without one, or by leaving. */
-export type Ending = { code: string | null; isWithdrawn: boolean; session: string };
+export type Ending = {
+  code: string | null;
+  isWithdrawn: boolean;
+  session: string;
+  /** What a page said that ended it, every value in its place, and where its button leads. */
+  said: Said | null;
+};
+type Said = { text: FormattedText; address: string | null };
+
+/** What is read where a page has ended the session. */
+export function saidAtEnd(
+  study: StudyDocument,
+  { part, ending }: NonNullable<EndRecord["ended"]>,
+  context: Context,
+): Said | null {
+  const page = study.parts[part];
+  const found = page?.kind === "page" ? page.endings.find(({ id }) => id === ending) : undefined;
+  return found
+    ? { text: fixedIn(found.text, (ref) => valueAsText(ref, context)), address: found.address ?? null }
+    : null;
+}
 
 /** After this long without the server, in ms, the answers are offered as a file. */
 const untilFile = 12_000;
@@ -16,6 +42,7 @@ type About = {
   title: string;
   code: string | null;
   isWithdrawn: boolean;
+  said: Said | null;
 };
 
 type Sending = {
@@ -51,7 +78,7 @@ export function showSending(into: HTMLElement, all: number, sentBefore: number):
 
 /** Waits, with a page that says so, until the server has acknowledged everything; then the ending. */
 export async function sendRest(sender: Sender, about: About): Promise<Ending> {
-  const { into, all, isWithdrawn } = about;
+  const { into, all, isWithdrawn, said } = about;
   const { page, sent, note } = showSending(into, all, sender.acknowledged);
   let offer: ReturnType<typeof setTimeout> | null = null;
   sender.onProgress = (acknowledged, trouble) => {
@@ -76,18 +103,36 @@ export async function sendRest(sender: Sender, about: About): Promise<Ending> {
   };
   const last = await sender.drained();
   if (offer) clearTimeout(offer);
-  const ending = { code: isWithdrawn ? null : (last?.code ?? about.code), isWithdrawn, session: about.session };
+  const ending = { code: isWithdrawn ? null : (last?.code ?? about.code), isWithdrawn, session: about.session, said };
   showLast(into, ending);
   return ending;
 }
 
 /** The last page of a session that has ended here. */
-export function showLast(into: HTMLElement, { code, isWithdrawn, session }: Ending): void {
+export function showLast(into: HTMLElement, { code, isWithdrawn, session, said }: Ending): void {
+  if (said) return showSaid(into, said);
   if (!isWithdrawn) return showEnding(into, [words("done")], words("code"), code);
   // What was kept can still be asked to be removed: the session's own name finds it.
   const isKept = facts().withdrawn === "keep";
   const left = [words("left"), words(isKept ? "leftKept" : "leftRemoved")];
   showEnding(into, left, words("removalCode"), isKept ? session : null);
+}
+
+/** The end that a page made, in its own words. */
+function showSaid(into: HTMLElement, { text, address }: Said): void {
+  const page = make("div", "page ending");
+  const body = make("div", "body");
+  drawFormattedText(body, text, null);
+  page.append(body);
+  if (address !== null) {
+    const row = make("div", "buttons");
+    const link = make("a", "button", words("goOn"));
+    link.href = address;
+    row.append(link);
+    page.append(row);
+  }
+  page.setAttribute("role", "status");
+  into.replaceChildren(page);
 }
 
 /** Under the last page, a way for the next person to begin. */

@@ -1,3 +1,4 @@
+import type { SessionState } from "../../core/export/tables/standing";
 import type { WhyAside } from "../../core/export/tables/kept-aside";
 import type { Generated } from "kysely";
 import type { SessionRecord } from "../../core/records/record";
@@ -97,8 +98,6 @@ type SessionTable = {
   /** When its records were removed because the participant left and the study says so. */
   removed_at: Time | null;
 };
-/** `withdrawn`: the participant left for good. */
-export type SessionState = "active" | "finished" | "withdrawn";
 /** Tokens by which a session was played before it went on at another computer. */
 type EarlierTokenTable = { token_hash: string; session_id: string; replaced_at: Time };
 /** What was logged beside the records, as it was sent: a list of entries in JSON. */

@@ -1,4 +1,5 @@
 import type { StudyDocument } from "../../core/design/document";
+import { questionsInOrder } from "../../core/design/questions";
 import type { SessionFacts, TrialSource } from "../../core/export/tables/trial-source";
 import { trialSource } from "../../core/export/tables/trials";
 import type { LogChunk, LogEntry } from "../../core/records/log";
@@ -120,6 +121,38 @@ export class DataReader {
         if (!isAlone || !last || rows.length < most) break;
         after = last.number;
       }
+    }
+  }
+
+  /** The page records of these sittings, which hold what was answered, some sittings at a time; every sitting comes. */
+  async *pages(
+    sittings: readonly Sitting[] = this.sittings,
+  ): AsyncGenerator<{ sitting: Sitting; records: SessionRecord[] }[]> {
+    const asks = new Set(
+      this.releases.flatMap(({ id, document }) => (questionsInOrder(document).length > 0 ? [id] : [])),
+    );
+    for (const together of inBatches(sittings)) {
+      const ids = together.filter(({ release }) => asks.has(release.id)).map(({ facts }) => facts.session);
+      const rows =
+        ids.length === 0
+          ? []
+          : await this.store.db
+              .selectFrom("record")
+              .select(["session_id", "body"])
+              .where("session_id", "in", ids)
+              .where("kind", "=", "page")
+              .orderBy("session_id")
+              .orderBy("number")
+              .execute();
+      const bodies = new Map<string, string[]>();
+      for (const { session_id, body } of rows) bodies.set(session_id, [...(bodies.get(session_id) ?? []), body]);
+      yield together.map((sitting) => ({
+        sitting,
+        records: (bodies.get(sitting.facts.session) ?? []).map((body) =>
+          presentRecord(JSON.parse(body), sitting.release.document),
+        ),
+      }));
+      await otherTurns();
     }
   }
 

@@ -2,9 +2,19 @@ import { codebookColumns, codebookLines, codebookMarkdown, type DescribedTable }
 import { csv } from "../../core/export/formats/csv";
 import type { ExportFormat, Piece } from "../../core/export/formats/format";
 import { eventColumns, sessionEvents, type EventSource } from "../../core/export/tables/events";
+import {
+  answerSources,
+  answerTableColumns,
+  needsReplay,
+  type AnswerSource,
+} from "../../core/export/tables/page-answers";
 import { keptAsideColumns } from "../../core/export/tables/kept-aside";
 import { sessionColumns, type SessionSource } from "../../core/export/tables/sessions";
 import { trialColumns } from "../../core/export/tables/trials";
+import { seedOf } from "../../core/compile/seed";
+import { questionsInOrder } from "../../core/design/questions";
+import { outcomesIn } from "../../core/records/outcomes";
+import type { SessionRecord } from "../../core/records/record";
 import type { Orders } from "../../core/order/parts";
 import { displayIn } from "../../core/records/log";
 import type { Store } from "../database/open";
@@ -52,6 +62,8 @@ async function* filesOf(
   const reader = (await DataReader.open(store, study, { pilots })).only(taken);
   const named = (table: string) => `${table}.${format.extension}`;
   const columns = trialColumns(reader.documents);
+  const ofSessions = sessionColumns(reader.documents);
+  const asks = reader.documents.some((document) => questionsInOrder(document).length > 0);
   const ids = new Set(reader.sittings.map(({ row }) => row.id));
   const aside = (await sessionsWithAside(store, study, pilots)).filter((id) => ids.has(id));
   const asides = async function* () {
@@ -59,7 +71,10 @@ async function* filesOf(
   };
   const tables: DescribedTable[] = [
     { name: "trials", one: "a trial", columns },
-    { name: "sessions", one: "a session", columns: sessionColumns },
+    { name: "sessions", one: "a session", columns: ofSessions },
+    ...(asks
+      ? [{ name: "answers", one: "a question that a participant could be asked", columns: answerTableColumns }]
+      : []),
     {
       name: "events",
       one:
@@ -79,11 +94,29 @@ async function* filesOf(
   ];
   yield { name: named("codebook"), pieces: written(format, codebookColumns, [codebookLines(tables)]) };
   yield { name: "codebook.md", pieces: [codebookMarkdown(tables, study.document.title, study.code, format)] };
-  const sessions = reader.sittings.map((sitting) => sessionSource(study, sitting));
-  yield { name: named("sessions"), pieces: written(format, sessionColumns, [sessions]) };
+  yield { name: named("sessions"), pieces: written(format, ofSessions, sessionsOf(reader, study)) };
+  if (asks) yield { name: named("answers"), pieces: written(format, answerTableColumns, answersOf(reader)) };
   if (aside.length > 0) yield { name: named("kept-aside"), pieces: written(format, keptAsideColumns, asides()) };
   yield { name: named("events"), pieces: written(format, eventColumns, eventsOf(reader)) };
   yield { name: named("trials"), pieces: written(format, columns, reader.trials()) };
+}
+
+async function* sessionsOf(reader: DataReader, study: Study): AsyncGenerator<SessionSource[]> {
+  for await (const together of reader.pages())
+    yield together.map(({ sitting, records }) => sessionSource(study, sitting, records));
+}
+
+async function* answersOf(reader: DataReader): AsyncGenerator<AnswerSource[]> {
+  for await (const together of reader.pages())
+    for (const { sitting, records } of together) {
+      const { facts, release } = sitting;
+      const { document } = release;
+      if (records.length === 0) continue;
+      // What a question said may hang on how blocks went: then the whole session is looked at.
+      const all = needsReplay(document) ? (await reader.everythingOf(sitting)).records : records;
+      yield answerSources(document, facts, seedOf(document, sitting.row.sitting), all);
+      await otherTurns();
+    }
 }
 
 async function* eventsOf(reader: DataReader): AsyncGenerator<EventSource[]> {
@@ -94,7 +127,7 @@ async function* eventsOf(reader: DataReader): AsyncGenerator<EventSource[]> {
   }
 }
 
-const sessionSource = (study: Study, { row, release }: Sitting): SessionSource => ({
+const sessionSource = (study: Study, { row, release }: Sitting, records: readonly SessionRecord[]): SessionSource => ({
   study: study.code,
   release,
   session: row.id,
@@ -116,4 +149,5 @@ const sessionSource = (study: Study, { row, release }: Sitting): SessionSource =
   isExcluded: row.excluded_at !== null,
   display: displayIn(row.display),
   removedAt: row.removed_at,
+  outcomes: outcomesIn(records),
 });

@@ -45,11 +45,11 @@ function isShort({ position, records }: Question): boolean {
   if (position > mostHere.stored || records.length > mostHere.sent) return false;
   const told = records.reduce(
     (sum, record) =>
-      "answers" in record
+      "scenes" in record
         ? sum +
           record.observed.length +
           record.answers.reduce((all, { early, revised }) => all + early.length + revised.length, 0)
-        : sum,
+        : sum + (record.kind === "page" ? (record.answers?.length ?? 0) : 0),
     0,
   );
   return told <= mostHere.told;

@@ -1,4 +1,4 @@
-import { counts } from "../../core/export/tables/standing";
+import { counts, type SessionState } from "../../core/export/tables/standing";
 import type { Store } from "../database/open";
 import { DataReader } from "../export/reader";
 import type { Study } from "../studies";
@@ -24,7 +24,7 @@ export type Answered = {
   started: number;
   finished: number;
   /** Those that are left out unless all are asked for, and why. */
-  leftOut: { doNotCount: number; withdrawn: number };
+  leftOut: { doNotCount: number; withdrawn: number; notTaken: number };
   all: boolean;
 };
 
@@ -39,7 +39,9 @@ export async function answered(store: Store, study: Study, query: URLSearchParam
   const whole = await DataReader.open(store, study, { pilots: name === "records" && query.get("pilots") === "yes" });
   const reader = all ? whole : whole.only(({ facts }) => counts(facts));
   const real = whole.sittings.flatMap(({ facts }) => (facts.pilot ? [] : [facts]));
-  const withdrawn = real.filter(({ state }) => state === "withdrawn");
+  const stood = (...states: SessionState[]) => real.filter(({ state }) => states.includes(state));
+  const withdrawn = stood("withdrawn");
+  const notTaken = stood("screened-out", "declined");
   const question = result.ask(query, reader);
   return {
     name,
@@ -49,7 +51,8 @@ export async function answered(store: Store, study: Study, query: URLSearchParam
     finished: real.filter(({ state }) => state === "finished").length,
     leftOut: {
       withdrawn: withdrawn.length,
-      doNotCount: real.filter(({ isExcluded, state }) => isExcluded && state !== "withdrawn").length,
+      notTaken: notTaken.length,
+      doNotCount: stood("active", "finished").filter(({ isExcluded }) => isExcluded).length,
     },
     all,
   };

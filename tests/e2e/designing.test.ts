@@ -333,16 +333,16 @@ describe("Compose", () => {
   it("writes a page with a name in it that participants read as their value", async () => {
     await study("compose");
     await page.getByRole("button", { name: /^Part:/ }).click();
-    await page.getByRole("menuitem", { name: "How it went" }).click();
-    const text = page.getByRole("textbox", { name: "Text of How it went" });
+    await page.getByRole("menuitem", { name: "What it was about" }).click();
+    const text = page.getByRole("textbox", { name: "Text of What it was about" });
     await text.click();
     await page.keyboard.press("Control+End");
     await page.keyboard.type(" Key: {{upriver}}");
     await text.locator("span[data-name]").waitFor();
-    const body = page.frameLocator('iframe[title="How participants see How it went"]').locator(".body");
+    const body = page.frameLocator('iframe[title="How participants see What it was about"]').locator(".body").last();
     await expect.poll(() => body.innerText()).toMatch(/Key: [FJ]$/m);
     await saved(page);
-    expect(JSON.stringify((await stored()).parts["after"])).toContain('"ref":{"groupValue":"upriver"}');
+    expect(JSON.stringify((await stored()).parts["about"])).toContain('"ref":{"groupValue":"upriver"}');
   });
 
   it("keeps edits while the server is away and saves them when it is back", async () => {
@@ -396,7 +396,7 @@ describe("Collect and Results", () => {
     const participant = await openWindow(browser);
     await participant.page.goto(`${server.address}/join/demo-waders`);
     await startWaders(participant.page);
-    await participant.page.getByRole("button", { name: "I agree and take part" }).waitFor();
+    await participant.page.getByRole("button", { name: "Begin" }).waitFor();
     await expect.poll(() => active.count(), { timeout: 10_000 }).toBe(before + 1);
     await participant.context.close();
   });

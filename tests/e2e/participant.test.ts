@@ -139,7 +139,7 @@ describe("the entry", () => {
     await page.getByText(/Code for the researcher: s-\w+ · differs/).waitFor({ timeout: 30_000 });
     how = "there";
     await press(page, "Try again");
-    await page.getByRole("button", { name: "I agree and take part" }).waitFor();
+    await page.getByRole("button", { name: "Begin" }).waitFor();
     await context.close();
   });
 });

@@ -181,7 +181,8 @@ describe("a session", () => {
     const { page, context } = await openWindow(browser);
     await page.goto(`${server.address}/join/demo-waders`);
     await startWaders(page);
-    await press(page, "I agree and take part");
+    await page.getByRole("checkbox", { name: "I have read this and want to take part." }).check();
+    await press(page, "Begin");
     const left = (await page.getByText("when it walks upriver").locator("strong").textContent()) ?? "";
     await page.getByRole("button", { name: "Try it" }).click();
     const feedback = () => page.locator(".scene.shown .text:not([hidden])").allInnerTexts();

@@ -81,10 +81,10 @@ export const setPart =
   };
 
 export const setPage =
-  (id: Id, change: Partial<Pick<Page, "body" | "continueLabel">>): Edit =>
+  (id: Id, change: Partial<Pick<Page, "continueLabel" | "shows" | "back" | "time" | "progress">>): Edit =>
   (draft) => {
     const part = draft.parts[id];
-    if (part?.kind === "page") Object.assign(part, change);
+    if (part?.kind === "page") assign(part, change);
   };
 
 export const setBlock =

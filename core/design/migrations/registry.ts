@@ -3,9 +3,10 @@ import type { Migration } from "./migration";
 import { to2 } from "./to-2";
 import { to3 } from "./to-3";
 import { to4 } from "./to-4";
+import { to5 } from "./to-5";
 
 /** One entry for each version ever left behind, in order. */
-export const migrations: Migration[] = [to2, to3, to4];
+export const migrations: Migration[] = [to2, to3, to4, to5];
 
 /**
  * Brings a parsed document to `target` by applying the steps in order.

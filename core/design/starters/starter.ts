@@ -129,11 +129,14 @@ export const blockOfTrials = (
 export function studyFrom(starter: Starter, newId: NewId, title: string, seed: string): StudyDocument {
   const { instructions, blocks } = starter.make(newId);
   const page = (name: string, label: string, paragraphs: string[]): Page => ({
-    ...newPage(newId, name),
-    body: paragraphs.map((text, index) => ({
-      as: index === 0 ? ("heading" as const) : ("paragraph" as const),
-      runs: [{ text }],
-    })),
+    ...newPage(
+      newId,
+      name,
+      paragraphs.map((text, index) => ({
+        as: index === 0 ? ("heading" as const) : ("paragraph" as const),
+        runs: [{ text }],
+      })),
+    ),
     continueLabel: label,
   });
   const parts = [
@@ -150,6 +153,7 @@ export function studyFrom(starter: Starter, newId: NewId, title: string, seed: s
     groups: [{ id: newId("group"), name: "Everyone" }],
     groupValues: [],
     variables: [],
+    scores: [],
     runningOrder: parts.map(({ id }) => ({ kind: "part", part: id })),
     parts: Object.fromEntries(parts.map((part) => [part.id, part])),
     media: [],

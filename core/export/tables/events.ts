@@ -1,6 +1,7 @@
 import type { StudyDocument } from "../../design/document";
 import type { LogChunk } from "../../records/log";
-import type { SessionRecord } from "../../records/record";
+import { questionById } from "../../design/questions";
+import type { PageRecord, SessionRecord } from "../../records/record";
 import { partLabel } from "../../design/part-labels";
 import { dataColumn, type DataColumn } from "../../values/data-column";
 import { countsColumn, participantColumn, pilotColumn, stateColumn, type Standing } from "./standing";
@@ -17,6 +18,19 @@ type Event = {
 };
 /** One row of the events table. */
 export type EventSource = { facts: Facts; event: Event };
+
+/** When a page's questions were last touched, and when the participant was reminded. */
+function pageEvents(document: StudyDocument, { answers = [], reminded }: PageRecord, part: string): Event[] {
+  const questions = questionById(document);
+  return [
+    ...answers.flatMap(({ question, last, state }): Event[] =>
+      last === null
+        ? []
+        : [{ at: last, event: "page-answer", part, name: questions(question)?.name ?? question, value: state }],
+    ),
+    ...(reminded === undefined ? [] : [{ at: reminded, event: "page-reminder", part }]),
+  ];
+}
 
 const thousandth = (ms: number) => Math.round(ms * 1000) / 1000;
 
@@ -82,14 +96,21 @@ function attemptsIn(records: readonly SessionRecord[]): (trial: number, at: numb
 }
 
 function eventsOf(document: StudyDocument, record: SessionRecord): Event[] {
-  if (record.kind === "end") return [{ at: record.at, event: record.withdrawn ? "withdrawn" : "end" }];
+  if (record.kind === "end")
+    return [{ at: record.at, event: record.withdrawn ? "withdrawn" : (record.ended?.as ?? "end") }];
   const found = document.parts[record.part];
   const part = partLabel(document, record.part);
   if (record.kind === "page" || record.kind === "break") {
     const what = record.kind;
     return [
       { at: record.shown, event: `${what}-shown`, part },
-      { at: record.done, event: `${what}-done`, part },
+      ...(record.kind === "page" ? pageEvents(document, record, part) : []),
+      {
+        at: record.done,
+        event: `${what}-done`,
+        part,
+        ...(record.kind === "page" && record.left ? { value: record.left } : {}),
+      },
     ];
   }
   const block = found?.kind === "block" ? found : null;

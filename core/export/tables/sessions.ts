@@ -3,6 +3,8 @@ import type { StudyDocument } from "../../design/document";
 import type { Display } from "../../records/log";
 import { clockStepMs } from "../../timing/verdict";
 import { partLabel } from "../../design/part-labels";
+import type { Outcomes } from "../../scores/score";
+import { askedColumns } from "./asked";
 import { countsColumn, participantColumn, pilotColumn, stateColumn, type Standing } from "./standing";
 import { atClock, dataColumn, wallClock, type DataColumn } from "../../values/data-column";
 import type { Id } from "../../values/ref";
@@ -31,11 +33,13 @@ export type SessionSource = Standing & {
   stratum: string;
   display: Display | null;
   removedAt: string | null;
+  /** How its questions stand. */
+  outcomes: Outcomes;
 };
 
 const pixels = { unit: "CSS pixels" };
 
-export const sessionColumns: readonly DataColumn<SessionSource>[] = [
+const ownColumns: readonly DataColumn<SessionSource>[] = [
   dataColumn("study", "text", "Code of the study", ({ study }) => study),
   dataColumn(
     "release",
@@ -125,6 +129,24 @@ export const sessionColumns: readonly DataColumn<SessionSource>[] = [
     wallClock,
   ),
 ];
+
+/** The columns of the sessions table: what is known of every session, then its questions and scores. */
+export function sessionColumns(documents: readonly StudyDocument[]): DataColumn<SessionSource>[] {
+  const asked = askedColumns(
+    documents,
+    ownColumns.map(({ name }) => name),
+  );
+  return [
+    ...ownColumns,
+    ...asked.map((column): DataColumn<SessionSource> => ({
+      ...column,
+      read: ({ release, outcomes }) => column.read({ document: release?.document ?? null, outcomes }),
+    })),
+  ];
+}
+
+/** Names of the sessions table that no question or score should have. */
+export const sessionColumnNames = (): string[] => ownColumns.map(({ name }) => name);
 
 /** The names of a session's parts in the order it had them. */
 function orderOfParts({ release, group, orders, participant }: SessionSource): string {

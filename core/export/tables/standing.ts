@@ -1,6 +1,7 @@
 import { dataColumn, yesOrNo, type DataColumn } from "../../values/data-column";
 
-export type SessionState = "active" | "finished" | "withdrawn";
+/** `withdrawn`: the participant left for good; `screened-out` and `declined`: a page ended the session. */
+export type SessionState = "active" | "finished" | "withdrawn" | "screened-out" | "declined";
 
 /** Whether a session is taken into account: every table tells it, since rows stay whatever is decided. */
 export type Standing = {
@@ -10,7 +11,8 @@ export type Standing = {
 };
 
 /** Whether Results take the session, unless they are asked for all. */
-export const counts = ({ state, isExcluded }: Standing): boolean => !isExcluded && state !== "withdrawn";
+export const counts = ({ state, isExcluded }: Standing): boolean =>
+  !isExcluded && (state === "active" || state === "finished");
 
 export const stateInWords = ({ state }: Standing): string => (state === "active" ? "not finished" : state);
 
@@ -18,14 +20,14 @@ export const countsColumn = <Source>(of: (source: Source) => Standing): DataColu
   dataColumn(
     "counts",
     "yes/no",
-    "Whether Results take the session: not if the team marked it “does not count”, nor if the participant left the study",
+    "Whether Results take the session: not if the team marked it “does not count”, nor if the participant left the study, was screened out or declined",
     (source) => yesOrNo(counts(of(source))),
     { values: "yes, no" },
   );
 
 export const stateColumn = <Source>(name: string, of: (source: Source) => Standing): DataColumn<Source> =>
   dataColumn(name, "text", "How the session stands", (source) => stateInWords(of(source)), {
-    values: "not finished, finished, withdrawn",
+    values: "not finished, finished, withdrawn, screened-out, declined",
   });
 
 /** Rehearsals have numbers below 0, so that they are never taken for participants. */

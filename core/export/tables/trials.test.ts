@@ -125,13 +125,13 @@ describe("the trials table", () => {
   it("is described by a codebook with one line a column", () => {
     const tables = [
       { name: "trials", one: "a trial", columns },
-      { name: "sessions", one: "a session", columns: sessionColumns },
+      { name: "sessions", one: "a session", columns: sessionColumns([]) },
     ];
     const { header, rows } = shownTable(codebookColumns, codebookLines(tables));
     expect(header).toEqual(["table", "name", "meaning", "unit", "type", "values"]);
     const ofTrials = rows.filter(([table]) => table === "trials");
     expect(ofTrials.map(([, name]) => name)).toEqual(names);
-    expect(rows.filter(([table]) => table === "sessions")).toHaveLength(sessionColumns.length);
+    expect(rows.filter(([table]) => table === "sessions")).toHaveLength(sessionColumns([]).length);
     expect(rows.every(([, , meaning, , type]) => meaning && type)).toBe(true);
     expect(ofTrials.find(([, name]) => name === "word")?.[5]).toBe("gull, ferry");
     const told = codebookMarkdown(tables, "Harbour lights", "amber-quay", csv);

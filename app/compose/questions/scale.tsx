@@ -1,0 +1,22 @@
+import { Ruler } from "lucide-react";
+import { ChoiceLine } from "~/app/components/fields";
+import { PointsFields } from "../form/points-fields";
+import type { QuestionSettings } from "../form/question-kinds";
+
+export const settings: QuestionSettings<"scale"> = {
+  icon: Ruler,
+  Fields: ({ question, set }) => (
+    <>
+      <PointsFields question={question} set={set} />
+      <ChoiceLine
+        says="Counts"
+        value={question.reversed ? "reversed" : "plain"}
+        options={[
+          ["plain", "as it stands"],
+          ["reversed", "reversed"],
+        ]}
+        onChange={(counts) => set({ reversed: counts === "reversed" })}
+      />
+    </>
+  ),
+};

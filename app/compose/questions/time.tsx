@@ -1,0 +1,4 @@
+import { Clock } from "lucide-react";
+import type { QuestionSettings } from "../form/question-kinds";
+
+export const settings: QuestionSettings<"time"> = { icon: Clock, Fields: () => null };
