@@ -31,12 +31,42 @@ export const demoModel: AnswerModel = {
   ],
 };
 const demoSeed = "shore";
-const finished = 24;
-const brokenOff = [
-  { participant: 9, after: 31 },
-  { participant: 16, after: 7 },
-  { participant: 22, after: 60 },
-];
+/** Sessions to add to a study: so many that finish, and some that are broken off. */
+type Sample = {
+  finished: number;
+  brokenOff: readonly { participant: number; after: number }[];
+  model: AnswerModel;
+};
+const wadersDemo = {
+  file: "waders.lapwing.zip",
+  code: "amber-quay",
+  link: "demo-waders",
+  target: 40,
+  sample: {
+    finished: 24,
+    brokenOff: [
+      { participant: 9, after: 31 },
+      { participant: 16, after: 7 },
+      { participant: 22, after: 60 },
+    ],
+    model: demoModel,
+  } satisfies Sample,
+};
+/** What is read with pictures is remembered best, and all at once least. */
+const recipesDemo = {
+  file: "recipes.lapwing.zip",
+  code: "copper-ladle",
+  link: "demo-recipes",
+  target: 60,
+  sample: {
+    finished: 36,
+    brokenOff: [],
+    model: {
+      ...demoModel,
+      forms: { skips: 0.02, knows: { Together: 0.55, "Step by step": 0.64, "With pictures": 0.76, "": 0.6 } },
+    },
+  } satisfies Sample,
+};
 
 /** One of the demo's computers is busy with something else meanwhile. */
 const busy = { participant: 7, lateScenes: 0.035 };
@@ -76,21 +106,26 @@ export async function addDemo(store: Store, folder: string): Promise<void> {
   if (!made.ok) return;
   const owner = made.account.id;
   for (const { code, document } of drafts()) await addStudy(store, owner, document, code);
-  const imported = await importStudy(
-    store,
-    owner,
-    new Uint8Array(await readFile(join(folder, "waders.lapwing.zip"))),
-    "amber-quay",
-  );
-  if (!imported.ok) throw new Error(imported.mistakes.join("\n"));
-  const frozen = await freezeRelease(store, imported.study, "First release.", "demo-waders");
-  if (!frozen.ok) throw new Error(frozen.findings.map(({ where, message }) => `${where}: ${message}`).join("\n"));
-  await store.db.updateTable("study").set({ target: 40 }).where("id", "=", imported.study.id).execute();
-  await addSampleSessions(store, imported.study, frozen.release, frozen.link.token);
+  // The one that is shown first comes last.
+  for (const { file, code, link, target, sample } of [recipesDemo, wadersDemo]) {
+    const bytes = new Uint8Array(await readFile(join(folder, file)));
+    const imported = await importStudy(store, owner, bytes, code);
+    if (!imported.ok) throw new Error(imported.mistakes.join("\n"));
+    const frozen = await freezeRelease(store, imported.study, "First release.", link);
+    if (!frozen.ok) throw new Error(frozen.findings.map(({ where, message }) => `${where}: ${message}`).join("\n"));
+    await store.db.updateTable("study").set({ target }).where("id", "=", imported.study.id).execute();
+    await addSampleSessions(store, imported.study, frozen.release, frozen.link.token, sample);
+  }
 }
 
-/** 24 finished sessions and 3 that were broken off, played by simulated participants over the last twelve days. */
-async function addSampleSessions(store: Store, study: Study, release: Release, link: string): Promise<void> {
+/** Sessions played by simulated participants over the last twelve days. */
+async function addSampleSessions(
+  store: Store,
+  study: Study,
+  release: Release,
+  link: string,
+  { finished, brokenOff, model: usual }: Sample,
+): Promise<void> {
   const { document } = study;
   const total = finished + brokenOff.length;
   const chance = streamFor(demoSeed, "days");
@@ -103,7 +138,7 @@ async function addSampleSessions(store: Store, study: Study, release: Release, l
   for (let participant = 1; participant <= total; participant++) {
     const stopAfter = brokenOff.find((each) => each.participant === participant)?.after;
     const assignment = allocate(document, { participant, stratum: "", counts });
-    const model = participant === busy.participant ? { ...demoModel, lateScenes: busy.lateScenes } : demoModel;
+    const model = participant === busy.participant ? { ...usual, lateScenes: busy.lateScenes } : usual;
     const session = simulateSession(document, participant, assignment, document.settings.seed, model, stopAfter);
     if (session.finished) counts.set(cellKey(assignment), (counts.get(cellKey(assignment)) ?? 0) + 1);
     await keepSession(store, study, release, link, session, starts[participant - 1] ?? today);
@@ -124,6 +159,7 @@ async function keepSession(
     "scenes" in record ? (record.scenes.at(-1)?.end ?? 0) : "done" in record ? record.done : record.at,
   );
   const last = session.records.flatMap((record) => (record.kind === "end" ? [] : [record.part])).at(-1) ?? null;
+  const end = session.records.find((record) => record.kind === "end");
   const { group, orders } = session.assignment;
   const plan = compile(study.document, session.participant, study.document.settings.seed, group, orders);
   await db.transaction().execute(async (trx) => {
@@ -139,7 +175,7 @@ async function keepSession(
         group_id: group,
         orders: JSON.stringify(orders),
         pilot: 0,
-        state: session.finished ? "finished" : "active",
+        state: !session.finished ? "active" : end?.withdrawn ? "withdrawn" : (end?.ended?.as ?? "finished"),
         records: session.records.length,
         trials: session.records.filter(({ kind }) => kind === "trial").length,
         trials_planned: plan.trialCount,

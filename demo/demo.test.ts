@@ -30,7 +30,7 @@ describe("the demo study", () => {
     await addDemo(store, "demo");
     const account = await demoAccount(store);
     if (!account) throw new Error("no demo account");
-    expect(await listStudies(store, account.id)).toHaveLength(4);
+    expect(await listStudies(store, account.id)).toHaveLength(5);
     const study = await findStudy(store, account.id, "amber-quay");
     if (!study) throw new Error("no demo study");
     const sessions = await listSessions(store, study.id);

@@ -75,11 +75,16 @@ export function showForm(into: HTMLElement, host: FormHost): { left: Promise<voi
   for (const piece of page.flow) {
     if (isQuestion(piece)) place(piece);
     else if (isSet(piece)) for (const id of host.form.sets[piece.id] ?? []) placeFrom(piece, id);
-    else waiting.push(passage(piece));
+    else if (piece.kind === "rule" && page.shows === "one") {
+      // Where one thing comes after the other, a line between begins the next.
+      if (waiting.length > 0) steps.push({ elements: waiting, asked: null });
+      waiting = [];
+    } else waiting.push(passage(piece));
   }
   const last = steps.at(-1);
-  if (last) last.elements.push(...waiting);
-  else steps.push({ elements: waiting, asked: null });
+  if (last && last.asked !== null) last.elements.push(...waiting);
+  else if (waiting.length > 0 || !last) steps.push({ elements: waiting, asked: null });
+  const isOne = page.shows === "one" && steps.length > 1;
   element.append(...steps.flatMap(({ elements }) => elements));
 
   const note = setAll(make("p", "problem look-again"), { role: "alert" });
@@ -91,7 +96,7 @@ export function showForm(into: HTMLElement, host: FormHost): { left: Promise<voi
   buttons.append(forward, backward);
   const count = make("p", "number count");
   element.append(note, buttons);
-  if (page.shows === "one" && asked.size > 1) element.prepend(count);
+  if (isOne && asked.size > 0) element.prepend(count);
 
   let leave: () => void = () => undefined;
   const left = new Promise<void>((resolve) => (leave = resolve));
@@ -109,7 +114,6 @@ export function showForm(into: HTMLElement, host: FormHost): { left: Promise<voi
 
   /** The step on show where one question comes after the other. */
   let at = 0;
-  const isOne = page.shows === "one" && asked.size > 1;
   const shownSteps = () => steps.filter(({ asked: one }) => one === null || !one.element.hidden);
 
   forward.addEventListener("click", () => {
@@ -248,7 +252,9 @@ export function showForm(into: HTMLElement, host: FormHost): { left: Promise<voi
     const here = shownSteps();
     at = Math.min(at, here.length - 1);
     for (const step of steps) for (const each of step.elements) each.classList.toggle("elsewhere", step !== here[at]);
-    count.textContent = words("questionOf", { number: at + 1, all: here.length });
+    const questions = here.filter(({ asked: one }) => one !== null);
+    const number = questions.indexOf(here[at] as StepOfPage) + 1;
+    count.textContent = number > 0 ? words("questionOf", { number, all: questions.length }) : "";
     forward.textContent = at < here.length - 1 ? words("goOn") : page.continueLabel;
     backward.hidden = at === 0 && host.back === null;
   }
@@ -259,7 +265,7 @@ export function showForm(into: HTMLElement, host: FormHost): { left: Promise<voi
     note.hidden = true;
     showStep();
     scrollTo({ top: 0 });
-    if (hasFocus) shownSteps()[at]?.asked?.drawn.focus();
+    if (hasFocus) (shownSteps()[at]?.asked?.drawn ?? forward).focus();
   }
 
   function askAgain(troubles: Trouble[], isStep: boolean) {

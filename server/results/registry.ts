@@ -2,13 +2,14 @@ import { counts, type SessionState } from "../../core/export/tables/standing";
 import type { Store } from "../database/open";
 import { DataReader } from "../export/reader";
 import type { Study } from "../studies";
+import { answers } from "./answers";
 import { conditions } from "./conditions";
 import { records } from "./records";
 import type { Result } from "./result";
 import { timing } from "./timing";
 
 /** The results there are, in the order of their tabs. Each has its view in `app/results/views/`, in a file of its name. */
-export const results = { conditions, timing, records };
+export const results = { conditions, answers, timing, records };
 
 type Results = typeof results;
 export type ResultName = keyof Results;

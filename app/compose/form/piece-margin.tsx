@@ -108,9 +108,7 @@ function PieceFields({ piece, set }: { piece: Other; set: (change: object, merge
               label="Address"
               value={piece.address}
               onChange={(address) => set({ address }, "address")}
-              problem={(address) =>
-                siteAddress.fits(address) ? null : "Write an address that begins with https://"
-              }
+              problem={(address) => (siteAddress.fits(address) ? null : "Write an address that begins with https://")}
             />
           </Property>
           <Width value={piece.width} set={set} />
