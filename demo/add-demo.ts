@@ -52,6 +52,24 @@ const wadersDemo = {
     model: demoModel,
   } satisfies Sample,
 };
+const option = (name: string, ...numbers: number[]) => numbers.map((number) => ({ option: `${name}-${number}` }));
+const sure = (...marks: number[]) => marks.flatMap((mark) => [mark, mark + 3, mark + 7]);
+/** Of twenty people one declines; one of fifteen is too young. */
+const recipeAnswers: Record<string, readonly unknown[]> = {
+  take_part: option("take-part", ...Array.from({ length: 19 }, () => 1), 2),
+  age: [16, 19, 20, 21, 22, 22, 23, 25, 28, 31, 36, 42, 47, 55, 63],
+  gender: option("gender", 1, 1, 2, 2).concat([{ option: "gender-1" }]),
+  learned: [
+    { options: ["learned-0"] },
+    { options: ["learned-0", "learned-3"] },
+    { options: ["learned-1", "learned-2"] },
+    { options: ["learned-0", "other"], other: "from my neighbour" },
+  ],
+  sure_before: sure(22, 35, 48, 61),
+  sure_after: sure(38, 47, 59, 70, 78),
+  attentive: [{ point: 2 }, { point: 2 }, { point: 2 }, { point: 2 }, { point: 2 }, { point: 4 }],
+  use_data: option("use-data", 1, 1, 1, 1, 1, 1, 1, 2),
+};
 /** What is read with pictures is remembered best, and all at once least. */
 const recipesDemo = {
   file: "recipes.lapwing.zip",
@@ -63,7 +81,11 @@ const recipesDemo = {
     brokenOff: [],
     model: {
       ...demoModel,
-      forms: { skips: 0.02, knows: { Together: 0.55, "Step by step": 0.64, "With pictures": 0.76, "": 0.6 } },
+      forms: {
+        skips: 0.02,
+        knows: { Together: 0.55, "Step by step": 0.64, "With pictures": 0.76, "": 0.6 },
+        from: recipeAnswers,
+      },
     },
   } satisfies Sample,
 };
@@ -140,7 +162,8 @@ async function addSampleSessions(
     const assignment = allocate(document, { participant, stratum: "", counts });
     const model = participant === busy.participant ? { ...usual, lateScenes: busy.lateScenes } : usual;
     const session = simulateSession(document, participant, assignment, document.settings.seed, model, stopAfter);
-    if (session.finished) counts.set(cellKey(assignment), (counts.get(cellKey(assignment)) ?? 0) + 1);
+    const isTaken = !session.records.some((record) => record.kind === "end" && record.ended);
+    if (session.finished && isTaken) counts.set(cellKey(assignment), (counts.get(cellKey(assignment)) ?? 0) + 1);
     await keepSession(store, study, release, link, session, starts[participant - 1] ?? today);
   }
 }
@@ -160,6 +183,7 @@ async function keepSession(
   );
   const last = session.records.flatMap((record) => (record.kind === "end" ? [] : [record.part])).at(-1) ?? null;
   const end = session.records.find((record) => record.kind === "end");
+  const isDeclined = end?.ended?.as === "declined";
   const { group, orders } = session.assignment;
   const plan = compile(study.document, session.participant, study.document.settings.seed, group, orders);
   await db.transaction().execute(async (trx) => {
@@ -186,13 +210,16 @@ async function keepSession(
         finished_at: session.finished ? iso(ends.at(-1) ?? 0) : null,
         browser: "simulated participant",
         display: JSON.stringify(displayOf(session.participant)),
+        removed_at: isDeclined ? iso(ends.at(-1) ?? 0) : null,
       })
       .execute();
-    for (let from = 0; from < session.records.length; from += 50)
+    // Of who declines nothing is kept.
+    const kept = isDeclined ? [] : session.records;
+    for (let from = 0; from < kept.length; from += 50)
       await trx
         .insertInto("record")
         .values(
-          session.records.slice(from, from + 50).map((record, index) => ({
+          kept.slice(from, from + 50).map((record, index) => ({
             session_id: id,
             number: record.number,
             kind: record.kind,

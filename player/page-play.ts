@@ -18,13 +18,14 @@ export type PageCourse = {
   now: () => number;
   draft: Pick<DraftKeeper, "found" | "keep">;
   mediaUrl: (id: Id) => string | null;
+  takesFocus: () => boolean;
 };
 
 /** Shows a page the machine has come to, with what was typed on it before a reload, until it is left. */
 export function playPage(
   into: HTMLElement,
   page: Page,
-  { machine, state, tell, now, draft, mediaUrl }: PageCourse,
+  { machine, state, tell, now, draft, mediaUrl, takesFocus }: PageCourse,
   share: number | null,
 ): { left: Promise<void>; stop: () => void } {
   const phase = () => state().phase as InPage;
@@ -60,6 +61,7 @@ export function playPage(
     now,
     shownAt,
     mediaUrl,
+    takesFocus,
     share: share === null ? null : { done: share, says: words("shareDone", { share: Math.round(share * 100) }) },
   });
 }

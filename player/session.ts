@@ -90,6 +90,7 @@ export async function playSession(
     now: () => clock.now(),
     draft,
     mediaUrl,
+    takesFocus: () => true,
   };
 
   /** Waits until what is on is over, or the participant leaves for good. */

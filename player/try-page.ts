@@ -75,6 +75,7 @@ export async function tryPage(
         keep: ({ entries }) => (tried = { part, entries }),
       },
       mediaUrl: (id) => media[id] ?? null,
+      takesFocus: () => globalThis.document.hasFocus(),
     },
     null,
   );

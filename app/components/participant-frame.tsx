@@ -10,11 +10,14 @@ export function ParticipantFrame({
   label,
   zoom,
   className = "",
+  isTried = false,
 }: {
   shows: PreviewMessage;
   label: string;
   zoom: number;
   className?: string;
+  /** What it shows can be filled in; else it is for viewing only. */
+  isTried?: boolean;
 }) {
   const frame = useRef<HTMLIFrameElement>(null);
   const [isReady, setReady] = useState(false);
@@ -35,7 +38,7 @@ export function ParticipantFrame({
         ref={frame}
         title={label}
         src="/participant-preview"
-        tabIndex={-1}
+        {...(isTried ? {} : { tabIndex: -1 })}
         className="origin-top-left border-0"
         style={{ width: size, height: size, transform: `scale(${zoom})` }}
       />

@@ -240,7 +240,7 @@ export function Ticks({
           {hovered.words}
         </span>
       )}
-      {ribbon.trials === 0 && (
+      {ribbon.trials === 0 && ribbon.parts.some(({ ticks }) => ticks !== null) && (
         <p className="absolute inset-x-0 top-5 flex items-center gap-1 text-sm text-muted">
           <FileText size={14} aria-hidden="true" />
           No trials yet: give a block rows and copies in Compose.

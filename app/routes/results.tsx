@@ -85,7 +85,7 @@ export default function Results({ loaderData }: Route.ComponentProps) {
           </b>
           , {finished} finished; rehearsals are left out
         </span>
-        {leftOut.doNotCount + leftOut.withdrawn > 0 && (
+        {leftOut.doNotCount + leftOut.withdrawn + leftOut.notTaken > 0 && (
           <Tick checked={all} onChange={(on) => ask({ all: on ? "yes" : "no" })}>
             with {leftOutInWords(leftOut)}
           </Tick>

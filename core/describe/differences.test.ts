@@ -1,6 +1,8 @@
 import { expect, it } from "vitest";
 import { countedIds, firstBlock, plainStudy } from "~/tests/support/studies";
-import { newPage } from "../design/page";
+import { newPage, type Page, type Piece } from "../design/page";
+import type { StudyDocument } from "../design/document";
+import { pageOf, question, studyOfPages } from "~/tests/support/forms";
 import { newScene } from "../design/scene";
 import { differencesInWords, subjectOfPath, valueInWords } from "./differences";
 import { applyEdit, type Edit } from "../design/edits/edit";
@@ -85,4 +87,24 @@ it("says where a place two people changed is, and what each set", () => {
     "500",
     "yes",
   ]);
+});
+
+it("tells what became of a page's questions, texts and scores", () => {
+  const page = (flow: Piece[]) => studyOfPages([pageOf("p", flow)]);
+  const effort = question("scale", "effort");
+  const before = page([effort, question("number", "age")]);
+  const after: StudyDocument = {
+    ...page([question("one-of", "bird"), { ...effort, name: "strain", need: "must" }]),
+    scores: [{ id: "s", name: "total", of: "sum", from: [{ question: effort.id }], atLeast: 1 }],
+  };
+  expect(differencesInWords(before, after)).toEqual([
+    "Page p: question bird added.",
+    "Page p: question effort renamed to strain.",
+    "Page p: question strain: whether it must be answered changed.",
+    "Page p: question age removed.",
+    "Score total added.",
+  ]);
+  expect(
+    differencesInWords(after, { ...after, parts: page([...(after.parts["p"] as Page).flow].reverse()).parts }),
+  ).toEqual(["Page p: order changed."]);
 });

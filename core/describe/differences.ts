@@ -2,6 +2,8 @@ import { partsInOrder } from "../design/lookup";
 import { propertyInWords } from "../design/path-in-words";
 import { same } from "../design/same";
 import { isBinding, type Ref } from "../values/ref";
+import type { Page } from "../design/page";
+import { isQuestion, isSet, questionsOf } from "../design/questions";
 import type { Block } from "../design/block";
 import type { Lasts, Scene } from "../design/scene";
 import type { StudyDocument } from "../design/document";
@@ -17,7 +19,8 @@ export function differencesInWords(before: StudyDocument, after: StudyDocument):
     else if (old !== part) {
       if (old.name !== part.name) sentences.push(`${old.name} renamed to ${part.name}.`);
       if (old.kind === "block" && part.kind === "block") sentences.push(...blockDifferences(before, old, after, part));
-      else if (!same({ ...old, name: "" }, { ...part, name: "" })) sentences.push(`${part.name}: text changed.`);
+      else if (old.kind === "page" && part.kind === "page") sentences.push(...pageDifferences(old, part));
+      else sentences.push(`${part.name}: now a ${part.kind}.`);
     }
   }
   for (const part of partsInOrder(before)) if (!after.parts[part.id]) sentences.push(`${part.name} removed.`);
@@ -29,10 +32,44 @@ export function differencesInWords(before: StudyDocument, after: StudyDocument):
   if (!same(before.media, after.media)) sentences.push("Media changed.");
   if (!same(before.groups, after.groups)) sentences.push("Groups changed.");
   if (!same(before.groupValues, after.groupValues)) sentences.push("Group values changed.");
+  each(before.scores, after.scores, (was, score) => {
+    if (!was) sentences.push(`Score ${score?.name} added.`);
+    else if (!score) sentences.push(`Score ${was.name} removed.`);
+    else if (!same(was, score)) sentences.push(`Score ${score.name} changed.`);
+  });
   if (!same(before.allocation, after.allocation)) sentences.push("Who gets what changed.");
   if (!same(before.settings, after.settings))
     sentences.push(before.settings.seed === after.settings.seed ? "Settings changed." : "Seed drawn anew.");
   return sentences;
+}
+
+/** What differs in a page: its questions one by one, its texts together. */
+function pageDifferences(old: Page, page: Page): string[] {
+  const sentences: string[] = [];
+  const say = (what: string) => sentences.push(`${page.name}: ${what}.`);
+  each([...questionsOf(old)], [...questionsOf(page)], (was, question) => {
+    if (!was) return say(`question ${question?.name} added`);
+    if (!question) return say(`question ${was.name} removed`);
+    if (was.name !== question.name) say(`question ${was.name} renamed to ${question.name}`);
+    const changed = changedFields(was, question).filter((field) => field !== "name");
+    if (changed.length > 0) say(`question ${question.name}: ${changed.map(propertyInWords).join(", ")} changed`);
+  });
+  const others = ({ flow }: Page) => flow.filter((piece) => !isQuestion(piece) && !isSet(piece));
+  if (!same(others(old), others(page))) say("text changed");
+  const order = ({ flow }: Page) => flow.map(({ id }) => id).filter((id) => page.flow.some((each) => each.id === id));
+  if (isReorderedList(order(old), order(page))) say("order changed");
+  if (!same(old.endings, page.endings)) say("when it ends the session changed");
+  if (!same(old.time, page.time)) say("its time changed");
+  const rest = ({ continueLabel, shows, back, progress }: Page) => [continueLabel, shows, back, progress ?? null];
+  if (!same(rest(old), rest(page))) say("how it goes on changed");
+  if (old.notes !== page.notes) say("notes changed");
+  return sentences;
+}
+
+/** Whether what is in both lists stands in another order. */
+function isReorderedList(before: readonly string[], after: readonly string[]): boolean {
+  const there = before.filter((id) => after.includes(id));
+  return there.join(" ") !== after.filter((id) => before.includes(id)).join(" ");
 }
 
 /** More cells than these are counted and not told one by one. */

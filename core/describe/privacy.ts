@@ -1,4 +1,5 @@
 import { blocksInOrder, itemsIn } from "../design/lookup";
+import { pagesInOrder, questionsInOrder } from "../design/questions";
 import type { StudyDocument } from "../design/document";
 
 /** What is kept of participants of a study, in sentences by their heading. */
@@ -15,7 +16,10 @@ function reachedOutside(document: StudyDocument): string[] {
     if (item.page.from === "file") return item.connects ?? [];
     return [typeof item.page.address === "string" ? item.page.address : "the addresses in its table"];
   });
-  return [...new Set(reached.filter((address) => address !== ""))];
+  const sites = pagesInOrder(document).flatMap(({ flow }) =>
+    flow.flatMap((piece) => (piece.kind === "site" ? [piece.address] : [])),
+  );
+  return [...new Set([...reached, ...sites].filter((address) => address !== ""))];
 }
 
 /** What is kept, how long, what happens when somebody leaves, and what leaves the server; by the study's settings. */
@@ -23,11 +27,23 @@ export function privacyOf(document: StudyDocument): PrivacyText {
   const { participation } = document.settings;
   const { ownCode, elsewhere, withdrawn, namesKeptDays } = participation;
   const outside = reachedOutside(document);
+  const asked = questionsInOrder(document).map(({ question }) => question);
+  const isDeclined = pagesInOrder(document).some(({ endings }) => endings.some(({ as }) => as === "declined"));
+  const hasOwnCode = asked.some(({ kind }) => kind === "own-code");
   return [
     {
       heading: "What is kept of a participant",
       sentences: [
         "Answers with their times, and what was shown when.",
+        ...(asked.length > 0
+          ? [
+              `What they answer to ${asked.length} ${asked.length === 1 ? "question" : "questions"} on pages, with when each was touched and how often it was changed.`,
+            ]
+          : []),
+        ...(asked.some(({ kind }) => kind === "long-text" || kind === "short-text")
+          ? ["Whatever they write in texts of their own, which may say who they are."]
+          : []),
+        ...(hasOwnCode ? ["A code of their own making, by which sittings can be put together."] : []),
         "When the session began, was last seen and ended; what happened to its window, keys and network meanwhile.",
         "The name and version of the browser, the size of its window and the refresh rate of the screen.",
         ownCode === "none"
@@ -49,6 +65,7 @@ export function privacyOf(document: StudyDocument): PrivacyText {
     {
       heading: "When somebody leaves",
       sentences: [
+        ...(isDeclined ? ["Of who declines to take part nothing is kept but that somebody did, and when."] : []),
         withdrawn === "remove"
           ? "All of the session is removed at once: answers, code, browser and log. A line remains that a session was begun and left."
           : "What was answered until then is kept and marked. The last page shows a code with which it can be removed later.",

@@ -82,6 +82,12 @@ const propertyWords: Record<string, string> = {
   lineSpacing: "line spacing",
   cases: "cases",
   factor: "factor mark",
+  need: "whether it must be answered",
+  ratherNot: "“I would rather not say”",
+  explanation: "explanation",
+  apart: "choice apart",
+  numbers: "numbers at the points",
+  reversed: "direction it counts in",
 };
 
 /** A property of the document as people call it. */

@@ -1,4 +1,5 @@
 import type { Entry } from "../questions/entry";
+import { oneFrom } from "../questions/kind";
 import { questionKind, type Question } from "../questions/registry";
 import type { Stream } from "../random/stream";
 import { hasRight } from "../scores/score";
@@ -9,6 +10,8 @@ export type FormModel = {
   skips: number;
   /** Share of questions with a right answer that are answered right, by the name of the group; `""` for any other. */
   knows: Record<string, number>;
+  /** Answers to choose from, each equally likely, by the name of the question; any answer to others. */
+  from?: Record<string, readonly unknown[]>;
 };
 export const plainForms: FormModel = { skips: 0.02, knows: { "": 0.65 } };
 
@@ -25,8 +28,9 @@ export function simulatedEntry(
 ): Entry | null {
   if (question.need !== "must" && stream.unit() < model.skips) return null;
   const kind = questionKind(question.kind);
-  let value = kind.guess(question, stream);
-  if (hasRight(question)) {
+  const usual = oneFrom(model.from?.[question.name] ?? [], stream);
+  let value = usual === undefined ? kind.guess(question, stream) : usual;
+  if (usual === undefined && hasRight(question)) {
     const isRight = stream.unit() < (model.knows[group] ?? model.knows[""] ?? 0.5);
     for (let count = 0; count < tries && kind.isRight?.(question, value) !== isRight; count++)
       value = kind.guess(question, stream);

@@ -38,6 +38,8 @@ export type FormHost = {
   /** When the page came on. */
   shownAt: number;
   mediaUrl: (id: Id) => string | null;
+  /** Whether the page may take the focus as it comes: not from whoever types elsewhere while it is designed. */
+  takesFocus: () => boolean;
   /** How much is done, 0 to 1, with what is said of it; null for no bar. */
   share: { done: number; says: string } | null;
 };
@@ -93,7 +95,7 @@ export function showForm(into: HTMLElement, host: FormHost): { left: Promise<voi
   const forward = make("button", "", page.continueLabel);
   const backward = make("button", "second back", words("back"));
   for (const button of [forward, backward]) button.type = "button";
-  buttons.append(forward, backward);
+  buttons.append(forward);
   const count = make("p", "number count");
   element.append(note, buttons);
   if (isOne && asked.size > 0) element.prepend(count);
@@ -146,9 +148,10 @@ export function showForm(into: HTMLElement, host: FormHost): { left: Promise<voi
   refresh();
   toStep(0, false);
   // A page to read is gone on from at once; one that asks begins with its first question.
-  if (asked.size === 0) forward.focus({ preventScroll: true });
-  else element.focus({ preventScroll: true });
-  scrollTo({ top: 0 });
+  if (host.takesFocus()) {
+    (asked.size === 0 ? forward : element).focus({ preventScroll: true });
+    scrollTo({ top: 0 });
+  }
   timer.start();
   return { left, stop: () => timer.stop() };
 
@@ -245,7 +248,12 @@ export function showForm(into: HTMLElement, host: FormHost): { left: Promise<voi
     }
     for (const text of texts) text.draw(present);
     if (isOne) showStep();
-    else backward.hidden = host.back === null;
+    else offerBack(host.back !== null);
+  }
+
+  function offerBack(isOffered: boolean) {
+    if (!isOffered) backward.remove();
+    else if (!backward.isConnected) buttons.append(backward);
   }
 
   function showStep() {
@@ -256,7 +264,7 @@ export function showForm(into: HTMLElement, host: FormHost): { left: Promise<voi
     const number = questions.indexOf(here[at] as StepOfPage) + 1;
     count.textContent = number > 0 ? words("questionOf", { number, all: questions.length }) : "";
     forward.textContent = at < here.length - 1 ? words("goOn") : page.continueLabel;
-    backward.hidden = at === 0 && host.back === null;
+    offerBack(at > 0 || host.back !== null);
   }
 
   function toStep(step: number, hasFocus = true) {

@@ -1,4 +1,5 @@
 import { counts, type SessionState } from "../../core/export/tables/standing";
+import { blocksInOrder } from "../../core/design/lookup";
 import type { Store } from "../database/open";
 import { DataReader } from "../export/reader";
 import type { Study } from "../studies";
@@ -34,7 +35,9 @@ export type Answered = {
  * and those of participants who left are out unless `all=yes`; rehearsals are out unless a result takes them.
  */
 export async function answered(store: Store, study: Study, query: URLSearchParams): Promise<Answered> {
-  const name = resultNames.find((each) => each === query.get("tab")) ?? "conditions";
+  // A study without trials has nothing to compare: what was answered is its result.
+  const usual = blocksInOrder(study.document).length > 0 ? "conditions" : "answers";
+  const name = resultNames.find((each) => each === query.get("tab")) ?? usual;
   const result = results[name] as Result<unknown, unknown>;
   const all = query.get("all") === "yes";
   const whole = await DataReader.open(store, study, { pilots: name === "records" && query.get("pilots") === "yes" });

@@ -20,19 +20,24 @@ import { FlowToolbar } from "./flow-toolbar";
 export function FlowEditor({ page }: { page: Page }) {
   const { document, edit, editor: study, look, view } = useStudy();
   const families = useNames(null, true);
-  const latest = useRef({ page, document });
-  latest.current = { page, document };
+  const latest = useRef(page);
+  latest.current = page;
+  /** The study and the page as they stand now: whoever types fast is ahead of what was drawn last. */
+  const present = () => {
+    const { document: now } = study.snapshot();
+    const part = now.parts[page.id];
+    return { document: now, page: part?.kind === "page" ? part : latest.current };
+  };
   const names = useRef({ find: (_: string): Ref | null => null, nameOf: (_: Ref): string | null => null });
   names.current = {
     find: (name) => families.flatMap((family) => family.names).find((each) => each.name === name)?.ref ?? null,
     nameOf: (ref) => refName(ref, document, null),
   };
-  const shown = useRef("");
   const extensions = useMemo(() => {
     const around = {
-      page: () => latest.current.page,
+      page: () => latest.current,
       packed: (id: string) => {
-        const piece = latest.current.page.flow.find((each) => each.id === id);
+        const piece = latest.current.flow.find((each) => each.id === id);
         return piece ? JSON.stringify(piece) : null;
       },
     };
@@ -86,7 +91,7 @@ export function FlowEditor({ page }: { page: Page }) {
   });
 
   function taken(changed: Editor) {
-    const { page: now, document: study } = latest.current;
+    const { page: now, document: study } = present();
     const flow = flowFromEditor(changed.getJSON(), {
       find: names.current.find,
       before: now.flow,
@@ -94,11 +99,10 @@ export function FlowEditor({ page }: { page: Page }) {
         const found = questionIndex(study).get(id);
         return found !== undefined && found.page.id !== now.id;
       },
-      copied: (piece) => copiedPiece(piece, latest.current.document, newId),
+      copied: (piece) => copiedPiece(piece, study, newId),
       newTextId: () => newId("text"),
     });
-    shown.current = documentKey(changed.getJSON());
-    edit(setFlow(now.id, fresh(flow, latest.current.document, now)), `flow ${now.id}`);
+    edit(setFlow(now.id, fresh(flow, study, now)), `flow ${now.id}`);
   }
 
   function pasted(event: ClipboardEvent): boolean {
@@ -119,22 +123,24 @@ export function FlowEditor({ page }: { page: Page }) {
   const key = flowKey(page.flow, names.current.nameOf);
   useEffect(() => {
     if (!editor) return;
+    const part = study.snapshot().document.parts[page.id];
+    const flow = part?.kind === "page" ? part.flow : latest.current.flow;
     const inEditor = flowKey(
       flowFromEditor(editor.getJSON(), {
         find: names.current.find,
-        before: latest.current.page.flow,
+        before: flow,
         isElsewhere: () => false,
         copied: (piece) => piece,
         newTextId: () => "new",
       }),
       names.current.nameOf,
     );
-    if (inEditor === key && shown.current !== "stale") return;
+    if (inEditor === flowKey(flow, names.current.nameOf)) return;
     const { from } = editor.state.selection;
-    editor.commands.setContent(flowToEditor(latest.current.page.flow, names.current.nameOf), { emitUpdate: false });
-    const end = editor.state.doc.content.size;
-    if (editor.isFocused) editor.commands.setTextSelection(Math.min(from, end));
-  }, [editor, key]);
+    const piece = selectedPiece(editor);
+    editor.commands.setContent(flowToEditor(flow, names.current.nameOf), { emitUpdate: false });
+    if (editor.isFocused) editor.commands.setTextSelection(Math.min(from, endOf(editor, piece)));
+  }, [editor, key, page.id, study]);
 
   return (
     <div className="flex min-h-0 flex-1 flex-col rounded-md border border-hairline bg-sheet">
@@ -150,8 +156,6 @@ export function FlowEditor({ page }: { page: Page }) {
   );
 }
 
-const documentKey = (content: unknown): string => JSON.stringify(content);
-
 /** The flow with names that are free: what was pasted may bear the name of another question of the study. */
 function fresh(flow: Piece[], document: Parameters<typeof copiedPiece>[1], page: Page): Piece[] {
   const there = new Set(page.flow.map(({ id }) => id));
@@ -161,6 +165,15 @@ function fresh(flow: Piece[], document: Parameters<typeof copiedPiece>[1], page:
     const { name } = copiedPiece(piece, document, newId) as { name: string };
     return { ...piece, name };
   });
+}
+
+/** The last position in a piece, so that whoever writes in it stays there; without one, of the document. */
+function endOf({ state }: Editor, piece: string | null): number {
+  let end = state.doc.content.size;
+  state.doc.forEach((node, offset) => {
+    if (piece !== null && node.attrs.piece === piece) end = offset + node.nodeSize - 2;
+  });
+  return end;
 }
 
 /** The piece the selection is in or on; null where it is in text. */

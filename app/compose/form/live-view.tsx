@@ -54,6 +54,7 @@ export function LiveView({ page, group, caption }: { page: Page; group: string; 
       <div className={`min-h-0 flex-1 ${isPhone ? "flex justify-center" : ""}`}>
         <ParticipantFrame
           shows={shows}
+          isTried
           label={`How participants see ${page.name}`}
           zoom={isPhone ? 0.8 : 0.85}
           className={isPhone ? "h-full w-[312px] rounded-[18px] !border-2 !border-muted" : "h-full"}
