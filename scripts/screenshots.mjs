@@ -81,11 +81,6 @@ const views = {
     await page.getByRole("button", { name: "From link to goodbye" }).click();
   },
   privacy: () => page.goto(`${study}/privacy?who=9`),
-  media: async () => {
-    await page.goto(`${study}/compose`);
-    await page.getByRole("button", { name: "Media" }).click();
-    await page.getByRole("button", { name: "wader-knot.svg" }).click();
-  },
   history: async () => {
     await page.goto(`${study}/compose`);
     await page.getByRole("button", { name: "History" }).click();
@@ -103,11 +98,16 @@ const views = {
     await page.getByRole("button", { name: /^Undo/ }).click();
     await page.getByRole("button", { name: "History" }).click();
   },
-  page: async () => {
+  form: async () => {
     await page.goto(`${study}/compose`);
     await page.getByRole("button", { name: /^Part:/ }).click();
-    await page.getByRole("menuitem", { name: "How to answer" }).click();
+    await page.getByRole("menuitem", { name: "How it went" }).click();
+    await page.locator('[data-question-card="effort"] div').first().click();
+    const live = page.frameLocator('iframe[title="How participants see How it went"]');
+    await live.locator('[data-question="effort"]').getByRole("radio").nth(4).check();
+    await live.locator('[data-question="noticed"]').getByRole("radio", { name: "yes" }).check();
   },
+  answers: () => page.goto(`${address}/studies/copper-ladle/results?tab=answers&by=group`),
   rehearse: async () => {
     await page.goto(`${study}/rehearse`);
     await page.locator("[data-tick]").first().waitFor();

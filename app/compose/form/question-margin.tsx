@@ -203,7 +203,7 @@ const mostColumns = 8;
 function columnsOf(question: Question): { name: string; holds: string }[] {
   const kind = questionKind(question.kind);
   const parts = kind.parts?.(question);
-  const own = parts ? [] : [{ name: question.name, holds: `${kind.type(question)}, empty when skipped` }];
+  const own = parts ? [] : [{ name: question.name, holds: `${kind.type(question)}, or empty` }];
   const more = [...(parts ?? []), ...(kind.beside?.(question) ?? [])].map(({ name, type }) => ({
     name: `${question.name}_${name}`,
     holds: type,
