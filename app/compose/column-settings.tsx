@@ -3,9 +3,11 @@ import { Button, IconButton } from "~/app/components/button";
 import { RemoveUsed } from "~/app/components/used-first";
 import { useStudy } from "~/app/editing/use-study";
 import { plannedAssignment } from "~/core/allocate/allocate";
-import { type Cases, type Column, type ColumnType, rowValues } from "~/core/values/table";
+import { type Cases, type Column, type ColumnType, isFilled, rowValues } from "~/core/values/table";
+import { freshLetters, LettersFields } from "./letters-fields";
 import { cellAsText } from "~/core/design/cells";
-import { moveColumn, removeColumn, setColumn, setColumnType, sortRows } from "~/core/design/edits/table";
+import { LongText } from "~/app/components/long-text";
+import { moveColumn, removeColumn, setCells, setColumn, setColumnType, sortRows } from "~/core/design/edits/table";
 import { nameProblem } from "~/core/values/names";
 import { ownColumnNames } from "~/core/export/tables/trials";
 import { namesInReach } from "~/core/design/names-in-reach";
@@ -33,14 +35,17 @@ export const columnTypes: readonly (readonly [ColumnType, string])[] = [
 export function ColumnSettings({ block, column }: { block: Block; column: Column }) {
   const { document, edit, look, view } = useStudy();
   const index = block.table.columns.indexOf(column);
+  const shownRow = block.table.rows.find(({ id }) => id === view.row) ?? block.table.rows[0];
+  const cellText = String(shownRow?.cells[column.id] ?? "");
   const remove = () => {
     edit(removeColumn(block.id, column.id));
     look({ selected: { kind: "nothing" } });
   };
   const set = (change: Partial<Column>) => edit(setColumn(block.id, column.id, change), `column ${column.id}`);
   const uses = usesIn(block, `parts.${block.id}`).filter(({ ref }) => "column" in ref && ref.column === column.id);
-  const others = block.table.columns.filter((each) => each.id !== column.id && !each.cases);
-  const fillFrom = (by: string[]) => set({ cases: by.length === 0 ? undefined : freshCases(block, by) });
+  const others = block.table.columns.filter((each) => each.id !== column.id && !isFilled(each));
+  const fillFrom = (by: string[]) =>
+    set({ cases: by.length === 0 ? undefined : freshCases(block, by), letters: undefined });
   const where = [
     ...new Set([
       ...uses.map(({ path }) =>
@@ -96,7 +101,7 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
           onChange={(on) => set({ factor: on })}
         />
       </Section>
-      {!column.cases && (
+      {!isFilled(column) && (
         <Property label="Sort rows">
           <span className="flex flex-wrap gap-1.5">
             <Button onClick={() => edit(sortRows(block.id, column.id, "up"))}>smallest first</Button>
@@ -108,11 +113,24 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
         <Property label="From" htmlFor="column-by">
           <Choice
             id="column-by"
-            value={column.cases?.by[0] ?? ""}
-            options={[["", "typed by hand"], ...others.map(({ id, name }) => [id, `cases of ${name}`] as const)]}
-            onChange={(by) => fillFrom(by === "" ? [] : [by])}
+            value={column.letters ? `letters ${column.letters.from}` : (column.cases?.by[0] ?? "")}
+            options={[
+              ["", "typed by hand"],
+              ...others.map(({ id, name }) => [id, `cases of ${name}`] as const),
+              ...others
+                .filter(({ type }) => type === "text")
+                .map(({ id, name }) => [`letters ${id}`, `letters of ${name} replaced`] as const),
+            ]}
+            onChange={(by) =>
+              by.startsWith("letters ")
+                ? set({ cases: undefined, letters: freshLetters(by.slice(8)) })
+                : fillFrom(by === "" ? [] : [by])
+            }
           />
         </Property>
+        {column.letters && (
+          <LettersFields block={block} letters={column.letters} onChange={(letters) => set({ letters })} />
+        )}
         {column.cases && others.length > 1 && (
           <Property label="and" htmlFor="column-by-2">
             <Choice
@@ -135,6 +153,22 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
           />
         )}
       </Section>
+      {column.type === "text" && !isFilled(column) && shownRow && (
+        <Section title={`In row ${block.table.rows.indexOf(shownRow) + 1}`}>
+          <Property label="Text">
+            <TextField
+              label={`${column.name} in the shown row`}
+              value={cellText}
+              onChange={(value) => edit(setCells(block.id, [{ row: shownRow.id, column: column.id, value }]), "cell")}
+            />
+            <LongText
+              label={`${column.name} in row ${block.table.rows.indexOf(shownRow) + 1}`}
+              value={cellText}
+              onChange={(value) => edit(setCells(block.id, [{ row: shownRow.id, column: column.id, value }]), "cell")}
+            />
+          </Property>
+        </Section>
+      )}
       <Section title="Used in">
         {where.length === 0 ? (
           <p className="text-sm text-muted">

@@ -1,3 +1,4 @@
+import { LongText } from "~/app/components/long-text";
 import { Copy, MoveDown, MoveUp, PencilRuler, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { useNavigate } from "react-router";
@@ -299,6 +300,13 @@ function GroupValueSettings({ value }: { value: GroupValue }) {
               value={String(value.perGroup[group.id] ?? "")}
               onChange={(text) => edit(setGroupValue(value.id, group.id, text), `value ${value.id}${group.id}`)}
             />
+            {value.type === "text" && (
+              <LongText
+                label={`${value.name} in ${group.name}`}
+                value={String(value.perGroup[group.id] ?? "")}
+                onChange={(text) => edit(setGroupValue(value.id, group.id, text), `value ${value.id}${group.id}`)}
+              />
+            )}
           </Property>
         ))}
       </Section>

@@ -1,3 +1,4 @@
+import { isFilled } from "../values/table";
 import { orderable } from "../compile/compile";
 import { blocksInOrder, trialsInBlock } from "../design/lookup";
 import type { Block } from "../design/block";
@@ -71,7 +72,8 @@ function givenProblems({ order, table }: Block, found: Found): Finding[] {
 function takeProblems(document: StudyDocument, block: Block, found: Found): Finding[] {
   const { order, table } = block;
   if (order.within === undefined || order.subBlocks !== "latin-square") return [];
-  const filled = table.columns.find(({ id }) => id === order.within)?.cases;
+  const within = table.columns.find(({ id }) => id === order.within);
+  const filled = within && isFilled(within);
   if (filled && document.groups.length > 1)
     return [
       found(

@@ -1,3 +1,4 @@
+import { isFilled } from "../values/table";
 import { cellProblem } from "../design/cells";
 import { blocksInOrder } from "../design/lookup";
 import type { Check, Finding } from "./finding";
@@ -21,7 +22,7 @@ export const tableProblems: Check = (document) =>
       ];
     const findings: Finding[] = [];
     for (const column of block.table.columns) {
-      if (column.cases) continue;
+      if (isFilled(column)) continue;
       const bad = block.table.rows.flatMap((row, index) => {
         const problem = cellProblem(document, column, row.cells[column.id] ?? null);
         return problem ? [{ number: index + 1, row: row.id, problem }] : [];

@@ -8,7 +8,7 @@ import { bracketsIn } from "../order/parts";
 import { limitInWords } from "../order/words";
 import type { PlannedTrial } from "./compile";
 import { compilePlanned } from "./planned";
-import { rowValues } from "../values/table";
+import { isFilled, rowValues } from "../values/table";
 
 /**
  * The trials of a block, with an entry for each in every list, so that thousands of them are light to hand over: rows
@@ -198,7 +198,7 @@ function levelsOf(document: StudyDocument, name: string | null): string[] {
 
 /** Columns a ribbon can be coloured by: factors first, filled ones and pictures left out. */
 export function ribbonColumns(document: StudyDocument): string[] {
-  const columns = blocksInOrder(document).flatMap(({ table }) => table.columns.filter(({ cases }) => !cases));
+  const columns = blocksInOrder(document).flatMap(({ table }) => table.columns.filter((column) => !isFilled(column)));
   return [
     ...new Set(
       [

@@ -1,3 +1,4 @@
+import { isFilled, sourcesOf } from "../values/table";
 import { columnStem, nameProblem } from "../values/names";
 import { namesEverywhere, namesInReach } from "./names-in-reach";
 import { isQuestion, isSet } from "./questions";
@@ -140,8 +141,8 @@ function blockMistakes(
   block.table.columns.forEach((column, index) => {
     const problem = nameProblem(column.name, namesInReach(document, block, column.id));
     if (problem) add(`${at}.table.columns[${index}]`, problem);
-    const sources = block.table.columns.flatMap(({ id, cases }) => (cases ? [] : [id]));
-    if (column.cases && !column.cases.by.every((id) => sources.includes(id)))
+    const sources = block.table.columns.flatMap((each) => (isFilled(each) ? [] : [each.id]));
+    if (!sourcesOf(column).every((id) => sources.includes(id)))
       add(
         `${at}.table.columns[${index}]`,
         "is filled from a column that the table does not have or that is itself filled",

@@ -1,3 +1,4 @@
+import { isFilled, sourcesOf } from "../values/table";
 import { listedParts } from "./lookup";
 import { columnStem, freeName, freeTitle } from "../values/names";
 import { same } from "./same";
@@ -172,7 +173,7 @@ function distinct<T extends { name: string }>(
 function repairedBlock(block: Block): Block {
   const scenes = new Set(block.scenes.map(({ id }) => id));
   const columns = new Set(block.table.columns.map(({ id }) => id));
-  const typed = new Set(block.table.columns.flatMap(({ id, cases }) => (cases ? [] : [id])));
+  const typed = new Set(block.table.columns.flatMap((column) => (isFilled(column) ? [] : [column.id])));
   const last = block.scenes.at(-1)?.id ?? "";
   const answers = block.answers
     .filter(() => scenes.size > 0)
@@ -193,7 +194,7 @@ function repairedBlock(block: Block): Block {
       : { ...row, cells: Object.fromEntries(Object.entries(row.cells).filter(([id]) => columns.has(id))) },
   );
   const mended = block.table.columns.map((column) => {
-    if (!column.cases || column.cases.by.every((id) => typed.has(id))) return column;
+    if (sourcesOf(column).every((id) => typed.has(id))) return column;
     return { id: column.id, name: column.name, type: column.type, factor: column.factor };
   });
   return {

@@ -6,7 +6,7 @@ import { mediaKind } from "../media/types";
 import { freeName, nameProblem } from "../values/names";
 import { namesInReach } from "./names-in-reach";
 import type { Block } from "./block";
-import type { Column, ColumnType, Row } from "../values/table";
+import { isFilled, type Column, type ColumnType, type Row } from "../values/table";
 import type { StudyDocument } from "./document";
 
 export type ImportMode = "replace" | "append";
@@ -84,7 +84,7 @@ export function tableImport(
     if (trimmed === "") return null;
     if (trimmed.toLowerCase() === "copies") return "copies";
     const there = block.table.columns.find(({ name }) => name.toLowerCase() === trimmed.toLowerCase());
-    if (there) return there.cases ? null : there;
+    if (there) return isFilled(there) ? null : there;
     const name = nameFromHeader(trimmed, taken);
     taken.push(name);
     if (name !== trimmed) renamed.push({ from: trimmed, to: name });
@@ -123,7 +123,7 @@ export function tableImport(
     newColumns: added.map(({ name, type }) => ({ name, type })),
     renamed,
     untouched: block.table.columns
-      .filter((column) => !columns.includes(column) && !column.cases)
+      .filter((column) => !columns.includes(column) && !isFilled(column))
       .map(({ name }) => name),
   };
 }

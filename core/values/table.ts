@@ -1,6 +1,7 @@
 import { list, object, record } from "../shape/compound";
 import { oneOf, text, whole, yesNo } from "../shape/plain";
 import { choosing, nullable, optional, type Of, type Shape } from "../shape/shape";
+import { letters, replacedLetters } from "./letters";
 import { nameShape } from "./names";
 import { bindable, id, isBinding, scalar, type Binding, type Id, type Scalar } from "./ref";
 import type { StudyValues } from "./study-values";
@@ -21,7 +22,14 @@ export type Case = Of<typeof caseOf>;
 const cases = object({ by: list(id, 1, 6), when: list(caseOf), otherwise: nullable(bindable(scalar)) });
 export type Cases = Of<typeof cases>;
 
-const columnFields = object({ id, name: nameShape, type: columnType, factor: yesNo, cases: optional(cases) });
+const columnFields = object({
+  id,
+  name: nameShape,
+  type: columnType,
+  factor: yesNo,
+  cases: optional(cases),
+  letters: optional(letters),
+});
 export interface Column extends Of<typeof columnFields> {}
 const column: Shape<Column> = columnFields;
 
@@ -68,8 +76,25 @@ type Known = {
 /** What was worked out of a row: rows are never changed in place, and an edit leaves the thousands beside it as they are. */
 const knownValues = new WeakMap<Row, Known>();
 
-/** One cell's value: as typed, or by its column's cases. */
-export function cellValue(study: StudyValues, row: Row, { id, cases }: Column, group: Id): Scalar | null {
+/** Whether a column's cells follow from others, so that nothing is typed into them. */
+export const isFilled = ({ cases, letters: made }: Pick<Column, "cases" | "letters">): boolean =>
+  cases !== undefined || made !== undefined;
+
+/** The columns a filled column is made of. */
+export const sourcesOf = ({ cases, letters: made }: Pick<Column, "cases" | "letters">): readonly Id[] =>
+  cases?.by ?? (made ? [made.from] : []);
+
+/** One cell's value: as typed, or by its column's cases, or from another's text. */
+export function cellValue(
+  study: StudyValues,
+  row: Row,
+  { id, cases, letters: made }: Column,
+  group: Id,
+): Scalar | null {
+  if (made) {
+    const source = row.cells[made.from] ?? null;
+    return source === null ? null : replacedLetters(String(source), made);
+  }
   if (!cases) return row.cells[id] ?? null;
   const sources = cases.by.map((source) => row.cells[source] ?? null);
   const found = cases.when.find((each) => caseHolds(each, sources));

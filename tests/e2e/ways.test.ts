@@ -41,6 +41,25 @@ describe("the table", () => {
   });
 });
 
+it("a column is filled with another's texts, letters replaced, and a long text is written in a large field", async () => {
+  const code = await make("Letters that go");
+  await page.getByTitle("Settings of column word").click();
+  await page.getByRole("button", { name: "Write word in row 1 in a larger field" }).click();
+  await page.getByRole("dialog").getByRole("textbox").fill("The tide comes in.\nThe boats rise.");
+  await page.getByRole("button", { name: "Done" }).click();
+  await page.getByRole("button", { name: "Column", exact: true }).click();
+  await page.getByLabel("Name", { exact: true }).fill("gaps");
+  await page.getByLabel("From", { exact: true }).selectOption({ label: "letters of word replaced" });
+  await page.getByLabel("Replaces").selectOption("middle");
+  await page.getByLabel("Fewest letters of a word").fill("4");
+  await page.getByRole("list", { name: "What comes out" }).getByText("The t__e c___s in. The b___s r__e.").waitFor();
+  await saved(page);
+  const [block] = Object.values((await storedStudy(page, server.address, code)).parts).filter(
+    ({ kind }) => kind === "block",
+  );
+  expect(JSON.stringify(block)).toContain('"letters":{"from":');
+}, 60_000);
+
 describe("ways back to the block", () => {
   const isBlock = () => expect.poll(() => margin().getByLabel("Passes").count()).toBe(1);
 

@@ -1,7 +1,7 @@
 import { ArrowDown, ArrowUp } from "lucide-react";
 import { IconButton } from "~/app/components/button";
 import { useStudy } from "~/app/editing/use-study";
-import { cellValue } from "~/core/values/table";
+import { isFilled, cellValue } from "~/core/values/table";
 import { cellAsText } from "~/core/design/cells";
 import { keyLabel } from "~/core/devices/keys/keys";
 import type { Block } from "~/core/design/block";
@@ -69,9 +69,9 @@ export function RowsNear({
                 <td
                   key={column.id}
                   title={column.name}
-                  className={`truncate border-l border-hairline px-2.5 ${column.cases ? "text-sheen" : ""}`}
+                  className={`truncate border-l border-hairline px-2.5 ${isFilled(column) ? "text-sheen" : ""}`}
                 >
-                  {column.cases
+                  {isFilled(column)
                     ? keyLabel(cellAsText(document, column, cellValue(document, each, column, group)))
                     : cellAsText(document, column, cellValue(document, each, column, group))}
                 </td>

@@ -14,7 +14,7 @@ import { nameProblem } from "~/core/values/names";
 import { namesInReach } from "~/core/design/names-in-reach";
 import { guessedType } from "~/core/design/table-import";
 import type { Block } from "~/core/design/block";
-import type { Column, Row } from "~/core/values/table";
+import { isFilled, type Column, type Row } from "~/core/values/table";
 import type { Id } from "~/core/values/ref";
 import type { StudyDocument } from "~/core/design/document";
 import { combinations, missingCombinations } from "~/core/order/crossing";
@@ -191,7 +191,7 @@ function factorOf(document: StudyDocument, block: Block, column: Column): Factor
 
 function startingFactors(document: StudyDocument, block: Block): Factor[] {
   const marked = block.table.columns
-    .filter(({ factor, cases }) => factor && !cases)
+    .filter((column) => column.factor && !isFilled(column))
     .map((column) => factorOf(document, block, column))
     .filter(({ levels }) => levels !== "");
   return marked.length > 0 ? marked : [{ key: newId("column"), name: "", levels: "" }];

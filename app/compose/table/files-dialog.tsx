@@ -16,7 +16,7 @@ import { freeName } from "~/core/values/names";
 import { namesInReach } from "~/core/design/names-in-reach";
 import { guessedType } from "~/core/design/table-import";
 import type { Block } from "~/core/design/block";
-import type { Column, ColumnType, Row } from "~/core/values/table";
+import { isFilled, type Column, type ColumnType, type Row } from "~/core/values/table";
 import type { MediaFile } from "~/core/values/study-values";
 
 /** Rows from files: each file becomes a row, and a pattern with named pieces fills columns from the file names. */
@@ -53,7 +53,7 @@ export function FilesDialog({
   const type: ColumnType =
     (Object.entries(mediaOfColumn).find(([, kind]) => first && kind === mediaKind(first.mime))?.[0] as ColumnType) ??
     "image";
-  const holder = block.table.columns.find((column) => column.type === type && !column.cases);
+  const holder = block.table.columns.find((column) => column.type === type && !isFilled(column));
   const holderName = holder?.name ?? freeName(mediaOfColumn[type as "image"], namesInReach(document, block, null));
   const close = (next: boolean) => {
     if (!next) {
@@ -66,7 +66,9 @@ export function FilesDialog({
     const reach = namesInReach(document, block, null);
     const made: Column[] = [];
     const columnFor = (name: string, kind: ColumnType): Column => {
-      const there = block.table.columns.find((each) => each.name.toLowerCase() === name.toLowerCase() && !each.cases);
+      const there = block.table.columns.find(
+        (each) => each.name.toLowerCase() === name.toLowerCase() && !isFilled(each),
+      );
       if (there) return there;
       const column = { id: newId("column"), name: freeName(name, reach), type: kind, factor: false };
       reach.push(column.name);

@@ -1,3 +1,4 @@
+import { isFilled } from "~/core/values/table";
 import { ChevronDown, ChevronUp, X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { Button, IconButton } from "~/app/components/button";
@@ -29,7 +30,7 @@ export function FindBar({
   const { columns, rows } = block.table;
   const found = rows.flatMap((row, rowAt) =>
     columns.flatMap((column, columnAt) => {
-      if (column.cases) return [];
+      if (isFilled(column)) return [];
       const text = replacedText(cellAsText(document, column, row.cells[column.id] ?? null), search, replacement);
       return text === null ? [] : [{ row, column, rowAt, columnAt, text }];
     }),

@@ -1,4 +1,4 @@
-import { type Row, cellValue } from "~/core/values/table";
+import { isFilled, type Row, cellValue } from "~/core/values/table";
 import { cellAsText, cellFromText } from "~/core/design/cells";
 import type { Edit } from "~/core/design/edits/edit";
 import { addRows, removeRows, setCells, setCopies, setNote, type CellChange } from "~/core/design/edits/table";
@@ -51,7 +51,7 @@ export function changesBetween(document: StudyDocument, block: Block, before: Li
     if (line === was) return;
     if (!was) edits.push(addRows(block.id, [{ id: line.id, copies: copiesFrom(line.copies) ?? 1, cells: {} }], index));
     for (const column of block.table.columns) {
-      if (column.cases) continue;
+      if (isFilled(column)) continue;
       const text = line.cells[column.id] ?? "";
       if (text !== (was?.cells[column.id] ?? ""))
         cells.push({ row: line.id, column: column.id, value: cellFromText(document, column, text) });

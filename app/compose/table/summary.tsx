@@ -1,3 +1,4 @@
+import { isFilled } from "~/core/values/table";
 import { Popover } from "radix-ui";
 import { useDeferredValue, useMemo } from "react";
 import { useStudy } from "~/app/editing/use-study";
@@ -14,7 +15,7 @@ export function TableSummary({ block }: { block: Block }) {
   // Counting thousands of rows waits until no key is to be shown.
   const settled = useDeferredValue(block);
   const { factors, counts, levels, isBalanced } = useMemo(() => {
-    const factors = settled.table.columns.filter(({ factor, cases }) => factor && !cases);
+    const factors = settled.table.columns.filter((column) => column.factor && !isFilled(column));
     const counts = combinationCounts(
       settled.table.rows,
       factors.map(({ id }) => id),

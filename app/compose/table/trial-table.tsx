@@ -15,7 +15,7 @@ import { freeName } from "~/core/values/names";
 import { namesInReach } from "~/core/design/names-in-reach";
 import { tableAsSheet } from "~/core/design/table-import";
 import type { Block } from "~/core/design/block";
-import type { Column, Row } from "~/core/values/table";
+import { isFilled, type Column, type Row } from "~/core/values/table";
 import type { Id } from "~/core/values/ref";
 import type { StudyDocument } from "~/core/design/document";
 import { keyLabel } from "~/core/devices/keys/keys";
@@ -281,11 +281,11 @@ function makeColumns(
     title: <ColumnHeader column={column} onSelect={() => onHeader(column.id)} />,
     basis: Math.max(
       Object.hasOwn(mediaOfColumn, column.type) ? 170 : 100,
-      30 + 7 * column.name.length + (column.factor || column.cases ? 56 : 0),
+      30 + 7 * column.name.length + (column.factor || isFilled(column) ? 56 : 0),
     ),
     grow: 0,
     minWidth: 90,
-    disabled: column.cases !== undefined,
+    disabled: isFilled(column),
   }));
   const note = textCells<Line>({
     label: "note",
@@ -317,7 +317,7 @@ type ShownCellProps = {
 
 /** A cell while it is not typed into: a picture with its thumbnail, a sound to listen to, a colour with a sample, what does not fit marked. */
 function ShownCell({ document, column, text, mediaUrl }: ShownCellProps) {
-  if (column.cases) return <span className="text-sheen">{keyLabel(text)}</span>;
+  if (isFilled(column)) return <span className="text-sheen">{column.letters ? text : keyLabel(text)}</span>;
   const problem = cellProblem(document, column, cellFromText(document, column, text));
   if (problem)
     return (
@@ -375,6 +375,10 @@ const ColumnHeader = ({ column, onSelect }: { column: Column; onSelect: () => vo
     {column.factor && (
       <span className="rounded-[4px] bg-plumage-tint px-1 text-2xs font-normal text-plumage">factor</span>
     )}
-    {column.cases && <span className="rounded-[4px] bg-sheen-tint px-1 text-2xs font-normal text-sheen">by cases</span>}
+    {isFilled(column) && (
+      <span className="rounded-[4px] bg-sheen-tint px-1 text-2xs font-normal text-sheen">
+        {column.letters ? "letters replaced" : "by cases"}
+      </span>
+    )}
   </button>
 );

@@ -1,3 +1,4 @@
+import { isFilled } from "../../values/table";
 import { isBinding, type Bindable, type Id, type Scalar } from "../../values/ref";
 import type { Block } from "../block";
 import type { Item } from "../../items/registry";
@@ -55,7 +56,7 @@ export function placeItem(
     const { from } = property;
     const column = "column" in from ? block.table.columns.find(({ id }) => id === from.column) : undefined;
     const index = block.table.rows.findIndex(({ id }) => id === row);
-    if (column && !column.cases && index >= 0 && row !== null) {
+    if (column && !isFilled(column) && index >= 0 && row !== null) {
       if (Number(block.table.rows[index]?.cells[column.id]) !== value)
         edits.push(setCells(block.id, [{ row, column: column.id, value }]));
       notes.push({ kind: "cell", row: index + 1, column: column.name, value });

@@ -1,6 +1,6 @@
 import { original, type Draft } from "immer";
 import { cellAsText, cellFromText } from "../cells";
-import type { Column, ColumnType, Row } from "../../values/table";
+import { sourcesOf, type Column, type ColumnType, type Row } from "../../values/table";
 import type { Id, Scalar } from "../../values/ref";
 import { inBlock } from "./block";
 import { assign, type Edit } from "./edit";
@@ -77,7 +77,11 @@ export const setColumnType =
 export const removeColumn = (block: Id, column: Id): Edit =>
   inBlock(block, ({ table }) => {
     table.columns = table.columns.filter(({ id }) => id !== column);
-    for (const other of table.columns) if (other.cases?.by.includes(column)) delete other.cases;
+    for (const other of table.columns)
+      if (sourcesOf(other).includes(column)) {
+        delete other.cases;
+        delete other.letters;
+      }
     for (const row of table.rows) delete row.cells[column];
   });
 
