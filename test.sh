@@ -60,7 +60,7 @@ check "lint, with the directions of imports" npm run --silent lint
 check "types" npx --no-install tsc -p .
 check "formatting" npx --no-install prettier --check .
 check "no dead code" npm run --silent unused
-check "participant's script at most 120 kB compressed" node scripts/player-size.mjs
+check "participant's script at most 60 kB compressed" node scripts/player-size.mjs
 [ -f ../shared/tools/own-words.mjs ] && check "own words" node ../shared/tools/own-words.mjs .
 collect
 suite "unit tests" vitest.config.ts

@@ -1,26 +1,12 @@
-import { deviceKind, deviceNames, type AnswerDevice, type DeviceName } from "~/core/devices/registry";
+import { deviceKind, deviceNames } from "~/core/devices/registry";
 import type { Block } from "~/core/design/block";
 import { itemsIn } from "~/core/design/lookup";
 import { itemKind } from "~/core/items/registry";
-import { byFileName } from "./by-file-name";
-import {
-  inUnits,
-  isField,
-  keyName,
-  targetOf,
-  type DeviceListener,
-  type InputStage,
-  type Send,
-} from "./device-listener";
+import { inUnits, isField, keyName, targetOf, type InputStage, type Send } from "./device-listener";
+import { listenerOf } from "./listeners";
 
 /** Told of every key and pointer press, answer or not; typing into a field is private. */
 export type RawInput = (what: "key-down" | "key-up" | "pointer-down", value: string, stamp: number) => void;
-
-/** Each device's listener stands in the file of its name; nothing else registers it. */
-const listeners = byFileName<DeviceName, DeviceListener<AnswerDevice>>(
-  import.meta.glob(["./devices/*.ts", "!./devices/*.test.ts"], { eager: true, import: "listener" }),
-  deviceNames,
-);
 
 /** True where answers of this block are given by pointing or with fields, so that the pointer has to be seen. */
 export const needsPointer = (block: Block): boolean =>
@@ -35,7 +21,7 @@ export function listen(block: Block, stage: InputStage, send: Send, raw?: RawInp
     ...(raw ? [listenToAll(stage, raw)] : []),
     ...deviceNames.flatMap((name) => {
       const devices = all.filter(({ device }) => device === name);
-      return devices.length > 0 ? [listeners[name](devices, stage, send)] : [];
+      return devices.length > 0 ? [listenerOf(name)(devices, stage, send)] : [];
     }),
   ];
   return () => stops.forEach((stop) => stop());

@@ -2,9 +2,8 @@ import { mediaKind } from "~/core/media/types";
 import type { Id } from "~/core/values/ref";
 import type { MediaFile } from "~/core/values/study-values";
 import type { StudyDocument } from "~/core/design/document";
-import { questionsOf } from "~/core/design/questions";
 import { words } from "./facts";
-import { loadDrawers } from "./questions/drawers";
+import { loadUsedKinds } from "./used-kinds";
 import { ask, showLoading } from "./pages/page";
 import { media, pause } from "./server";
 import { decodedSound } from "./stage/audio";
@@ -61,7 +60,7 @@ export async function loadAll(
     );
   }
   await fontsOf(parts);
-  await drawersOf(parts);
+  await kindsOf({ parts });
   return (id) => urls.get(id) ?? null;
 }
 
@@ -159,14 +158,11 @@ async function hashOf(bytes: Uint8Array<ArrayBuffer>): Promise<string> {
   return Array.from(digest, (byte) => byte.toString(16).padStart(2, "0")).join("");
 }
 
-/** What draws the questions of the study's pages: fetched now, since the network may be gone when they come. */
-async function drawersOf(parts: StudyDocument["parts"]): Promise<void> {
-  const kinds = Object.values(parts).flatMap((part) =>
-    part.kind === "page" ? questionsOf(part).map(({ kind }) => kind) : [],
-  );
+/** The kinds of things a study uses: fetched now, since the network may be gone when they come. */
+async function kindsOf(study: Pick<StudyDocument, "parts">): Promise<void> {
   for (let failures = 0; ; failures++) {
     try {
-      return await loadDrawers(kinds);
+      return await loadUsedKinds(study);
     } catch (error) {
       if (failures >= tries) throw error;
       await pause(Math.min(5000, 300 * 2 ** failures));

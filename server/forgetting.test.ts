@@ -79,7 +79,7 @@ describe("what should be gone", () => {
   it("is found by code or number, shown, given as a file, and deleted with all sittings", async () => {
     const { store, study: one, link, onDisk, secret } = await begun();
     const second = await startSession(store, link.token, newSecret(), browser, { participant: "redshank-42" });
-    const other = await startSession(store, link.token, newSecret(), browser, { participant: "tern" });
+    const other = await startSession(store, link.token, newSecret(), browser, { participant: "arctic-tern-9" });
     if (!second.ok || !other.ok) throw new Error("not started");
     for (const said of ["redshank-42", " redshank-42 ", "1"])
       expect(await findParticipant(store, one.id, said)).toMatchObject({
@@ -96,10 +96,10 @@ describe("what should be gone", () => {
       records: [{ number: 1 }, {}, {}, {}, { kind: "end" }],
       log: [{ entries: [{ value: "a mark in the log" }] }],
     });
-    for (const name of Object.keys(files)) expect(text(name)).not.toContain("tern");
+    for (const name of Object.keys(files)) expect(text(name)).not.toContain("arctic-tern-9");
     expect(await deleteParticipant(store, one, 1, by)).toBe(2);
     expect(await findParticipant(store, one.id, "redshank-42")).toBeNull();
-    expect(await findParticipant(store, one.id, "tern")).not.toBeNull();
+    expect(await findParticipant(store, one.id, "arctic-tern-9")).not.toBeNull();
     if (!isOnPostgres) expect(onDisk("redshank-42")).toBe(false);
     expect(await deedsIn(store, one.code)).toMatchObject(
       [{ ...by, what: /participant 1 .* 2 sittings/ }].map(({ what, ...rest }) => ({
@@ -178,17 +178,17 @@ describe("what should be gone", () => {
       if (!started.ok) throw new Error(started.reason);
       return { secret, ...started.session };
     };
-    const [leaver, deleted, stays] = [await begin("knot"), await begin("tern"), await begin("gull")];
+    const [leaver, deleted, stays] = [await begin("knot"), await begin("arctic-tern-9"), await begin("gull")];
     // As a copy has them: everything as it was before.
     const before = await store.db.selectFrom("session").selectAll().execute();
     await appendRecords(store, leaver.secret, [{ kind: "end", number: 1, at: 9, withdrawn: true }]);
     await deleteSession(store, one, deleted.session, by);
     await store.db.deleteFrom("session").execute();
     await store.db.insertInto("session").values(before).execute();
-    expect(await findParticipant(store, one.id, "tern")).not.toBeNull();
+    expect(await findParticipant(store, one.id, "arctic-tern-9")).not.toBeNull();
     expect(await honourTombstones(store)).toBe(2);
     expect(await honourTombstones(store)).toBe(0);
-    for (const gone of ["knot", "tern"]) expect(await findParticipant(store, one.id, gone)).toBeNull();
+    for (const gone of ["knot", "arctic-tern-9"]) expect(await findParticipant(store, one.id, gone)).toBeNull();
     expect(await findParticipant(store, one.id, "gull")).toMatchObject({ sittings: [{ id: stays.session }] });
     const states = await store.db.selectFrom("session").select(["id", "state"]).orderBy("participant").execute();
     expect(states).toEqual([

@@ -2,6 +2,7 @@ import { useEffect, useRef } from "react";
 import type { Scene } from "~/core/design/scene";
 import type { Context } from "~/core/values/context";
 import { pixelsPerUnit, type MediaUrl } from "~/player/stage/context";
+import "~/player/stage/drawers-all";
 import { buildScene } from "~/player/stage/scene-layer";
 import { makeStage } from "~/player/stage/stage";
 

@@ -10,6 +10,8 @@ import { sessionClock } from "~/player/clock";
 import { RefreshWatch } from "~/player/display";
 import type { MediaUrl } from "~/player/stage/context";
 import { makeStage } from "~/player/stage/stage";
+import "~/player/listeners-all";
+import "~/player/stage/drawers-all";
 import { playTrial } from "~/player/trial-loop";
 
 /** Plays the shown trial once, full window, by the player's own code; nothing of it is kept. */

@@ -8,6 +8,8 @@ import { selfTestStudy, type ComputerResult, type Square } from "~/core/timing/s
 import { sessionClock } from "~/player/clock";
 import { RefreshWatch } from "~/player/display";
 import { makeStage } from "~/player/stage/stage";
+import "~/player/listeners-all";
+import "~/player/stage/drawers-all";
 import { playTrial } from "~/player/trial-loop";
 
 const corners: Record<Square["corner"], React.CSSProperties> = {

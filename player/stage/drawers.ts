@@ -1,12 +1,15 @@
-import { itemKinds, type Item, type ItemKind } from "~/core/items/registry";
-import { byFileName } from "../by-file-name";
+import type { Item, ItemKind } from "~/core/items/registry";
 import type { ItemDrawer } from "./item-drawer";
 
-/** Each kind's drawer stands in the file of its name; nothing else registers it. */
-const drawers = byFileName<ItemKind, ItemDrawer<Item>>(
-  import.meta.glob(["./items/*.ts", "!./items/*.test.ts"], { eager: true, import: "drawer" }),
-  itemKinds,
-);
+type Loaded = { drawer: unknown };
+const known = new Map<ItemKind, ItemDrawer<Item>>();
 
-/** The drawer of an item's kind. */
-export const drawerOf = ({ kind }: Item): ItemDrawer<Item> => drawers[kind];
+/** Takes the drawer of a kind: from then on items of it can be drawn. */
+export const addDrawer = (kind: ItemKind, { drawer }: Loaded): void => void known.set(kind, drawer as ItemDrawer<Item>);
+
+/** The drawer of an item's kind, which was added before. */
+export function drawerOf({ kind }: Item): ItemDrawer<Item> {
+  const drawer = known.get(kind);
+  if (!drawer) throw new Error(`What draws “${kind}” was not loaded`);
+  return drawer;
+}

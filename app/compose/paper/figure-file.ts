@@ -4,6 +4,7 @@ import type { Scene } from "~/core/design/scene";
 import type { StudyDocument } from "~/core/design/document";
 import type { Context } from "~/core/values/context";
 import type { MediaUrl } from "~/player/stage/context";
+import "~/player/stage/drawers-all";
 import { buildScene } from "~/player/stage/scene-layer";
 import { makeStage, stageStyle } from "~/player/stage/stage";
 import { figureLayout } from "../figure-layout";

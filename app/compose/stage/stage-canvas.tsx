@@ -22,6 +22,7 @@ import type { Scene } from "~/core/design/scene";
 import { unitsOf } from "~/core/design/visual-angle";
 import type { Context } from "~/core/values/context";
 import { pixelsPerUnit, type MediaUrl } from "~/player/stage/context";
+import "~/player/stage/drawers-all";
 import { buildScene } from "~/player/stage/scene-layer";
 import { makeStage } from "~/player/stage/stage";
 import { boxesOf, itemAt, itemsWithin } from "./boxes";
