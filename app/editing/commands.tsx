@@ -56,6 +56,8 @@ export function CommandPalette({ open, onOpenChange }: { open: boolean; onOpenCh
             look({ part: id, trial: null, row: null, opened: null, selected: { kind: "nothing" } });
             go("compose")();
           },
+          // Nothing is to be set yet: shortcuts stay at hand.
+          focus: "[data-nothing]",
         })),
         ...(block?.scenes ?? []).map(({ id, name }) => ({
           words: `Open scene ${name}`,

@@ -151,7 +151,17 @@ async function participant() {
       headers: { authorization: `Bearer ${secret}`, "content-type": "application/json" },
       body: JSON.stringify(body),
     });
-  const page = { kind: "page", number: 1, part: document.runningOrder[0]?.part, shown: 0, done: 5 };
+  const consent = {
+    question: "q-consent",
+    kind: "agree",
+    state: "answered",
+    value: true,
+    first: 2,
+    last: 2,
+    changes: 0,
+  };
+  const part = document.runningOrder[0]?.part;
+  const page = { kind: "page", number: 1, part, shown: 0, done: 5, answers: [consent] };
   return { secret, document, send, page };
 }
 
