@@ -38,10 +38,14 @@ export const isValueOf = (kind: QuestionKind, value: unknown): boolean => questi
 /** Why a question keeps participants from going on: its answer cannot stay, or is needed; null where it does not. */
 export function problemWith(question: Question, entry: Entry | undefined, isReminded: boolean): Problem | null {
   if (entry?.ratherNot && question.ratherNot) return null;
-  if (entry && entry.value !== null) return questionKind(question.kind).problem(question, entry.value);
+  const mayGo = question.need === "may" || (question.need === "reminder" && isReminded);
+  if (entry && entry.value !== null) {
+    const problem = questionKind(question.kind).problem(question, entry.value);
+    return problem?.isPartial && mayGo ? null : problem;
+  }
   const { whileTyping } = questionKind(question.kind);
   if (whileTyping && entry?.typed?.trim()) return whileTyping;
-  if (question.need === "may" || (question.need === "reminder" && isReminded)) return null;
+  if (mayGo) return null;
   if (question.need === "reminder") return { words: "remind" };
   if (question.kind === "agree") return { words: "agreePlease" };
   return { words: question.ratherNot ? "answerOrRatherNot" : "answerPlease" };
@@ -66,8 +70,10 @@ export function isRevised(before: unknown, after: unknown): boolean {
 /** How a question stands when its page is left. */
 export function stateOf(question: Question, entry: Entry | undefined, isTimeUp: boolean): AnswerState {
   if (entry?.ratherNot && question.ratherNot) return "rather-not";
-  if (entry && entry.value !== null)
-    return isTimeUp && questionKind(question.kind).problem(question, entry.value) !== null ? "timed-out" : "answered";
+  if (entry && entry.value !== null) {
+    const problem = isTimeUp ? questionKind(question.kind).problem(question, entry.value) : null;
+    return problem && !problem.isPartial ? "timed-out" : "answered";
+  }
   return isTimeUp ? "timed-out" : "skipped";
 }
 

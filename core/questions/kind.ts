@@ -7,7 +7,12 @@ import type { WordingName } from "../wording/names";
 import type { AnyQuestion } from "./base";
 
 /** Why an answer cannot stay as it is, as participants read it. */
-export type Problem = { words: WordingName; values?: Record<string, string | number> };
+export type Problem = {
+  words: WordingName;
+  values?: Record<string, string | number>;
+  /** Only a part of the answer is missing: what is there can stay where the question may be skipped. */
+  isPartial?: true;
+};
 export type ValueType = Exclude<DataColumn<never>["type"], "whole number">;
 /** A value an answer can have in the data, and what participants read for it. */
 export type Level = { value: Scalar; label: string };

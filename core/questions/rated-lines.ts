@@ -12,7 +12,7 @@ export function lineProblem(question: Points, lines: readonly Line[], each: Reco
   const isOff = Object.entries(each).some(([id, point]) => !known.has(id) || !isPoint(question, point));
   if (isOff) return { words: "choosePlease" };
   const left = lines.filter(({ id }) => !Object.hasOwn(each, id)).length;
-  return left > 0 ? { words: "linesLeft", values: { left } } : null;
+  return left > 0 ? { words: "linesLeft", values: { left }, isPartial: true } : null;
 }
 
 /** The column of one line. */

@@ -5,7 +5,7 @@ import { parseStudy } from "../design/parse";
 import { questionsInOrder } from "../design/questions";
 import { streamFor } from "../random/stream";
 import { wordingNames } from "../wording/names";
-import { problemWith, isRevised, untouched } from "./entry";
+import { problemWith, isRevised, stateOf, untouched } from "./entry";
 import { numberIn } from "./number/number";
 import { onStep } from "./line/line";
 import { isDay } from "./date/date";
@@ -94,6 +94,20 @@ describe("answers that cannot stay", () => {
     for (const name of ["remind", "answerPlease", "agreePlease", "linesLeft"] as const)
       expect(wordingNames[name]).toBeTruthy();
   });
+});
+
+it("lines that are left open keep a page as its question says, and what is there stays", () => {
+  const open = (need: "must" | "reminder" | "may") => ({ ...question("statements", "views"), need });
+  const [first] = open("may").statements;
+  const entry = { ...untouched("q-views"), value: { each: { [first!.id]: 2 } } };
+  expect(problemWith(open("must"), entry, true)?.words).toBe("linesLeft");
+  expect(problemWith(open("reminder"), entry, false)?.words).toBe("linesLeft");
+  expect(problemWith(open("reminder"), entry, true)).toBeNull();
+  expect(problemWith(open("may"), entry, false)).toBeNull();
+  expect(stateOf(open("may"), entry, true)).toBe("answered");
+  expect(stateOf(question("number", "age", { least: 18 }), { ...untouched("q-age"), value: 12 }, true)).toBe(
+    "timed-out",
+  );
 });
 
 describe("what is typed", () => {

@@ -45,7 +45,7 @@ const drawers: { [K in PassageKind]: Drawer<K> } = {
     const frame = make("iframe", "site");
     frame.setAttribute("sandbox", "allow-scripts allow-forms");
     frame.setAttribute("credentialless", "");
-    frame.title = new URL(address).host;
+    frame.title = address;
     frame.style.width = `${width}%`;
     frame.style.height = `${height}px`;
     frame.src = address;
