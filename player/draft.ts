@@ -6,6 +6,15 @@ import type { Entries } from "~/core/questions/entry";
  */
 export type Draft = { record: number; shown: number; reminded: number | null; entries: Entries };
 
+/** Takes what somebody typed and never handed in off a computer that others use. */
+export function forgetDraft(session: string): void {
+  try {
+    localStorage.removeItem(keyOf(session));
+  } catch {
+    // A browser that keeps nothing has nothing to forget.
+  }
+}
+
 const keyOf = (session: string) => `lapwing-page:${session}`;
 /** So long, in ms, what was typed may wait to be written. */
 const delay = 120;
@@ -37,11 +46,7 @@ export class DraftKeeper {
   forget(): void {
     if (this.#timer !== null) clearTimeout(this.#timer);
     this.#timer = this.#latest = null;
-    try {
-      localStorage.removeItem(keyOf(this.session));
-    } catch {
-      // A browser that keeps nothing has nothing to forget.
-    }
+    forgetDraft(this.session);
   }
 
   #write(): void {

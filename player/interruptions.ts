@@ -50,6 +50,7 @@ export class Interruptions {
   async settle(isPlayedAgain: boolean): Promise<"go-on" | "leave"> {
     const why = this.why ?? "asked";
     const covered = this.under();
+    const focused = document.activeElement;
     for (const each of covered) each.inert = true;
     this.over.hidden = false;
     this.log.add("paused", why);
@@ -59,6 +60,8 @@ export class Interruptions {
     this.over.hidden = true;
     this.over.replaceChildren();
     for (const each of covered) each.inert = false;
+    // Whoever was typing goes on where they were.
+    if (focused instanceof HTMLElement) focused.focus({ preventScroll: true });
     this.log.add("went-on");
     this.why = null;
     this.#wasFull = isFull();

@@ -1,6 +1,7 @@
 import "./styles";
 import type { SessionData } from "~/core/run/session-data";
 import { askGoOn, passChecks, showEntry, showGoOn } from "./pages/entry";
+import { forgetDraft } from "./draft";
 import { become, facts, goOn, isOpen, join, words } from "./facts";
 import { fillScreen } from "./interruptions";
 import { inOneWindow } from "./one-window";
@@ -144,6 +145,7 @@ async function handIn(outbox: Outbox, theirs: Remembered): Promise<void> {
   sender.onProgress = tell;
   if (records.length + log.length > 0) await sender.drained();
   await outbox.forget(entry);
+  forgetDraft(theirs.session);
 }
 
 const readyOr = (answer: Ready | Refused): Ready | null => (answer instanceof Refused ? null : answer);

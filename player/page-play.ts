@@ -5,8 +5,8 @@ import { pageBefore } from "~/core/run/phases/page";
 import type { Command, InPage, SessionEvent, SessionState } from "~/core/run/state";
 import type { Id } from "~/core/values/ref";
 import type { Draft, DraftKeeper } from "./draft";
-import { words } from "./facts";
 import { showForm } from "./pages/form";
+import type { Share } from "./pages/page";
 
 /** What a page is played with. */
 export type PageCourse = {
@@ -26,7 +26,7 @@ export function playPage(
   into: HTMLElement,
   page: Page,
   { machine, state, tell, now, draft, mediaUrl, takesFocus }: PageCourse,
-  share: number | null,
+  share: Share | null,
 ): { left: Promise<void>; stop: () => void } {
   const phase = () => state().phase as InPage;
   const record = state().nextRecord;
@@ -62,6 +62,6 @@ export function playPage(
     shownAt,
     mediaUrl,
     takesFocus,
-    share: share === null ? null : { done: share, says: words("shareDone", { share: Math.round(share * 100) }) },
+    share,
   });
 }

@@ -17,7 +17,8 @@ import { fillScreen, Interruptions } from "./interruptions";
 import { loadAll } from "./loading";
 import type { Outbox, Remembered } from "./outbox";
 import { playPage } from "./page-play";
-import { showStudyPage } from "./pages/page";
+import { showBreak } from "./pages/break";
+import type { Share } from "./pages/page";
 import { Sender } from "./sender";
 import { saidAtEnd, sendRest, type Ending } from "./pages/sending";
 import { SessionLog } from "./session-log";
@@ -70,12 +71,13 @@ export async function playSession(
   let step: Step = rebuilt;
   const tell = (event: SessionEvent) => (step = machine.next(step.state, event));
   const made = () => step.commands.flatMap((command) => (command.kind === "record" ? [command.record] : []));
-  /** How much of the study is done: by its trials, or where it has none by its parts. */
-  const shareDone = (isWanted = false): number | null => {
-    if (!isWanted && !study.settings.progressBar) return null;
-    if (plan.trialCount > 0) return step.state.tally.trialsDone / plan.trialCount;
+  /** How much of the study is done: by its trials, or where it has none by its parts; null where it is not to be shown. */
+  const shareDone = (isWanted = false): Share | null => {
     const { phase } = step.state;
-    return isWanted && phase.kind !== "done" ? phase.part / Math.max(1, plan.parts.length) : null;
+    if ((!isWanted && !study.settings.progressBar) || phase.kind === "done") return null;
+    const done =
+      plan.trialCount > 0 ? step.state.tally.trialsDone / plan.trialCount : phase.part / Math.max(1, plan.parts.length);
+    return { done, says: words("shareDone", { share: Math.round(done * 100) }) };
   };
   const leave = () => {
     tell({ kind: "withdraw", at: clock.now() });
@@ -116,7 +118,9 @@ export async function playSession(
     const played = playPage(into, page, pageCourse, share);
     const how = await untilOver(played.left);
     played.stop();
-    const records = how === "leave" ? leave() : made();
+    // A page whose time was up while the participant made up their mind to leave has its record all the same.
+    const records = made();
+    if (how === "leave") records.push(...leave());
     // The press that went on may fill the screen again.
     await fillScreen();
     return records;
@@ -127,13 +131,7 @@ export async function playSession(
     const { breaks } = study.parts[part] as Block;
     comeToPage();
     tell({ kind: "page-shown", at: clock.now() });
-    const share = shareDone();
-    const read = showStudyPage(into, breaks?.body ?? [], words("goOn"), machine.context(step.state), {
-      share,
-      shareLabel: words("shareDone", { share: Math.round((share ?? 0) * 100) }),
-      leastSeconds: breaks?.leastSeconds ?? 0,
-      waitLabel: (seconds) => words("breakWait", { seconds }),
-    });
+    const read = showBreak(into, breaks ?? noBreak, machine.context(step.state), shareDone(), () => clock.now());
     if ((await untilOver(read)) === "leave") return leave();
     await fillScreen();
     tell({ kind: "continue", at: clock.now() });
@@ -220,6 +218,8 @@ export async function playSession(
     };
   }
 }
+
+const noBreak = { body: [], leastSeconds: 0 };
 
 type Task = Extract<Command, { kind: "show-page" | "show-break" | "prepare-trial" | "finish" }>;
 const isTask = (command: Command): command is Task =>

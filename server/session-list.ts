@@ -108,6 +108,8 @@ export type SessionCounts = {
   started: number;
   finished: number;
   brokenOff: number;
+  /** Ended by a page: screened out, or declined. */
+  notTaken: number;
   /** Marked “does not count”; they are among the started, and not among the finished. */
   doNotCount: number;
   /** By group: finished. */
@@ -130,6 +132,7 @@ export async function countSessions({ db }: Store, studyId: string): Promise<Ses
     started: 0,
     finished: 0,
     brokenOff: 0,
+    notTaken: 0,
     doNotCount: 0,
     groups: {},
     releases: {},
@@ -144,6 +147,7 @@ export async function countSessions({ db }: Store, studyId: string): Promise<Ses
     if (pilot === 1) continue;
     counts.started += count;
     if (excluded) counts.doNotCount += count;
+    else if (state === "screened-out" || state === "declined") counts.notTaken += count;
     if (!isFinished) continue;
     counts.finished += count;
     counts.groups[group_id] = (counts.groups[group_id] ?? 0) + count;

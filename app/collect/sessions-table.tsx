@@ -39,7 +39,9 @@ export function Sessions({
           </span>
         ))}
         <span className="ml-auto text-sm text-muted">
-          {counts.brokenOff} broken off{counts.doNotCount > 0 && `, ${counts.doNotCount} not counted`}
+          {counts.brokenOff} broken off
+          {counts.notTaken > 0 && `, ${counts.notTaken} screened out or declined`}
+          {counts.doNotCount > 0 && `, ${counts.doNotCount} not counted`}
         </span>
         {pages > 1 && <Pages page={page} pages={pages} onPage={onPage} />}
       </div>

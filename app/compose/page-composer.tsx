@@ -12,6 +12,7 @@ import type { Page } from "~/core/design/page";
 import { isSet, questionsOf } from "~/core/design/questions";
 import { questionKind, questionKinds, type QuestionKind } from "~/core/questions/registry";
 import { freeName } from "~/core/values/names";
+import { useEscapeUp } from "./escape-up";
 import { FlowEditor } from "./form/flow-editor";
 import { ListDialog } from "./form/list-dialog";
 import { LiveView } from "./form/live-view";
@@ -22,25 +23,6 @@ import { QuestionMargin } from "./form/question-margin";
 import { ScoreMargin } from "./form/score-margin";
 import { freshScore } from "./form/scores-of";
 
-/** What new questions of a kind are called. */
-const stems: Record<QuestionKind, string> = {
-  "one-of": "choice",
-  "several-of": "ticks",
-  scale: "rating",
-  statements: "statements",
-  pairs: "pairs",
-  line: "mark",
-  number: "number",
-  "short-text": "words",
-  "long-text": "comment",
-  date: "date",
-  time: "time",
-  ranking: "ranking",
-  shares: "shares",
-  agree: "agreed",
-  "own-code": "code",
-};
-
 /** A page as a document of text and questions, with what the participant sees beside it. */
 export function PageComposer({ page, parts }: { page: Page; parts: ReactNode }) {
   const { document, edit, look, view } = useStudy();
@@ -48,8 +30,9 @@ export function PageComposer({ page, parts }: { page: Page; parts: ReactNode }) 
   const group = plannedAssignment(document, view.participant).group;
   const groupName = document.groups.find(({ id }) => id === group)?.name ?? "";
   const { title, about } = formCaption(document, page);
+  useEscapeUp(view.selected.kind !== "nothing", () => look({ selected: { kind: "nothing" } }));
   const add = (kind: QuestionKind) => {
-    const question = questionKind(kind).make(newId, freeName(stems[kind], namesEverywhere(document, null)));
+    const question = questionKind(kind).make(newId, freeName(questionKind(kind).stem, namesEverywhere(document, null)));
     const { selected } = view;
     edit(addPiece(page.id, question, selected.kind === "piece" ? selected.piece : null));
     look({ selected: { kind: "piece", piece: question.id } });

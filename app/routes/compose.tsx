@@ -7,6 +7,7 @@ import { Figure } from "~/app/compose/figure";
 import { ItemSettings } from "~/app/compose/item-settings";
 import { AnswerMenu } from "~/app/compose/answer-menu";
 import { Margin } from "~/app/compose/margin";
+import { useEscapeUp } from "~/app/compose/escape-up";
 import { PaperDialog } from "~/app/compose/paper/paper-dialog";
 import { PlayTrial } from "~/app/compose/play-trial";
 import { PageComposer } from "~/app/compose/page-composer";
@@ -106,7 +107,7 @@ function BlockComposer({ block, parts }: { block: Block; parts: Part[] }) {
   };
   useRowKeys(step);
   const toBlock = () => look({ selected: { kind: "nothing" } });
-  useEscapeToBlock(view.selected.kind !== "nothing" && !opened, toBlock);
+  useEscapeUp(view.selected.kind !== "nothing" && !opened, toBlock);
   const height = useWindowHeight() - 51 - 100;
   return (
     <div className="flex h-full small:h-auto small:flex-col">
@@ -170,28 +171,6 @@ function BlockComposer({ block, parts }: { block: Block; parts: Part[] }) {
       <SelectedSettings block={block} shown={shown} />
     </div>
   );
-}
-
-/** Escape leads from what is selected back to the block, wherever nothing else takes it. */
-function useEscapeToBlock(isSome: boolean, toBlock: () => void) {
-  const latest = useRef(toBlock);
-  useEffect(() => {
-    latest.current = toBlock;
-  });
-  useEffect(() => {
-    if (!isSome) return;
-    const keys = (event: KeyboardEvent) => {
-      if (event.key !== "Escape" || event.defaultPrevented) return;
-      const { target } = event;
-      if (!(target instanceof HTMLElement)) return;
-      const isTaken = target.closest(
-        "[role=dialog], [role=menu], [role=application], [contenteditable], .dsg-container",
-      );
-      if (!isTaken) latest.current();
-    };
-    addEventListener("keydown", keys);
-    return () => removeEventListener("keydown", keys);
-  }, [isSome]);
 }
 
 /** Page Up and Page Down step through the rows of the table wherever the focus is, but in fields. */

@@ -241,7 +241,7 @@ function Findings({ findings }: { findings: Finding[] }) {
     );
   const go = ({ target }: Finding) => {
     if (!target.part) return void navigate(`/studies/${code}/plan`);
-    const { scene, item, column } = target;
+    const { scene, item, column, piece } = target;
     look({
       part: target.part,
       trial: null,
@@ -253,7 +253,9 @@ function Findings({ findings }: { findings: Finding[] }) {
             ? { kind: "scene", scene }
             : column
               ? { kind: "column", column }
-              : { kind: "nothing" },
+              : piece
+                ? { kind: "piece", piece }
+                : { kind: "nothing" },
     });
     void navigate(`/studies/${code}/compose`);
   };

@@ -1,4 +1,5 @@
 import { itemsIn, partsInOrder } from "../design/lookup";
+import { pagesInOrder, questionsOf } from "../design/questions";
 import type { Block } from "../design/block";
 import type { StudyDocument } from "../design/document";
 import { itemKind } from "../items/registry";
@@ -20,6 +21,8 @@ export const mostOf = {
   /** Rows times groups: each row is judged as each group meets it. */
   rowsByGroups: 500_000,
   items: 5000,
+  /** Questions of all pages, those of sets included. */
+  questions: 3000,
   /** Positions of arrays' elements that are drawn for one session. */
   places: 2_000_000,
   /** Trials of all given sequences. */
@@ -76,6 +79,8 @@ function counted(document: StudyDocument): Excess[] {
   const parts = partsInOrder(document);
   check("the study", parts.length, mostOf.parts, "parts", "Take some out.");
   if (excesses.length > 0) return excesses;
+  const questions = pagesInOrder(document).reduce((sum, page) => sum + questionsOf(page).length, 0);
+  check("the study", questions, mostOf.questions, "questions on its pages", "Ask fewer.");
   const blocks = parts.filter((part): part is Block => part.kind === "block");
   const most = { trials: 0, rows: 0, copies: 0, cells: 0, items: 0, places: 0, given: 0 };
   let largest: Block | undefined;

@@ -24,28 +24,35 @@ export function planForm(page: Page, seed: string, participant: number): Planned
   for (const piece of page.flow) {
     if (isSet(piece)) {
       const ids = piece.questions.map(({ id }) => id);
-      const taken =
-        piece.take === undefined || piece.take >= ids.length
-          ? ids
-          : takeEvenly([ids], piece.take, participant - 1, [seed, page.id, piece.id, "questions"]);
-      const listed = ids.filter((id) => taken.includes(id));
+      const taken = drawn(ids, piece.take ?? ids.length, participant, [seed, page.id, piece.id, "questions"]);
+      const listed = ids.filter((id) => taken.has(id));
       sets[piece.id] =
         piece.order === "shuffled" ? shuffled(listed, streamFor(seed, participant, page.id, piece.id, "set")) : listed;
-      for (const question of piece.questions) if (taken.includes(question.id)) drawOrder(question);
+      for (const question of piece.questions) if (taken.has(question.id)) drawOrder(question);
     } else if (isQuestion(piece)) drawOrder(piece);
   }
   return { sets, orders };
 
   function drawOrder(question: Question) {
-    const drawn = questionKind(question.kind).order?.(question);
-    if (!drawn || drawn.how === "listed" || drawn.ids.length < 2) return;
+    const order = questionKind(question.kind).order?.(question);
+    if (!order || order.how === "listed" || order.entries.length < 2) return;
     const stream = streamFor(seed, participant, page.id, question.id, "options");
-    const moving = drawn.ids.filter((id) => !drawn.last.includes(id));
-    const start = drawn.how === "rotated" && moving.length > 0 ? stream.whole(0, moving.length - 1) : 0;
+    const ids = order.entries.map(({ id }) => id);
+    const moving = ids.filter((id) => !order.last.includes(id));
+    const start = order.how === "rotated" && moving.length > 0 ? stream.whole(0, moving.length - 1) : 0;
     const ordered =
-      drawn.how === "shuffled" ? shuffled(moving, stream) : [...moving.slice(start), ...moving.slice(0, start)];
-    orders[question.id] = [...ordered, ...drawn.ids.filter((id) => drawn.last.includes(id))];
+      order.how === "shuffled" ? shuffled(moving, stream) : [...moving.slice(start), ...moving.slice(0, start)];
+    orders[question.id] = [...ordered, ...ids.filter((id) => order.last.includes(id))];
   }
+}
+
+/** So many of a list, each equally often over participants. Where more are taken than left, those left out are drawn: that is quicker. */
+function drawn(ids: readonly Id[], take: number, participant: number, key: readonly (string | number)[]): Set<Id> {
+  if (take >= ids.length) return new Set(ids);
+  const draw = (count: number) => takeEvenly([ids], count, participant - 1, key);
+  if (take <= ids.length / 2) return new Set(draw(take));
+  const left = new Set(draw(ids.length - take));
+  return new Set(ids.filter((id) => !left.has(id)));
 }
 
 /** The questions a participant can be asked on a page, in the order of the plan. */

@@ -13,9 +13,9 @@ const setFields = object({
   kind: only("set"),
   id,
   name: title(),
-  questions: list(questionShape, 0, 1000),
+  questions: list(questionShape, 0, 500),
   /** How many are drawn; all where it is left out. */
-  take: optional(whole(1, 1000)),
+  take: optional(whole(1, 500)),
   order: oneOf("listed", "shuffled"),
 });
 export interface QuestionSet extends Of<typeof setFields> {}

@@ -22,6 +22,9 @@ export type AnswerPart<V> = {
   id: Id;
   /** The end of its column's name, behind the question's. */
   name: string;
+  /** What participants read for it. */
+  label: string;
+  /** What its column holds, for the codebook. */
   says: string;
   type: ValueType;
   levels?: Level[];
@@ -31,15 +34,20 @@ export type AnswerPart<V> = {
 };
 
 /** What is shown in an order drawn for each session; `last` stay where they are, behind all others. */
-export type DrawnOrder = { ids: Id[]; how: "listed" | "shuffled" | "rotated"; last: readonly Id[] };
+export type DrawnOrder = {
+  entries: { id: Id; name: string }[];
+  how: "listed" | "shuffled" | "rotated";
+  last: readonly Id[];
+};
 export type FileNeed = { kind: MediaKind; file: Id; what: string };
 /** Something wrong with how a question is set. */
 export type Flaw = { level: "error" | "warning"; message: string };
 
 /** Everything the core knows about one kind of question; `V` is what an answer to it is. */
 export type QuestionKindOf<Q extends AnyQuestion, V> = {
-  /** What the kind is called. */
+  /** What the kind is called, and the first name of a question of it. */
   says: string;
+  stem: string;
   shape: Shape<Q>;
   value: Shape<V>;
   make: (newId: NewId, name: string) => Q;

@@ -58,7 +58,7 @@ export const optionLevels = (question: Offering): Level[] => [
 ];
 
 export const optionOrder = ({ options, order }: Offering): DrawnOrder => ({
-  ids: options.map(({ id }) => id),
+  entries: options.map((each) => ({ id: each.id, name: valueOfOption(each) })),
   how: order,
   last: options.filter(({ last }) => last).map(({ id }) => id),
 });

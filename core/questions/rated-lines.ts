@@ -16,10 +16,11 @@ export function lineProblem(question: Points, lines: readonly Line[], each: Reco
 }
 
 /** The column of one line. */
-export const pointParts = (question: Points, line: Line, says: string): AnswerPart<Rated> => ({
+export const pointParts = (question: Points, line: Line, label: string): AnswerPart<Rated> => ({
   id: line.id,
   name: line.name,
-  says: `the point chosen for ${says}`,
+  label,
+  says: `the point chosen for “${label}”`,
   type: "number",
   read: ({ each }) => each[line.id] ?? null,
   score: ({ each }) => {

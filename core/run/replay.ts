@@ -1,3 +1,4 @@
+import { entriesOf } from "./form";
 import type { SessionEvent, Step } from "./state";
 import type { SessionMachine } from "./machine";
 import type { SessionRecord } from "../records/record";
@@ -15,18 +16,7 @@ export function eventsOf(record: SessionRecord): SessionEvent[] {
   if (record.kind === "page")
     return [
       { kind: "page-shown", at: record.shown },
-      ...(record.answers ?? []).map(({ question, state, value, typed, first, last, changes }): SessionEvent => ({
-        kind: "page-answer",
-        entry: {
-          question,
-          value,
-          ratherNot: state === "rather-not",
-          first,
-          last,
-          changes,
-          ...(typed === undefined ? {} : { typed }),
-        },
-      })),
+      ...Object.values(entriesOf(record.answers ?? [])).map((entry): SessionEvent => ({ kind: "page-answer", entry })),
       ...(record.reminded === undefined ? [] : [{ kind: "remind" as const, at: record.reminded }]),
       { kind: waysToLeave[record.left ?? "continue"], at: record.done },
     ];

@@ -1,9 +1,11 @@
+import type { Scalar } from "./ref";
+
 /** The ways an answer can turn out, in one word. `answered` stands for an answer that has no right or wrong. */
 export const outcomes = ["right", "wrong", "answered", "none", "too early", "too late"] as const;
 export type Outcome = (typeof outcomes)[number];
 
 /** The present value of an answer or score, and how participants read it. */
-export type Told = { value: string | number | boolean | null; text: string };
+export type Told = { value: Scalar | null; text: string };
 
 /** What has happened so far, as far as bindings and conditions can see it. */
 export type Tally = {

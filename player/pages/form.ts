@@ -14,7 +14,7 @@ import type { DrawnQuestion } from "../questions/drawer";
 import { drawQuestion } from "../questions/drawers";
 import { setAll } from "../questions/elements";
 import { drawFormattedText } from "../stage/formatted-text";
-import { make } from "./page";
+import { make, shareBar, type Share } from "./page";
 import { drawPassage } from "./passages";
 import { PageTimer } from "./page-timer";
 
@@ -40,8 +40,8 @@ export type FormHost = {
   mediaUrl: (id: Id) => string | null;
   /** Whether the page may take the focus as it comes: not from whoever types elsewhere while it is designed. */
   takesFocus: () => boolean;
-  /** How much is done, 0 to 1, with what is said of it; null for no bar. */
-  share: { done: number; says: string } | null;
+  /** Null for no bar. */
+  share: Share | null;
 };
 
 type Asked = {
@@ -138,12 +138,7 @@ export function showForm(into: HTMLElement, host: FormHost): { left: Promise<voi
   const reminded = new Set<Id>();
 
   into.replaceChildren(element);
-  if (host.share !== null) {
-    const bar = make("progress", "progress");
-    Object.assign(bar, { max: 1, value: host.share.done });
-    bar.setAttribute("aria-label", host.share.says);
-    into.append(bar);
-  }
+  if (host.share !== null) into.append(shareBar(host.share));
   element.append(...timer.elements);
   refresh();
   toStep(0, false);
@@ -217,8 +212,6 @@ export function showForm(into: HTMLElement, host: FormHost): { left: Promise<voi
   function take(one: Asked, value: unknown, typed: string) {
     if (one.ratherNot && (value !== null || typed !== "")) one.ratherNot.checked = false;
     touched(one, { ...one.entry, value, ratherNot: one.ratherNot?.checked === true }, value === null ? typed : "");
-    // A list that is moved by buttons has no change of its own to be told by.
-    if (one.question.kind === "ranking") settle(one);
   }
 
   function touched(one: Asked, entry: Entry, typed: string) {

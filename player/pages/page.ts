@@ -1,7 +1,3 @@
-import type { FormattedText } from "~/core/values/formatted-text";
-import type { Context } from "~/core/values/context";
-import { drawFormattedText } from "../stage/formatted-text";
-
 /** Makes an element of a class with a text. */
 export const make = <K extends keyof HTMLElementTagNameMap>(
   tag: K,
@@ -29,46 +25,15 @@ export function ask(into: HTMLElement, sentences: string[], buttons: string[], t
   return pressed(say(into, sentences, title), buttons);
 }
 
-/**
- * What a page of the study shows beside its text: how much is done (0 to 1), and how long participants cannot continue.
- */
-type Around = {
-  share: number | null;
-  shareLabel: string;
-  leastSeconds?: number;
-  waitLabel?: (seconds: number) => string;
-};
+/** How much of the study is done, 0 to 1, with what is said of it. */
+export type Share = { done: number; says: string };
 
-/** A page of the study; settled when the participant continues. */
-export async function showStudyPage(
-  into: HTMLElement,
-  body: FormattedText,
-  label: string,
-  context: Context,
-  { share, shareLabel, leastSeconds = 0, waitLabel }: Around,
-): Promise<void> {
-  const page = make("div", "page");
-  const text = make("div", "body");
-  drawFormattedText(text, body, context);
-  page.append(text);
-  into.replaceChildren(page);
-  if (share !== null) {
-    const bar = make("progress", "progress");
-    bar.max = 1;
-    bar.value = share;
-    bar.setAttribute("aria-label", shareLabel);
-    into.append(bar);
-  }
-  if (leastSeconds > 0) {
-    const note = make("p", "wait");
-    page.append(note);
-    for (let left = Math.ceil(leastSeconds); left > 0; left--) {
-      note.textContent = waitLabel?.(left) ?? "";
-      await new Promise((resolve) => setTimeout(resolve, 1000));
-    }
-    note.remove();
-  }
-  await pressed(page, [label]);
+/** The bar that tells how much is done. */
+export function shareBar({ done, says }: Share): HTMLElement {
+  const bar = make("progress", "progress");
+  Object.assign(bar, { max: 1, value: done });
+  bar.setAttribute("aria-label", says);
+  return bar;
 }
 
 /** Puts buttons under a page and resolves with the index of the one pressed. */

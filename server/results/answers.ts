@@ -1,6 +1,7 @@
 import { questionById, questionsInOrder, pagesInOrder, isSet } from "../../core/design/questions";
 import type { StudyDocument } from "../../core/design/document";
 import { answerStates, labelOf, type AnswerState } from "../../core/questions/entry";
+import { numbersOf } from "../../core/questions/points";
 import { questionKind, type Question } from "../../core/questions/registry";
 import { outcomesIn } from "../../core/records/outcomes";
 import { rawScore, scoredItems, scoresInWords, type Outcomes } from "../../core/scores/score";
@@ -108,27 +109,23 @@ function shownOf(question: Question, given: Given[], groups: number, search: str
       ),
     );
   const parts = kind.parts?.(question) ?? [];
-  if (question.kind === "several-of")
+  const ticks = parts.filter(({ type }) => type === "yes/no");
+  if (ticks.length > 0)
     return {
       as: "counts",
-      counts: parts
-        .filter(({ type }) => type === "yes/no")
-        .map((part) => ({
-          value: part.name,
-          label: question.options.find(({ id }) => id === part.id)?.label ?? part.name,
-          counts: countsOf(given, groups, ({ value }) => part.read(value) === true, groupOf),
-        })),
+      counts: ticks.map((part) => ({
+        value: part.name,
+        label: part.label,
+        counts: countsOf(given, groups, ({ value }) => part.read(value) === true, groupOf),
+      })),
       numbers: null,
     };
   if (parts.length > 0)
     return {
       as: "lines",
       lines: parts.map((part) => ({
-        label: lineLabel(question, part.id) ?? part.name,
-        counts: (part.levels && "points" in question
-          ? Array.from({ length: question.points }, (_, at) => question.from + at)
-          : []
-        ).map((point) => ({
+        label: part.label,
+        counts: (kind.isOfLines ? pointsOf(question) : []).map((point) => ({
           value: String(point),
           label: part.levels?.find(({ value }) => value === point)?.label ?? String(point),
           counts: countsOf(given, groups, ({ value }) => part.read(value) === point, groupOf),
@@ -168,12 +165,6 @@ function shownOf(question: Question, given: Given[], groups: number, search: str
       numbers: numbersBy((value) => kind.read(question, value)),
     };
   }
-  if (kind.type(question) === "yes/no")
-    return {
-      as: "counts",
-      counts: [{ value: "yes", label: "ticked", counts: countsOf(given, groups, () => true, groupOf) }],
-      numbers: null,
-    };
   const wanted = search.toLowerCase();
   const texts = given
     .map(({ participant, value }) => ({ participant, text: labelOf(question, value) }))
@@ -181,14 +172,8 @@ function shownOf(question: Question, given: Given[], groups: number, search: str
   return { as: "texts", texts: texts.slice(0, mostTexts), all: texts.length };
 }
 
-function lineLabel(question: Question, id: string): string | null {
-  if ("statements" in question) return question.statements.find((line) => line.id === id)?.text ?? null;
-  if ("pairs" in question) {
-    const pair = question.pairs.find((line) => line.id === id);
-    return pair ? `${pair.left} – ${pair.right}` : null;
-  }
-  return "options" in question ? (question.options.find((option) => option.id === id)?.label ?? null) : null;
-}
+/** The points that lines are rated on; none where they get other numbers. */
+const pointsOf = (question: Question): number[] => ("points" in question ? numbersOf(question) : []);
 
 function scoresOf(newest: StudyDocument, people: readonly Person[], groups: number): ScoreSummary[] {
   return newest.scores.map((score) => {

@@ -170,10 +170,7 @@ function levelsOf(ref: Ref, document: StudyDocument): Level[] | null {
   const question = questionById(document)(ref.question);
   if (!question) return null;
   const kind = questionKind(question.kind);
-  if (ref.part === undefined) {
-    if (question.kind === "agree") return [{ value: true, label: "ticked" }];
-    return kind.levels?.(question) ?? null;
-  }
+  if (ref.part === undefined) return kind.levels?.(question) ?? null;
   const part = kind.parts?.(question).find(({ id }) => id === ref.part);
   if (part?.type === "yes/no")
     return [

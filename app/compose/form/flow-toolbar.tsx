@@ -26,6 +26,9 @@ import { mediaKind } from "~/core/media/types";
 import { Named, type useNames } from "../bindable";
 import { nameContent } from "../written-text";
 
+/** What the menu puts into a page: all that is neither text nor a question. */
+type Insertable = Exclude<Piece, { text: unknown }>;
+
 /** What can be written and put into a page. */
 export function FlowToolbar({
   page,
@@ -39,7 +42,7 @@ export function FlowToolbar({
   const { document, look } = useStudy();
   const [linking, setLinking] = useState(false);
   const first = (kind: MediaKind) => document.media.find(({ mime }) => mediaKind(mime) === kind)?.id ?? "";
-  const put = (piece: Exclude<Piece, { kind: "text" }>) => {
+  const put = (piece: Insertable) => {
     insertPiece(editor, piece);
     look({ selected: { kind: "piece", piece: piece.id } });
   };
@@ -141,25 +144,15 @@ export function FlowToolbar({
 }
 
 /** Puts a piece behind what the selection is in. */
-export function insertPiece(editor: Editor | null, piece: Exclude<Piece, { kind: "text" }>): void {
+function insertPiece(editor: Editor | null, piece: Insertable): void {
   if (!editor) return;
   const { $to } = editor.state.selection;
   const at = $to.depth > 0 ? $to.after(1) : $to.pos;
-  const isAsked = "text" in piece;
   editor
     .chain()
-    .insertContentAt(at, {
-      type: isAsked ? "question" : "piece",
-      attrs: { piece: piece.id, carried: JSON.stringify(piece) },
-      ...(isAsked ? { content: [{ type: "paragraph", content: plainOf(piece) }] } : {}),
-    })
+    .insertContentAt(at, { type: "piece", attrs: { piece: piece.id, carried: JSON.stringify(piece) } })
     .run();
 }
-
-const plainOf = (piece: { text: { runs: object[] }[] }) => {
-  const text = piece.text[0]?.runs.map((run) => ("text" in run ? String(run.text) : "")).join("") ?? "";
-  return text === "" ? [] : [{ type: "text", text }];
-};
 
 function LinkDialog({
   editor,

@@ -8,6 +8,7 @@ import { addPiece, copiedPiece, movePiece, removePiece, setPiece } from "~/core/
 import type { Page, Piece, QuestionSet } from "~/core/design/page";
 import { siteAddress, type PassageOf } from "~/core/passages/passage";
 import { questionKind } from "~/core/questions/registry";
+import { wordsIn } from "~/core/values/formatted-text";
 import { Margin } from "../margin";
 import { OptionalNumber } from "./optional-number";
 import { pieceInWords } from "./piece-nodes";
@@ -236,8 +237,7 @@ function SetFields({ set, change }: { set: QuestionSet; change: Set<QuestionSet>
           >
             <span className="font-mono text-xs text-sheen">{question.name}</span>
             <span className="truncate text-muted">
-              {question.text.flatMap(({ runs }) => runs.map((run) => ("text" in run ? run.text : "…"))).join("") ||
-                questionKind(question.kind).says}
+              {wordsIn(question.text).trim() || questionKind(question.kind).says}
             </span>
           </button>
         ))}

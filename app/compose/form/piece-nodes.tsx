@@ -8,7 +8,7 @@ import { isQuestion, isSet, questionsOf } from "~/core/design/questions";
 import { passagesInWords } from "~/core/passages/passage";
 import { questionKind } from "~/core/questions/registry";
 import { tableFrom } from "./pasted";
-import { Sketch } from "./sketch";
+import { questionSettings } from "./question-kinds";
 
 /** What nodes need of the page they are on; looked up at each use, since the page changes. */
 export type Surroundings = {
@@ -101,6 +101,7 @@ function QuestionCard({ node, page: present }: CardProps) {
         <NodeViewContent className="asks" />
       </NodeViewWrapper>
     );
+  const { Sketch } = questionSettings(question.kind);
   const number = questionsOf(page).indexOf(question) + 1;
   const isSelected = view.selected.kind === "piece" && view.selected.piece === id;
   const awaiting = questionsOf(page).filter(({ when }) => when && JSON.stringify(when).includes(`"question":"${id}"`));

@@ -6,6 +6,8 @@ import { questionKinds, type Question, type QuestionKind, type QuestionOf } from
 /** How a kind of question is offered, and what the margin asks of it. */
 export type QuestionSettings<K extends QuestionKind> = {
   icon: LucideIcon;
+  /** Its answers in few signs, for the card among the text. */
+  Sketch: (props: { question: QuestionOf<K> }) => ReactNode;
   Fields: (props: {
     question: QuestionOf<K>;
     /** Changes the question; changes with the same word shortly after each other are one step of undo. */
@@ -23,5 +25,6 @@ export const questionSettings = (
   kind: QuestionKind,
 ): {
   icon: LucideIcon;
+  Sketch: (props: { question: Question }) => ReactNode;
   Fields: (props: { question: Question; set: (change: Partial<Question>, merge?: string) => void }) => ReactNode;
 } => settings[kind] as never;

@@ -1,8 +1,9 @@
-import { ArrowDown, ArrowUp, Copy, Trash2 } from "lucide-react";
+import { ArrowDown, ArrowUp, Copy } from "lucide-react";
 import { IconButton } from "~/app/components/button";
 import { ChoiceLine, Property, Section, Switch, TextField } from "~/app/components/fields";
 import { Menu, MenuItem, MenuLabel } from "~/app/components/menu";
 import { Sentence, SentenceChoice } from "~/app/components/sentence";
+import { RemoveUsed } from "~/app/components/used-first";
 import { newId } from "~/app/editing/new-id";
 import { useStudy } from "~/app/editing/use-study";
 import {
@@ -16,8 +17,9 @@ import {
 } from "~/core/design/edits/page";
 import { namesEverywhere } from "~/core/design/names-in-reach";
 import type { Page } from "~/core/design/page";
-import { pagesInOrder, questionsOf } from "~/core/design/questions";
+import { isSet, pagesInOrder, questionsOf } from "~/core/design/questions";
 import { questionKind, questionKinds, type Question } from "~/core/questions/registry";
+import { usesOfQuestion } from "~/core/design/uses-of-answers";
 import { nameProblem } from "~/core/values/names";
 import { Margin } from "../margin";
 import { ConditionFields } from "./condition-fields";
@@ -82,15 +84,13 @@ export function QuestionMargin({ page, question }: { page: Page; question: Quest
               ))}
             <MenuLabel>To another study: Ctrl C on the card, Ctrl V there</MenuLabel>
           </Menu>
-          <IconButton
-            icon={Trash2}
+          <RemoveUsed
             label="Remove the question"
-            onClick={() => {
-              const inSet = page.flow.find(
-                (piece) => piece.kind === "set" && piece.questions.some(({ id }) => id === question.id),
-              );
-              edit(inSet ? removeFromSet(page.id, inSet.id, question.id) : removePiece(page.id, question.id));
-              look({ selected: inSet ? { kind: "piece", piece: inSet.id } : { kind: "nothing" } });
+            uses={usesOfQuestion(document, question.id)}
+            onRemove={() => {
+              const set = page.flow.find((piece) => isSet(piece) && piece.questions.includes(question));
+              edit(set ? removeFromSet(page.id, set.id, question.id) : removePiece(page.id, question.id));
+              look({ selected: set ? { kind: "piece", piece: set.id } : { kind: "nothing" } });
             }}
           />
         </>

@@ -2,6 +2,7 @@ import { Plus, Trash2 } from "lucide-react";
 import { Button, IconButton } from "~/app/components/button";
 import { NumberField, Property, Section, Switch, TextField, Tick } from "~/app/components/fields";
 import { Sentence, SentenceChoice } from "~/app/components/sentence";
+import { RemoveUsed } from "~/app/components/used-first";
 import { useStudy } from "~/app/editing/use-study";
 import { removeScore, setScore } from "~/core/design/edits/page";
 import { namesEverywhere } from "~/core/design/names-in-reach";
@@ -9,6 +10,7 @@ import type { Page } from "~/core/design/page";
 import { questionsInOrder } from "~/core/design/questions";
 import { questionKind } from "~/core/questions/registry";
 import { hasRight, scoresInWords, type Score, type ScoreSource } from "~/core/scores/score";
+import { usesOfScore } from "~/core/design/uses-of-answers";
 import { nameProblem } from "~/core/values/names";
 import { Margin } from "../margin";
 
@@ -43,10 +45,10 @@ export function ScoreMargin({ page, score }: { page: Page; score: Score }) {
       title={<span className="font-mono">{score.name}</span>}
       kind="score"
       actions={
-        <IconButton
-          icon={Trash2}
+        <RemoveUsed
           label="Remove the score"
-          onClick={() => {
+          uses={usesOfScore(document, score.id)}
+          onRemove={() => {
             edit(removeScore(score.id));
             look({ selected: { kind: "nothing" } });
           }}

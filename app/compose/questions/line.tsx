@@ -4,6 +4,13 @@ import type { QuestionSettings } from "../form/question-kinds";
 
 export const settings: QuestionSettings<"line"> = {
   icon: SlidersHorizontal,
+  Sketch: ({ question }) => (
+    <div className="flex items-center gap-2 pt-1 text-2xs text-muted">
+      {question.left}
+      <span aria-hidden="true" className="h-px flex-1 bg-muted" />
+      {question.right}
+    </div>
+  ),
   Fields: ({ question, set }) => (
     <>
       <Property label="From, to">

@@ -2,9 +2,11 @@ import { AlignLeft } from "lucide-react";
 import { NumberField, Property, Switch } from "~/app/components/fields";
 import { OptionalNumber } from "../form/optional-number";
 import type { QuestionSettings } from "../form/question-kinds";
+import { FieldSketch } from "../form/sketch";
 
 export const settings: QuestionSettings<"long-text"> = {
   icon: AlignLeft,
+  Sketch: FieldSketch,
   Fields: ({ question, set }) => (
     <>
       <OptionalNumber

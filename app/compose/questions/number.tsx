@@ -2,9 +2,11 @@ import { Hash } from "lucide-react";
 import { NumberField, Property, TextField } from "~/app/components/fields";
 import { OptionalNumber } from "../form/optional-number";
 import type { QuestionSettings } from "../form/question-kinds";
+import { FieldSketch } from "../form/sketch";
 
 export const settings: QuestionSettings<"number"> = {
   icon: Hash,
+  Sketch: FieldSketch,
   Fields: ({ question, set }) => (
     <>
       <OptionalNumber says="At least" value={question.least} onChange={(least) => set({ least }, "least")} />

@@ -2,9 +2,11 @@ import { CircleDot } from "lucide-react";
 import { ChoiceLine } from "~/app/components/fields";
 import { OptionList } from "../form/option-list";
 import type { QuestionSettings } from "../form/question-kinds";
+import { ChoicesSketch, offeredTexts } from "../form/sketch";
 
 export const settings: QuestionSettings<"one-of"> = {
   icon: CircleDot,
+  Sketch: ({ question }) => <ChoicesSketch texts={offeredTexts(question)} />,
   Fields: ({ question, set }) => (
     <>
       <ChoiceLine

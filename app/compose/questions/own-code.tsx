@@ -3,9 +3,11 @@ import { Button, IconButton } from "~/app/components/button";
 import { Choice, NumberField, Section, Switch, TextField } from "~/app/components/fields";
 import { codeExample, type CodePiece } from "~/core/questions/own-code/own-code";
 import type { QuestionSettings } from "../form/question-kinds";
+import { FieldSketch } from "../form/sketch";
 
 export const settings: QuestionSettings<"own-code"> = {
   icon: KeyRound,
+  Sketch: FieldSketch,
   Fields: ({ question, set }) => {
     const { pieces } = question;
     const change = (index: number, to: Partial<CodePiece>, merge?: string) =>

@@ -4,11 +4,15 @@ import { newId } from "~/app/editing/new-id";
 import { LineList } from "../form/line-list";
 import { PointsFields } from "../form/points-fields";
 import type { QuestionSettings } from "../form/question-kinds";
+import { PointsSketch } from "../form/sketch";
 
 const needed = (text: string) => (text.trim() ? null : "Type what participants read.");
 
 export const settings: QuestionSettings<"pairs"> = {
   icon: ArrowLeftRight,
+  Sketch: ({ question }) => (
+    <PointsSketch question={question} lines={question.pairs.map(({ left, right }) => `${left} – ${right}`)} />
+  ),
   Fields: ({ question, set }) => (
     <>
       <LineList

@@ -2,9 +2,11 @@ import { Ruler } from "lucide-react";
 import { ChoiceLine } from "~/app/components/fields";
 import { PointsFields } from "../form/points-fields";
 import type { QuestionSettings } from "../form/question-kinds";
+import { PointsSketch } from "../form/sketch";
 
 export const settings: QuestionSettings<"scale"> = {
   icon: Ruler,
+  Sketch: PointsSketch,
   Fields: ({ question, set }) => (
     <>
       <PointsFields question={question} set={set} />

@@ -2,9 +2,11 @@ import { SquareCheck } from "lucide-react";
 import { OptionList } from "../form/option-list";
 import { OptionalNumber } from "../form/optional-number";
 import type { QuestionSettings } from "../form/question-kinds";
+import { ChoicesSketch, offeredTexts } from "../form/sketch";
 
 export const settings: QuestionSettings<"several-of"> = {
   icon: SquareCheck,
+  Sketch: ({ question }) => <ChoicesSketch texts={offeredTexts(question)} square />,
   Fields: ({ question, set }) => (
     <>
       <OptionalNumber

@@ -2,9 +2,11 @@ import { ChartPie } from "lucide-react";
 import { NumberField, Property, TextField } from "~/app/components/fields";
 import { OptionList } from "../form/option-list";
 import type { QuestionSettings } from "../form/question-kinds";
+import { ChoicesSketch, offeredTexts } from "../form/sketch";
 
 export const settings: QuestionSettings<"shares"> = {
   icon: ChartPie,
+  Sketch: ({ question }) => <ChoicesSketch texts={offeredTexts(question)} square />,
   Fields: ({ question, set }) => (
     <>
       <Property label="Together">

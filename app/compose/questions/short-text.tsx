@@ -2,9 +2,11 @@ import { PenLine } from "lucide-react";
 import { Property, TextField } from "~/app/components/fields";
 import { OptionalNumber } from "../form/optional-number";
 import type { QuestionSettings } from "../form/question-kinds";
+import { FieldSketch } from "../form/sketch";
 
 export const settings: QuestionSettings<"short-text"> = {
   icon: PenLine,
+  Sketch: FieldSketch,
   Fields: ({ question, set }) => (
     <>
       <OptionalNumber

@@ -4,9 +4,11 @@ import { newId } from "~/app/editing/new-id";
 import { LineList } from "../form/line-list";
 import { PointsFields } from "../form/points-fields";
 import type { QuestionSettings } from "../form/question-kinds";
+import { PointsSketch } from "../form/sketch";
 
 export const settings: QuestionSettings<"statements"> = {
   icon: Rows3,
+  Sketch: ({ question }) => <PointsSketch question={question} lines={question.statements.map(({ text }) => text)} />,
   Fields: ({ question, set }) => (
     <>
       <LineList

@@ -70,7 +70,7 @@ function answerColumn(name: string, of: readonly Asked[]): DataColumn<AskedSourc
   const kind = questionKind(question.kind);
   const type: ValueType = part ? part.type : kind.type(question);
   const asks = wordsIn(question.text).replace(/\s+/g, " ").trim();
-  const levels = (part ? part.levels : kind.levels?.(question)) ?? (type === "yes/no" ? [] : []);
+  const levels = (part ? part.levels : kind.levels?.(question)) ?? [];
   return dataColumn(
     name,
     type,

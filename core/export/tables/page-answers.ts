@@ -53,10 +53,8 @@ function labelIn({ question, part, answer }: AnswerSource): string | null {
 /** What the shown order's ids are called in the data. */
 function orderInWords({ question, answer }: AnswerSource): string | null {
   if (!answer.order) return null;
-  const names = new Map<string, string>();
-  if ("options" in question) for (const { id, value, label } of question.options) names.set(id, value ?? label);
-  if ("statements" in question) for (const { id, name } of question.statements) names.set(id, name);
-  if ("pairs" in question) for (const { id, name } of question.pairs) names.set(id, name);
+  const entries = questionKind(question.kind).order?.(question).entries ?? [];
+  const names = new Map(entries.map(({ id, name }) => [id, name]));
   return answer.order.map((id) => names.get(id) ?? id).join(" > ");
 }
 

@@ -14,6 +14,7 @@ export interface AgreeQuestion extends Of<typeof shape> {}
 
 export const agree: QuestionKindOf<AgreeQuestion, true> = {
   says: "tick to agree",
+  stem: "agreed",
   shape,
   value: only(true),
   make: (newId, name) => ({
@@ -26,6 +27,7 @@ export const agree: QuestionKindOf<AgreeQuestion, true> = {
   type: () => "yes/no",
   read: () => true,
   label: ({ label }) => label,
+  levels: () => [{ value: true, label: "ticked" }],
   score: () => 1,
   guess: () => true,
   seconds: () => 3,

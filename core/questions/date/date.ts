@@ -31,6 +31,7 @@ export function isDay(typed: string): boolean {
 
 export const date: QuestionKindOf<DateQuestion, string> = {
   says: "date",
+  stem: "date",
   shape,
   value: text({ most: 10 }),
   make: (newId, name) => freshlyAsked("date", newId, name, "On which day was it?"),

@@ -27,6 +27,7 @@ export function onStep({ from, to, step }: Pick<LineQuestion, "from" | "to" | "s
 
 export const line: QuestionKindOf<LineQuestion, number> = {
   says: "line to mark",
+  stem: "mark",
   shape,
   value,
   make: (newId, name) => ({

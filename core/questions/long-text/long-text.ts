@@ -17,6 +17,7 @@ export interface LongTextQuestion extends Of<typeof shape> {}
 
 export const longText: QuestionKindOf<LongTextQuestion, string> = {
   says: "long text",
+  stem: "comment",
   shape,
   value: text({ most: 20_000 }),
   make: (newId, name) => ({

@@ -29,6 +29,7 @@ const decimalsOf = (value: number) => (String(value).includes("e-") ? 99 : (Stri
 
 export const number: QuestionKindOf<NumberQuestion, number> = {
   says: "number",
+  stem: "number",
   shape,
   value: numberShape({ least: -1e15, most: 1e15 }),
   make: (newId, name) => ({

@@ -31,6 +31,7 @@ export interface OneOfValue extends Of<typeof value> {}
 
 export const oneOfSeveral: QuestionKindOf<OneOfQuestion, OneOfValue> = {
   says: "one of several",
+  stem: "choice",
   shape,
   value,
   make: (newId, name) => ({
@@ -54,6 +55,7 @@ export const oneOfSeveral: QuestionKindOf<OneOfQuestion, OneOfValue> = {
           {
             id: otherId,
             name: "other",
+            label: other,
             says: `what was written beside “${other}”`,
             type: "text",
             read: (given) => given.other?.trim() || null,

@@ -39,6 +39,7 @@ const letters = "ABCDEFGHKLMNPRSTUVW";
 
 export const ownCode: QuestionKindOf<OwnCodeQuestion, string> = {
   says: "code of one's own",
+  stem: "code",
   shape,
   value: text({ most: 200 }),
   make: (newId, name) => ({

@@ -23,6 +23,7 @@ export interface PairsValue extends Of<typeof value> {}
 
 export const pairs: QuestionKindOf<PairsQuestion, PairsValue> = {
   says: "opposite pairs",
+  stem: "pairs",
   shape,
   value,
   make: (newId, name) => ({
@@ -44,13 +45,13 @@ export const pairs: QuestionKindOf<PairsQuestion, PairsValue> = {
   isOfLines: true,
   parts: (question) =>
     question.pairs.map((each) => ({
-      ...pointParts(question, each, `“${each.left}” against “${each.right}”`),
+      ...pointParts(question, each, `${each.left} – ${each.right}`),
       levels: [
         { value: question.from, label: each.left },
         { value: question.from + question.points - 1, label: each.right },
       ],
     })),
-  order: ({ pairs: lines, order }) => ({ ids: lines.map((each) => each.id), how: order, last: [] }),
+  order: ({ pairs: lines, order }) => ({ entries: lines, how: order, last: [] }),
   guess: (question, stream) => ({
     each: Object.fromEntries(
       question.pairs.map((each) => [each.id, oneFrom(numbersOf(question), stream) ?? question.from]),

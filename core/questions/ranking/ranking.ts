@@ -17,6 +17,7 @@ export interface RankingValue extends Of<typeof value> {}
 
 export const ranking: QuestionKindOf<RankingQuestion, RankingValue> = {
   says: "ranking",
+  stem: "ranking",
   shape,
   value,
   make: (newId, name) => ({
@@ -39,6 +40,7 @@ export const ranking: QuestionKindOf<RankingQuestion, RankingValue> = {
     question.options.map((each) => ({
       id: each.id,
       name: columnStem(valueOfOption(each)),
+      label: each.label,
       says: `the place of “${each.label}”, from 1`,
       type: "number",
       read: ({ ranked }) => (ranked.includes(each.id) ? ranked.indexOf(each.id) + 1 : null),

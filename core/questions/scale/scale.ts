@@ -18,6 +18,7 @@ export interface ScaleValue extends Of<typeof value> {}
 
 export const scale: QuestionKindOf<ScaleQuestion, ScaleValue> = {
   says: "scale",
+  stem: "rating",
   shape,
   value,
   make: (newId, name) => ({

@@ -34,6 +34,7 @@ export interface SeveralOfValue extends Of<typeof value> {}
 
 export const severalOfMany: QuestionKindOf<SeveralOfQuestion, SeveralOfValue> = {
   says: "several of many",
+  stem: "ticks",
   shape,
   value,
   make: (newId, name) => ({
@@ -64,6 +65,7 @@ export const severalOfMany: QuestionKindOf<SeveralOfQuestion, SeveralOfValue> = 
     ...question.options.map((each): AnswerPart<SeveralOfValue> => ({
       id: each.id,
       name: columnStem(valueOfOption(each)),
+      label: each.label,
       says: `whether “${each.label}” was ticked`,
       type: "yes/no",
       read: ({ options }) => options.includes(each.id),
@@ -75,6 +77,7 @@ export const severalOfMany: QuestionKindOf<SeveralOfQuestion, SeveralOfValue> = 
           {
             id: otherId,
             name: "other",
+            label: question.other,
             says: `what was written beside “${question.other}”`,
             type: "text" as const,
             read: ({ options, other }: SeveralOfValue) => (options.includes(otherId) ? (other?.trim() ?? "") : null),

@@ -31,6 +31,7 @@ export const sumOf = (each: Record<string, number>): number =>
 
 export const shares: QuestionKindOf<SharesQuestion, SharesValue> = {
   says: "points to share out",
+  stem: "shares",
   shape,
   value,
   make: (newId, name) => ({
@@ -55,6 +56,7 @@ export const shares: QuestionKindOf<SharesQuestion, SharesValue> = {
     question.options.map((option) => ({
       id: option.id,
       name: columnStem(valueOfOption(option)),
+      label: option.label,
       says: `how much “${option.label}” got`,
       type: "number",
       read: ({ each }) => each[option.id] ?? 0,

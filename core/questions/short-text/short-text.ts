@@ -17,6 +17,7 @@ const plain = (typed: string) => typed.normalize("NFC").trim().replace(/\s+/g, "
 
 export const shortText: QuestionKindOf<ShortTextQuestion, string> = {
   says: "short text",
+  stem: "words",
   shape,
   value: text({ most: 4000 }),
   make: (newId, name) => ({ ...freshlyAsked("short-text", newId, name, "What would you call it?"), most: 200 }),

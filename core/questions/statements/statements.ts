@@ -20,6 +20,7 @@ export interface StatementsValue extends Of<typeof value> {}
 
 export const statements: QuestionKindOf<StatementsQuestion, StatementsValue> = {
   says: "statements on one scale",
+  stem: "statements",
   shape,
   value,
   make: (newId, name) => ({
@@ -42,10 +43,10 @@ export const statements: QuestionKindOf<StatementsQuestion, StatementsValue> = {
   isOfLines: true,
   parts: (question) =>
     question.statements.map((each) => ({
-      ...pointParts(question, each, `“${each.text}”`),
+      ...pointParts(question, each, each.text),
       levels: pointLevels(question),
     })),
-  order: ({ statements: lines, order }) => ({ ids: lines.map(({ id }) => id), how: order, last: [] }),
+  order: ({ statements: lines, order }) => ({ entries: lines, how: order, last: [] }),
   guess: (question, stream) => ({
     each: Object.fromEntries(
       question.statements.map(({ id }) => [id, oneFrom(numbersOf(question), stream) ?? question.from]),

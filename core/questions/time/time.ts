@@ -11,6 +11,7 @@ const form = /^(?:[01]\d|2[0-3]):[0-5]\d$/;
 
 export const time: QuestionKindOf<TimeQuestion, string> = {
   says: "time of day",
+  stem: "time",
   shape,
   value: text({ most: 5 }),
   make: (newId, name) => freshlyAsked("time", newId, name, "At what time was it?"),

@@ -56,6 +56,8 @@ export const draw: QuestionDrawer<"ranking"> = (asking) => {
     element.classList.add("ranked");
     accept.hidden = true;
     answer({ ranked: [...ranked] });
+    // Fields tell by themselves that they were changed; a list that is moved does not.
+    element.dispatchEvent(new Event("change", { bubbles: true }));
   };
   function moveTo(id: Id, at: number) {
     const to = Math.max(0, Math.min(ranked.length - 1, at));
