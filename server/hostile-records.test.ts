@@ -3,6 +3,7 @@ import fc from "fast-check";
 import Papa from "papaparse";
 import { expect, it } from "vitest";
 import { released } from "~/tests/support/store";
+import { withEveryKind } from "~/tests/support/forms";
 import { plainStudy } from "~/tests/support/studies";
 import { logKinds } from "../core/records/log";
 import type { SessionRecord } from "../core/records/record";
@@ -45,6 +46,8 @@ const fitting = new Set([
   "what",
   "why",
   "outcome",
+  "question",
+  "state",
 ]);
 
 type Odd = { odds: () => number; text: () => string; number: () => number };
@@ -62,7 +65,8 @@ function strange(value: unknown, odd: Odd, name = ""): unknown {
 }
 
 it("records that fit in shape and are odd in all else break nothing that reads them, and touch no other session", async () => {
-  const { store, study, link } = await released();
+  const document = withEveryKind(plainStudy());
+  const { store, study, link } = await released(document);
   // Earlier versions stored what fits in shape, whether or not it could have been played.
   const asBefore: Judge = ({ records }) => Promise.resolve({ follow: records.length, why: null });
   store.judge = asBefore;
@@ -74,7 +78,7 @@ it("records that fit in shape and are odd in all else break nothing that reads t
     return {
       id: started.session.session,
       secret,
-      records: simulateSession(plainStudy(), participant, started.session, "AB12", plainModel).records,
+      records: simulateSession(document, participant, started.session, "AB12", plainModel).records,
     };
   };
   const honest = await begin();
@@ -133,7 +137,8 @@ it("records that fit in shape and are odd in all else break nothing that reads t
   expect(honestRows(rowsOf(zip, "trials.csv")).map((row) => row.rt_ms)).toEqual(before.map((row) => row.rt_ms));
   expect(rowsOf(zip, "sessions.csv").length).toBe(121);
   // A cell that a spreadsheet would run stays text, whoever sent it.
-  for (const name of ["trials.csv", "events.csv", "sessions.csv"])
+  expect(honestRows(rowsOf(zip, "answers.csv")).map(({ state }) => state)).toContain("answered");
+  for (const name of ["trials.csv", "events.csv", "sessions.csv", "answers.csv"])
     for (const row of rowsOf(zip, name))
       for (const cell of Object.values(row)) expect(cell.startsWith("=")).toBe(false);
   for (const name of resultNames)

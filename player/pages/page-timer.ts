@@ -51,10 +51,10 @@ export class PageTimer {
     this.#wait.textContent = words("breakWait", { seconds: Math.ceil(toWait / 1000) });
     if (most !== undefined) {
       const left = most * 1000 - gone;
-      if (left <= 0) return this.told.onUp();
-      const seconds = Math.ceil(left / 1000);
+      const seconds = Math.max(0, Math.ceil(left / 1000));
       this.#left.hidden = !countdown;
       this.#left.textContent = words("timeLeft", { time: inMinutes(seconds) });
+      if (left <= 0) return this.told.onUp();
       const isNear = warns !== undefined && seconds <= warns;
       // Said once, when it comes: the seconds that follow are for the eye.
       if (isNear && this.#warning.hidden) this.#warning.textContent = words("timeEnds", { seconds });

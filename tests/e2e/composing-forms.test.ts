@@ -152,6 +152,26 @@ describe("a page that asks, from blank", () => {
       .toBeLessThan(3);
   });
 
+  it("has a question taken to another study by the clipboard", async () => {
+    const other = { page: await page.context().newPage() };
+    await card("where").getByText("where", { exact: true }).click();
+    await page.keyboard.press("Control+c");
+    const there = await newStudyInCompose(other.page, server.address, "Another shore");
+    await other.page.getByRole("button", { name: /^Part:/ }).click();
+    await other.page.getByRole("menuitem", { name: "Goodbye" }).click();
+    const text = other.page.getByRole("textbox", { name: "Text of Goodbye" });
+    await text.click();
+    await other.page.keyboard.press("Control+End");
+    await other.page.keyboard.press("Control+v");
+    await other.page.locator('[data-question-card="where"]').waitFor();
+    await saved(other.page);
+    const goodbye = Object.values((await storedStudy(other.page, server.address, there)).parts).find(
+      ({ name }) => name === "Goodbye",
+    );
+    expect((goodbye as StudyPage).flow.at(-1)).toMatchObject({ kind: "long-text", name: "where" });
+    await other.page.close();
+  });
+
   it("takes thirty questions from a list, with a score, in one go", async () => {
     await toPage("Goodbye");
     await page.getByRole("button", { name: "From a list" }).click();
@@ -170,8 +190,9 @@ describe("a page that asks, from blank", () => {
   });
 
   it("says how long it may be on, and when it ends the session", async () => {
+    // Escape leads from the list back to the page.
+    await page.locator("h1.caption").click();
     await page.keyboard.press("Escape");
-    await page.getByRole("button", { name: /^Goodbye: time/ }).click();
     await page.getByLabel("Longest time").fill("90");
     await page.getByLabel("Warning before the end").fill("10");
     await page.getByRole("button", { name: "End the session here if …" }).click();

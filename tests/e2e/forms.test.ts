@@ -428,6 +428,32 @@ describe("a page that reacts", () => {
     await context.close();
   });
 
+  it("whose time is up while somebody makes up their mind to leave is recorded all the same", async () => {
+    const { code, link } = released(
+      studyOfPages([
+        pageOf("timed", [question("short-text", "word")], { time: { most: 3, countdown: true } }),
+        pageOf("next", [question("scale", "effort")]),
+      ]),
+    );
+    const { page, context } = await openWindow(browser);
+    await page.goto(link);
+    await press(page, "Start");
+    await section(page, "word").getByRole("textbox").fill("tide");
+    await page.keyboard.press("Escape");
+    await page.getByRole("heading", { name: "The study is waiting for you" }).waitFor();
+    await press(page, "Leave the study");
+    await page.getByText("Do you want to leave the study for good?").waitFor();
+    // Behind the question the page's time runs out.
+    await page.locator(".time-left").getByText("0:00").waitFor({ state: "attached" });
+    await press(page, "Leave the study");
+    await page.getByText(/You have left the study/).waitFor();
+    const { answers, sessions, files } = await answersOf(code);
+    expect(sessions).toMatchObject([{ state: "withdrawn" }]);
+    expect(cell(answers, "word")).toMatchObject({ value: "tide", state: "answered" });
+    expect(files["kept-aside.csv"]).toBeUndefined();
+    await context.close();
+  });
+
   it("is read from right to left where its language is", async () => {
     const { link } = released(
       studyOfPages(

@@ -9,7 +9,8 @@ it("sessions in a browser survive kills of the server, cuts of the network, relo
   const { report, ...found } = await faults({ kill: 3, cut: 3, reload: 3, crash: 2, windows: 2, seed });
   console.log(report);
   expect(found).toMatchObject({ missing: [], doubled: [], differing: [], unfinished: [] });
-});
+  // Eleven faults, each waited for until the session goes on: 40 s here, several times that on a machine others use.
+}, 400_000);
 
 it("a hundred participants lose nothing when the server is killed under them", async () => {
   const { report, lost, doubled, differing } = await ingest({

@@ -33,13 +33,22 @@ export const studyOfPages = (pages: Page[], more: Partial<StudyDocument> = {}): 
 });
 
 /** One page with a question of every kind. */
-export const everyKind = (): StudyDocument =>
-  studyOfPages([
-    pageOf(
-      "all",
-      questionKinds.map((kind) => question(kind, kind.replaceAll("-", "_"))),
-    ),
-  ]);
+const pageOfEveryKind = () =>
+  pageOf(
+    "all",
+    questionKinds.map((kind) => question(kind, kind.replaceAll("-", "_"))),
+  );
+export const everyKind = (): StudyDocument => studyOfPages([pageOfEveryKind()]);
+
+/** A study with such a page behind its other parts. */
+export function withEveryKind(document: StudyDocument): StudyDocument {
+  const page = pageOfEveryKind();
+  return {
+    ...document,
+    parts: { ...document.parts, [page.id]: page },
+    runningOrder: [...document.runningOrder, { kind: "part", part: page.id }],
+  };
+}
 
 /** Studies of one to three pages with questions of any kinds, conditions on earlier answers, drawn sets and scores. */
 export const anyForms: fc.Arbitrary<StudyDocument> = fc

@@ -90,7 +90,7 @@ const Handle = ({ says }: { says: string }) => (
 
 type CardProps = ReactNodeViewProps & { page: () => Page };
 
-function QuestionCard({ node, page: present }: CardProps) {
+function QuestionCard({ node, page: present, editor, getPos }: CardProps) {
   const { document, look, view } = useStudy();
   const page = present();
   const id = String(node.attrs.piece);
@@ -101,6 +101,12 @@ function QuestionCard({ node, page: present }: CardProps) {
         <NodeViewContent className="asks" />
       </NodeViewWrapper>
     );
+  /** The card as a whole: to be copied, cut or removed by keys. */
+  const select = () => {
+    const position = getPos();
+    if (position !== undefined) editor.chain().focus().setNodeSelection(position).run();
+    look({ selected: { kind: "piece", piece: id } });
+  };
   const { Sketch } = questionSettings(question.kind);
   const number = questionsOf(page).indexOf(question) + 1;
   const isSelected = view.selected.kind === "piece" && view.selected.piece === id;
@@ -110,7 +116,7 @@ function QuestionCard({ node, page: present }: CardProps) {
       <div
         contentEditable={false}
         className="flex cursor-default flex-wrap items-center gap-x-2 text-xs"
-        onClick={() => look({ selected: { kind: "piece", piece: id } })}
+        onClick={select}
       >
         <span className="rounded-sm bg-plumage-tint px-1.5 font-mono font-bold leading-5 text-plumage">Q{number}</span>
         <span className="font-mono leading-5">{question.name}</span>
@@ -129,7 +135,7 @@ function QuestionCard({ node, page: present }: CardProps) {
         <Handle says={`question ${number}`} />
       </div>
       <NodeViewContent className="asks mt-0.5" />
-      <div contentEditable={false} onClick={() => look({ selected: { kind: "piece", piece: id } })}>
+      <div contentEditable={false} onClick={select}>
         <Sketch question={question} />
       </div>
     </NodeViewWrapper>
