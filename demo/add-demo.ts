@@ -5,8 +5,9 @@ import { cellKey } from "../core/allocate/scheme";
 import { newStudy } from "../core/design/new-study";
 import type { StudyDocument } from "../core/design/document";
 import { streamFor } from "../core/random/stream";
-import { simulateSession, type AnswerModel, type SimulatedSession } from "../core/simulate/participant";
-import { compile } from "../core/compile/compile";
+import { simulateSession, type AnswerModel, type PlaceGiver, type SimulatedSession } from "../core/simulate/participant";
+import { outline } from "../core/compile/compile";
+import { openingOf } from "../core/order/opening";
 import type { Display } from "../core/records/log";
 import { createAccount, hasAccounts } from "../server/accounts";
 import { newId, newSecret, secretHash } from "../server/chance";
@@ -157,14 +158,19 @@ async function addSampleSessions(
     () => today - (1 + chance.whole(0, 11)) * 86_400_000 + chance.whole(8 * 3600, 17 * 3600) * 1000,
   ).sort((a, b) => a - b);
   const counts = new Map<string, number>();
-  for (let participant = 1; participant <= total; participant++) {
-    const stopAfter = brokenOff.find((each) => each.participant === participant)?.after;
-    const assignment = allocate(document, { participant, stratum: "", counts });
-    const model = participant === busy.participant ? { ...usual, lateScenes: busy.lateScenes } : usual;
-    const session = simulateSession(document, participant, assignment, document.settings.seed, model, stopAfter);
+  let participant = 0;
+  const givePlace: PlaceGiver = () => {
+    participant++;
+    return { participant, ...allocate(document, { participant, stratum: "", counts }) };
+  };
+  for (let entered = 1; entered <= total; entered++) {
+    const stopAfter = brokenOff.find((each) => each.participant === entered)?.after;
+    const model = entered === busy.participant ? { ...usual, lateScenes: busy.lateScenes } : usual;
+    const session = simulateSession(document, entered, givePlace, document.settings.seed, model, stopAfter);
     const isTaken = !session.records.some((record) => record.kind === "end" && record.ended);
-    if (session.finished && isTaken) counts.set(cellKey(assignment), (counts.get(cellKey(assignment)) ?? 0) + 1);
-    await keepSession(store, study, release, link, session, starts[participant - 1] ?? today);
+    const key = cellKey(session.assignment);
+    if (session.finished && isTaken) counts.set(key, (counts.get(key) ?? 0) + 1);
+    await keepSession(store, study, release, link, session, entered, starts[entered - 1] ?? today);
   }
 }
 
@@ -174,6 +180,7 @@ async function keepSession(
   release: Release,
   link: string,
   session: SimulatedSession,
+  entered: number,
   start: number,
 ): Promise<void> {
   const id = newId("s");
@@ -185,7 +192,7 @@ async function keepSession(
   const end = session.records.find((record) => record.kind === "end");
   const isDeclined = end?.ended?.as === "declined";
   const { group, orders } = session.assignment;
-  const plan = compile(study.document, session.participant, study.document.settings.seed, group, orders);
+  const { trialCount } = outline(study.document, session.participant, group, orders);
   await db.transaction().execute(async (trx) => {
     await trx
       .insertInto("session")
@@ -196,20 +203,21 @@ async function keepSession(
         link_token: link,
         token_hash: secretHash(newSecret()),
         participant: session.participant,
+        entered: openingOf(study.document).length > 0 ? entered : 0,
         group_id: group,
         orders: JSON.stringify(orders),
         pilot: 0,
         state: !session.finished ? "active" : end?.withdrawn ? "withdrawn" : (end?.ended?.as ?? "finished"),
         records: session.records.length,
         trials: session.records.filter(({ kind }) => kind === "trial").length,
-        trials_planned: plan.trialCount,
+        trials_planned: trialCount,
         part: last,
-        code: `DEMO-${String(session.participant).padStart(4, "0")}`,
+        code: `DEMO-${String(entered).padStart(4, "0")}`,
         started_at: iso(0),
         seen_at: iso(ends.at(-1) ?? 0),
         finished_at: session.finished ? iso(ends.at(-1) ?? 0) : null,
         browser: "simulated participant",
-        display: JSON.stringify(displayOf(session.participant)),
+        display: JSON.stringify(displayOf(entered)),
         removed_at: isDeclined ? iso(ends.at(-1) ?? 0) : null,
       })
       .execute();

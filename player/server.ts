@@ -1,3 +1,4 @@
+import type { Place } from "~/core/order/place";
 import type { LogChunk } from "~/core/records/log";
 import type { SessionRecord } from "~/core/records/record";
 import type { SessionData, SessionDataAlone } from "~/core/run/session-data";
@@ -79,6 +80,10 @@ async function withDocument(secret: string, asked: Promise<SessionDataAlone>): P
   const session = await asked;
   return { ...session, document: await json("/api/session/document", { headers: bearer(secret) }) };
 }
+
+/** The session's number, group and orders: what it has is given again. */
+export const place = (secret: string): Promise<Place> =>
+  json("/api/session/place", { method: "POST", headers: bearer(secret) });
 
 export async function send(secret: string, sent: { records: SessionRecord[]; log: LogChunk[] }): Promise<Acknowledged> {
   const answer = await json<Partial<Acknowledged> | null>("/api/session/records", {

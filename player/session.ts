@@ -1,3 +1,4 @@
+import type { Place } from "~/core/order/place";
 import { compile } from "~/core/compile/compile";
 import type { Block } from "~/core/design/block";
 import type { Page } from "~/core/design/page";
@@ -17,6 +18,7 @@ import { fillScreen, Interruptions } from "./interruptions";
 import { loadAll } from "./loading";
 import type { Outbox, Remembered } from "./outbox";
 import { playPage } from "./page-play";
+import { askForPlace } from "./pages/placing";
 import { showBreak } from "./pages/break";
 import type { Share } from "./pages/page";
 import { Sender } from "./sender";
@@ -45,8 +47,9 @@ export async function playSession(
   const sender = new Sender(outbox, remembered);
   sender.onLost = onLost;
   addEventListener("online", () => sender.nudge());
-  const plan = compile(study, data.participant, data.seed, data.group, data.orders);
-  const machine = sessionMachine(study, plan);
+  const machineOf = ({ participant, group, orders }: Place) =>
+    sessionMachine(study, compile(study, participant, data.seed, group, orders, data.entered));
+  let machine = machineOf(data);
   const mediaUrl = await loadAll(study, remembered.secret, data.session, into);
   const known = await knownRecords(data, outbox);
   const rebuilt = rebuild(machine, known);
@@ -75,8 +78,8 @@ export async function playSession(
   const shareDone = (isWanted = false): Share | null => {
     const { phase } = step.state;
     if ((!isWanted && !study.settings.progressBar) || phase.kind === "done") return null;
-    const done =
-      plan.trialCount > 0 ? step.state.tally.trialsDone / plan.trialCount : phase.part / Math.max(1, plan.parts.length);
+    const { trialCount, partCount } = machine.course.plan;
+    const done = trialCount > 0 ? step.state.tally.trialsDone / trialCount : phase.part / Math.max(1, partCount);
     return { done, says: words("shareDone", { share: Math.round(done * 100) }) };
   };
   const leave = () => {
@@ -85,7 +88,7 @@ export async function playSession(
   };
 
   const draft = new DraftKeeper(data.session);
-  const pageCourse = {
+  const pageCourse = () => ({
     machine,
     state: () => step.state,
     tell: (event: SessionEvent) => tell(event).commands,
@@ -93,10 +96,10 @@ export async function playSession(
     draft,
     mediaUrl,
     takesFocus: () => true,
-  };
+  });
 
   /** Waits until what is on is over, or the participant leaves for good. */
-  const untilOver = async (over: Promise<void>): Promise<"over" | "leave"> => {
+  const untilOver = async (over: Promise<unknown>): Promise<"over" | "leave"> => {
     const done = over.then(() => "over" as const);
     for (;;) {
       const what = await Promise.race([done, interruptions.asked().then(() => "asked" as const)]);
@@ -115,7 +118,7 @@ export async function playSession(
     const page = study.parts[part] as Page;
     comeToPage();
     const share = page.progress === "hidden" ? null : shareDone(page.progress === "shown");
-    const played = playPage(into, page, pageCourse, share);
+    const played = playPage(into, page, pageCourse(), share);
     const how = await untilOver(played.left);
     played.stop();
     // A page whose time was up while the participant made up their mind to leave has its record all the same.
@@ -135,6 +138,19 @@ export async function playSession(
     if ((await untilOver(read)) === "leave") return leave();
     await fillScreen();
     tell({ kind: "continue", at: clock.now() });
+    return made();
+  };
+
+  /** Where places are given: all so far is brought to the server, which gives the session its own; or they leave. */
+  const atLine = async () => {
+    comeToPage();
+    const asking = askForPlace(into, remembered.secret, sender);
+    const how = await untilOver(asking.given);
+    asking.stop();
+    if (how === "leave") return leave();
+    machine = machineOf(await asking.given);
+    log.add("placed");
+    tell({ kind: "placed" });
     return made();
   };
 
@@ -179,7 +195,9 @@ export async function playSession(
         ? await onTrial(todo)
         : todo.kind === "show-page"
           ? await onPage(todo.part)
-          : await onBreak(todo.part);
+          : todo.kind === "ask-place"
+            ? await atLine()
+            : await onBreak(todo.part);
     await keep(records);
     // What was typed is on disk as a record now.
     if (todo.kind === "show-page") draft.forget();
@@ -221,9 +239,9 @@ export async function playSession(
 
 const noBreak = { body: [], leastSeconds: 0 };
 
-type Task = Extract<Command, { kind: "show-page" | "show-break" | "prepare-trial" | "finish" }>;
-const isTask = (command: Command): command is Task =>
-  ["show-page", "show-break", "prepare-trial", "finish"].includes(command.kind);
+const tasks = ["show-page", "show-break", "prepare-trial", "ask-place", "finish"] as const;
+type Task = Extract<Command, { kind: (typeof tasks)[number] }>;
+const isTask = (command: Command): command is Task => (tasks as readonly string[]).includes(command.kind);
 
 /** The server's records and those still on this disk, as far as they follow each other without a gap. */
 async function knownRecords(data: SessionData, outbox: Outbox): Promise<SessionRecord[]> {

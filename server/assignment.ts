@@ -1,7 +1,11 @@
 import type { Transaction } from "kysely";
-import { allocate, stratumName } from "../core/allocate/allocate";
+import { allocate } from "../core/allocate/allocate";
 import { excessInWords } from "../core/allocate/bounds";
-import { cellKey, type CellCounts, type Assignment } from "../core/allocate/scheme";
+import { hasPlace, noPlace, type Place } from "../core/order/place";
+import { cellKey, type CellCounts } from "../core/allocate/scheme";
+import { stratumOf } from "../core/allocate/strata";
+import { openingOf } from "../core/order/opening";
+import type { Tally } from "../core/values/tally";
 import type { Id } from "../core/values/ref";
 import type { StudyDocument } from "../core/design/document";
 import type { Orders } from "../core/order/parts";
@@ -19,58 +23,96 @@ const codeIn = (parameters: Parameters): string | null => parameters[codeParamet
 
 export type Assigned = {
   ok: true;
-  participant: number;
-  assignment: Assignment;
+  place: Place;
   stratum: string;
   code: string | null;
   sitting: number;
+  /** The how-manyeth of those who began without a place; 0 for who has one at once. */
+  entered: number;
 };
-type Asked = { parameters: Parameters; participant?: number | null; group?: Id | null };
+/** What decides a place besides answers: the entry link's parameters, and what the experimenter chose. */
+export type Asked = { parameters: Parameters; participant?: number | null; group?: Id | null };
+type NotAssigned = { ok: false; reason: string };
 
 /**
- * The number and assignment for a session that starts now. A returning participant, by code or number, keeps both;
- * anyone else gets the next number and the next assignment, given the sessions that count. Must run in the transaction
- * that adds the session.
+ * The place for a session that starts now. A returning participant, by code or number, keeps theirs; anyone else gets the
+ * next number and the next assignment, given the sessions that count, or none yet where places are given behind the first
+ * pages. Must run in the transaction that adds the session.
  */
 export async function assignForStart(
   trx: Transaction<Tables>,
   studyId: string,
   document: StudyDocument,
   asked: Asked,
-): Promise<Assigned | { ok: false; reason: string }> {
+): Promise<Assigned | NotAssigned> {
   const { parameters } = asked;
   const excess = excessInWords(document);
   if (excess !== null) return { ok: false, reason: `This study asks for too much to be played. ${excess}` };
   const code = codeIn(parameters);
   await lockStudy(trx, studyId);
   const before = await earlierSitting(trx, studyId, code, asked.participant ?? null);
-  if (before) {
+  const sitting = (before?.sitting ?? 0) + 1;
+  if (before?.place) {
     forgetLedger(trx);
-    return {
-      ok: true,
-      participant: before.participant,
-      assignment: { group: before.group_id, orders: JSON.parse(before.orders) as Orders },
-      stratum: before.stratum,
-      code: before.participant_code,
-      sitting: before.sitting + 1,
-    };
+    return { ok: true, place: before.place, stratum: before.stratum, code: before.code, sitting, entered: 0 };
   }
-  const stratum = stratumOf(document, parameters);
-  if (!stratum.ok) return stratum;
-  const group = groupAsked(document, parameters);
+  if (openingOf(document).length === 0) {
+    const given = await freshPlace(trx, studyId, document, asked, {});
+    return given.ok ? { ...given, code, sitting, entered: 0 } : given;
+  }
+  // A link that is not complete is refused at once, not behind the first pages.
+  const refusal = linkProblem(document, parameters);
+  if (refusal !== null) return { ok: false, reason: refusal };
+  const entered = await ledgerOf(trx, studyId).entering();
+  return { ok: true, place: noPlace, stratum: "", code, sitting, entered };
+}
+
+/**
+ * The place for a session that has come to where places are given: that of another sitting with the same code, which may
+ * have got it meanwhile, or the next. Must run in the transaction that gives it to the session.
+ */
+export async function assignAtLine(
+  trx: Transaction<Tables>,
+  studyId: string,
+  document: StudyDocument,
+  asked: Asked,
+  told: Tally["answers"],
+): Promise<{ ok: true; place: Place; stratum: string } | NotAssigned> {
+  await lockStudy(trx, studyId);
+  const before = await earlierSitting(trx, studyId, codeIn(asked.parameters), asked.participant ?? null);
+  if (!before?.place) return freshPlace(trx, studyId, document, asked, told);
+  forgetLedger(trx);
+  return { ok: true, place: before.place, stratum: before.stratum };
+}
+
+/** The next number, and the assignment that is due. The study is locked. */
+async function freshPlace(
+  trx: Transaction<Tables>,
+  studyId: string,
+  document: StudyDocument,
+  asked: Asked,
+  told: Tally["answers"],
+): Promise<{ ok: true; place: Place; stratum: string } | NotAssigned> {
+  const stratum = stratumOf(document, asked.parameters, told);
+  if ("missing" in stratum) return { ok: false, reason: incomplete(stratum.missing) };
+  const group = groupAsked(document, asked.parameters);
   if (!group.ok) return group;
   const ledger = ledgerOf(trx, studyId);
   const participant = asked.participant ?? ledger.nextNumber ?? (await nextNumber(trx, studyId));
   const counts = await ledger.counts(document, stratum.name);
-  const assignment = allocate(document, {
-    participant,
-    stratum: stratum.name,
-    counts,
-    group: asked.group ?? group.group,
-  });
-  if (asked.participant == null) ledger.given(participant, assignment, stratum.name);
+  const start = { participant, stratum: stratum.name, counts, group: asked.group ?? group.group };
+  const place = { participant, ...allocate(document, start) };
+  if (asked.participant == null) ledger.given(place, stratum.name);
   else forgetLedger(trx);
-  return { ok: true, participant, assignment, stratum: stratum.name, code, sitting: 1 };
+  return { ok: true, place, stratum: stratum.name };
+}
+
+/** Why nothing can begin with these parameters of a link; null where it can. */
+function linkProblem(document: StudyDocument, parameters: Parameters): string | null {
+  const stratum = stratumOf(document, parameters, {});
+  if ("missing" in stratum) return incomplete(stratum.missing);
+  const group = groupAsked(document, parameters);
+  return group.ok ? null : group.reason;
 }
 
 /**
@@ -79,6 +121,7 @@ export async function assignForStart(
  */
 class Ledger {
   nextNumber: number | null = null;
+  #entered: number | null = null;
   readonly #counts = new Map<string, { counts: Map<string, number>; stratum: string; isForStarted: boolean }>();
 
   constructor(
@@ -96,10 +139,16 @@ class Ledger {
     return counts;
   }
 
-  /** A new participant was assigned, whose session is now under way. */
-  given(participant: number, assignment: Assignment, stratum: string): void {
-    this.nextNumber = participant + 1;
-    const key = cellKey(assignment);
+  /** The next one begins who has no place yet; the how-manyeth that is. */
+  async entering(): Promise<number> {
+    this.#entered ??= await latestEntered(this.trx, this.studyId);
+    return ++this.#entered;
+  }
+
+  /** A new participant got a place, whose session is now under way. */
+  given(place: Place, stratum: string): void {
+    this.nextNumber = place.participant + 1;
+    const key = cellKey(place);
     for (const each of this.#counts.values())
       if (each.isForStarted && each.stratum === stratum) each.counts.set(key, (each.counts.get(key) ?? 0) + 1);
   }
@@ -117,24 +166,49 @@ function ledgerOf(trx: Transaction<Tables>, studyId: string): Ledger {
 /** Call this after a transaction changes which sessions count other than by assigning the next participant. */
 export const forgetLedger = (trx: Transaction<Tables>): void => void ledgers.delete(trx);
 
-const earlierSitting = async (
+type Earlier = { place: Place | null; stratum: string; code: string | null; sitting: number };
+
+/** What is known of a participant who was here before: the last sitting's number, and the place if one had it. */
+async function earlierSitting(
   trx: Transaction<Tables>,
   studyId: string,
   code: string | null,
   participant: number | null,
-) =>
-  code === null && participant === null
-    ? undefined
-    : trx
-        .selectFrom("session")
-        .select(["participant", "group_id", "orders", "stratum", "participant_code", "sitting"])
-        .where("study_id", "=", studyId)
-        .where("pilot", "=", 0)
-        .where((eb) =>
-          code !== null ? eb("participant_code", "=", code) : eb("participant", "=", participant as number),
-        )
-        .orderBy("sitting", "desc")
-        .executeTakeFirst();
+): Promise<Earlier | null> {
+  if (code === null && participant === null) return null;
+  const sittings = await trx
+    .selectFrom("session")
+    .select(["participant", "group_id", "orders", "stratum", "participant_code", "sitting"])
+    .where("study_id", "=", studyId)
+    .where("pilot", "=", 0)
+    .where((eb) => (code !== null ? eb("participant_code", "=", code) : eb("participant", "=", participant as number)))
+    .orderBy("sitting", "desc")
+    .execute();
+  const [last] = sittings;
+  if (!last) return null;
+  const placed = sittings.find(hasPlace);
+  const place = placed && {
+    participant: placed.participant,
+    group: placed.group_id,
+    orders: JSON.parse(placed.orders) as Orders,
+  };
+  return {
+    place: place ?? null,
+    stratum: placed?.stratum ?? "",
+    code: last.participant_code,
+    sitting: last.sitting,
+  };
+}
+
+async function latestEntered(trx: Transaction<Tables>, studyId: string): Promise<number> {
+  const last = await trx
+    .selectFrom("session")
+    .select(({ fn }) => fn.max("entered").as("number"))
+    .where("study_id", "=", studyId)
+    .where("pilot", "=", 0)
+    .executeTakeFirst();
+  return last?.number ?? 0;
+}
 
 async function nextNumber(trx: Transaction<Tables>, studyId: string): Promise<number> {
   const last = await trx
@@ -161,7 +235,8 @@ export async function cellCounts(
     .select(({ fn }) => ["group_id", "orders", fn.count<number>("participant").distinct().as("count")])
     .where("study_id", "=", studyId)
     .where("pilot", "=", 0)
-    // Who was not taken further has taken no place.
+    .where("participant", ">", 0)
+    // Who was not taken further holds no place.
     .where("state", "not in", ["screened-out", "declined"]);
   if (stratum !== null) query = query.where("stratum", "=", stratum);
   if (excluded === "gives-back") query = query.where("excluded_at", "is", null);
@@ -177,23 +252,8 @@ export async function cellCounts(
   return counts;
 }
 
-/** The stratum the address names. A value that the study does not know would make a stratum of its own, so it is refused. */
-function stratumOf(
-  { allocation }: StudyDocument,
-  parameters: Parameters,
-): { ok: true; name: string } | { ok: false; reason: string } {
-  const values: string[] = [];
-  for (const { parameter, values: known } of allocation.strata) {
-    const found = known.find((value) => value.toLowerCase() === (parameters[parameter] ?? "").trim().toLowerCase());
-    if (found === undefined)
-      return {
-        ok: false,
-        reason: `This link is not complete: its “${parameter}” should be ${known.join(" or ")}. Ask the researcher for the right link.`,
-      };
-    values.push(found);
-  }
-  return { ok: true, name: stratumName(values) };
-}
+const incomplete = ({ parameter, values }: { parameter: string; values: readonly string[] }): string =>
+  `This link is not complete: its “${parameter}” should be ${values.join(" or ")}. Ask the researcher for the right link.`;
 
 function groupAsked(
   { allocation, groups }: StudyDocument,

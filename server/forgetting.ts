@@ -1,3 +1,4 @@
+import { hasPlace } from "../core/order/place";
 import type { Transaction } from "kysely";
 import { newId } from "./chance";
 import { hasManyWriters, lockStudy } from "./database/locked";
@@ -111,7 +112,12 @@ export async function deleteSession(store: Store, study: Study, id: string, { by
     if (there.pilot === 0) await keepNumbers(trx, study.id, there.participant);
     await store.tombstones.add([{ kind: "deleted", id }]);
     await removeSessions(trx, study.id, [id]);
-    const which = there.pilot === 1 ? "A rehearsal" : `Sitting ${there.sitting} of participant ${there.participant}`;
+    const which =
+      there.pilot === 1
+        ? "A rehearsal"
+        : hasPlace(there)
+          ? `Sitting ${there.sitting} of participant ${there.participant}`
+          : "A session of somebody without a number";
     await noteDeed(trx, { code: study.code, by, what: `${which} was deleted.` });
     return true;
   });
@@ -240,7 +246,8 @@ export async function honourTombstones(store: Store): Promise<number> {
 }
 
 export type FoundParticipant = {
-  participant: number;
+  /** Null for somebody who has no number. */
+  participant: number | null;
   code: string | null;
   sittings: {
     id: string;
@@ -265,13 +272,13 @@ export async function findParticipant({ db }: Store, studyId: string, said: stri
   const number = /^\d{1,7}$/.test(sought) ? Number(sought) : -1;
   const first = await db
     .selectFrom("session")
-    .select(["participant", "participant_code"])
+    .select(["id", "participant", "participant_code"])
     .where("study_id", "=", studyId)
     .where("pilot", "=", 0)
     .where((eb) =>
       eb.or([
         eb("participant_code", "=", sought),
-        eb("participant", "=", number),
+        eb("participant", "=", number > 0 ? number : -1),
         eb("id", "=", sought.toLowerCase()),
         eb("go_on_code", "=", sought.toUpperCase()),
         eb.and([eb("code", "=", sought.toUpperCase()), eb("state", "=", "finished")]),
@@ -286,11 +293,11 @@ export async function findParticipant({ db }: Store, studyId: string, said: stri
     .selectAll()
     .where("study_id", "=", studyId)
     .where("pilot", "=", 0)
-    .where("participant", "=", first.participant)
+    .where((eb) => (hasPlace(first) ? eb("participant", "=", first.participant) : eb("id", "=", first.id)))
     .orderBy("sitting")
     .execute();
   return {
-    participant: first.participant,
+    participant: hasPlace(first) ? first.participant : null,
     code: rows.find(({ participant_code }) => participant_code !== null)?.participant_code ?? null,
     sittings: rows.map((row) => ({
       id: row.id,

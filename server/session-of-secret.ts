@@ -1,24 +1,22 @@
 import { LRUCache } from "lru-cache";
+import { hasPlace, type Place } from "../core/order/place";
 import type { StudyDocument } from "../core/design/document";
 import { seedOf } from "../core/compile/seed";
 import type { Orders } from "../core/order/parts";
 import { presentRecord } from "../core/records/stored";
 import { entryInto } from "../core/run/entry";
 import type { SessionData } from "../core/run/session-data";
-import type { Id } from "../core/values/ref";
 import { secretHash } from "./chance";
 import type { Store } from "./database/open";
 import { frozenDocument } from "./frozen-documents";
 
-export type SessionRow = {
+export type SessionRow = Place & {
   id: string;
   studyId: string;
   releaseId: string;
   document: StudyDocument;
-  participant: number;
-  group: Id;
-  orders: Orders;
   seed: string;
+  entered: number;
   pilot: boolean;
   link: string | null;
   startedAt: string;
@@ -36,8 +34,8 @@ export const sessionOfSecret = (store: Store, secret: string): Promise<SessionRo
   sessionOfHash(store, secretHash(secret));
 
 /**
- * Sessions that are being played, by store and hash. What stands here of a session never changes while its secret holds;
- * whether it still does is looked up where it matters, since another process may have handed the session on.
+ * Sessions that are being played and have their place, by store and hash. What stands here of a session never changes while
+ * its secret holds; whether it still does is looked up where it matters, since another process may have handed the session on.
  */
 const mostInPlay = 5000;
 const inPlay = new WeakMap<Store["db"], LRUCache<string, SessionRow>>();
@@ -50,7 +48,7 @@ export async function sessionOfHash(store: Store, hash: string): Promise<Session
   const known = inPlay.get(store.db) ?? new LRUCache<string, SessionRow>({ max: mostInPlay });
   inPlay.set(store.db, known);
   const row = known.get(hash) ?? (await storedSession(store, hash));
-  if (row && !row.superseded) known.set(hash, row);
+  if (row && !row.superseded && hasPlace(row)) known.set(hash, row);
   return row;
 }
 
@@ -74,6 +72,7 @@ async function storedSession({ db }: Store, hash: string): Promise<SessionRow | 
     group: row.group_id,
     orders: JSON.parse(row.orders) as Orders,
     seed: seedOf(document, row.sitting),
+    entered: row.entered || row.participant,
     pilot: row.pilot === 1,
     link: row.link_token,
     startedAt: row.started_at,
@@ -111,6 +110,7 @@ export async function resumeSession(store: Store, secret: string): Promise<Sessi
     group: row.group,
     orders: row.orders,
     seed: row.seed,
+    entered: row.entered,
     pilot: row.pilot,
     startedAt: row.startedAt,
     document: row.document,

@@ -163,7 +163,7 @@ describe("records", () => {
     for (let count = 0; count < 50; count++)
       await appendRecords(store, secret, [{ ...records[0], shown: 99_000 + count, done: 1 }]);
     const session = (await store.db.selectFrom("session").select("id").executeTakeFirstOrThrow()).id;
-    const asked = { session, position: 0, records: records.slice(0, 1), isQuick: true };
+    const asked = { session, participant: 1, position: 0, records: records.slice(0, 1), isQuick: true };
     expect(await store.judge(asked)).toEqual({ follow: 0, why: "too many cannot follow" });
     // What can follow is taken with the next try.
     await expect

@@ -1,6 +1,6 @@
 import type { Transaction } from "kysely";
 import { plannedAssignment } from "../core/allocate/allocate";
-import type { Assignment } from "../core/allocate/scheme";
+import { hasPlace, type Place } from "../core/order/place";
 import { outline } from "../core/compile/compile";
 import { seedOf } from "../core/compile/seed";
 import type { Id } from "../core/values/ref";
@@ -13,7 +13,7 @@ import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 import { frozenDocument } from "./frozen-documents";
-import { assignForStart, type Parameters } from "./assignment";
+import { assignForStart, type Asked, type Parameters } from "./assignment";
 import { rehearsalRelease } from "./releases";
 import { forgetInPlay, resumeSession } from "./session-of-secret";
 import type { Study } from "./studies";
@@ -93,6 +93,7 @@ export async function startSession(
         link: token,
         document,
         ...given,
+        asked: { parameters },
         pilot: false,
         browser,
       }),
@@ -155,7 +156,8 @@ export async function startInLab(
     const document = await frozenDocument(trx, release.id);
     const given = await assignForStart(trx, studyId, document, asked);
     if (!given.ok) return given;
-    await insertSession(trx, secret, { studyId, releaseId, link: null, document, ...given, pilot: false, browser });
+    const fresh = { studyId, releaseId, link: null, document, ...given, asked, pilot: false, browser };
+    await insertSession(trx, secret, fresh);
     return { ok: true, secret };
   });
 }
@@ -186,11 +188,12 @@ export async function startRehearsal(
       releaseId,
       link: null,
       document,
-      participant,
-      assignment: plannedAssignment(document, participant),
+      place: { participant, ...plannedAssignment(document, participant) },
       stratum: "",
       code: null,
       sitting: 1,
+      entered: 0,
+      asked: null,
       pilot: true,
       browser,
     }),
@@ -203,18 +206,20 @@ type NewSession = {
   releaseId: string;
   link: string | null;
   document: StudyDocument;
-  participant: number;
-  assignment: Assignment;
+  place: Place;
   stratum: string;
   code: string | null;
   sitting: number;
+  entered: number;
+  /** Needed until it has its place. */
+  asked: Asked | null;
   pilot: boolean;
   browser: string;
 };
 
 async function insertSession(trx: Transaction<Tables>, secret: string, fresh: NewSession): Promise<SessionData> {
-  const { document, participant, assignment, pilot } = fresh;
-  const { group, orders } = assignment;
+  const { document, place, pilot } = fresh;
+  const { participant, group, orders } = place;
   const [id, at] = [newId("s"), new Date().toISOString()];
   const seed = seedOf(document, fresh.sitting);
   const goOn = document.settings.participation.elsewhere && !pilot ? newGoOnCode() : null;
@@ -228,6 +233,8 @@ async function insertSession(trx: Transaction<Tables>, secret: string, fresh: Ne
       link_token: fresh.link,
       token_hash: secretHash(secret),
       participant,
+      entered: fresh.entered,
+      asked: hasPlace(place) ? null : JSON.stringify(fresh.asked),
       group_id: group,
       orders: JSON.stringify(orders),
       stratum: fresh.stratum,
@@ -249,10 +256,9 @@ async function insertSession(trx: Transaction<Tables>, secret: string, fresh: Ne
     .execute();
   return {
     session: id,
-    participant,
-    group,
-    orders,
+    ...place,
     seed,
+    entered: fresh.entered || participant,
     pilot,
     startedAt: at,
     document,

@@ -2,6 +2,7 @@ import { Copy, ExternalLink, Lock, LockOpen } from "lucide-react";
 import { Link, useFetcher } from "react-router";
 import { Button, buttonClass } from "~/app/components/button";
 import { copyText } from "~/app/components/copy-text";
+import { parameterStrata } from "~/core/design/allocation";
 import type { Participation } from "~/core/design/participation";
 import type { StudyDocument } from "~/core/design/document";
 import type { EntryLink, Release } from "~/server/releases";
@@ -11,7 +12,7 @@ export const linkNeeds = ({ allocation, groups }: StudyDocument): string[] => [
   ...(allocation.method === "by-parameter" && allocation.parameter
     ? [`${allocation.parameter.name}=${groups.map(({ id }) => allocation.parameter?.values[id] ?? "").join(" or ")}`]
     : []),
-  ...allocation.strata.map(({ parameter, values }) => `${parameter}=${values.join(" or ")}`),
+  ...parameterStrata(allocation).map(({ parameter, values }) => `${parameter}=${values.join(" or ")}`),
 ];
 
 export function EntryLinkPanel({

@@ -5,6 +5,7 @@ import { Button } from "~/app/components/button";
 import { Dialog } from "~/app/components/dialog";
 import { Choice, Property } from "~/app/components/fields";
 import type { action } from "~/app/routes/study-lab";
+import { parameterStrata } from "~/core/design/allocation";
 import type { StudyDocument } from "~/core/design/document";
 import type { Release } from "~/server/releases";
 
@@ -35,7 +36,7 @@ export function LabStart({
         participant: participant.trim() === "" ? null : Number(participant),
         group: group === "" ? null : group,
         parameters: Object.fromEntries(
-          allocation.strata.map(({ parameter, values }) => [parameter, known[parameter] ?? values[0] ?? ""]),
+          parameterStrata(allocation).map(({ parameter, values }) => [parameter, known[parameter] ?? values[0] ?? ""]),
         ),
       },
       { method: "post", action: `/studies/${code}/lab`, encType: "application/json" },
@@ -81,7 +82,7 @@ export function LabStart({
               />
             </Property>
           )}
-          {allocation.strata.map(({ parameter, values }) => (
+          {parameterStrata(allocation).map(({ parameter, values }) => (
             <Property key={parameter} label={parameter}>
               <Choice
                 label={parameter}

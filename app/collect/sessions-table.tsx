@@ -4,6 +4,7 @@ import { When } from "~/app/components/dates";
 import { useStudy } from "~/app/editing/use-study";
 import { conditionColor } from "~/app/ribbon/palette";
 import { partsInOrder, trialsInBlock } from "~/core/design/lookup";
+import { hasPlace } from "~/core/order/place";
 import type { StudyDocument } from "~/core/design/document";
 import type { SessionCounts, SessionLine } from "~/server/session-list";
 import { Pages } from "~/app/components/pages";
@@ -117,13 +118,21 @@ function SessionRow({
       data-session-state={session.state}
     >
       <td className="whitespace-nowrap px-3 font-mono text-xs">
-        {session.pilot ? `pilot, as ${session.participant}` : session.participant}
+        {session.pilot ? (
+          `pilot, as ${session.participant}`
+        ) : hasPlace(session) ? (
+          session.participant
+        ) : (
+          <span title="It has no number: it has not come to where places are given">–</span>
+        )}
       </td>
       <td className="px-3">
-        <span className="flex items-center gap-1.5">
-          <span aria-hidden="true" className="size-2.5 rounded-full" style={{ background: conditionColor(at) }} />
-          {document.groups[at]?.name}
-        </span>
+        {at >= 0 && (
+          <span className="flex items-center gap-1.5">
+            <span aria-hidden="true" className="size-2.5 rounded-full" style={{ background: conditionColor(at) }} />
+            {document.groups[at]?.name}
+          </span>
+        )}
       </td>
       <td className="px-3">
         <span
@@ -145,17 +154,21 @@ function SessionRow({
       <td
         className={`whitespace-nowrap px-3 ${live ? "text-chestnut" : session.state === "broken off" ? "text-muted" : ""}`}
       >
-        {live
-          ? `trial ${Math.min(session.trials + 1, session.trialsPlanned)} of ${session.trialsPlanned}`
-          : session.state === "broken off"
-            ? `broken off at trial ${session.trials + 1}`
-            : session.state === "withdrawn"
-              ? `left the study${session.removed ? ", records removed" : ` after ${session.trials} trials`}`
-              : session.state === "screened-out"
-                ? "screened out"
-                : session.state === "declined"
-                  ? "declined, nothing kept"
-                  : "finished"}
+        {live && !hasPlace(session)
+          ? "not at its place yet"
+          : live
+            ? `trial ${Math.min(session.trials + 1, session.trialsPlanned)} of ${session.trialsPlanned}`
+            : session.state === "broken off" && !hasPlace(session)
+              ? "broken off before it had a place"
+              : session.state === "broken off"
+                ? `broken off at trial ${session.trials + 1}`
+                : session.state === "withdrawn"
+                  ? `left the study${session.removed ? ", records removed" : ` after ${session.trials} trials`}`
+                  : session.state === "screened-out"
+                    ? "screened out"
+                    : session.state === "declined"
+                      ? "declined, nothing kept"
+                      : "finished"}
         {session.keptAside > 0 && (
           <>
             {", "}
@@ -174,7 +187,7 @@ function SessionRow({
         {session.sitting > 1 && <span className="mr-2 text-xs text-muted">sitting {session.sitting}</span>}
         {!session.pilot && (
           <Link
-            to={`../privacy?who=${session.participant}`}
+            to={`../privacy?who=${hasPlace(session) ? session.participant : session.id}`}
             className="mr-2 text-xs text-muted underline hover:text-ink"
             title="What is kept of this participant: to look at, to give to them, to delete"
           >

@@ -43,7 +43,9 @@ export function PlayTrial({
       ...assignment,
       seed: document.settings.seed,
       parts: [{ kind: "block", part: block.id, brackets: [], trials: [trial], order: { way: "listed", breaks: [] } }],
+      opening: 0,
       trialCount: 1,
+      partCount: 1,
     });
     const root = makeStage(stage, document.settings.stageColor);
     void (async () => {

@@ -1,10 +1,12 @@
-import { Plus, Trash2 } from "lucide-react";
 import { ChoiceLine, NumberField, Property, Section, TextField } from "~/app/components/fields";
 import { Margin } from "~/app/compose/margin";
-import { Button, IconButton } from "~/app/components/button";
 import { useFindings, useStudy } from "~/app/editing/use-study";
+import { setLine } from "~/core/design/edits/running-order";
 import { setAllocation } from "~/core/design/edits/study";
 import type { AllocationMethod, Counting } from "~/core/design/allocation";
+import { possibleLines } from "~/core/order/opening";
+import { parameterProblem } from "./parameter-problem";
+import { StrataSettings } from "./strata-settings";
 import { WhoGetsWhat } from "./who-gets-what";
 
 const methods: readonly (readonly [AllocationMethod, string])[] = [
@@ -28,14 +30,12 @@ const counting: readonly (readonly [Counting["sessions"], string])[] = [
   ["finished", "only finished ones"],
   ["all", "all that were started"],
 ];
-const parameterProblem = (name: string) =>
-  /^[A-Za-z][A-Za-z0-9_-]{0,39}$/.test(name) ? null : "Letters, digits, _ and -, beginning with a letter.";
-
 /** How participants are assigned to groups and orders, and which sessions count. */
 export function AllocationSettings() {
   const { document, edit } = useStudy();
   const { allocation, groups } = document;
-  const { counts, parameter, strata } = allocation;
+  const { counts, parameter } = allocation;
+  const lines = possibleLines(document).flatMap(({ part }) => document.parts[part] ?? []);
   const troubles = useFindings().filter(({ where }) => where === "who gets what");
   return (
     <Margin title="Who gets what" kind="allocation">
@@ -113,72 +113,25 @@ export function AllocationSettings() {
             />
           </>
         )}
+        <ChoiceLine
+          says="Places are given"
+          value={allocation.after ?? ""}
+          options={[["", "at the start"], ...lines.map(({ id, name }) => [id, `behind “${name}”`] as const)]}
+          onChange={(after) => edit(setLine(after === "" ? undefined : after))}
+        />
+        {allocation.after !== undefined && (
+          <p className="text-sm text-muted">
+            What comes before is the same for all. Who declines or is screened out there takes no place, and has no
+            number.
+          </p>
+        )}
         {troubles.map(({ message }) => (
           <p key={message} className="text-sm text-alarm">
             {message}
           </p>
         ))}
       </Section>
-      <Section title="Separately for each">
-        {strata.map((stratum, index) => {
-          const change = (fresh: typeof stratum) =>
-            edit(
-              setAllocation({ strata: strata.map((each, at) => (at === index ? fresh : each)) }),
-              `stratum ${index}`,
-            );
-          return (
-            <div key={index} className="grid gap-1 border-b border-hairline pb-2">
-              <Property label="Parameter">
-                <TextField
-                  label={`Parameter of stratum ${index + 1}`}
-                  value={stratum.parameter}
-                  problem={parameterProblem}
-                  onChange={(parameter) => change({ ...stratum, parameter })}
-                />
-                <IconButton
-                  icon={Trash2}
-                  label="Remove the stratum"
-                  onClick={() => edit(setAllocation({ strata: strata.filter((_, position) => position !== index) }))}
-                />
-              </Property>
-              <Property label="Values">
-                <TextField
-                  label={`Values of stratum ${index + 1}`}
-                  value={stratum.values.join(", ")}
-                  problem={(text) => (valuesIn(text).length > 0 ? null : "Type the values, separated by commas.")}
-                  onChange={(text) => change({ ...stratum, values: valuesIn(text) })}
-                />
-              </Property>
-            </div>
-          );
-        })}
-        {strata.length < 2 && (
-          <Button
-            icon={Plus}
-            className="justify-self-start"
-            onClick={() =>
-              edit(
-                setAllocation({
-                  strata: [
-                    ...strata,
-                    {
-                      parameter: strata.length === 0 ? "age" : "hand",
-                      values: strata.length === 0 ? ["young", "old"] : ["left", "right"],
-                    },
-                  ],
-                }),
-              )
-            }
-          >
-            Something known beforehand
-          </Button>
-        )}
-        <p className="text-sm text-muted">
-          {strata.length === 0
-            ? "For example age or handedness, given in the entry link; each value is balanced by itself."
-            : `The link needs ${strata.map(({ parameter, values }) => `${parameter}=${values[0] ?? ""}`).join("&")}.`}
-        </p>
-      </Section>
+      <StrataSettings />
       <Section title="Which sessions hold their place">
         <ChoiceLine
           says="Sessions"
@@ -217,15 +170,6 @@ export function AllocationSettings() {
   );
 }
 
-const valuesIn = (text: string) =>
-  [
-    ...new Set(
-      text
-        .split(",")
-        .map((each) => each.trim())
-        .filter(Boolean),
-    ),
-  ].slice(0, 50);
 function sizesIn(text: string): number[] | null {
   const sizes = text.split(",").map((each) => Number(each.trim()));
   return sizes.length > 0 &&

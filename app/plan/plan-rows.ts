@@ -1,4 +1,7 @@
+import type { Edit } from "~/core/design/edits/edit";
+import { moveNode, setLine } from "~/core/design/edits/running-order";
 import { nodeKey } from "~/core/design/lookup";
+import { possibleLines } from "~/core/order/opening";
 import type { Id } from "~/core/values/ref";
 import type { Part, StudyDocument } from "~/core/design/document";
 import type { RunningNode } from "~/core/design/running-order";
@@ -53,7 +56,7 @@ export function partsBetween(rows: readonly PlanRow[], one: Id, other: Id): Id[]
 }
 
 /** Where a part dropped on another one goes: before it when it came from below, behind it when from above. */
-export function dropTarget(
+function dropTarget(
   nodes: readonly RunningNode[],
   rows: readonly PlanRow[],
   moved: Id,
@@ -66,6 +69,41 @@ export function dropTarget(
   if (to < from) return { before: over, parent: parent?.id ?? null };
   const next = siblings[siblings.findIndex((node) => nodeKey(node) === over) + 1];
   return { before: next ? nodeKey(next) : null, parent: parent?.id ?? null };
+}
+
+/** What the line where places are given is called among the parts. */
+export const lineKey = "line";
+
+/** The keys of the rows with the line among them. */
+export function withLine(rows: readonly PlanRow[], after: Id | undefined): string[] {
+  const keys = rows.map(({ part }) => part.id);
+  return keys.toSpliced(after === undefined ? 0 : keys.indexOf(after) + 1, 0, lineKey);
+}
+
+/** The edit that a drop makes: a part, or the line, takes the place of another one. */
+export function dropped(document: StudyDocument, rows: readonly PlanRow[], moved: string, over: string): Edit | null {
+  const { after } = document.allocation;
+  const keys = withLine(rows, after);
+  const [from, to] = [keys.indexOf(moved), keys.indexOf(over)];
+  if (from < 0 || to < 0 || from === to) return null;
+  const ordered = keys.toSpliced(from, 1).toSpliced(to, 0, moved);
+  const possible = possibleLines(document).map(({ part }) => part);
+  if (moved === lineKey) {
+    // Below anything else than pages for all it cannot go: it stops there.
+    const above = ordered.slice(0, ordered.indexOf(lineKey));
+    return setLine(above.findLast((key, index) => possible[index] === key));
+  }
+  if (over !== lineKey) {
+    const target = dropTarget(document.runningOrder, rows, moved, over);
+    return target && moveNode(moved, target.before, target.parent);
+  }
+  // Across the line: the part stands beside it then, on its other side.
+  const above = ordered.slice(0, ordered.indexOf(lineKey));
+  const next = document.runningOrder.map(nodeKey).find((key) => key !== moved && !above.includes(key));
+  return (draft) => {
+    moveNode(moved, next ?? null, null)(draft);
+    setLine(above.at(-1))(draft);
+  };
 }
 
 /** Names as short as they can be told apart: first letters where that is enough, else the first letters and a number. */

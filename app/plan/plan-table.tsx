@@ -14,9 +14,9 @@ import { useMemo } from "react";
 import { useStudy, type Selected } from "~/app/editing/use-study";
 import { conditionColor } from "~/app/ribbon/palette";
 import { shareOf } from "~/core/allocate/scheme";
-import { moveNode } from "~/core/design/edits/running-order";
 import { differs, PartRow } from "./part-row";
-import { dropTarget, partsBetween, planRows, type PlanRow } from "./plan-rows";
+import { PlacesLine } from "./places-line";
+import { dropped, lineKey, partsBetween, planRows, withLine, type PlanRow } from "./plan-rows";
 import type { GroupValue } from "~/core/values/study-values";
 
 const bracketWidth = 15;
@@ -38,13 +38,13 @@ export function PlanTable({ minutes }: { minutes: Readonly<Record<string, number
   );
   const inBrowser = useInBrowser();
   const rows = useMemo(() => planRows(document), [document]);
-  const ids = rows.map(({ part }) => part.id);
+  const keys = withLine(rows, document.allocation.after);
   const depth = Math.max(0, ...rows.map(({ brackets }) => brackets.length));
   const gutter = 36 + depth * bracketWidth;
   const drop = ({ active, over }: DragEndEvent) => {
     if (!over || active.id === over.id) return;
-    const target = dropTarget(document.runningOrder, rows, String(active.id), String(over.id));
-    if (target) edit(moveNode(String(active.id), target.before, target.parent));
+    const change = dropped(document, rows, String(active.id), String(over.id));
+    if (change) edit(change);
   };
   const { groups, groupValues } = document;
   const columns = {
@@ -123,19 +123,25 @@ export function PlanTable({ minutes }: { minutes: Readonly<Record<string, number
           accessibility={inBrowser ? { container: globalThis.document.body } : {}}
           onDragEnd={drop}
         >
-          <SortableContext items={ids} strategy={verticalListSortingStrategy}>
-            {rows.map((row, index) => (
-              <PartRow
-                key={row.part.id}
-                row={row}
-                rows={rows}
-                number={index + 1}
-                columns={inner}
-                gutter={gutter}
-                minutes={minutes[row.part.id]}
-                isSelected={selection.includes(row.part.id)}
-              />
-            ))}
+          <SortableContext items={keys} strategy={verticalListSortingStrategy}>
+            {keys.map((key) => {
+              const index = rows.findIndex(({ part }) => part.id === key);
+              const row = rows[index];
+              return key === lineKey || !row ? (
+                <PlacesLine key={lineKey} />
+              ) : (
+                <PartRow
+                  key={key}
+                  row={row}
+                  rows={rows}
+                  number={index + 1}
+                  columns={inner}
+                  gutter={gutter}
+                  minutes={minutes[key]}
+                  isSelected={selection.includes(key)}
+                />
+              );
+            })}
           </SortableContext>
         </DndContext>
         {rows.length === 0 && (

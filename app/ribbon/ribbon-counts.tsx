@@ -21,9 +21,15 @@ export function RibbonCounts({ ribbon, color }: { ribbon: Ribbon; color: string 
               breaks {broken.length === 1 ? "a limit" : `${broken.length} limits`}
             </span>
           )}
-          <b className="font-mono font-normal text-ink">{ribbon.trials}</b> trials · about {minutes} min · longest run{" "}
-          {ribbon.longestRun} · each row{" "}
-          {ribbon.leastUse === ribbon.mostUse ? ribbon.mostUse : `${ribbon.leastUse}–${ribbon.mostUse}`}×
+          {ribbon.trials === 0 ? (
+            `no trials · about ${minutes} min`
+          ) : (
+            <>
+              <b className="font-mono font-normal text-ink">{ribbon.trials}</b> trials · about {minutes} min · longest
+              run {ribbon.longestRun} · each row{" "}
+              {ribbon.leastUse === ribbon.mostUse ? ribbon.mostUse : `${ribbon.leastUse}–${ribbon.mostUse}`}×
+            </>
+          )}
         </button>
       </Popover.Trigger>
       <Popover.Portal>

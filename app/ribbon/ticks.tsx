@@ -113,6 +113,8 @@ export function Ticks({
   );
   const marked = current === null ? undefined : tickOf(layout, current);
   const { tickHeight } = layout;
+  /** Where places are given, if not at the start. */
+  const lineX = ribbon.opening > 0 ? layout.parts[ribbon.opening]?.x : undefined;
   const markedX = marked?.x;
   useEffect(() => {
     const view = box.current;
@@ -142,7 +144,10 @@ export function Ticks({
             words: `Trial ${tick.trial}, row ${tick.rowNumber}: ${rowOf(tick)}${part?.ticks?.breaks.has(tick.at) ? " (breaks a limit)" : ""}`,
           }
         : page
-          ? { x: page.x, words: `${page.name}${page.conditional ? ", played only on a condition" : ""}` }
+          ? {
+              x: page.x,
+              words: `${page.name}${page.conditional ? ", played only on a condition" : ""}${layout.parts.indexOf(page) < ribbon.opening ? ", before places are given" : ""}`,
+            }
           : null,
     );
   };
@@ -190,6 +195,14 @@ export function Ticks({
                 {part.name.slice(0, Math.max(3, Math.floor(part.width / 6)))}
               </text>
             ),
+          )}
+          {lineX !== undefined && (
+            <path
+              data-places-mark
+              d={`M${lineX - 2} ${top - 6}v${tickHeight + 12}`}
+              stroke="var(--plumage)"
+              strokeDasharray="3 2"
+            />
           )}
           {drawn}
           {layout.subBlocks.map((span) => (

@@ -16,13 +16,13 @@ import { deedsIn, deleteParticipant, deleteSession, findParticipant, type FoundP
 import type { Route } from "./+types/privacy";
 
 /**
- * Whose data are looked at (`who=`, a participant's number), and what was removed so far. Codes are not asked for by an
+ * Whose data are looked at (`who=`, a participant's number, or a session's name where there is none), and what was removed so far. Codes are not asked for by an
  * address, which may stand in logs that nobody can change.
  */
 export async function loader({ request, context, params }: Route.LoaderArgs) {
   const study = await requireStudy(request, context, params.code);
   const asked = new URL(request.url).searchParams.get("who") ?? "";
-  const who = /^\d{1,7}$/.test(asked) ? asked : "";
+  const who = /^(?:\d{1,7}|s-[a-z0-9]{1,20})$/.test(asked) ? asked : "";
   return {
     who,
     found: who === "" ? null : await findParticipant(context.store, study.id, who),
@@ -207,11 +207,12 @@ function Participant({ found: { participant, code: ownCode, sittings }, ask }: {
     if (asked) ask(asked.about);
     setAsked(null);
   };
+  const name = participant === null ? "Somebody without a number" : `Participant ${participant}`;
   const all = sittings.length === 1 ? "the one sitting" : `all ${sittings.length} sittings`;
   return (
-    <div className="mt-3 rounded-md border border-hairline bg-sheet p-3" data-participant-data={participant}>
+    <div className="mt-3 rounded-md border border-hairline bg-sheet p-3" data-participant-data={participant ?? ""}>
       <h3 className="font-semibold">
-        Participant {participant}
+        {name}
         {ownCode !== null && <span className="ml-2 font-mono text-sm font-normal">{ownCode}</span>}
       </h3>
       <ul className="mt-2 grid gap-2 text-sm">
@@ -236,7 +237,10 @@ function Participant({ found: { participant, code: ownCode, sittings }, ask }: {
             <Button
               look="quiet"
               onClick={() =>
-                setAsked({ what: `sitting ${each.sitting} of participant ${participant}`, about: { session: each.id } })
+                setAsked({
+                  what: participant === null ? "this session" : `sitting ${each.sitting} of participant ${participant}`,
+                  about: { session: each.id },
+                })
               }
             >
               Delete
@@ -245,16 +249,18 @@ function Participant({ found: { participant, code: ownCode, sittings }, ask }: {
         ))}
       </ul>
       <div className="mt-3 flex flex-wrap gap-2 border-t border-hairline pt-3">
-        <a className={buttonClass()} href={`/studies/${code}/participants/${participant}`}>
+        <a className={buttonClass()} href={`/studies/${code}/participants/${participant ?? sittings[0]?.id ?? ""}`}>
           <Download size={16} aria-hidden="true" />
           Their data as a file
         </a>
-        <Button
-          look="alarm"
-          onClick={() => setAsked({ what: `${all} of participant ${participant}`, about: { participant } })}
-        >
-          Delete this participant
-        </Button>
+        {participant !== null && (
+          <Button
+            look="alarm"
+            onClick={() => setAsked({ what: `${all} of participant ${participant}`, about: { participant } })}
+          >
+            Delete this participant
+          </Button>
+        )}
       </div>
       <Dialog
         open={asked !== null}

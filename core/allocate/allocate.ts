@@ -4,6 +4,7 @@ import { assignmentInGroup } from "./cells";
 import { assignmentsInBlocks } from "./methods/permuted-blocks";
 import { methodOf } from "./methods/registry";
 import { cellKey, type Assignment, type Start } from "./scheme";
+import { levelsOf, stratumName } from "./strata";
 
 /**
  * The assignment of a participant who starts now. Pure: the same counts and the same participant give the same
@@ -35,7 +36,7 @@ export function plannedAssignment(document: StudyDocument, participant: number):
 }
 
 function* plannedAssignments(document: StudyDocument): Generator<Assignment, never> {
-  const stratum = stratumName(document.allocation.strata.map(({ values }) => values[0] ?? ""));
+  const stratum = stratumName(document.allocation.strata.map((each) => levelsOf(document, each)[0] ?? ""));
   if (document.allocation.method === "permuted-blocks") yield* assignmentsInBlocks(document, stratum);
   const counts = new Map<string, number>();
   for (let participant = 1; ; participant++) {
@@ -44,6 +45,3 @@ function* plannedAssignments(document: StudyDocument): Generator<Assignment, nev
     yield assignment;
   }
 }
-
-/** A stratum's key: its values, in the order of the study's strata. */
-export const stratumName = (values: readonly string[]): string => values.join(" · ");

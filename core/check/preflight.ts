@@ -7,6 +7,7 @@ import { answerProblems } from "./answers";
 import { sceneProblems } from "./scenes";
 import { tableProblems } from "./tables";
 import { formProblems } from "./forms";
+import { placeProblems } from "./places";
 import { bracketProblems } from "./brackets";
 import { exportNames } from "./export-names";
 import { notYet } from "./not-yet";
@@ -37,6 +38,7 @@ const checks: Check[] = [
   orderProblems,
   bracketProblems,
   participationProblems,
+  placeProblems,
   formProblems,
   exportNames,
   notYet,

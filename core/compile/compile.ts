@@ -2,6 +2,8 @@ import { itemsIn, trialsInBlock } from "../design/lookup";
 import { blockOrder, givenTrials, type BlockOrder, type Orderable, type OrderedTrial } from "../order/block-order";
 import { planForm, type PlannedForm } from "./forms";
 import { refuseTooLarge } from "../allocate/bounds";
+import { hasPlace } from "../order/place";
+import { openingOf } from "../order/opening";
 import type { Id, Scalar } from "../values/ref";
 import type { Block } from "../design/block";
 import type { Condition } from "../values/condition";
@@ -40,15 +42,20 @@ export type Plan = {
   orders: Orders;
   seed: string;
   parts: PlannedPart[];
+  /** How many of them are played before places are given. */
+  opening: number;
+  /** How long the whole session is; before it has its place, as it is in the first group. */
   trialCount: number;
+  partCount: number;
 };
 
 const firstOrders: Orders = {};
 
 /**
  * The plan of one participant. Pure: the same document, participant number, seed and group give the same plan on any
- * machine. Every draw has a stream of its own, so that editing one block leaves the order of the others as it was. Throws
- * `TooLarge` before anything is built.
+ * machine. Every draw has a stream of its own, so that editing one block leaves the order of the others as it was.
+ * `entered`: the how-manyeth the participant is of all who began, from which the pages before places are given are drawn;
+ * without a place (`noPlace`) the plan is made of these alone. Throws `TooLarge` before anything is built.
  */
 export function compile(
   document: StudyDocument,
@@ -56,14 +63,17 @@ export function compile(
   seed: string,
   group: Id,
   orders: Orders = firstOrders,
+  entered = participant,
 ): Plan {
   refuseTooLarge(document);
+  const opening = openingOf(document).length;
   let trial = 0;
   const parts: PlannedPart[] = [];
   for (const placed of partsFor(document, group, orders, participant)) {
     const part = document.parts[placed.part];
     if (!part) continue;
-    if (part.kind === "page") parts.push({ kind: "page", ...placed, form: planForm(part, seed, participant) });
+    const drawnFor = parts.length < opening ? entered : participant;
+    if (part.kind === "page") parts.push({ kind: "page", ...placed, form: planForm(part, seed, drawnFor) });
     else {
       const { rows, order, at } = blockTrials(document, part, { participant, seed, group, orders }, trial);
       const trials = rows.map((_, index) => at(index));
@@ -71,10 +81,16 @@ export function compile(
       parts.push({ kind: "block", ...placed, trials, order });
     }
   }
-  return { participant, group, orders, seed, parts, trialCount: trial };
+  const isPlaced = hasPlace({ participant });
+  const whole = isPlaced ? { trialCount: trial, parts } : outline(document, participant, group, orders);
+  const { trialCount } = whole;
+  return { participant, group, orders, seed, parts, opening, trialCount, partCount: whole.parts.length };
 }
 
-/** The parts a participant plays, in order, and how many trials that makes, without drawing any of them. */
+/**
+ * The parts a participant plays, in order, and how many trials that makes, without drawing any of them; without a place
+ * those of a participant in the first group.
+ */
 export function outline(
   document: StudyDocument,
   participant: number,
@@ -82,6 +98,7 @@ export function outline(
   orders: Orders,
 ): { parts: Id[]; trialCount: number } {
   refuseTooLarge(document);
+  if (!hasPlace({ participant })) return outline(document, 1, document.groups[0]?.id ?? group, orders);
   const parts = partsFor(document, group, orders, participant).flatMap(({ part }) => document.parts[part] ?? []);
   return {
     parts: parts.map(({ id }) => id),

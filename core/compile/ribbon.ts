@@ -50,6 +50,8 @@ export type Ribbon = {
   group: Id;
   groupName: string;
   parts: RibbonPart[];
+  /** How many of the parts are played before places are given. */
+  opening: number;
   colorLevels: string[];
   heightLevels: string[];
   trials: number;
@@ -137,6 +139,7 @@ export function ribbonFor(
     group,
     groupName: document.groups.find(({ id }) => id === group)?.name ?? "",
     parts,
+    opening: plan.opening,
     colorLevels,
     heightLevels,
     trials: plan.trialCount,

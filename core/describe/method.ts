@@ -1,4 +1,6 @@
 import { shareOf, schemeOf } from "../allocate/scheme";
+import { stratumInWords } from "../allocate/strata";
+import { openingOf } from "../order/opening";
 import { blocksInOrder, partOf, trialsInBlock } from "../design/lookup";
 import type { AllocationMethod } from "../design/allocation";
 import type { Block } from "../design/block";
@@ -47,9 +49,14 @@ function allocationInWords(document: StudyDocument): string {
       : methods[allocation.method];
   const strata =
     allocation.strata.length > 0
-      ? `, separately for each ${allocation.strata.map(({ parameter }) => parameter).join(" and ")}`
+      ? `, separately for each ${allocation.strata.map((each) => stratumInWords(document, each)).join(" and ")}`
       : "";
-  return `Participants were allocated${named}${spread}, ${by}${strata}.`;
+  const opening = openingOf(document).map(({ part }) => `“${partOf(document, part).name}”`);
+  const when =
+    opening.length > 0
+      ? ` This was done behind ${inList(opening)}: who declined or was screened out there took no place.`
+      : "";
+  return `Participants were allocated${named}${spread}, ${by}${strata}.${when}`;
 }
 
 const bracketsInWords = (document: StudyDocument): string[] =>

@@ -1,6 +1,7 @@
 import { list, object, record } from "../shape/compound";
-import { oneOf, text, whole } from "../shape/plain";
-import { optional, type Of, type Shape } from "../shape/shape";
+import { number, oneOf, text, whole } from "../shape/plain";
+import { choosing, optional, type Of, type Shape } from "../shape/shape";
+import { id, ref } from "../values/ref";
 
 const parameterName = text({
   missing: "is missing: type a name",
@@ -22,16 +23,36 @@ const counting = object({
 });
 export type Counting = Of<typeof counting>;
 
+/** Known of participants beforehand: a parameter of the entry link, with all the values it can have. */
+const parameterStratum = object({ parameter: parameterName, values: list(parameterValue, 1, 50) });
+/**
+ * Told by participants on the first pages: an answer or a score. `cuts` divide numbers: each is the least value of the next
+ * level; an answer with options has these as its levels.
+ */
+const answerStratum = object({ from: ref, cuts: optional(list(number(), 1, 20)) });
+export type ParameterStratum = Of<typeof parameterStratum>;
+export type AnswerStratum = Of<typeof answerStratum>;
+export type Stratum = ParameterStratum | AnswerStratum;
+export const isOfAnswer = (stratum: Stratum): stratum is AnswerStratum => "from" in stratum;
+/** The strata that are told by the entry link. */
+export const parameterStrata = ({ strata }: { strata: readonly Stratum[] }): ParameterStratum[] =>
+  strata.filter((each): each is ParameterStratum => !isOfAnswer(each));
+const stratum = choosing<Stratum>((value) =>
+  typeof value === "object" && value !== null && "from" in value ? answerStratum : parameterStratum,
+);
+
 const allocationFields = object({
   method,
+  /** The page behind which places (number, group and orders) are given; at the start where this is left out. */
+  after: optional(id),
   /** Permuted blocks hold every group as often as its share says, so many times; of several lengths, one is drawn for each block. */
   blockSizes: list(whole(1, 20), 1, 10),
   /** A parameter of the entry link whose value names the group. */
   parameter: optional(
     object({ name: parameterName, values: record(parameterValue), otherwise: oneOf("least-filled", "refuse") }),
   ),
-  /** What is known of participants beforehand, as parameters of the entry link: each combination of values is filled by itself. */
-  strata: list(object({ parameter: parameterName, values: list(parameterValue, 1, 50) }), 0, 2),
+  /** Each combination of their levels is filled by itself. */
+  strata: list(stratum, 0, 2),
   counts: counting,
 });
 /**

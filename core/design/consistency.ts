@@ -90,6 +90,9 @@ export function consistencyMistakes(document: StudyDocument): Mistake[] {
         if (!groupIds.has(group)) add(at, `is only for “${group}”, which is no group`);
     });
   walk(document.runningOrder, "runningOrder");
+  const { after } = document.allocation;
+  if (after !== undefined && !placed.has(after))
+    add("allocation.after", `names the part “${after}”, which the study does not have: remove it`);
   for (const id of Object.keys(document.parts))
     if (!placed.has(id)) add(`parts.${id}`, "is not in the running order: add it there or remove it");
   return mistakes;

@@ -135,8 +135,10 @@ function repaired(document: StudyDocument): StudyDocument {
       parts[id] = alone;
     }
   }
+  const { after, ...allocation } = document.allocation;
   return {
     ...document,
+    allocation: after !== undefined && !parts[after] ? allocation : document.allocation,
     parts,
     runningOrder: [...runningOrder, ...lost.map((part) => ({ kind: "part" as const, part }))],
     groups: distinct(document.groups, lower, freeTitle),

@@ -38,6 +38,7 @@ const listWords: Record<string, { one: string; many: string; numbered?: true }> 
   limits: { one: "limit", many: "limits", numbered: true },
   flow: { one: "piece", many: "pieces", numbered: true },
   scores: { one: "score", many: "scores" },
+  strata: { one: "stratum", many: "strata", numbered: true },
   endings: { one: "ending", many: "endings", numbered: true },
   options: { one: "option", many: "options", numbered: true },
   statements: { one: "statement", many: "statements", numbered: true },
@@ -50,6 +51,8 @@ const listWords: Record<string, { one: string; many: string; numbered?: true }> 
 
 const propertyWords: Record<string, string> = {
   w: "width",
+  allocation: "who gets what",
+  after: "where places are given",
   h: "height",
   at: "position",
   fontSize: "letter size",

@@ -3,7 +3,9 @@ import type { Id } from "../values/ref";
 import type { RunningNode } from "../design/running-order";
 import type { StudyDocument } from "../design/document";
 import { arrangementKind } from "../arrangements/registry";
+import { hasPlace } from "./place";
 import { subBlockValues } from "./block-order";
+import { openingOf } from "./opening";
 
 type Bracket = Extract<RunningNode, { kind: "bracket" }>;
 /** For each bracket, and each block with a Latin square of sub-blocks, which of its orders a participant gets, from 0. */
@@ -24,11 +26,12 @@ export const takenOf = (bracket: Bracket, group: Id): { n: number; k: number } =
 };
 
 /**
- * The parts of one participant in the order they come. What is drawn follows from the study's seed, so that it is the same
- * in every sitting.
+ * The parts of one participant in the order they come; without a place only those before places are given. What is drawn
+ * follows from the study's seed, so that it is the same in every sitting.
  */
 export function partsFor(document: StudyDocument, group: Id, orders: Orders, participant: number): PlacedPart[] {
   const { seed } = document.settings;
+  const isPlaced = hasPlace({ participant });
   const walk = (nodes: readonly RunningNode[], brackets: Id[]): PlacedPart[] =>
     nodesFor(nodes, group).flatMap((node): PlacedPart[] => {
       if (node.kind === "part") {
@@ -45,7 +48,7 @@ export function partsFor(document: StudyDocument, group: Id, orders: Orders, par
       // One after another: a bracket within keeps its own order wherever it comes.
       return order.flatMap((index) => walk([own[index] as RunningNode], [...brackets, node.id]));
     });
-  return walk(document.runningOrder, []);
+  return walk(isPlaced ? document.runningOrder : openingOf(document), []);
 }
 
 /** What participants of a group are spread over evenly: brackets, and blocks with a Latin square of sub-blocks, with their numbers of orders. */

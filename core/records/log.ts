@@ -27,6 +27,7 @@ export const logKinds = [
   "sound",
   "clock-back",
   "check",
+  "placed",
 ] as const;
 const logKind = oneOf(...logKinds);
 export type LogKind = Of<typeof logKind>;

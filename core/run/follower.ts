@@ -1,15 +1,14 @@
 import { compile } from "../compile/compile";
 import type { StudyDocument } from "../design/document";
-import type { Orders } from "../order/parts";
+import type { Place } from "../order/place";
 import type { AnswerRecord, PageRecord, SessionRecord } from "../records/record";
-import type { Id } from "../values/ref";
 import { mostEarly, mostRevised } from "./answer-window";
 import { sessionMachine, type SessionMachine } from "./machine";
 import { eventsOf } from "./replay";
 import type { Step } from "./state";
 
-/** Who plays a session, and what was drawn for them. */
-export type PlayedBy = { participant: number; group: Id; orders: Orders; seed: string };
+/** Who plays a session, and what was drawn for them; `entered` is the how-manyeth they are of all who began. */
+export type PlayedBy = Place & { seed: string; entered?: number };
 
 /** So far, in ms, a record may begin before the one before it has ended: frames and events are stamped apart. */
 const overlapMs = 1000;
@@ -28,11 +27,20 @@ export class Follower {
   #position = 0;
   #latest = 0;
 
-  constructor(document: StudyDocument, { participant, group, orders, seed }: PlayedBy) {
-    const plan = compile(document, participant, seed, group, orders);
+  /** The participant's number; that of `noPlace` while the session has none. */
+  readonly participant: number;
+
+  constructor(document: StudyDocument, { participant, group, orders, seed, entered }: PlayedBy) {
+    const plan = compile(document, participant, seed, group, orders, entered);
+    this.participant = participant;
     this.trials = plan.trialCount;
     this.#machine = sessionMachine(document, plan);
     this.#step = this.#machine.begin();
+  }
+
+  /** Whether the session stands where places are given, and has none yet. */
+  get isAtLine(): boolean {
+    return this.#step.state.phase.kind === "place";
   }
 
   /** The number of the last record taken; 0 before the first. */

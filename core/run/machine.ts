@@ -1,3 +1,4 @@
+import { hasPlace } from "../order/place";
 import type { Plan } from "../compile/compile";
 import type { StudyDocument } from "../design/document";
 import type { Context } from "../values/context";
@@ -52,6 +53,8 @@ function next(course: Course, state: SessionState, event: SessionEvent): Step {
   const { phase } = state;
   if (phase.kind === "done") return stay(state);
   if (event.kind === "withdraw") return withdraw(course, state, event.at);
+  if (phase.kind === "place")
+    return event.kind === "placed" ? enter(course, state, { to: "part", part: phase.part }) : stay(state);
   const made =
     phase.kind === "page"
       ? inPage(course, state, phase, event)
@@ -81,6 +84,8 @@ function enter(course: Course, state: SessionState, destination: Destination): S
   if (destination.to === "trial") return enterTrial(course, state, part, destination.trial);
   if (destination.to === "break") return enterBreak(course, state, part, destination.trial);
   const planned = course.plan.parts[part];
+  if (!planned && !hasPlace(course.plan))
+    return { state: { ...state, phase: { kind: "place", part } }, commands: [{ kind: "ask-place" }] };
   if (!planned) return { state: { ...state, phase: { kind: "done" } }, commands: [{ kind: "finish" }] };
   const following: Destination = { to: "part", part: part + 1 };
   if (planned.when && !holds(planned.when, contextIn(course, state))) return enter(course, state, following);

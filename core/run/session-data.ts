@@ -1,17 +1,14 @@
-import type { Id } from "../values/ref";
+import type { Place } from "../order/place";
 import type { StudyDocument } from "../design/document";
-import type { Orders } from "../order/parts";
 import type { Entry } from "./entry";
 import type { SessionRecord } from "../records/record";
 
-/** Everything a player needs to start or resume a session, as the server sends it. */
-export type SessionData = {
+/** Everything a player needs to start or resume a session, as the server sends it; its place may be none yet. */
+export type SessionData = Place & {
   session: string;
-  participant: number;
-  group: Id;
-  /** Which of its orders each bracket has for this participant. */
-  orders: Orders;
   seed: string;
+  /** The how-manyeth the participant is of all who began. */
+  entered: number;
   pilot: boolean;
   /** ISO 8601, UTC. */
   startedAt: string;

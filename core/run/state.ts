@@ -38,6 +38,8 @@ export type SessionEvent =
   | { kind: "interrupted"; why: Interruption }
   /** The trial is broken off where it stands and begins again. */
   | { kind: "break-off"; at: number; why: Interruption }
+  /** The session has its place: this machine plays the whole plan. */
+  | { kind: "placed" }
   /** The participant leaves for good. */
   | { kind: "withdraw"; at: number };
 export type EventOf<K extends SessionEvent["kind"]> = Extract<SessionEvent, { kind: K }>;
@@ -58,6 +60,8 @@ export type Command =
   /** A value shown in the coming scenes may have changed. */
   | { kind: "refresh" }
   | { kind: "record"; record: SessionRecord }
+  /** The session needs its place now: ask for it, then send `placed` to the machine of the whole plan. */
+  | { kind: "ask-place" }
   | { kind: "finish" };
 
 /** How far one answer of a trial is. */
@@ -96,7 +100,9 @@ export type InTrial = {
   /** The tally as the trial began. */
   before: Tally;
 };
-export type Phase = InPage | InBreak | InTrial | { kind: "done" };
+/** The first pages are over; `part` is the one that follows once the session has its place. */
+export type AtLine = { kind: "place"; part: number };
+export type Phase = InPage | InBreak | InTrial | AtLine | { kind: "done" };
 
 export type SessionState = {
   phase: Phase;

@@ -1,4 +1,6 @@
+import { noPlace, type Place } from "../order/place";
 import type { Assignment } from "../allocate/scheme";
+import { openingOf } from "../order/opening";
 import { compile, type PlannedTrial } from "../compile/compile";
 import { partMinutes } from "../compile/minutes";
 import type { AnswerSpec } from "../design/answer";
@@ -53,30 +55,39 @@ export const plainModel: AnswerModel = {
 const frame = 1000 / 60;
 
 export type SimulatedSession = {
+  /** 0 where the session ended before it had a place. */
   participant: number;
   assignment: Assignment;
   records: SessionRecord[];
   finished: boolean;
 };
 
+/** Gives a session its place when it comes to where places are given, by what it has recorded until then. */
+export type PlaceGiver = (records: readonly SessionRecord[]) => Place;
+
 /**
- * Plays one whole session through the real machine on a simulated 60 Hz display.
+ * Plays one whole session through the real machine on a simulated 60 Hz display. `entered` is the how-manyeth the
+ * participant is of all who began, and their number unless `place` gives them another behind the first pages.
  * `stopAfterTrials` breaks it off there, as someone who closes the window. The same seed gives the same records.
  */
 export function simulateSession(
   document: StudyDocument,
-  participant: number,
-  { group, orders }: Assignment,
+  entered: number,
+  place: Assignment | PlaceGiver,
   seed: string,
   model: AnswerModel,
   stopAfterTrials = Infinity,
 ): SimulatedSession {
-  const machine = sessionMachine(document, compile(document, participant, seed, group, orders));
-  const stream = streamFor(seed, participant, "simulated answers");
+  const machineOf = ({ participant, group, orders }: Place) =>
+    sessionMachine(document, compile(document, participant, seed, group, orders, entered));
+  let mine: Place = typeof place === "function" ? noPlace : { participant: entered, ...place };
+  if (typeof place === "function" && openingOf(document).length === 0) mine = place([]);
+  let machine = machineOf(mine);
+  const stream = streamFor(seed, entered, "simulated answers");
   // A stream of its own, so that questions shift no reaction time.
-  const answering = streamFor(seed, participant, "simulated forms");
-  const groupName = document.groups.find(({ id }) => id === group)?.name ?? "";
-  const display = streamFor(seed, participant, "simulated display");
+  const answering = streamFor(seed, entered, "simulated forms");
+  const groupName = () => document.groups.find(({ id }) => id === mine.group)?.name ?? "";
+  const display = streamFor(seed, entered, "simulated display");
   const person = {
     base: model.personSd * normal(stream),
     effects: model.effects.map((effect) => effect.addMs + effect.sdMs * normal(stream)),
@@ -100,9 +111,13 @@ export function simulateSession(
       if (!next) return;
       done.add(next.question.id);
       const at = rounded(from + ((clock - from) * done.size) / (lines.length + 1));
-      const entry = simulatedEntry(next.question, groupName, model.forms ?? plainForms, at, answering);
+      const entry = simulatedEntry(next.question, groupName(), model.forms ?? plainForms, at, answering);
       if (entry) send({ kind: "page-answer", entry });
     }
+  };
+  const simulated = (finished: boolean): SimulatedSession => {
+    const { participant, group, orders } = mine;
+    return { participant, assignment: { group, orders }, records, finished };
   };
   const send = (event: Parameters<typeof machine.next>[1]) => {
     step = machine.next(step.state, event);
@@ -110,7 +125,15 @@ export function simulateSession(
   };
   for (;;) {
     const { phase } = step.state;
-    if (phase.kind === "done") return { participant, assignment: { group, orders }, records, finished: true };
+    if (phase.kind === "done") return simulated(true);
+    if (phase.kind === "place") {
+      // Without anybody to give one it ends here.
+      if (typeof place !== "function") return simulated(false);
+      mine = place(records);
+      machine = machineOf(mine);
+      send({ kind: "placed" });
+      continue;
+    }
     if (phase.kind === "page" || phase.kind === "break") {
       send({ kind: "page-shown", at: clock });
       const part = machine.course.plan.parts[phase.part];
@@ -136,7 +159,7 @@ export function simulateSession(
       });
     };
     if (phase.scene === -1) {
-      if (trials++ >= stopAfterTrials) return { participant, assignment: { group, orders }, records, finished: false };
+      if (trials++ >= stopAfterTrials) return simulated(false);
       [pending, opened] = [[], new Set()];
       clock = onFrame(clock + 1.5 * frame);
       nextFrom = undefined;
@@ -167,7 +190,7 @@ export function simulateSession(
       }
       continue;
     }
-    if (due === Infinity) return { participant, assignment: { group, orders }, records, finished: false };
+    if (due === Infinity) return simulated(false);
     const late = isTimed && display.unit() < model.lateScenes ? 1 : 0;
     clock = rounded(due + late * frame);
     flip(isTimed ? "time" : "media", late);

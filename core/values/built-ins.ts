@@ -12,6 +12,8 @@ type BuiltIn = {
   asText?: (value: number) => string;
   /** It is the same from the beginning of the session to its end. */
   fixed?: true;
+  /** It is known only once the participant has their place. */
+  ofPlace?: true;
 };
 
 const inPerCent = (share: number) => `${Math.round(share * 100)} %`;
@@ -24,8 +26,10 @@ export const builtIns = {
     type: "number",
     says: "number of the participant",
     means: "number of this participant in the study",
-    read: ({ participant }) => participant,
+    // Before places are given there is none.
+    read: ({ participant }) => participant || null,
     fixed: true,
+    ofPlace: true,
   },
   "participant.group": {
     type: "text",
@@ -33,6 +37,7 @@ export const builtIns = {
     means: "name of this participant's group",
     read: ({ study, group }) => study.groups.find(({ id }) => id === group)?.name ?? null,
     fixed: true,
+    ofPlace: true,
   },
   "session.trials_done": {
     type: "number",

@@ -43,6 +43,8 @@ export const wordingNames = {
   leftKept: "after leaving, when the answers are kept",
   leftRemoved: "after leaving, when the answers are removed",
   breakWait: "break; {{seconds}} until one can go on",
+  placing: "while the number, group and order are given behind the first pages",
+  placeAway: "there, while the server cannot be reached",
   shareDone: "progress; {{share}} in per cent",
   sending: "at the end; {{sent}} and {{all}} count records",
   serverAway: "at the end, while the server cannot be reached",

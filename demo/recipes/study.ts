@@ -324,7 +324,8 @@ export function recipesAtTheStove(media: MediaFile[]): StudyDocument {
     ],
     parts: Object.fromEntries(parts.map((part) => [part.id, part])),
     media,
-    allocation: freshAllocation,
+    // Who declines, or is too young, takes no place.
+    allocation: { ...freshAllocation, after: "you" },
     settings: {
       ...newSettings("7A31"),
       stageColor: "#f4f1e8",

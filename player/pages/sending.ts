@@ -2,7 +2,7 @@ import { facts, words } from "../facts";
 import type { StudyDocument } from "~/core/design/document";
 import type { EndRecord } from "~/core/records/record";
 import type { Context } from "~/core/values/context";
-import { fixedIn, type FormattedText } from "~/core/values/formatted-text";
+import { plainText, fixedIn, type FormattedText } from "~/core/values/formatted-text";
 import { valueAsText } from "~/core/values/resolve";
 import { drawFormattedText } from "../stage/formatted-text";
 import { make, pressed, quietButton, say, showEnding } from "./page";
@@ -27,7 +27,12 @@ export function saidAtEnd(
   const page = study.parts[part];
   const found = page?.kind === "page" ? page.endings.find(({ id }) => id === ending) : undefined;
   return found
-    ? { text: fixedIn(found.text, (ref) => valueAsText(ref, context)), address: found.address ?? null }
+    ? {
+        // Nobody is left in front of an empty page.
+        text:
+          found.text.length > 0 ? fixedIn(found.text, (ref) => valueAsText(ref, context)) : plainText(words("done")),
+        address: found.address ?? null,
+      }
     : null;
 }
 

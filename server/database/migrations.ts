@@ -272,6 +272,24 @@ export const migrations: Record<string, Migration> = {
         .execute();
     },
   },
+  "0012_places": {
+    up: async (db: Any) => {
+      await db.schema
+        .alterTable("session")
+        .addColumn("entered", "integer", (c) => c.notNull().defaultTo(0))
+        .execute();
+      await db.schema.alterTable("session").addColumn("asked", "text").execute();
+      // Sessions without a place all have the number 0.
+      await db.schema.dropIndex("session_sitting").execute();
+      await db.schema
+        .createIndex("session_sitting")
+        .unique()
+        .on("session")
+        .columns(["study_id", "participant", "sitting"])
+        .where(sql<boolean>`pilot = 0 and participant > 0`)
+        .execute();
+    },
+  },
 };
 
 /** Gives sittings of one participant that have the same number the next free ones, in the order in which they began. */

@@ -66,7 +66,12 @@ type SessionTable = {
   release_id: string;
   link_token: string | null;
   token_hash: string;
+  /** 0 until the session has its place; its group is empty then. */
   participant: number;
+  /** The how-manyeth of all who began before places are given; 0 for the others, who count by their number. */
+  entered: Generated<number>;
+  /** JSON of what decides the place besides answers, until the session has it. */
+  asked: Generated<string | null>;
   group_id: string;
   /** JSON: for each bracket which of its orders. */
   orders: Generated<string>;

@@ -30,9 +30,13 @@ export type ExportChoice = { format: ExportFormat; pilots: boolean };
 export const studyDataZip = (store: Store, study: Study, choice: ExportChoice): AsyncGenerator<Uint8Array> =>
   zipped(filesOf(store, study, choice));
 
+/** A participant, by their number; or one session, of somebody who has none. */
+export type Whose = { participant: number } | { session: string };
+
 /** The same of one participant alone, with all that is stored of each sitting as it is stored. */
-export async function* participantZip(store: Store, study: Study, participant: number): AsyncGenerator<Uint8Array> {
-  const isTheirs = ({ row }: Sitting) => row.participant === participant;
+export async function* participantZip(store: Store, study: Study, whose: Whose): AsyncGenerator<Uint8Array> {
+  const isTheirs = ({ row }: Sitting) =>
+    "session" in whose ? row.id === whose.session : row.participant === whose.participant;
   yield* zipped(
     (async function* (): AsyncGenerator<FileInZip> {
       yield* filesOf(store, study, { format: csv, pilots: false }, isTheirs);

@@ -7,7 +7,7 @@ import type { Store } from "../database/open";
 import { frozenDocument } from "../frozen-documents";
 import { exportStudy } from "../study-file";
 import { findStudyByCode } from "../studies";
-import { participantZip, studyDataZip, trialsFile } from "./study-data";
+import { participantZip, studyDataZip, trialsFile, type Whose } from "./study-data";
 import { written } from "./written";
 
 /** A file to be made of a study, by its code. */
@@ -16,7 +16,7 @@ export type ExportTask = { code: string } & (
   /** The planned sequences of a release, or of the study as it is saved. */
   | { kind: "sequences"; release: string | null; participants: number }
   | { kind: "study" }
-  | { kind: "participant"; participant: number }
+  | { kind: "participant"; whose: Whose }
 );
 
 /** The pieces of a file, made as they are asked for; none where the study is gone. */
@@ -29,7 +29,7 @@ export async function* piecesOf(store: Store, task: ExportTask): AsyncGenerator<
     case "trials":
       return yield* trialsFile(store, study, { format: formatCalled(task.format), pilots: task.pilots });
     case "participant":
-      return yield* participantZip(store, study, task.participant);
+      return yield* participantZip(store, study, task.whose);
     case "study":
       return yield* exportStudy(store, study);
     case "sequences": {

@@ -8,6 +8,7 @@ import { entryInto } from "../../core/run/entry";
 import { isBusy, type Store } from "../database/open";
 import { mediaTypeOf } from "../media/study-media";
 import { PaceKeeper } from "../pace";
+import { placeSession } from "../places";
 import { appendRecords } from "../records";
 import { resumeSession, sessionOfSecret } from "../session-of-secret";
 import { entryOf, startSession } from "../sessions";
@@ -148,6 +149,17 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
           .type("application/json")
           .send(body);
       })
+      .catch(next);
+  });
+  router.post("/api/session/place", keepPace(pace.send, bearerOf), (request, response, next) => {
+    placeSession(store, bearerOf(request))
+      .then((placed) =>
+        placed.ok
+          ? response.set("Cache-Control", "no-store").json(placed.place)
+          : response
+              .status(placed.isElsewhere ? 409 : placed.isEarly ? 503 : 404)
+              .json({ reason: placed.reason, ...(placed.isElsewhere ? { elsewhere: true } : {}) }),
+      )
       .catch(next);
   });
   router.post("/api/session/records", keepPace(pace.send, bearerOf), json, (request, response, next) => {

@@ -32,7 +32,7 @@ export async function judgedNow(
   const { db } = store;
   const there = await db
     .selectFrom("session")
-    .select(["records", earlyOnes])
+    .select(["records", "participant", "trials_planned", earlyOnes])
     .where("id", "=", session.id)
     .executeTakeFirst();
   // Of a session that was deleted nothing is judged or stored any more.
@@ -62,9 +62,10 @@ export async function judgedNow(
     next.length > 0
       ? await store.judge({
           session: session.id,
+          participant: there?.participant ?? session.participant,
           position,
           records: next,
-          isQuick: isQuick(session.document, session.trialsPlanned),
+          isQuick: isQuick(session.document, there?.trials_planned ?? session.trialsPlanned),
         })
       : { follow: 0 };
   const upTo = position + follow;

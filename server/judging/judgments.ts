@@ -11,10 +11,16 @@ import type { Store } from "../database/open";
 import { frozenDocument } from "../frozen-documents";
 
 /**
- * Records to be judged: those that come next in a session whose stored records end at `position`. `isQuick`: its plan is
- * drawn in a few milliseconds.
+ * Records to be judged: those that come next in a session whose stored records end at `position`. `participant`: the number
+ * it has, since with its place it has another plan. `isQuick`: its plan is drawn in a few milliseconds.
  */
-export type Question = { session: string; position: number; records: SessionRecord[]; isQuick: boolean };
+export type Question = {
+  session: string;
+  participant: number;
+  position: number;
+  records: SessionRecord[];
+  isQuick: boolean;
+};
 /** How many of them follow, and why the next one does not; null where all do. */
 export type Judgment = { follow: number; why: string | null };
 /** Says which records can follow in a session, from what was drawn for it and from what is stored of it. */
@@ -66,6 +72,7 @@ export function judgeOn({ db }: Pick<Store, "db">): Judge {
     const document = await frozenDocument(db, row.release_id);
     const follower = new Follower(document, {
       participant: row.participant,
+      entered: row.entered || row.participant,
       group: row.group_id,
       orders: JSON.parse(row.orders) as Orders,
       seed: seedOf(document, row.sitting),
@@ -81,9 +88,9 @@ export function judgeOn({ db }: Pick<Store, "db">): Judge {
     return { follower, position, isSure, refusals: 0, triedAt: 0 };
   }
 
-  async function judge({ session, position, records }: Question): Promise<Judgment> {
+  async function judge({ session, participant, position, records }: Question): Promise<Judgment> {
     let found = known.get(session);
-    if (!found || found.position !== position) {
+    if (!found || found.position !== position || found.follower.participant !== participant) {
       found = await rebuilt(session, position);
       known.set(session, found);
     }

@@ -1,6 +1,3 @@
-import { mkdtempSync, writeFileSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
 import type { Browser, Page } from "playwright-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { plainText } from "~/core/values/formatted-text";
@@ -8,7 +5,7 @@ import type { StudyDocument } from "~/core/design/document";
 import { launch, openWindow } from "../support/browser";
 import { pageOf, question, studyOfPages } from "../support/forms";
 import { startServer, type Running } from "../support/server";
-import { cliOf, exportedFrom, press, type Row } from "../support/short-study";
+import { exportedFrom, importReleased, press, type Row } from "../support/short-study";
 
 let browser: Browser;
 let server: Running;
@@ -20,14 +17,7 @@ afterAll(async () => {
   await server.stop();
 });
 
-function released(document: StudyDocument): { code: string; link: string } {
-  const file = join(mkdtempSync(join(tmpdir(), "lapwing-form-")), "study.lapwing.json");
-  writeFileSync(file, JSON.stringify(document));
-  const [code = "", link = ""] = cliOf(server, "import", file, "--owner", "demo@lapwing.example", "--release")
-    .trim()
-    .split("\n");
-  return { code, link };
-}
+const released = (document: StudyDocument) => importReleased(server, document);
 
 const birds = ["curlew", "dunlin", "knot"].map((id) => ({ id, label: id }));
 /** A question of every kind on one page, then a page that thanks. */

@@ -5,7 +5,7 @@ import type { StudyDocument } from "~/core/design/document";
 import { questionKind, questionKinds, type Question, type QuestionKind } from "~/core/questions/registry";
 import type { Score } from "~/core/scores/score";
 import type { Condition } from "~/core/values/condition";
-import { countedIds } from "./studies";
+import { countedIds, plainStudy } from "./studies";
 
 export const pageOf = (id: string, flow: Piece[], more: Partial<Page> = {}): Page => ({
   kind: "page",
@@ -108,3 +108,45 @@ export const anyForms: fc.Arbitrary<StudyDocument> = fc
     const score: Score = { id: "total", name: "total", of, from: asked.map(({ id }) => ({ question: id })), atLeast };
     return studyOfPages(flows, { scores: [score] });
   });
+
+/**
+ * A study with trials, two groups and three pages before places are given: consent (`takes_part`, who says no declines),
+ * `age` (screened out below 18, and the stratum: below 30, or more), and a page with three of six questions drawn.
+ */
+export function studyWithOpening(): StudyDocument {
+  const document = plainStudy();
+  const is = (from: Condition, id: string, as: "declined" | "screened-out") => ({ id, as, when: from, text: [] });
+  const pages = [
+    pageOf("consent", [question("one-of", "takes_part", { options: yesOrNo, need: "must" })], {
+      endings: [is({ left: { from: { question: "q-takes-part" } }, is: "=", right: "no" }, "no", "declined")],
+    }),
+    pageOf("about", [question("number", "age", { need: "must" })], {
+      endings: [is({ left: { from: { question: "q-age" } }, is: "<", right: 18 }, "young", "screened-out")],
+    }),
+    pageOf("habits", [
+      {
+        kind: "set",
+        id: "habits",
+        name: "Habits",
+        order: "shuffled",
+        take: 3,
+        questions: ["a", "b", "c", "d", "e", "f"].map((letter) => question("scale", `habit_${letter}`)),
+      },
+    ]),
+  ];
+  return {
+    ...document,
+    groups: ["early", "late"].map((id) => ({ id, name: id })),
+    parts: { ...Object.fromEntries(pages.map((page) => [page.id, page])), ...document.parts },
+    runningOrder: [...pages.map(({ id }) => ({ kind: "part" as const, part: id })), ...document.runningOrder],
+    allocation: {
+      ...document.allocation,
+      after: "habits",
+      strata: [{ from: { question: "q-age" }, cuts: [30] }],
+    },
+  };
+}
+const yesOrNo = [
+  { id: "yes", label: "yes" },
+  { id: "no", label: "no" },
+];

@@ -31,6 +31,11 @@ export function releaseShortStudy(
   const { document } = parsed;
   document.settings.participation = { ...newParticipation(), ...participation };
   change(document, document.parts["boats"] as Block);
+  return importReleased(server, document);
+}
+
+/** A study imported and released; gives its code and link. */
+export function importReleased(server: Running, document: StudyDocument): { code: string; link: string } {
   const file = join(mkdtempSync(join(tmpdir(), "lapwing-study-")), "study.lapwing.json");
   writeFileSync(file, JSON.stringify(document));
   const [code = "", link = ""] = cliOf(server, "import", file, "--owner", "demo@lapwing.example", "--release")

@@ -3,10 +3,9 @@ import { Button, IconButton } from "~/app/components/button";
 import { Choice, TextField } from "~/app/components/fields";
 import { useStudy } from "~/app/editing/use-study";
 import { conditionInWords, refInWords } from "~/core/describe/words";
+import { answerLevels } from "~/core/design/answer-levels";
 import type { StudyDocument } from "~/core/design/document";
-import { questionById } from "~/core/design/questions";
 import type { Level } from "~/core/questions/kind";
-import { questionKind } from "~/core/questions/registry";
 import type { Comparison, Condition } from "~/core/values/condition";
 import type { Ref, Scalar } from "~/core/values/ref";
 import { refKey } from "~/core/values/uses";
@@ -166,18 +165,7 @@ const scalarOf = (text: string): Scalar => (text.trim() !== "" && Number.isFinit
 function levelsOf(ref: Ref, document: StudyDocument): Level[] | null {
   if ("builtIn" in ref && ref.builtIn === "participant.group")
     return document.groups.map(({ name }) => ({ value: name, label: name }));
-  if (!("question" in ref)) return null;
-  const question = questionById(document)(ref.question);
-  if (!question) return null;
-  const kind = questionKind(question.kind);
-  if (ref.part === undefined) return kind.levels?.(question) ?? null;
-  const part = kind.parts?.(question).find(({ id }) => id === ref.part);
-  if (part?.type === "yes/no")
-    return [
-      { value: true, label: "ticked" },
-      { value: false, label: "not ticked" },
-    ];
-  return part?.levels ?? null;
+  return answerLevels(document, ref);
 }
 
 function lineOf(condition: Condition): Line | null {

@@ -316,7 +316,7 @@ function Texts({
       <ul className="max-h-48 overflow-auto border-l-2 border-hairline pl-3 text-sm" tabIndex={0}>
         {texts.map(({ participant, text }, index) => (
           <li key={index} className="py-0.5">
-            <span className="mr-2 font-mono text-xs text-muted">{participant}</span>
+            <span className="mr-2 font-mono text-xs text-muted">{participant || "–"}</span>
             <span className="whitespace-pre-wrap">{text}</span>
           </li>
         ))}

@@ -7,7 +7,7 @@ import type { Part } from "../document";
 import type { RunningNode } from "../running-order";
 import type { TrialOrder } from "../trial-order";
 import { assign, type Edit } from "./edit";
-import { withoutEmpty } from "./running-order";
+import { keepingLine, withoutEmpty } from "./running-order";
 
 /** Puts a part into the running order behind another one, or at the end. */
 export const addPart =
@@ -62,9 +62,11 @@ export const removePart =
   (id: Id): Edit =>
   (draft) => {
     const position = siblingsOf(draft.runningOrder, id);
-    position?.siblings.splice(position.index, 1);
-    withoutEmpty(draft.runningOrder);
-    delete draft.parts[id];
+    keepingLine(draft, id, () => {
+      position?.siblings.splice(position.index, 1);
+      withoutEmpty(draft.runningOrder);
+      delete draft.parts[id];
+    });
     // Those that shared its trials go on sharing among themselves.
     const [heir, ...others] = Object.values(draft.parts).filter(
       (part) => part.kind === "block" && part.sharesWith === id,

@@ -3,6 +3,7 @@ import { nodeKey } from "../lookup";
 import type { Arrangement } from "../../arrangements/registry";
 import type { Condition } from "../../values/condition";
 import type { Id } from "../../values/ref";
+import type { StudyDocument } from "../document";
 import type { RunningNode } from "../running-order";
 import { assign, type Edit } from "./edit";
 
@@ -28,8 +29,13 @@ export const bracketRound =
   (draft) => {
     const level = commonLevel(draft.runningOrder, keys);
     if (!level || level.to <= level.from) return;
+    // Pages whose order varies are not the same for all: the line goes above them.
+    const first = level.siblings[level.from];
+    const above = keysAbove(draft);
     const nodes = level.siblings.splice(level.from, level.to - level.from + 1);
     level.siblings.splice(level.from, 0, { kind: "bracket", id, arrange, nodes });
+    const at = first ? above.indexOf(nodeKey(first)) : -1;
+    if (at >= 0) assign(draft.allocation, { after: above[at - 1] });
   };
 
 /** The innermost list that holds all of these, and from where to where. */
@@ -77,11 +83,44 @@ export const moveNode =
     const bracket = around?.siblings[around.index];
     const into = target?.siblings ?? (bracket?.kind === "bracket" ? bracket.nodes : draft.runningOrder);
     const plain = original(node) ?? node;
-    found.siblings.splice(found.index, 1);
-    const at = before === null ? into.length : into.findIndex((each) => nodeKey(each) === before);
-    into.splice(at, 0, JSON.parse(JSON.stringify(plain)) as RunningNode);
-    withoutEmpty(draft.runningOrder);
+    keepingLine(draft, key, () => {
+      found.siblings.splice(found.index, 1);
+      const at = before === null ? into.length : into.findIndex((each) => nodeKey(each) === before);
+      into.splice(at, 0, JSON.parse(JSON.stringify(plain)) as RunningNode);
+      withoutEmpty(draft.runningOrder);
+    });
   };
+
+/**
+ * Moves or removes a node so that the line where places are given stays between the others: what was above it and comes to
+ * stand farther down leaves it above, what goes before the last of those above stands above it too.
+ */
+export function keepingLine(draft: Draft<StudyDocument>, key: Id, change: () => void): void {
+  const { allocation } = draft;
+  const above = keysAbove(draft);
+  change();
+  if (!above.includes(key)) return;
+  const now = draft.runningOrder.map(nodeKey);
+  const others = above.filter((each) => each !== key && now.includes(each));
+  const last = now.findLast((each) => others.includes(each));
+  const at = now.indexOf(key);
+  const staysAbove =
+    at >= 0 && at <= (last === undefined ? -1 : now.indexOf(last)) + 1 && draft.parts[key] !== undefined;
+  const isLowest = staysAbove && (last === undefined || at > now.indexOf(last));
+  assign(allocation, { after: isLowest ? key : last });
+}
+
+/** What stands above the line where places are given. */
+function keysAbove({ allocation, runningOrder }: Draft<StudyDocument>): Id[] {
+  const keys = runningOrder.map(nodeKey);
+  return keys.slice(0, allocation.after === undefined ? 0 : keys.indexOf(allocation.after) + 1);
+}
+
+/** Says behind which page places are given; at the start for undefined. */
+export const setLine =
+  (after: Id | undefined): Edit =>
+  (draft) =>
+    assign(draft.allocation, { after });
 
 /**
  * Moves a part one line up or down as the table shows it: within its list, into a bracket it meets, or out of its own.

@@ -1,3 +1,4 @@
+import { hasPlace } from "../../order/place";
 import { dataColumn, yesOrNo, type DataColumn } from "../../values/data-column";
 
 /** `withdrawn`: the participant left for good; `screened-out` and `declined`: a page ended the session. */
@@ -37,9 +38,10 @@ export const participantColumn = <Source>(
   dataColumn(
     "participant",
     "whole number",
-    "Number of the participant in the study; below 0 for a rehearsal by the team: −3 was played as participant 3",
+    "Number of the participant in the study; empty for who left before places were given; below 0 for a rehearsal by the team: −3 was played as participant 3",
     (source) => {
       const { participant, pilot } = of(source);
+      if (!hasPlace({ participant })) return null;
       return pilot ? -participant : participant;
     },
   );

@@ -81,10 +81,14 @@ function withEntry(
   return fits ? { ...phase.entries, [entry.question]: entry } : phase.entries;
 }
 
-/** The page to which one may go back from this one: the one played just before it, with nothing but pages between. */
+/**
+ * The page to which one may go back from this one: the one played just before it, with nothing but pages between. What
+ * was answered before places are given stays as it is: the place may hang on it.
+ */
 export function pageBefore(course: Course, state: SessionState, phase: InPage): number | null {
   if (!pageIn(course, plannedPage(course, phase)).back) return null;
-  for (let part = phase.part - 1; part >= 0; part--) {
+  const first = phase.part < course.plan.opening ? 0 : course.plan.opening;
+  for (let part = phase.part - 1; part >= first; part--) {
     const planned = course.plan.parts[part];
     if (planned?.kind !== "page") return null;
     if (!planned.when || holds(planned.when, contextIn(course, state))) return part;

@@ -50,6 +50,9 @@ export const de: Wording = {
   leftKept: "Ihre bisherigen Antworten sind aufgehoben.",
   leftRemoved: "Ihre Antworten sind gelöscht.",
   breakWait: "In {{seconds}} s können Sie weitermachen.",
+  placing: "Einen Augenblick …",
+  placeAway:
+    "Der Server ist gerade nicht zu erreichen. Ihre bisherigen Antworten sind auf diesem Computer sicher, und die Studie geht von selbst weiter, sobald die Verbindung wieder da ist.",
   shareDone: "{{share}} % geschafft",
   sending: "Ihre Antworten sind auf diesem Computer sicher; sie werden gesendet … {{sent}} von {{all}}",
   serverAway:

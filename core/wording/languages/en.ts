@@ -48,6 +48,9 @@ export const en: Wording = {
   leftKept: "Your answers so far are kept.",
   leftRemoved: "Your answers are removed.",
   breakWait: "You can continue in {{seconds}} s.",
+  placing: "One moment …",
+  placeAway:
+    "The server cannot be reached just now. Your answers so far are safe on this computer, and the study goes on by itself as soon as the connection is back.",
   shareDone: "{{share}} % done",
   sending: "Your answers are safe on this computer; sending … {{sent}} of {{all}}",
   serverAway: "The server cannot be reached right now. Leave this page open: it keeps trying.",

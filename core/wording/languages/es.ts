@@ -48,6 +48,9 @@ export const es: Wording = {
   leftKept: "Sus respuestas hasta ahora están guardadas.",
   leftRemoved: "Sus respuestas están borradas.",
   breakWait: "Podrá continuar en {{seconds}} s.",
+  placing: "Un momento …",
+  placeAway:
+    "En este momento no se puede acceder al servidor. Sus respuestas están a salvo en este ordenador y el estudio seguirá solo en cuanto vuelva la conexión.",
   shareDone: "{{share}} % hecho",
   sending: "Sus respuestas están a salvo en este ordenador; enviando … {{sent}} de {{all}}",
   serverAway: "Ahora no se puede llegar al servidor. Deje esta página abierta: seguirá intentándolo sola.",

@@ -48,6 +48,9 @@ export const fr: Wording = {
   leftKept: "Vos réponses jusqu’ici sont conservées.",
   leftRemoved: "Vos réponses sont effacées.",
   breakWait: "Vous pourrez continuer dans {{seconds}} s.",
+  placing: "Un instant …",
+  placeAway:
+    "Le serveur ne répond pas pour le moment. Vos réponses sont conservées sur cet ordinateur, et l’étude reprendra d’elle-même dès que la connexion sera rétablie.",
   shareDone: "{{share}} % faits",
   sending: "Vos réponses sont en sécurité sur cet ordinateur ; envoi … {{sent}} sur {{all}}",
   serverAway: "Le serveur est injoignable pour le moment. Laissez cette page ouverte : elle réessaie d’elle-même.",

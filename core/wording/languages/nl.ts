@@ -50,6 +50,9 @@ export const nl: Wording = {
   leftKept: "Uw antwoorden tot nu toe zijn bewaard.",
   leftRemoved: "Uw antwoorden zijn gewist.",
   breakWait: "Over {{seconds}} s kunt u verder.",
+  placing: "Een ogenblik …",
+  placeAway:
+    "De server is nu niet bereikbaar. Uw antwoorden tot nu toe zijn veilig op deze computer, en het onderzoek gaat vanzelf verder zodra er weer verbinding is.",
   shareDone: "{{share}} % gedaan",
   sending: "Uw antwoorden zijn veilig op deze computer; ze worden verzonden … {{sent}} van {{all}}",
   serverAway: "De server is nu niet bereikbaar. Laat deze pagina open: ze blijft het vanzelf proberen.",

@@ -1,0 +1,158 @@
+import { describe, expect, it } from "vitest";
+import { studyWithOpening } from "~/tests/support/forms";
+import { released } from "~/tests/support/store";
+import type { Place } from "../core/order/place";
+import type { SessionRecord } from "../core/records/record";
+import type { SessionData } from "../core/run/session-data";
+import { plainModel, simulateSession } from "../core/simulate/participant";
+import { cellCounts } from "./assignment";
+import { newSecret } from "./chance";
+import type { Store } from "./database/open";
+import { placeSession } from "./places";
+import { appendRecords } from "./records";
+import { listSessions } from "./session-list";
+import { resumeSession } from "./session-of-secret";
+import { startInLab, startRehearsal, startSession } from "./sessions";
+
+type Person = { takesPart: "yes" | "no"; age: number };
+const adult: Person = { takesPart: "yes", age: 24 };
+
+/** All that somebody records, given the place; and what of it comes before. */
+function playedBy({ document, entered, seed }: SessionData, person: Person, place?: Place) {
+  const model = {
+    ...plainModel,
+    forms: { skips: 0, knows: {}, from: { takes_part: [{ option: person.takesPart }], age: [person.age] } },
+  };
+  let before: readonly SessionRecord[] | null = null;
+  const { records } = simulateSession(
+    document,
+    entered,
+    (made) => {
+      before ??= [...made];
+      return place ?? { participant: 1, group: "early", orders: {} };
+    },
+    seed,
+    model,
+  );
+  return { all: records, before: before ?? records };
+}
+
+/** Begins by the link and sends the first pages. */
+async function begun(store: Store, link: string, person: Person, parameters = {}) {
+  const secret = newSecret();
+  const started = await startSession(store, link, secret, "browser", parameters);
+  if (!started.ok) throw new Error(started.reason);
+  const { session } = started;
+  const { before } = playedBy(session, person);
+  const sent = await appendRecords(store, secret, before);
+  expect(sent).toMatchObject({ ok: true, acknowledged: before.length });
+  return { secret, session, before };
+}
+
+/** The same to the end, as far as that is for them. */
+async function whole(store: Store, link: string, person: Person, parameters = {}) {
+  const { secret, session, before } = await begun(store, link, person, parameters);
+  if (before.at(-1)?.kind === "end") return { secret, place: null };
+  const placed = await placeSession(store, secret);
+  if (!placed.ok) throw new Error(placed.reason);
+  const { all } = playedBy(session, person, placed.place);
+  const sent = await appendRecords(store, secret, all.slice(before.length));
+  expect(sent).toMatchObject({ ok: true, acknowledged: all.length, finished: true, unplanned: [] });
+  return { secret, place: placed.place };
+}
+
+describe("places that are given behind the first pages", () => {
+  it("go only to those who come there: who declines or is screened out has no number and takes no place", async () => {
+    const { store, study, link } = await released(studyWithOpening());
+    const people: Person[] = [
+      adult,
+      { takesPart: "no", age: 40 },
+      { takesPart: "yes", age: 16 },
+      { takesPart: "yes", age: 24 },
+    ];
+    const places = [];
+    for (const person of people) places.push((await whole(store, link.token, person)).place?.participant ?? null);
+    expect(places).toEqual([1, null, null, 2]);
+    const sessions = (await listSessions(store, study.id)).toSorted((a, b) => (a.startedAt < b.startedAt ? -1 : 1));
+    expect(sessions.map(({ participant, state }) => [participant, state]).toSorted()).toEqual(
+      [
+        [0, "declined"],
+        [0, "screened-out"],
+        [1, "finished"],
+        [2, "finished"],
+      ].toSorted(),
+    );
+    const counts = await cellCounts(store.db, study.id, study.document, null);
+    expect([...counts].toSorted()).toEqual([
+      ["early", 1],
+      ["late", 1],
+    ]);
+  });
+
+  it("are balanced within strata told by answers, also when many come at once", async () => {
+    const { store, study, link } = await released(studyWithOpening());
+    const people = Array.from({ length: 40 }, (_, index): Person => {
+      if (index % 10 === 3) return { takesPart: "no", age: 50 };
+      return { takesPart: "yes", age: index % 10 === 7 ? 15 : index % 3 === 0 ? 61 : 22 };
+    });
+    const all = await Promise.all(people.map((person) => whole(store, link.token, person)));
+    const numbers = all.flatMap(({ place }) => place?.participant ?? []).toSorted((a, b) => a - b);
+    expect(numbers).toEqual(Array.from({ length: 32 }, (_, index) => index + 1));
+    for (const stratum of ["below 30", "30 or more"]) {
+      const counts = [...(await cellCounts(store.db, study.id, study.document, stratum)).values()];
+      expect(counts).toHaveLength(2);
+      expect(Math.max(...counts) - Math.min(...counts)).toBeLessThanOrEqual(1);
+    }
+  });
+
+  it("are given once, however often and at the same time they are asked for, and are there after a reload", async () => {
+    const { store, link } = await released(studyWithOpening());
+    const { secret, session, before } = await begun(store, link.token, adult);
+    expect(session).toMatchObject({ participant: 0, group: "", entered: 1 });
+    expect(await resumeSession(store, secret)).toMatchObject({ participant: 0, entered: 1, records: before });
+    const asked = await Promise.all([1, 2, 3].map(() => placeSession(store, secret)));
+    expect(asked).toEqual(Array.from({ length: 3 }, () => asked[0]));
+    expect(await resumeSession(store, secret)).toMatchObject({ participant: 1, entered: 1, records: before });
+    expect((await begun(store, link.token, adult)).session.entered).toBe(2);
+  });
+
+  it("are not given before all of the first pages are stored, and nothing behind them is taken before", async () => {
+    const { store, link } = await released(studyWithOpening());
+    const secret = newSecret();
+    const started = await startSession(store, link.token, secret, "browser");
+    if (!started.ok) throw new Error(started.reason);
+    const place = { participant: 1, group: "early", orders: {} };
+    const { all, before } = playedBy(started.session, adult, place);
+    await appendRecords(store, secret, before.slice(0, 2));
+    expect(await placeSession(store, secret)).toMatchObject({ ok: false, isEarly: true });
+    const early = await appendRecords(store, secret, all.slice(2));
+    expect(early).toMatchObject({ acknowledged: before.length, unplanned: [before.length + 1] });
+    expect(await placeSession(store, secret)).toMatchObject({ ok: true, place: { participant: 1 } });
+    expect(await placeSession(store, newSecret())).toMatchObject({ ok: false });
+    const ended = await begun(store, link.token, { takesPart: "no", age: 30 });
+    expect(await placeSession(store, ended.secret)).toMatchObject({ ok: false, isEarly: true });
+  });
+
+  it("are kept by who comes again by the same code, and asked of the experimenter where they chose", async () => {
+    const { store, study, link } = await released(studyWithOpening());
+    const gone = await begun(store, link.token, { takesPart: "yes", age: 15 }, { participant: "tern" });
+    expect(gone.before.at(-1)?.kind).toBe("end");
+    const first = await whole(store, link.token, adult, { participant: "tern" });
+    const again = await startSession(store, link.token, newSecret(), "browser", { participant: "tern" });
+    expect(again).toMatchObject({ ok: true, session: first.place! });
+    const release = await store.db.selectFrom("release").select("id").executeTakeFirstOrThrow();
+    const asked = { participant: 12, group: "late", parameters: {} };
+    const lab = await startInLab(store, study.id, release.id, asked, "browser");
+    if (!lab.ok) throw new Error(lab.reason);
+    const { before } = playedBy((await resumeSession(store, lab.secret))!, adult);
+    await appendRecords(store, lab.secret, before);
+    expect(await placeSession(store, lab.secret)).toMatchObject({ place: { participant: 12, group: "late" } });
+  });
+
+  it("are there from the beginning in a rehearsal, whose participant is chosen", async () => {
+    const { store, study } = await released(studyWithOpening());
+    const { session } = await startRehearsal(store, study, 5, "browser");
+    expect(session).toMatchObject({ participant: 5, entered: 5 });
+    expect(session.group).not.toBe("");
+  });
+});
