@@ -3,6 +3,7 @@ import type { Id } from "~/core/values/ref";
 import type { MediaFile } from "~/core/values/study-values";
 import type { StudyDocument } from "~/core/design/document";
 import { words } from "./facts";
+import { addFont } from "./fonts";
 import { loadUsedKinds } from "./used-kinds";
 import { ask, showLoading } from "./pages/page";
 import { media, pause } from "./server";
@@ -28,11 +29,12 @@ class NotLoaded extends Error {
  * researcher.
  */
 export async function loadAll(
-  { media: files, parts }: StudyDocument,
+  study: StudyDocument,
   secret: string,
   session: string,
   into: HTMLElement,
 ): Promise<(id: Id) => string | null> {
+  const { media: files, parts } = study;
   const urls = new Map<Id, string>();
   const total = files.reduce((sum, { bytes }) => sum + bytes, 0);
   for (;;) {
@@ -60,7 +62,7 @@ export async function loadAll(
     );
   }
   await fontsOf(parts);
-  await kindsOf({ parts });
+  await kindsOf(study);
   return (id) => urls.get(id) ?? null;
 }
 
@@ -81,6 +83,7 @@ async function loaded(
         onBytes(count);
       });
       if ((await hashOf(bytes)) !== sha256) throw new Error("differs");
+      if (kind === "font") return await withFont(file, bytes);
       if (kind === "page") return await warmedPage(`/pages/session/${session}/${await rightToPages(secret)}/${sha256}`);
       const url = URL.createObjectURL(new Blob([bytes], { type: mime }));
       await ready(kind, url, name);
@@ -95,6 +98,14 @@ async function loaded(
 }
 
 const reasonOf = ({ name, message }: Error) => (/^(\d{3}|differs)$/.test(message) ? message : name);
+
+/** A font is known by its family from now on, and has no address. */
+async function withFont(file: MediaFile, bytes: Uint8Array<ArrayBuffer>): Promise<string> {
+  await addFont(file, bytes).catch(() => {
+    throw new NotLoaded(file.name, "not readable");
+  });
+  return "";
+}
 
 /** Decodes what is decoded once for all trials, and a video's first frame; a file this browser cannot play keeps the session from beginning. */
 async function ready(kind: ReturnType<typeof mediaKind>, url: string, name: string): Promise<void> {
@@ -159,7 +170,7 @@ async function hashOf(bytes: Uint8Array<ArrayBuffer>): Promise<string> {
 }
 
 /** The kinds of things a study uses: fetched now, since the network may be gone when they come. */
-async function kindsOf(study: Pick<StudyDocument, "parts">): Promise<void> {
+async function kindsOf(study: StudyDocument): Promise<void> {
   for (let failures = 0; ; failures++) {
     try {
       return await loadUsedKinds(study);

@@ -18,7 +18,6 @@ import { fillScreen, Interruptions } from "./interruptions";
 import { loadAll } from "./loading";
 import type { Outbox, Remembered } from "./outbox";
 import { playPage } from "./page-play";
-import { askForPlace } from "./pages/placing";
 import { showBreak } from "./pages/break";
 import type { Share } from "./pages/page";
 import { Sender } from "./sender";
@@ -26,7 +25,7 @@ import { saidAtEnd, sendRest, type Ending } from "./pages/sending";
 import { SessionLog } from "./session-log";
 import { soundLatency } from "./stage/audio";
 import { makeStage } from "./stage/stage";
-import { playTrial } from "./trial-loop";
+import { room } from "./used-kinds";
 
 /** The surfaces a session is played on: the page, the stage, and what covers both during a pause. */
 export type Surfaces = { into: HTMLElement; stage: HTMLElement; over: HTMLElement };
@@ -144,7 +143,7 @@ export async function playSession(
   /** Where places are given: all so far is brought to the server, which gives the session its own; or they leave. */
   const atLine = async () => {
     comeToPage();
-    const asking = askForPlace(into, remembered.secret, sender);
+    const asking = room("askForPlace")(into, remembered.secret, sender);
     const how = await untilOver(asking.given);
     asking.stop();
     if (how === "leave") return leave();
@@ -165,7 +164,7 @@ export async function playSession(
       by.some((device) => device.device === "keys" && device.keys.includes("Escape")),
     );
     log.trial = trial.trial;
-    const ended = await playTrial(step.state, part, trial, {
+    const ended = await room("playTrial")(step.state, part, trial, {
       machine,
       stage,
       clock,

@@ -7,6 +7,8 @@ import { enterPage } from "~/core/run/phases/page";
 import type { SessionEvent, SessionState } from "~/core/run/state";
 import type { Id } from "~/core/values/ref";
 import type { Tally } from "~/core/values/tally";
+import { mediaKind } from "~/core/media/types";
+import { addFont } from "./fonts";
 import { words } from "./facts";
 import { playPage } from "./page-play";
 import { pressed, say } from "./pages/page";
@@ -38,7 +40,12 @@ export async function tryPage(
 ) {
   const page = document.parts[part];
   if (page?.kind !== "page") return;
-  await loadDrawers(questionsOf(page).map(({ kind }) => kind));
+  await Promise.all([
+    loadDrawers(questionsOf(page).map(({ kind }) => kind)),
+    ...document.media
+      .filter(({ mime }) => mediaKind(mime) === "font")
+      .map((file) => addFont(file, `url("${media[file.id]}")`).catch(() => undefined)),
+  ]);
   playing?.stop();
   const machine = sessionMachine(document, compile(document, participant, seed, group));
   const index = machine.course.plan.parts.findIndex((each) => each.part === part);

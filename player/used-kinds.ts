@@ -1,6 +1,7 @@
 import type { StudyDocument } from "~/core/design/document";
 import { itemsIn } from "~/core/design/lookup";
 import { questionsOf } from "~/core/design/questions";
+import { openingOf } from "~/core/order/opening";
 import { addListener } from "./listeners";
 import { loadDrawers } from "./questions/drawers";
 import { addDrawer } from "./stage/drawers";
@@ -8,8 +9,23 @@ import { addDrawer } from "./stage/drawers";
 const itemFiles = import.meta.glob<{ drawer: unknown }>(["./stage/items/*.ts", "!./stage/items/*.test.ts"]);
 const deviceFiles = import.meta.glob<{ listener: unknown }>(["./devices/*.ts", "!./devices/*.test.ts"]);
 
+type Rooms = {
+  playTrial: (typeof import("./trial-loop"))["playTrial"];
+  askForPlace: (typeof import("./pages/placing"))["askForPlace"];
+};
+/** What only some studies need: trials, and places that are given behind the first pages. */
+const rooms: Partial<Rooms> = {};
+
+/** What was loaded for the study. Throws where it does not use it. */
+export function room<K extends keyof Rooms>(name: K): Rooms[K] {
+  const found = rooms[name];
+  if (!found) throw new Error(`${name} was not loaded`);
+  return found;
+}
+
 /** Loads what draws and hears the kinds of items, answers and questions that a study uses; others are never fetched. */
-export async function loadUsedKinds({ parts }: Pick<StudyDocument, "parts">): Promise<void> {
+export async function loadUsedKinds(study: StudyDocument): Promise<void> {
+  const { parts } = study;
   const all = Object.values(parts);
   const blocks = all.filter((part) => part.kind === "block");
   const items = new Set(blocks.flatMap((block) => itemsIn(block).map(({ kind }) => kind)));
@@ -19,6 +35,10 @@ export async function loadUsedKinds({ parts }: Pick<StudyDocument, "parts">): Pr
     ...[...items].map(async (kind) => addDrawer(kind, await fileOf(itemFiles, `./stage/items/${kind}.ts`))),
     ...[...devices].map(async (name) => addListener(name, await fileOf(deviceFiles, `./devices/${name}.ts`))),
     loadDrawers(questions),
+    blocks.length > 0 ? import("./trial-loop").then(({ playTrial }) => (rooms.playTrial = playTrial)) : null,
+    openingOf(study).length > 0
+      ? import("./pages/placing").then(({ askForPlace }) => (rooms.askForPlace = askForPlace))
+      : null,
   ]);
 }
 

@@ -88,7 +88,9 @@ describe("what should be gone", () => {
         sittings: [{ sitting: 1, state: "finished", trials: 2, browser }, { sitting: 2 }],
       });
     for (const said of ["", "nobody", "%", "9999999"]) expect(await findParticipant(store, one.id, said)).toBeNull();
-    const files = unzipSync(new Uint8Array(await new Response(streamOf(participantZip(store, one, { participant: 1 }))).arrayBuffer()));
+    const files = unzipSync(
+      new Uint8Array(await new Response(streamOf(participantZip(store, one, { participant: 1 }))).arrayBuffer()),
+    );
     const text = (name: string) => new TextDecoder().decode(files[name]);
     expect(Object.keys(files)).toEqual(expect.arrayContaining(["trials.csv", "sitting-1.json", "sitting-2.json"]));
     expect(JSON.parse(text("sitting-1.json"))).toMatchObject({

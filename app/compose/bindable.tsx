@@ -66,7 +66,8 @@ type BindableProps<T extends Scalar> = {
   label: string;
   value: Bindable<T>;
   onChange: (value: Bindable<T>) => void;
-  block: Block;
+  /** Null outside of trials. */
+  block: Block | null;
   context: Context;
   /** The value to return to when the binding is removed. */
   constant: T;

@@ -11,6 +11,7 @@ import { mostMediaBytes } from "~/core/media/types";
 import { mediaKind } from "~/core/media/types";
 import { usesOfMedia } from "~/core/design/uses-of-media";
 import type { Id } from "~/core/values/ref";
+import { familyOfFile } from "~/core/values/fonts";
 import type { MediaFile } from "~/core/values/study-values";
 import { acceptedFiles, anyMedia } from "./upload";
 import { useUploads } from "./use-uploads";
@@ -134,9 +135,17 @@ function Preview({ file, url }: { file: MediaFile; url: string }) {
   const kind = mediaKind(file.mime);
   if (kind === "picture")
     return <img src={url} alt="" loading="lazy" className="max-h-[72px] max-w-full object-contain" />;
+  if (kind === "font") return <FontSample file={file} className="text-[34px]" />;
   const Icon = kind === "sound" ? AudioWaveform : kind === "video" ? Film : FileCode2;
   return <Icon size={28} aria-hidden="true" className="text-muted" />;
 }
+
+/** Letters in an uploaded font. */
+const FontSample = ({ file, className }: { file: MediaFile; className: string }) => (
+  <span aria-hidden="true" className={`leading-none ${className}`} style={{ fontFamily: `"${familyOfFile(file)}"` }}>
+    Aa
+  </span>
+);
 
 function Details({ file, uses, onGone }: { file: MediaFile; uses: string[]; onGone: () => void }) {
   const { code, document, edit } = useStudy();
@@ -168,6 +177,7 @@ function Details({ file, uses, onGone }: { file: MediaFile; uses: string[]; onGo
         {kind === "picture" && <img src={url} alt="" className="max-h-40 max-w-full object-contain" />}
         {kind === "sound" && <audio controls src={url} className="w-full" />}
         {kind === "video" && <video controls src={url} className="max-h-40 max-w-full" />}
+        {kind === "font" && <FontSample file={file} className="text-[44px]" />}
         {kind === "page" && <FileCode2 size={32} aria-hidden="true" className="text-muted" />}
       </div>
       <label className="grid gap-1 text-sm">

@@ -54,5 +54,6 @@ export const acceptedFiles = {
   sound: "audio/*,.wav,.mp3,.ogg,.flac,.m4a",
   video: "video/mp4,video/webm",
   page: "text/html,.html,.zip",
+  font: ".woff2,.ttf,.otf,font/woff2,font/ttf,font/otf",
 } as const;
 export const anyMedia = Object.values(acceptedFiles).join(",");

@@ -17,6 +17,7 @@ import { RibbonBar } from "~/app/ribbon/ribbon-bar";
 import { ribbonColumns } from "~/core/compile/ribbon";
 import { blocksInOrder } from "~/core/design/lookup";
 import { setTitle } from "~/core/design/edits/study";
+import { StudyFonts } from "~/app/editing/study-fonts";
 import { measuredMinutes } from "~/server/progress";
 import type { Route } from "./+types/study";
 
@@ -111,6 +112,7 @@ function StudyWindow({ code, document, revision, editedAt, measured }: Route.Com
 
   return (
     <StudyContext value={study}>
+      <StudyFonts />
       <div className="flex h-dvh flex-col overflow-hidden small:h-auto small:min-h-dvh small:overflow-visible">
         <StudyStrip />
         <main className="min-h-0 flex-1 small:shrink-0">

@@ -6,6 +6,7 @@ import { namesThatAreGone } from "./names";
 import { answerProblems } from "./answers";
 import { sceneProblems } from "./scenes";
 import { tableProblems } from "./tables";
+import { flashes } from "./flashes";
 import { formProblems } from "./forms";
 import { placeProblems } from "./places";
 import { bracketProblems } from "./brackets";
@@ -40,6 +41,7 @@ const checks: Check[] = [
   participationProblems,
   placeProblems,
   formProblems,
+  flashes,
   exportNames,
   notYet,
 ];

@@ -1,11 +1,11 @@
 import { passageShapes, siteAddress, type Passage } from "../passages/passage";
 import { questionShape, questionShapes, type Question } from "../questions/registry";
 import { list, object, variant } from "../shape/compound";
-import { number, oneOf, only, title, whole, yesNo } from "../shape/plain";
+import { number, oneOf, only, text, title, whole, yesNo } from "../shape/plain";
 import { optional, type Of, type Shape } from "../shape/shape";
 import { condition } from "../values/condition";
 import { formattedText, plainText, type FormattedText } from "../values/formatted-text";
-import { id, type NewId } from "../values/ref";
+import { bindable, id, type NewId } from "../values/ref";
 import { notes } from "./notes";
 
 /** Questions from a list, all of them or some drawn for each participant. */
@@ -65,8 +65,12 @@ const pageFields = object({
   /** Participants may go back to the page before. */
   back: yesNo,
   time: optional(timeFields),
+  /** The font of its texts and questions, as that of a text item; the usual one where this is left out. */
+  font: optional(bindable(text({ most: 200 }))),
   /** Whether the bar that tells how much is done is shown, where it is not as the study says. */
   progress: optional(oneOf("shown", "hidden")),
+  /** Whether participants can save a copy of it, with what they answered on it: of a consent. */
+  copy: optional(yesNo),
   endings: list(endingFields, 0, 20),
   notes,
 });

@@ -10,6 +10,7 @@ import type { StudyDocument } from "./document";
 export function usesOfMedia(document: StudyDocument, id: Id): string[] {
   return partsInOrder(document).flatMap((part): string[] => {
     if (part.kind === "page") {
+      const font = part.font === id ? [`${part.name}: font`] : [];
       const pieces = part.flow
         .filter((piece) => "file" in piece && piece.file === id)
         .map(({ kind }) => `${part.name}: ${kind}`);
@@ -18,7 +19,7 @@ export function usesOfMedia(document: StudyDocument, id: Id): string[] {
           ? [`${part.name}: ${question.name}`]
           : [],
       );
-      return [...pieces, ...options];
+      return [...font, ...pieces, ...options];
     }
     const items = part.scenes.flatMap((scene) =>
       scene.items

@@ -35,7 +35,7 @@ export type ItemKindOf<T extends AnyItem> = {
   measures: (item: T) => Measure[];
   media: (item: T) => MediaNeed[];
   /** Families of the letters it shows. */
-  fonts?: (item: T) => string[];
+  fonts?: (item: T) => readonly string[];
   /** For kinds that play: how long from onset, in ms; 0 if it does not end by itself. */
   playsMs?: (item: T, context: Context) => number;
   /** For kinds with random parts: what is drawn for one trial. */

@@ -45,6 +45,7 @@ export const wordingNames = {
   breakWait: "break; {{seconds}} until one can go on",
   placing: "while the number, group and order are given behind the first pages",
   placeAway: "there, while the server cannot be reached",
+  keepCopy: "button of a page of which participants can save a copy",
   shareDone: "progress; {{share}} in per cent",
   sending: "at the end; {{sent}} and {{all}} count records",
   serverAway: "at the end, while the server cannot be reached",

@@ -146,6 +146,7 @@ const before: Page[] = [
       },
     ],
     {
+      copy: true,
       endings: [
         {
           id: "declined",

@@ -3,18 +3,21 @@ import type { Page, Piece } from "~/core/design/page";
 import type { PlannedForm } from "~/core/compile/forms";
 import type { Problem } from "~/core/questions/kind";
 import type { Entry } from "~/core/questions/entry";
-import { isRevised, problemWith } from "~/core/questions/entry";
+import { isRevised, labelOf, problemWith } from "~/core/questions/entry";
 import type { Question } from "~/core/questions/registry";
 import type { FormLine } from "~/core/run/form";
 import type { Context } from "~/core/values/context";
 import type { Id } from "~/core/values/ref";
+import { familiesOf } from "~/core/values/fonts";
+import { resolve } from "~/core/values/resolve";
 import { usesIn } from "~/core/values/uses";
 import { words } from "../facts";
 import type { DrawnQuestion } from "../questions/drawer";
 import { drawQuestion } from "../questions/drawers";
 import { setAll } from "../questions/elements";
 import { drawFormattedText } from "../stage/formatted-text";
-import { make, shareBar, type Share } from "./page";
+import { saveCopy } from "./copy";
+import { make, quietButton, shareBar, type Share } from "./page";
 import { drawPassage } from "./passages";
 import { PageTimer } from "./page-timer";
 
@@ -63,6 +66,8 @@ export function showForm(into: HTMLElement, host: FormHost): { left: Promise<voi
   const element = make("div", "page form");
   element.tabIndex = -1;
   const { context, lines } = host.stands();
+  if (page.font !== undefined)
+    element.style.fontFamily = familiesOf(String(resolve(page.font, context) ?? ""), context.study.media);
   const entries = new Map(lines.map(({ question, entry }) => [question.id, entry]));
   const texts: { draw: (context: Context) => void }[] = [];
   const asked = new Map<Id, Asked>();
@@ -98,6 +103,11 @@ export function showForm(into: HTMLElement, host: FormHost): { left: Promise<voi
   buttons.append(forward);
   const count = make("p", "number count");
   element.append(note, buttons);
+  if (page.copy === true) {
+    const keep = quietButton(words("keepCopy"));
+    keep.addEventListener("click", () => saveCopy(steps.flatMap(({ elements }) => elements.map(copied))));
+    element.append(keep);
+  }
   if (isOne && asked.size > 0) element.prepend(count);
 
   let leave: () => void = () => undefined;
@@ -153,6 +163,20 @@ export function showForm(into: HTMLElement, host: FormHost): { left: Promise<voi
   function placeFrom(set: Extract<Piece, { kind: "set" }>, id: Id) {
     const question = set.questions.find((each) => each.id === id);
     if (question) place(question);
+  }
+
+  /** An element of the page as it stands in a copy: a question as it is asked, with its answer. */
+  function copied(each: HTMLElement): HTMLElement | null {
+    if (each.hidden) return null;
+    const one = [...asked.values()].find(({ element: section }) => section === each);
+    if (!one) return each;
+    const { question, entry } = one;
+    const said = one.element.querySelector(".asks")?.textContent || ("label" in question ? question.label : "");
+    const answer = entry.ratherNot ? words("ratherNot") : labelOf(question, entry.value) || "–";
+    const whole = make("section", "");
+    // What is agreed to is ticked.
+    whole.append(make("h3", "", said), make("p", "", answer === said ? "✓" : answer));
+    return whole;
   }
 
   function passage(piece: Exclude<Piece, Question | { kind: "set" }>): HTMLElement {

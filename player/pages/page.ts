@@ -60,6 +60,15 @@ export function quietButton(label: string): HTMLElement {
   return row;
 }
 
+/** Hands a file to the participant under a name. */
+export function saveFile(name: string, file: Blob): void {
+  const link = make("a", "");
+  link.href = URL.createObjectURL(file);
+  link.download = name;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
+}
+
 /** A bar that fills while something is loaded; call what it gives with the share done. */
 export function showLoading(into: HTMLElement, label: string): (share: number) => void {
   const page = make("div", "page loading");

@@ -5,7 +5,7 @@ import type { Context } from "~/core/values/context";
 import { plainText, fixedIn, type FormattedText } from "~/core/values/formatted-text";
 import { valueAsText } from "~/core/values/resolve";
 import { drawFormattedText } from "../stage/formatted-text";
-import { make, pressed, quietButton, say, showEnding } from "./page";
+import { make, pressed, quietButton, say, showEnding, saveFile } from "./page";
 import type { Sender } from "../sender";
 
 /** How a session ended in this window: with a completion code, without one, or by leaving. */
@@ -153,9 +153,5 @@ async function saveAsFile(sender: Sender, { session, title }: About): Promise<vo
   const file = new Blob([JSON.stringify({ format: "lapwing-answers", version: 1, title, session, ...kept })], {
     type: "application/json",
   });
-  const link = document.createElement("a");
-  link.href = URL.createObjectURL(file);
-  link.download = `answers-${session}.lapwing-answers.json`;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
+  saveFile(`answers-${session}.lapwing-answers.json`, file);
 }

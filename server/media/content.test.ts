@@ -1,4 +1,6 @@
+import { readFileSync } from "node:fs";
 import fc from "fast-check";
+import * as fontkit from "fontkit";
 import { describe, expect, it } from "vitest";
 import { checkMedia } from "./content";
 
@@ -34,6 +36,22 @@ const wav = (samples: number, rate = 8000) =>
   );
 
 describe("what a media file is", () => {
+  it("is a font only where its letters can be read: in WOFF2, and in TrueType only with its characters", async () => {
+    const file = "node_modules/@fontsource-variable/jetbrains-mono/files/jetbrains-mono-greek-wght-normal.woff2";
+    const woff2 = new Uint8Array(readFileSync(file));
+    expect(await mimeOf(woff2)).toBe("font/woff2");
+    const read = fontkit.create(Buffer.from(woff2));
+    if (!("createSubset" in read)) throw new Error("no single font");
+    const subset = read.createSubset();
+    subset.includeGlyph(read.glyphForCodePoint(0x3b1));
+    const ttf = subset.encode();
+    ttf.set([0, 1, 0, 0]);
+    // A subset has no table of characters: it draws no text.
+    expect(await mimeOf(ttf)).toMatch(/no letters|cannot be read/);
+    expect(await mimeOf(woff2.slice(0, 900))).toBe("The font is cut off or damaged: its letters cannot be read.");
+    expect(await mimeOf(bytes("OTTO", [0, 3, 0, 32, 0, 1, 0, 16], empty(60)))).toMatch(/cannot be read|not a file/);
+  });
+
   it("is found from its content", async () => {
     expect(await mimeOf(wav(80))).toBe("audio/wav");
     expect(await mimeOf(bytes("OggS", empty(24), "OpusHead", empty(20)))).toBe("audio/ogg");

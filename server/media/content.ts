@@ -1,4 +1,5 @@
 import { fileTypeFromBuffer } from "file-type";
+import * as fontkit from "fontkit";
 import { imageSize } from "image-size";
 import { mostMediaBytes, type MediaType } from "../../core/media/types";
 import { checkSvg } from "./svg";
@@ -10,6 +11,7 @@ export type MediaCheck = { ok: true; content: MediaContent } | { ok: false; reas
 
 const megabyte = 1024 * 1024;
 const [mostPictureBytes, mostPageBytes, mostPixels] = [10 * megabyte, 5 * megabyte, 40_000_000];
+const mostFontBytes = 20 * megabyte;
 const no = (reason: string): MediaCheck => ({ ok: false, reason });
 
 /** Containers by other names that browsers play as the type we know them by. */
@@ -33,6 +35,9 @@ const checks: Record<Exclude<MediaType, "image/svg+xml" | "text/html">, Check> =
   "audio/mp4": played,
   "video/mp4": played,
   "video/webm": played,
+  "font/woff2": font,
+  "font/ttf": font,
+  "font/otf": font,
 };
 
 /** Finds a media file's kind, size and length, or says why it cannot be taken. */
@@ -48,13 +53,30 @@ export async function checkMedia(bytes: Uint8Array): Promise<MediaCheck> {
   return (
     written(bytes) ??
     no(
-      "This is not a file Lapwing can show or play. Use PNG, JPEG, WebP, AVIF or SVG for pictures, WAV, MP3, OGG, FLAC or M4A for sounds, MP4 or WebM for videos, HTML for pages.",
+      "This is not a file Lapwing can show or play. Use PNG, JPEG, WebP, AVIF or SVG for pictures, WAV, MP3, OGG, FLAC or M4A for sounds, MP4 or WebM for videos, WOFF2, TTF or OTF for fonts, HTML for pages.",
     )
   );
 }
 
 function played(_: Uint8Array, mime: MediaType): MediaCheck {
   return { ok: true, content: { mime } };
+}
+
+/** A font is read as far as its letters can be counted; what browsers refuse besides is found where it is loaded. */
+function font(bytes: Uint8Array, mime: MediaType): MediaCheck {
+  if (bytes.length > mostFontBytes)
+    return no(
+      `The font is larger than ${mostFontBytes / megabyte} MB. Leave out letters that the study does not need.`,
+    );
+  try {
+    const read = fontkit.create(Buffer.from(bytes));
+    if (!("numGlyphs" in read)) return no("The file holds several fonts. Save the one that is needed by itself.");
+    return read.numGlyphs > 0 && read.characterSet.length > 0
+      ? { ok: true, content: { mime } }
+      : no("The font has no letters.");
+  } catch {
+    return no("The font is cut off or damaged: its letters cannot be read.");
+  }
 }
 
 function wav(bytes: Uint8Array, mime: MediaType): MediaCheck {

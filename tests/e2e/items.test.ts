@@ -165,7 +165,7 @@ it("text, picture, shape, grating and array are placed, bound, shown, and their 
   await page.getByRole("textbox", { name: "Text of text" }).click();
   await page.keyboard.press("Control+a");
   await page.keyboard.type("شاطئ {{word}} ");
-  await page.getByLabel("Font").selectOption("Newsreader");
+  await page.getByLabel("Font", { exact: true }).selectOption("Newsreader");
   await page.getByLabel("Letter size in stage units").fill("8");
   await bind("letter size", "size");
   await add("image");

@@ -1,3 +1,4 @@
+import { readFileSync } from "node:fs";
 import type { Browser, Page } from "playwright-core";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { recipes } from "~/demo/recipes/recipes";
@@ -26,6 +27,12 @@ async function takePart(page: Page, age: string): Promise<{ read: string[]; told
   await asked(page, "take_part").getByRole("radio", { name: "yes" }).check();
   await asked(page, "informed").getByRole("checkbox").check();
   for (const field of await asked(page, "code").getByRole("textbox").all()) await field.fill("sou 42");
+  const [copy] = await Promise.all([page.waitForEvent("download"), press(page, "Save a copy of this page")]);
+  expect(copy.suggestedFilename()).toBe("Recipes-at-the-stove.html");
+  const kept = readFileSync(await copy.path(), "utf8");
+  for (const words of ["You may stop at any time", "<p>yes</p>", "<p>✓</p>", "<p>SOU42</p>"])
+    expect(kept).toContain(words);
+  expect(kept).not.toContain("<input");
   await next(page);
   await asked(page, "age").getByRole("textbox").fill(age);
   await asked(page, "cooks").getByRole("radio", { name: "nearly every day" }).check();

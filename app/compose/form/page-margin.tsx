@@ -10,11 +10,14 @@ import type { Ending, Page, PageTime } from "~/core/design/page";
 import { partNameProblem } from "~/core/design/part-labels";
 import { questionsOf } from "~/core/design/questions";
 import { siteAddress } from "~/core/passages/passage";
+import { contextFor } from "~/core/values/context";
+import { shippedFonts } from "~/core/values/fonts";
 import { plainText } from "~/core/values/formatted-text";
 import { Margin } from "../margin";
 import { NotesField } from "../notes-field";
 import { TextEditor } from "../text-editor";
 import { Chip } from "../chip";
+import { FontField } from "../font-field";
 import { ConditionFields } from "./condition-fields";
 import { OptionalNumber } from "./optional-number";
 import { scoreInWords } from "./scores-of";
@@ -77,6 +80,18 @@ export function PageMargin({ page }: { page: Page }) {
           />
           .
         </Sentence>
+        <FontField
+          value={page.font ?? shippedFonts[0]}
+          onChange={(font) => edit(setPage(page.id, { font: font === shippedFonts[0] ? undefined : font }))}
+          block={null}
+          context={contextFor({ study: document, group: document.groups[0]?.id ?? "", participant: 1 })}
+        />
+        <Switch
+          label="Copy"
+          means="participants can save one, with their answers"
+          checked={page.copy === true}
+          onChange={(copy) => edit(setPage(page.id, { copy: copy || undefined }))}
+        />
         <ChoiceLine
           says="Bar"
           value={page.progress ?? "study"}

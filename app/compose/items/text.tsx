@@ -1,5 +1,6 @@
 import { Type } from "lucide-react";
 import type { TextItem } from "~/core/items/text/text";
+import { FontField } from "../font-field";
 import { TextEditor } from "../text-editor";
 import { ChoiceLine } from "~/app/components/fields";
 import { BoundColor, BoundNumber, PlainNumber, type ItemSettings } from "../item-fields";
@@ -13,19 +14,7 @@ const Fields: ItemSettings<TextItem>["Fields"] = ({ item, set, ...near }) => (
       label={`Text of ${item.name}`}
       small
     />
-    <ChoiceLine
-      says="Font"
-      value={item.font}
-      options={[
-        ["Atkinson Hyperlegible Next", "Atkinson Hyperlegible Next"],
-        ["Newsreader", "Newsreader"],
-        ["JetBrains Mono", "JetBrains Mono"],
-        ["sans-serif", "sans serif, from the computer"],
-        ["serif", "serif, from the computer"],
-        ["monospace", "monospaced, from the computer"],
-      ]}
-      onChange={(font) => set({ font })}
-    />
+    <FontField {...near} value={item.font} onChange={(font) => set({ font })} />
     <BoundNumber
       near={near}
       says="Letters"

@@ -160,31 +160,36 @@ const asData = (blob: Blob): Promise<string> =>
     reader.readAsDataURL(blob);
   });
 
-let known: Promise<string> | null = null;
-/** The shipped fonts as faces with their files in them: those of the Latin letters that the page itself uses. */
-const fontFaces = (): Promise<string> =>
-  (known ??= (async () => {
-    await Promise.all(fonts.map(([family, style]) => window.document.fonts.load(`${style} "${family}"`)));
-    const families: Set<string> = new Set(fonts.map(([family]) => family));
-    const rules = [...window.document.styleSheets].flatMap((sheet) =>
-      [...sheet.cssRules].flatMap((rule) => (rule instanceof CSSFontFaceRule ? [rule] : [])),
-    );
-    const wanted = rules.filter(
-      ({ style }) =>
-        families.has(style.getPropertyValue("font-family").replaceAll('"', "").replaceAll("'", "")) &&
-        (style.getPropertyValue("unicode-range") === "" || /U\+0+-0*FF/i.test(style.getPropertyValue("unicode-range"))),
-    );
-    const faces = await Promise.all(
-      wanted.map(async ({ style, parentStyleSheet }) => {
-        const address = /url\("?([^")]+)"?\)/.exec(style.getPropertyValue("src"))?.[1] ?? "";
-        const file = await fetch(new URL(address, parentStyleSheet?.href ?? location.href)).catch(() => null);
-        if (!file?.ok) return "";
-        const data = await asData(await file.blob());
-        return `@font-face { font-family: ${style.getPropertyValue("font-family")}; font-style: ${style.getPropertyValue("font-style") || "normal"}; font-weight: ${style.getPropertyValue("font-weight") || "400"}; src: url(${data}); }`;
-      }),
-    );
-    return faces.join("\n");
-  })());
+/** The faces that a figure needs with their files in them: of the shipped fonts those of the Latin letters that the page itself uses, and all uploaded ones. */
+async function fontFaces(): Promise<string> {
+  await Promise.all(fonts.map(([family, style]) => window.document.fonts.load(`${style} "${family}"`)));
+  const families: Set<string> = new Set(fonts.map(([family]) => family));
+  const rules = [...window.document.styleSheets].flatMap((sheet) =>
+    [...sheet.cssRules].flatMap((rule) => (rule instanceof CSSFontFaceRule ? [rule] : [])),
+  );
+  const wanted = rules.filter(({ style }) => {
+    const family = style.getPropertyValue("font-family").replaceAll('"', "").replaceAll("'", "");
+    const range = style.getPropertyValue("unicode-range");
+    return family.startsWith("font-") || (families.has(family) && (range === "" || /U\+0+-0*FF/i.test(range)));
+  });
+  return (await Promise.all(wanted.map(faceWithFile))).join("\n");
+}
+
+const filesKnown = new Map<string, Promise<string>>();
+function faceWithFile({ style, parentStyleSheet }: CSSFontFaceRule): Promise<string> {
+  const address = /url\("?([^")]+)"?\)/.exec(style.getPropertyValue("src"))?.[1] ?? "";
+  const url = new URL(address, parentStyleSheet?.href ?? location.href).href;
+  const made =
+    filesKnown.get(url) ??
+    (async () => {
+      const file = await fetch(url).catch(() => null);
+      if (!file?.ok) return "";
+      const data = await asData(await file.blob());
+      return `@font-face { font-family: ${style.getPropertyValue("font-family")}; font-style: ${style.getPropertyValue("font-style") || "normal"}; font-weight: ${style.getPropertyValue("font-weight") || "400"}; src: url(${data}); }`;
+    })();
+  filesKnown.set(url, made);
+  return made;
+}
 
 const escaped = (text: string) =>
   text.replace(/[&<>"]/g, (sign) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" })[sign] ?? sign);

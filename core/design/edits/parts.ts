@@ -83,7 +83,10 @@ export const setPart =
   };
 
 export const setPage =
-  (id: Id, change: Partial<Pick<Page, "continueLabel" | "shows" | "back" | "time" | "progress">>): Edit =>
+  (
+    id: Id,
+    change: Partial<Pick<Page, "continueLabel" | "shows" | "back" | "time" | "progress" | "font" | "copy">>,
+  ): Edit =>
   (draft) => {
     const part = draft.parts[id];
     if (part?.kind === "page") assign(part, change);

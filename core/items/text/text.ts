@@ -1,19 +1,20 @@
 import { object } from "../../shape/compound";
-import { number, oneOf } from "../../shape/plain";
+import { number, oneOf, text as words } from "../../shape/plain";
 import type { Of } from "../../shape/shape";
 import { color, positive } from "../../values/amounts";
 import { formattedText, plainText } from "../../values/formatted-text";
-import type { NewId } from "../../values/ref";
+import { fontCalled, shippedFonts } from "../../values/fonts";
+import type { RowContext } from "../../values/context";
+import { bindable, isBinding, type Bindable, type NewId } from "../../values/ref";
+import { resolve } from "../../values/resolve";
 import { freshPositioned, positioned } from "../base";
-import { letterSize, noMedia, someMeasure, type ItemKindOf } from "../kind";
-
-const font = oneOf("Atkinson Hyperlegible Next", "Newsreader", "JetBrains Mono", "sans-serif", "serif", "monospace");
-export type Font = Of<typeof font>;
+import { letterSize, someMeasure, type ItemKindOf, type ItemProblem } from "../kind";
 
 const shape = object({
   ...positioned("text"),
   text: formattedText,
-  font,
+  /** The name of a font that ships, or the id of an uploaded one; a column or group value may also give its file's name. */
+  font: bindable(words({ most: 200 })),
   /** Height of the letters' em box, in stage units. */
   fontSize: positive,
   color,
@@ -44,6 +45,25 @@ export const text: ItemKindOf<TextItem> = {
   shape,
   make: (newId, name) => newTextItem(newId, name, "Text"),
   measures: (item) => [...letterSize(item), { what: "its width", value: item.width, least: someMeasure }],
-  media: noMedia,
-  fonts: (item) => [item.font],
+  media: ({ font }) =>
+    isBinding(font) || (shippedFonts as readonly string[]).includes(font) ? [] : [{ kind: "font", value: font }],
+  fonts: ({ font }) => (isBinding(font) ? shippedFonts : [font]),
+  problems: ({ font }, rows) => fontProblems(font, rows),
 };
+
+/** A font that a row or group names and the study does not have: the first of them. */
+function fontProblems(font: Bindable<string>, rows: readonly RowContext[]): ItemProblem[] {
+  if (!isBinding(font)) return [];
+  const nameIn = ({ context }: RowContext) => String(resolve(font, context) ?? "");
+  const bad = rows.find((row) => fontCalled(nameIn(row), row.context.study.media) === null);
+  if (!bad) return [];
+  const name = nameIn(bad);
+  return [
+    {
+      level: "error",
+      message: `In row ${bad.number} its font is ${name === "" ? "empty" : `“${name}”, which the study does not have`}. Write the name of one that ships (${shippedFonts.join(", ")}) or of an uploaded file.`,
+      row: bad.row,
+      ...("column" in font.from ? { column: font.from.column } : {}),
+    },
+  ];
+}

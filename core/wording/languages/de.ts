@@ -53,6 +53,7 @@ export const de: Wording = {
   placing: "Einen Augenblick …",
   placeAway:
     "Der Server ist gerade nicht zu erreichen. Ihre bisherigen Antworten sind auf diesem Computer sicher, und die Studie geht von selbst weiter, sobald die Verbindung wieder da ist.",
+  keepCopy: "Eine Kopie dieser Seite speichern",
   shareDone: "{{share}} % geschafft",
   sending: "Ihre Antworten sind auf diesem Computer sicher; sie werden gesendet … {{sent}} von {{all}}",
   serverAway:

@@ -51,6 +51,7 @@ export const en: Wording = {
   placing: "One moment …",
   placeAway:
     "The server cannot be reached just now. Your answers so far are safe on this computer, and the study goes on by itself as soon as the connection is back.",
+  keepCopy: "Save a copy of this page",
   shareDone: "{{share}} % done",
   sending: "Your answers are safe on this computer; sending … {{sent}} of {{all}}",
   serverAway: "The server cannot be reached right now. Leave this page open: it keeps trying.",

@@ -51,6 +51,7 @@ export const es: Wording = {
   placing: "Un momento …",
   placeAway:
     "En este momento no se puede acceder al servidor. Sus respuestas están a salvo en este ordenador y el estudio seguirá solo en cuanto vuelva la conexión.",
+  keepCopy: "Guardar una copia de esta página",
   shareDone: "{{share}} % hecho",
   sending: "Sus respuestas están a salvo en este ordenador; enviando … {{sent}} de {{all}}",
   serverAway: "Ahora no se puede llegar al servidor. Deje esta página abierta: seguirá intentándolo sola.",

@@ -51,6 +51,7 @@ export const fr: Wording = {
   placing: "Un instant …",
   placeAway:
     "Le serveur ne répond pas pour le moment. Vos réponses sont conservées sur cet ordinateur, et l’étude reprendra d’elle-même dès que la connexion sera rétablie.",
+  keepCopy: "Enregistrer une copie de cette page",
   shareDone: "{{share}} % faits",
   sending: "Vos réponses sont en sécurité sur cet ordinateur ; envoi … {{sent}} sur {{all}}",
   serverAway: "Le serveur est injoignable pour le moment. Laissez cette page ouverte : elle réessaie d’elle-même.",

@@ -53,6 +53,7 @@ export const nl: Wording = {
   placing: "Een ogenblik …",
   placeAway:
     "De server is nu niet bereikbaar. Uw antwoorden tot nu toe zijn veilig op deze computer, en het onderzoek gaat vanzelf verder zodra er weer verbinding is.",
+  keepCopy: "Een kopie van deze pagina bewaren",
   shareDone: "{{share}} % gedaan",
   sending: "Uw antwoorden zijn veilig op deze computer; ze worden verzonden … {{sent}} van {{all}}",
   serverAway: "De server is nu niet bereikbaar. Laat deze pagina open: ze blijft het vanzelf proberen.",

@@ -1,0 +1,92 @@
+import { FileUp } from "lucide-react";
+import { useRef } from "react";
+import { toast } from "sonner";
+import { IconButton } from "~/app/components/button";
+import { Choice, Property } from "~/app/components/fields";
+import { useStudy } from "~/app/editing/use-study";
+import { acceptedFiles, uploadMedia } from "~/app/media/upload";
+import type { Block } from "~/core/design/block";
+import { addMedia } from "~/core/design/edits/media";
+import { mediaKind } from "~/core/media/types";
+import type { Context } from "~/core/values/context";
+import { fontCalled, shippedFonts, type ShippedFont } from "~/core/values/fonts";
+import type { Bindable } from "~/core/values/ref";
+import { BindableControl } from "./bindable";
+
+const inWords: Record<ShippedFont, string> = {
+  "Atkinson Hyperlegible Next": "Atkinson Hyperlegible Next",
+  Newsreader: "Newsreader",
+  "JetBrains Mono": "JetBrains Mono",
+  "sans-serif": "sans serif, from the computer",
+  serif: "serif, from the computer",
+  monospace: "monospaced, from the computer",
+};
+
+/** A font that ships, one from this computer, or one that a column or group value names. */
+export const FontField = ({
+  value,
+  onChange,
+  block,
+  context,
+}: {
+  value: Bindable<string>;
+  onChange: (font: Bindable<string>) => void;
+  block: Block | null;
+  context: Context;
+}) => (
+  <Property label="Font">
+    <BindableControl
+      label="font"
+      value={value}
+      onChange={onChange}
+      block={block}
+      context={context}
+      constant={shippedFonts[0] as string}
+    >
+      {(font, change) => <FontChoice value={font} onChange={change} />}
+    </BindableControl>
+  </Property>
+);
+
+function FontChoice({ value, onChange }: { value: string; onChange: (font: string) => void }) {
+  const { code, document, edit } = useStudy();
+  const picker = useRef<HTMLInputElement>(null);
+  const add = async (file: File | undefined) => {
+    if (!file) return;
+    const sent = await uploadMedia(code, file);
+    if (!sent.ok) return void toast.error(sent.reason);
+    if (mediaKind(sent.file.mime) !== "font") return void toast.error(`${file.name} is no font.`);
+    const there = document.media.find(({ sha256 }) => sha256 === sent.file.sha256);
+    if (!there) edit(addMedia(sent.file));
+    onChange(there?.id ?? sent.file.id);
+  };
+  const files = document.media.filter(({ mime }) => mediaKind(mime) === "font");
+  const isKnown = fontCalled(value, document.media) !== null;
+  return (
+    <>
+      <Choice
+        label="Font"
+        value={value}
+        options={[
+          ...(isKnown ? [] : [[value, `missing: ${value}`] as [string, string]]),
+          ...shippedFonts.map((font): [string, string] => [font, inWords[font]]),
+          ...files.map(({ id, name }): [string, string] => [id, name]),
+        ]}
+        onChange={onChange}
+      />
+      <input
+        ref={picker}
+        type="file"
+        accept={acceptedFiles.font}
+        aria-label="font file"
+        tabIndex={-1}
+        className="sr-only"
+        onChange={(event) => {
+          void add(event.target.files?.[0]);
+          event.target.value = "";
+        }}
+      />
+      <IconButton icon={FileUp} label="Add a font from this computer" onClick={() => picker.current?.click()} />
+    </>
+  );
+}
