@@ -99,7 +99,7 @@ export function WhoGetsWhat({ bracket }: { bracket?: BracketNode }) {
                   </span>
                 </td>
                 <td>
-                  <span className="flex flex-wrap gap-1">
+                  <span className="flex flex-wrap gap-0.5">
                     {shown && shown.nodes.length > mostChips ? (
                       <span
                         className="font-mono text-[11px] leading-4"
@@ -112,7 +112,7 @@ export function WhoGetsWhat({ bracket }: { bracket?: BracketNode }) {
                         <span
                           key={child}
                           title={nodeName(document, shown.nodes[child])}
-                          className="rounded-[4px] border border-hairline px-1.5 font-mono text-xs leading-4"
+                          className="rounded-[4px] border border-hairline px-1 font-mono text-xs leading-4"
                         >
                           {letters[child]}
                         </span>

@@ -16,6 +16,7 @@ import { plannedAssignment } from "~/core/allocate/allocate";
 import type { Finding } from "~/core/check/finding";
 import { hasErrors, preflight } from "~/core/check/preflight";
 import { blocksInOrder } from "~/core/design/lookup";
+import { questionsInOrder } from "~/core/design/questions";
 import { rehearsed } from "~/server/results/rehearsed";
 import type { Route } from "./+types/rehearse";
 
@@ -31,9 +32,12 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
   const { code, document, editor, view, look } = useStudy();
   const { search } = useLocation();
   const now = usePolled(`/studies/${code}/rehearsals${search}`, 1500, loaderData);
-  const [tab, setTab] = useState<"records" | "timing" | "preflight">("records");
+  const [tab, setTab] = useState<"records" | "answers" | "timing" | "preflight">(
+    blocksInOrder(document).length === 0 && questionsInOrder(document).length > 0 ? "answers" : "records",
+  );
   const [trouble, setTrouble] = useState<string | null>(null);
   const navigate = useNavigate();
+  const asks = questionsInOrder(document).length > 0;
   const findings = useMemo(() => preflight(document), [document]);
   const group = document.groups.find(({ id }) => id === plannedAssignment(document, view.participant).group)?.name;
   const errors = findings.filter(({ level }) => level === "error").length;
@@ -126,6 +130,11 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
           <TabButton on={tab === "records"} onClick={() => setTab("records")}>
             Records
           </TabButton>
+          {asks && (
+            <TabButton on={tab === "answers"} onClick={() => setTab("answers")}>
+              Answers
+            </TabButton>
+          )}
           <TabButton on={tab === "timing"} onClick={() => setTab("timing")}>
             Timing
           </TabButton>
@@ -149,6 +158,12 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
               header={now.rows?.header.slice(sameInAll) ?? []}
               rows={now.rows?.rows.map((row) => row.slice(sameInAll)) ?? []}
               empty="Nothing is recorded yet. Play the study: its trials appear here while it is played, in the columns of the export."
+            />
+          ) : tab === "answers" ? (
+            <RecordTable
+              header={now.answers?.header.slice(sameInAll) ?? []}
+              rows={now.answers?.rows.map((row) => row.slice(sameInAll)) ?? []}
+              empty="Nothing is answered yet. Play the study: what is answered on its pages appears here, in the columns of the export."
             />
           ) : tab === "timing" ? (
             <div className="p-4">

@@ -182,6 +182,7 @@ const factsOf = (study: Study, release: Release, row: Sitting["row"]): SessionFa
   wave: "",
   session: row.id,
   participant: row.participant,
+  ...(row.entered > 0 ? { entered: row.entered } : {}),
   group: row.group_id,
   orders: JSON.parse(row.orders) as Orders,
   pilot: row.pilot === 1,

@@ -1,3 +1,5 @@
+import { seedOf } from "../../core/compile/seed";
+import { answerSources, answerTableColumns } from "../../core/export/tables/page-answers";
 import { shownTable, type ShownTable } from "../../core/export/tables/table";
 import type { TrialSource } from "../../core/export/tables/trial-source";
 import { trialColumns } from "../../core/export/tables/trials";
@@ -45,6 +47,17 @@ export async function sessionRows(store: Store, study: Study, sessionId: string)
   const reader = await DataReader.open(store, study, { pilots: true });
   const sittings = reader.sittings.filter(({ facts }) => facts.session === sessionId);
   return shownTable(trialColumns(reader.documents), await all(reader.trials(sittings)));
+}
+
+/** What was answered on pages in one session, in the export's columns. */
+export async function sessionAnswers(store: Store, study: Study, sessionId: string): Promise<ShownTable> {
+  const reader = await DataReader.open(store, study, { pilots: true });
+  const sitting = reader.sittings.find(({ facts }) => facts.session === sessionId);
+  if (!sitting) return shownTable(answerTableColumns, []);
+  const { facts, release, row } = sitting;
+  const { document } = release;
+  const { records } = await reader.everythingOf(sitting);
+  return shownTable(answerTableColumns, answerSources(document, facts, seedOf(document, row.sitting), records));
 }
 
 async function all(batches: AsyncIterable<TrialSource[]>): Promise<TrialSource[]> {

@@ -2,7 +2,7 @@ import type { ShownTable } from "../../core/export/tables/table";
 import type { Store } from "../database/open";
 import { listSessions, type SessionLine } from "../session-list";
 import type { Study } from "../studies";
-import { sessionRows } from "./records";
+import { sessionAnswers, sessionRows } from "./records";
 import { timingOf, type ToldTiming } from "./timing";
 
 /** Rehearsals listed. */
@@ -12,6 +12,7 @@ export type Rehearsed = {
   pilots: SessionLine[];
   chosen: string | null;
   rows: ShownTable | null;
+  answers: ShownTable | null;
   timing: ToldTiming | null;
 };
 
@@ -19,11 +20,13 @@ export type Rehearsed = {
 export async function rehearsed(store: Store, study: Study, asked: string | null): Promise<Rehearsed> {
   const pilots = await listSessions(store, study.id, { pilots: true, limit: most });
   const chosen = asked ?? pilots[0]?.id ?? null;
-  if (chosen === null || !pilots.some(({ id }) => id === chosen)) return { pilots, chosen, rows: null, timing: null };
+  if (chosen === null || !pilots.some(({ id }) => id === chosen))
+    return { pilots, chosen, rows: null, answers: null, timing: null };
   return {
     pilots,
     chosen,
     rows: await sessionRows(store, study, chosen),
+    answers: await sessionAnswers(store, study, chosen),
     timing: await timingOf(store, study, chosen),
   };
 }

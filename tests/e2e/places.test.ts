@@ -158,6 +158,31 @@ describe("places given behind the first pages", () => {
   });
 });
 
+it("a rehearsal has its place from the beginning, and shows what is answered in the columns of the export", async () => {
+  const { code } = importReleased(server, pagesOnly());
+  const { page, context } = await openWindow(browser);
+  await lookAround(page, server.address);
+  await page.goto(`${server.address}/studies/${code}/rehearse`);
+  await page.getByRole("textbox", { name: "Participant" }).fill("4");
+  const [played] = await Promise.all([
+    context.waitForEvent("page"),
+    page.getByRole("button", { name: "Play in a new tab" }).click(),
+  ]);
+  await field(played, "takes_part").getByRole("radio", { name: "yes" }).check();
+  await press(played, "Continue");
+  await field(played, "age").getByRole("textbox").fill("52");
+  await press(played, "Continue");
+  await played.locator("[data-question^=habit_]").first().waitFor();
+  await press(played, "Continue");
+  await press(played, "Continue");
+  await played.getByText(/^Number 4 in /).waitFor();
+  await page.bringToFront();
+  const answered = page.getByRole("row").filter({ hasText: "takes_part" });
+  await expect.poll(() => answered.innerText()).toMatch(/yes/);
+  await page.getByRole("row").filter({ hasText: "52" }).waitFor();
+  await context.close();
+});
+
 describe("the line in Plan", () => {
   it("is moved below the first page by dragging, by keys and by choice, stays between the parts, and is undone", async () => {
     const { page, context } = await openWindow(browser);

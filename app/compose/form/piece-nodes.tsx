@@ -115,7 +115,7 @@ function QuestionCard({ node, page: present, editor, getPos }: CardProps) {
     <NodeViewWrapper className={cardClass(isSelected)} data-question-card={question.name}>
       <div
         contentEditable={false}
-        className="flex cursor-default flex-wrap items-center gap-x-2 text-xs"
+        className="flex cursor-default flex-wrap items-center gap-x-2 pr-6 text-xs"
         onClick={select}
       >
         <span className="rounded-sm bg-plumage-tint px-1.5 font-mono font-bold leading-5 text-plumage">Q{number}</span>
@@ -132,7 +132,9 @@ function QuestionCard({ node, page: present, editor, getPos }: CardProps) {
             leads to {awaiting.map((each) => `Q${questionsOf(page).indexOf(each) + 1}`).join(", ")}
           </span>
         )}
-        <Handle says={`question ${number}`} />
+        <span className="absolute right-2.5 top-2.5">
+          <Handle says={`question ${number}`} />
+        </span>
       </div>
       <NodeViewContent className="asks mt-0.5" />
       <div contentEditable={false} onClick={select}>

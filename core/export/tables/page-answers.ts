@@ -196,11 +196,11 @@ export function answerSources(
 /** What bindings saw as each page was left, by the number of its record. */
 function contextsOf(
   document: StudyDocument,
-  { participant, group, orders }: SessionFacts,
+  { participant, entered, group, orders }: SessionFacts,
   seed: string,
   records: readonly SessionRecord[],
 ): Map<number, Context> {
-  const machine = sessionMachine(document, compile(document, participant, seed, group, orders));
+  const machine = sessionMachine(document, compile(document, participant, seed, group, orders, entered));
   let { state } = machine.begin();
   const seen = new Map<number, Context>();
   for (const record of records) {

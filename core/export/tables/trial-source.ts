@@ -18,6 +18,8 @@ export type SessionFacts = Standing & {
   wave: string;
   session: string;
   participant: number;
+  /** The how-manyeth of all who began, where that is not the number. */
+  entered?: number;
   group: Id;
   orders: Orders;
   pilot: boolean;
