@@ -1,12 +1,7 @@
-import { FileUp } from "lucide-react";
-import { useRef } from "react";
-import { toast } from "sonner";
-import { IconButton } from "~/app/components/button";
 import { Choice, Property } from "~/app/components/fields";
 import { useStudy } from "~/app/editing/use-study";
-import { acceptedFiles, uploadMedia } from "~/app/media/upload";
+import { AddFile } from "~/app/media/add-file";
 import type { Block } from "~/core/design/block";
-import { addMedia } from "~/core/design/edits/media";
 import { mediaKind } from "~/core/media/types";
 import type { Context } from "~/core/values/context";
 import { fontCalled, shippedFonts, type ShippedFont } from "~/core/values/fonts";
@@ -49,17 +44,7 @@ export const FontField = ({
 );
 
 function FontChoice({ value, onChange }: { value: string; onChange: (font: string) => void }) {
-  const { code, document, edit } = useStudy();
-  const picker = useRef<HTMLInputElement>(null);
-  const add = async (file: File | undefined) => {
-    if (!file) return;
-    const sent = await uploadMedia(code, file);
-    if (!sent.ok) return void toast.error(sent.reason);
-    if (mediaKind(sent.file.mime) !== "font") return void toast.error(`${file.name} is no font.`);
-    const there = document.media.find(({ sha256 }) => sha256 === sent.file.sha256);
-    if (!there) edit(addMedia(sent.file));
-    onChange(there?.id ?? sent.file.id);
-  };
+  const { document } = useStudy();
   const files = document.media.filter(({ mime }) => mediaKind(mime) === "font");
   const isKnown = fontCalled(value, document.media) !== null;
   return (
@@ -74,19 +59,7 @@ function FontChoice({ value, onChange }: { value: string; onChange: (font: strin
         ]}
         onChange={onChange}
       />
-      <input
-        ref={picker}
-        type="file"
-        accept={acceptedFiles.font}
-        aria-label="font file"
-        tabIndex={-1}
-        className="sr-only"
-        onChange={(event) => {
-          void add(event.target.files?.[0]);
-          event.target.value = "";
-        }}
-      />
-      <IconButton icon={FileUp} label="Add a font from this computer" onClick={() => picker.current?.click()} />
+      <AddFile kind="font" onAdded={onChange} />
     </>
   );
 }
