@@ -4,6 +4,7 @@ import { excessInWords } from "../core/allocate/bounds";
 import { hasPlace, noPlace, type Place } from "../core/order/place";
 import { cellKey, type CellCounts } from "../core/allocate/scheme";
 import { stratumOf } from "../core/allocate/strata";
+import { parameterStrata } from "../core/design/allocation";
 import { openingOf } from "../core/order/opening";
 import type { Tally } from "../core/values/tally";
 import type { Id } from "../core/values/ref";
@@ -32,6 +33,12 @@ export type Assigned = {
 };
 /** What decides a place besides answers: the entry link's parameters, and what the experimenter chose. */
 export type Asked = { parameters: Parameters; participant?: number | null; group?: Id | null };
+/** What of this is needed until the session has its place; other parameters are not stored, and a code is by itself. */
+export function whatPlaceNeeds({ allocation }: StudyDocument, { parameters, participant, group }: Asked): Asked {
+  const names = [allocation.parameter?.name, ...parameterStrata(allocation).map((each) => each.parameter)];
+  const needed = Object.entries(parameters).filter(([name]) => names.includes(name));
+  return { parameters: Object.fromEntries(needed), participant: participant ?? null, group: group ?? null };
+}
 type NotAssigned = { ok: false; reason: string };
 
 /**
@@ -75,11 +82,11 @@ export async function assignAtLine(
   trx: Transaction<Tables>,
   studyId: string,
   document: StudyDocument,
-  asked: Asked,
+  asked: Asked & { code: string | null },
   told: Tally["answers"],
 ): Promise<{ ok: true; place: Place; stratum: string } | NotAssigned> {
   await lockStudy(trx, studyId);
-  const before = await earlierSitting(trx, studyId, codeIn(asked.parameters), asked.participant ?? null);
+  const before = await earlierSitting(trx, studyId, asked.code, asked.participant ?? null);
   if (!before?.place) return freshPlace(trx, studyId, document, asked, told);
   forgetLedger(trx);
   return { ok: true, place: before.place, stratum: before.stratum };

@@ -46,6 +46,7 @@ export async function emptySession(trx: Transaction<Tables>, id: string, at: str
     .set({
       removed_at: at,
       participant_code: null,
+      asked: null,
       go_on_code: null,
       link_token: null,
       browser: "",

@@ -107,12 +107,15 @@ describe("places that are given behind the first pages", () => {
 
   it("are given once, however often and at the same time they are asked for, and are there after a reload", async () => {
     const { store, link } = await released(studyWithOpening());
-    const { secret, session, before } = await begun(store, link.token, adult);
+    const { secret, session, before } = await begun(store, link.token, adult, { from: "the board" });
     expect(session).toMatchObject({ participant: 0, group: "", entered: 1 });
+    const kept = async () => (await store.db.selectFrom("session").select("asked").execute()).map(({ asked }) => asked);
+    expect(await kept()).toEqual([JSON.stringify({ parameters: {}, participant: null, group: null })]);
     expect(await resumeSession(store, secret)).toMatchObject({ participant: 0, entered: 1, records: before });
     const asked = await Promise.all([1, 2, 3].map(() => placeSession(store, secret)));
     expect(asked).toEqual(Array.from({ length: 3 }, () => asked[0]));
     expect(await resumeSession(store, secret)).toMatchObject({ participant: 1, entered: 1, records: before });
+    expect(await kept()).toEqual([null]);
     expect((await begun(store, link.token, adult)).session.entered).toBe(2);
   });
 

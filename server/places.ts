@@ -50,7 +50,13 @@ async function placeIn(trx: Transaction<Tables>, session: SessionRow): Promise<P
   if (there.state !== "active" || !isWhole || !follower.isAtLine)
     return { ok: false, reason: "The pages before this one have not all arrived.", isEarly: true };
   const asked = JSON.parse(there.asked ?? '{"parameters":{}}') as Asked;
-  const given = await assignAtLine(trx, studyId, document, asked, toldOf(document, outcomesIn(records)));
+  const given = await assignAtLine(
+    trx,
+    studyId,
+    document,
+    { ...asked, code: there.participant_code },
+    toldOf(document, outcomesIn(records)),
+  );
   if (!given.ok) return given;
   const { participant, group, orders } = given.place;
   await trx

@@ -13,7 +13,7 @@ import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 import { frozenDocument } from "./frozen-documents";
-import { assignForStart, type Asked, type Parameters } from "./assignment";
+import { assignForStart, whatPlaceNeeds, type Asked, type Parameters } from "./assignment";
 import { rehearsalRelease } from "./releases";
 import { forgetInPlay, resumeSession } from "./session-of-secret";
 import type { Study } from "./studies";
@@ -234,7 +234,7 @@ async function insertSession(trx: Transaction<Tables>, secret: string, fresh: Ne
       token_hash: secretHash(secret),
       participant,
       entered: fresh.entered,
-      asked: hasPlace(place) ? null : JSON.stringify(fresh.asked),
+      asked: hasPlace(place) || fresh.asked === null ? null : JSON.stringify(whatPlaceNeeds(document, fresh.asked)),
       group_id: group,
       orders: JSON.stringify(orders),
       stratum: fresh.stratum,

@@ -94,7 +94,7 @@ export async function storeIn(
       stored_characters: present.stored_characters + fresh + beside,
       ...(latest ? { part: latest.part } : {}),
       ...(display === undefined ? {} : { display }),
-      ...(end ? { state, finished_at: at } : {}),
+      ...(end ? { state, finished_at: at, asked: null } : {}),
     })
     .where("id", "=", session.id)
     .execute();
