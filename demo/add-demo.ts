@@ -5,7 +5,12 @@ import { cellKey } from "../core/allocate/scheme";
 import { newStudy } from "../core/design/new-study";
 import type { StudyDocument } from "../core/design/document";
 import { streamFor } from "../core/random/stream";
-import { simulateSession, type AnswerModel, type PlaceGiver, type SimulatedSession } from "../core/simulate/participant";
+import {
+  simulateSession,
+  type AnswerModel,
+  type PlaceGiver,
+  type SimulatedSession,
+} from "../core/simulate/participant";
 import { outline } from "../core/compile/compile";
 import { openingOf } from "../core/order/opening";
 import type { Display } from "../core/records/log";
