@@ -115,4 +115,4 @@ it("the recipes are read in each of the three ways, remembered, scored and expor
   for (const { group_name = "", counts: isIn } of files["sessions.csv"] ?? [])
     if (isIn === "yes") counts.set(group_name, (counts.get(group_name) ?? 0) + 1);
   expect(Math.max(...counts.values()) - Math.min(...counts.values())).toBeLessThanOrEqual(1);
-}, 240_000);
+}, 600_000);
