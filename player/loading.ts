@@ -1,10 +1,11 @@
 import { mediaKind } from "~/core/media/types";
-import type { Id } from "~/core/values/ref";
+import { shippedFonts } from "~/core/values/fonts";
+import { isBinding, type Id } from "~/core/values/ref";
 import type { MediaFile } from "~/core/values/study-values";
 import type { StudyDocument } from "~/core/design/document";
 import { words } from "./facts";
 import { addFont } from "./fonts";
-import { loadUsedKinds } from "./used-kinds";
+import { loadUsed } from "./used-by-study";
 import { ask, showLoading } from "./pages/page";
 import { media, pause } from "./server";
 import { decodedSound } from "./stage/audio";
@@ -62,7 +63,7 @@ export async function loadAll(
     );
   }
   await fontsOf(parts);
-  await kindsOf(study);
+  await usedBy(study);
   return (id) => urls.get(id) ?? null;
 }
 
@@ -169,11 +170,11 @@ async function hashOf(bytes: Uint8Array<ArrayBuffer>): Promise<string> {
   return Array.from(digest, (byte) => byte.toString(16).padStart(2, "0")).join("");
 }
 
-/** The kinds of things a study uses: fetched now, since the network may be gone when they come. */
-async function kindsOf(study: StudyDocument): Promise<void> {
+/** What a study uses: fetched now, since the network may be gone when they come. */
+async function usedBy(study: StudyDocument): Promise<void> {
   for (let failures = 0; ; failures++) {
     try {
-      return await loadUsedKinds(study);
+      return await loadUsed(study);
     } catch (error) {
       if (failures >= tries) throw error;
       await pause(Math.min(5000, 300 * 2 ** failures));
@@ -185,7 +186,10 @@ async function kindsOf(study: StudyDocument): Promise<void> {
 async function fontsOf(parts: StudyDocument["parts"]): Promise<void> {
   const families = new Set(["Atkinson Hyperlegible Next"]);
   for (const part of Object.values(parts))
-    if (part.kind === "block")
+    if (part.kind === "page") {
+      const { font } = part;
+      for (const family of font === undefined ? [] : isBinding(font) ? shippedFonts : [font]) families.add(family);
+    } else
       for (const item of itemsIn(part))
         for (const family of itemKind(item.kind).fonts?.(item) ?? []) families.add(family);
   const wanted = [...families].flatMap((family) =>

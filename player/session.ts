@@ -25,7 +25,7 @@ import { saidAtEnd, sendRest, type Ending } from "./pages/sending";
 import { SessionLog } from "./session-log";
 import { soundLatency } from "./stage/audio";
 import { makeStage } from "./stage/stage";
-import { room } from "./used-kinds";
+import { loadedOf } from "./used-by-study";
 
 /** The surfaces a session is played on: the page, the stage, and what covers both during a pause. */
 export type Surfaces = { into: HTMLElement; stage: HTMLElement; over: HTMLElement };
@@ -143,7 +143,7 @@ export async function playSession(
   /** Where places are given: all so far is brought to the server, which gives the session its own; or they leave. */
   const atLine = async () => {
     comeToPage();
-    const asking = room("askForPlace")(into, remembered.secret, sender);
+    const asking = loadedOf("askForPlace")(into, remembered.secret, sender);
     const how = await untilOver(asking.given);
     asking.stop();
     if (how === "leave") return leave();
@@ -164,7 +164,7 @@ export async function playSession(
       by.some((device) => device.device === "keys" && device.keys.includes("Escape")),
     );
     log.trial = trial.trial;
-    const ended = await room("playTrial")(step.state, part, trial, {
+    const ended = await loadedOf("playTrial")(step.state, part, trial, {
       machine,
       stage,
       clock,

@@ -28,7 +28,7 @@ export type Assigned = {
   stratum: string;
   code: string | null;
   sitting: number;
-  /** The how-manyeth of those who began without a place; 0 for who has one at once. */
+  /** Where the session stands among those that began without a place, from 1; 0 for one that has its place at once. */
   entered: number;
 };
 /** What decides a place besides answers: the entry link's parameters, and what the experimenter chose. */
@@ -67,7 +67,7 @@ export async function assignForStart(
     const given = await freshPlace(trx, studyId, document, asked, {});
     return given.ok ? { ...given, code, sitting, entered: 0 } : given;
   }
-  // A link that is not complete is refused at once, not behind the first pages.
+  // A link that is not complete is refused at once, not after the first pages.
   const refusal = linkProblem(document, parameters);
   if (refusal !== null) return { ok: false, reason: refusal };
   const entered = await ledgerOf(trx, studyId).entering();
@@ -75,19 +75,29 @@ export async function assignForStart(
 }
 
 /**
- * The place for a session that has come to where places are given: that of another sitting with the same code, which may
- * have got it meanwhile, or the next. Must run in the transaction that gives it to the session.
+ * The place for a session that has come to where places are given: that of another sitting of the same participant, which
+ * may have got it meanwhile, or the next. Where the number that was asked for has gone to somebody else since the session
+ * began, it gets the next one. Must run in the transaction that gives it to the session.
  */
 export async function assignAtLine(
   trx: Transaction<Tables>,
   studyId: string,
   document: StudyDocument,
-  asked: Asked & { code: string | null },
+  asked: Asked & { code: string | null; sitting: number },
   told: Tally["answers"],
 ): Promise<{ ok: true; place: Place; stratum: string } | NotAssigned> {
   await lockStudy(trx, studyId);
   const before = await earlierSitting(trx, studyId, asked.code, asked.participant ?? null);
   if (!before?.place) return freshPlace(trx, studyId, document, asked, told);
+  const isTaken = await trx
+    .selectFrom("session")
+    .select("id")
+    .where("study_id", "=", studyId)
+    .where("pilot", "=", 0)
+    .where("participant", "=", before.place.participant)
+    .where("sitting", "=", asked.sitting)
+    .executeTakeFirst();
+  if (isTaken) return freshPlace(trx, studyId, document, { ...asked, participant: null }, told);
   forgetLedger(trx);
   return { ok: true, place: before.place, stratum: before.stratum };
 }
@@ -146,7 +156,7 @@ class Ledger {
     return counts;
   }
 
-  /** The next one begins who has no place yet; the how-manyeth that is. */
+  /** One more session begins without a place; gives where it stands among them, from 1. */
   async entering(): Promise<number> {
     this.#entered ??= await latestEntered(this.trx, this.studyId);
     return ++this.#entered;

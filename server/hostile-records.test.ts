@@ -15,7 +15,7 @@ import { streamOf } from "./export/written";
 import { judgeOn, type Judge } from "./judging/judgments";
 import { measuredMinutes } from "./progress";
 import { appendRecords } from "./records";
-import { sessionRows } from "./results/records";
+import { sessionTables } from "./results/records";
 import { answered, resultNames } from "./results/registry";
 import { listSessions } from "./session-list";
 import { resumeSession } from "./session-of-secret";
@@ -125,7 +125,7 @@ it("records that fit in shape and are odd in all else break nothing that reads t
         const log = [{ opening: "a", number: 1, entries: entries.filter(({ at }) => at >= 0) }];
         await appendRecords(store, secret, { records: [], log });
         await resumeSession(store, secret);
-        await sessionRows(store, study, id);
+        await sessionTables(store, study, id);
         await timingOf(store, study, id);
       },
     ),

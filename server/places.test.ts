@@ -61,7 +61,7 @@ async function whole(store: Store, link: string, person: Person, parameters = {}
   return { secret, place: placed.place };
 }
 
-describe("places that are given behind the first pages", () => {
+describe("places that are given after the first pages", () => {
   it("go only to those who come there: who declines or is screened out has no number and takes no place", async () => {
     const { store, study, link } = await released(studyWithOpening());
     const people: Person[] = [
@@ -119,7 +119,7 @@ describe("places that are given behind the first pages", () => {
     expect((await begun(store, link.token, adult)).session.entered).toBe(2);
   });
 
-  it("are not given before all of the first pages are stored, and nothing behind them is taken before", async () => {
+  it("are not given before all of the first pages are stored, and nothing after them is taken before", async () => {
     const { store, link } = await released(studyWithOpening());
     const secret = newSecret();
     const started = await startSession(store, link.token, secret, "browser");
@@ -150,6 +150,26 @@ describe("places that are given behind the first pages", () => {
     const { before } = playedBy((await resumeSession(store, lab.secret))!, adult);
     await appendRecords(store, lab.secret, before);
     expect(await placeSession(store, lab.secret)).toMatchObject({ place: { participant: 12, group: "late" } });
+  });
+
+  it("of a number that an experimenter asked for and somebody else got meanwhile are the next", async () => {
+    const { store, study, link } = await released(studyWithOpening());
+    const release = await store.db.selectFrom("release").select("id").executeTakeFirstOrThrow();
+    const asked = { participant: 1, group: "late", parameters: {} };
+    const [one, two] = [1, 2].map(() => startInLab(store, study.id, release.id, asked, "browser"));
+    const places = [];
+    for (const lab of [await one!, await two!]) {
+      if (!lab.ok) throw new Error(lab.reason);
+      const { before } = playedBy((await resumeSession(store, lab.secret))!, adult);
+      await appendRecords(store, lab.secret, before);
+      const placed = await placeSession(store, lab.secret);
+      places.push(placed.ok ? [placed.place.participant, placed.place.group] : placed.reason);
+    }
+    expect(places).toEqual([
+      [1, "late"],
+      [2, "late"],
+    ]);
+    expect((await whole(store, link.token, adult)).place?.participant).toBe(3);
   });
 
   it("are there from the beginning in a rehearsal, whose participant is chosen", async () => {

@@ -54,7 +54,7 @@ async function placeIn(trx: Transaction<Tables>, session: SessionRow): Promise<P
     trx,
     studyId,
     document,
-    { ...asked, code: there.participant_code },
+    { ...asked, code: there.participant_code, sitting: there.sitting },
     toldOf(document, outcomesIn(records)),
   );
   if (!given.ok) return given;

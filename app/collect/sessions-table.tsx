@@ -123,7 +123,7 @@ function SessionRow({
         ) : hasPlace(session) ? (
           session.participant
         ) : (
-          <span title="It has no number: it has not come to where places are given">–</span>
+          <span title="No number: it has not come to where places are given">–</span>
         )}
       </td>
       <td className="px-3">
@@ -155,7 +155,7 @@ function SessionRow({
         className={`whitespace-nowrap px-3 ${live ? "text-chestnut" : session.state === "broken off" ? "text-muted" : ""}`}
       >
         {live && !hasPlace(session)
-          ? "not at its place yet"
+          ? "has no place yet"
           : live
             ? `trial ${Math.min(session.trials + 1, session.trialsPlanned)} of ${session.trialsPlanned}`
             : session.state === "broken off" && !hasPlace(session)

@@ -116,12 +116,12 @@ export function AllocationSettings() {
         <ChoiceLine
           says="Places are given"
           value={allocation.after ?? ""}
-          options={[["", "at the start"], ...lines.map(({ id, name }) => [id, `behind “${name}”`] as const)]}
+          options={[["", "at the start"], ...lines.map(({ id, name }) => [id, `after “${name}”`] as const)]}
           onChange={(after) => edit(setLine(after === "" ? undefined : after))}
         />
         {allocation.after !== undefined && (
           <p className="text-sm text-muted">
-            What comes before is the same for all. Who declines or is screened out there takes no place, and has no
+            What comes before is the same for all. Whoever declines or is screened out there takes no place and has no
             number.
           </p>
         )}

@@ -44,7 +44,7 @@ export function PlacesLine() {
           type="button"
           aria-pressed={isChosen}
           onClick={() => look({ selected: { kind: "allocation" } })}
-          title="Number, group and orders: who leaves above this line takes no place"
+          title="Number, group and orders: whoever leaves above this line takes no place"
           className={`flex h-[25px] w-full items-center gap-3 px-3 text-xs hover:bg-plumage-tint ${isChosen ? "bg-plumage-tint" : ""} ${isAtStart ? "text-muted" : "text-plumage"}`}
         >
           <span aria-hidden="true" className="h-0 flex-1 border-t border-dashed border-current opacity-60" />

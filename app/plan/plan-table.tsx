@@ -5,7 +5,10 @@ import {
   PointerSensor,
   useSensor,
   useSensors,
+  type Active,
+  type Announcements,
   type DragEndEvent,
+  type UniqueIdentifier,
 } from "@dnd-kit/core";
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { useInBrowser } from "~/app/components/use-in-browser";
@@ -20,6 +23,23 @@ import { dropped, lineKey, partsBetween, planRows, withLine, type PlanRow } from
 import type { GroupValue } from "~/core/values/study-values";
 
 const bracketWidth = 15;
+
+/** What is read out while a row is moved. */
+function saidOfMoves(rows: readonly PlanRow[]): Announcements {
+  const name = ({ id }: { id: UniqueIdentifier }) =>
+    id === lineKey
+      ? "The line where places are given"
+      : (rows.find(({ part }) => part.id === id)?.part.name ?? "The row");
+  const stays = ({ active }: { active: Active }) => `${name(active)} stays where it is.`;
+  return {
+    onDragStart: ({ active }) => `${name(active)} is picked up.`,
+    onDragOver: ({ active, over }) =>
+      !over || over.id === active.id ? stays({ active }) : `${name(active)} takes the place of ${name(over)}.`,
+    onDragEnd: ({ active, over }) =>
+      !over || over.id === active.id ? stays({ active }) : `${name(active)} has taken the place of ${name(over)}.`,
+    onDragCancel: stays,
+  };
+}
 
 /** The parts that are selected, as the table lists them. */
 const selectedParts = (selected: Selected, rows: readonly PlanRow[]): string[] =>
@@ -120,7 +140,10 @@ export function PlanTable({ minutes }: { minutes: Readonly<Record<string, number
           id="running-order"
           sensors={sensors}
           collisionDetection={closestCenter}
-          accessibility={inBrowser ? { container: globalThis.document.body } : {}}
+          accessibility={{
+            announcements: saidOfMoves(rows),
+            ...(inBrowser ? { container: globalThis.document.body } : {}),
+          }}
           onDragEnd={drop}
         >
           <SortableContext items={keys} strategy={verticalListSortingStrategy}>

@@ -18,7 +18,7 @@ const examples: Stratum[] = [
   { parameter: "hand", values: ["left", "right"] },
 ];
 
-/** What participants are divided by, each level filled by itself: told by the link, or on the pages before places are given. */
+/** What participants are divided by, each level filled by itself: known from the link, or from the pages before places are given. */
 export function StrataSettings() {
   const { document, edit } = useStudy();
   const { strata } = document.allocation;
@@ -41,9 +41,9 @@ export function StrataSettings() {
         if (!options.some(([key]) => key === known)) options.push([known, stratumInWords(document, stratum)]);
         return (
           <div key={index} className="grid gap-1 border-b border-hairline pb-2">
-            <Property label="Told by">
+            <Property label="Known from">
               <Choice
-                label={`Stratum ${index + 1} is told by`}
+                label={`Stratum ${index + 1} is known from`}
                 value={known}
                 options={options}
                 onChange={(key) => {
@@ -60,11 +60,11 @@ export function StrataSettings() {
             {isOfAnswer(stratum) ? (
               <>
                 {answerLevels(document, stratum.from) === null && (
-                  <Property label="Divided at">
+                  <Property label="New level at">
                     <TextField
                       label={`Numbers at which levels of stratum ${index + 1} begin`}
                       value={(stratum.cuts ?? []).join("; ")}
-                      problem={(text) => (cutsIn(text) ? null : "Numbers, divided by semicolons, such as 30; 60.")}
+                      problem={(text) => (cutsIn(text) ? null : "Numbers, separated by semicolons, such as 30; 60.")}
                       onChange={(text) => change({ ...stratum, cuts: cutsIn(text) ?? [] })}
                     />
                   </Property>

@@ -115,7 +115,7 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
               >
                 <span>as participant {pilot.participant}</span>
                 <span className="font-mono text-xs text-muted">
-                  {pilot.trials} of {pilot.trialsPlanned}
+                  {pilot.trialsPlanned > 0 && `${pilot.trials} of ${pilot.trialsPlanned}`}
                 </span>
                 <span className="text-xs text-muted">
                   {pilot.state === "finished" ? "finished" : <When iso={pilot.startedAt} />}
@@ -161,9 +161,9 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
             />
           ) : tab === "answers" ? (
             <RecordTable
-              header={now.answers?.header.slice(sameInAll) ?? []}
-              rows={now.answers?.rows.map((row) => row.slice(sameInAll)) ?? []}
-              empty="Nothing is answered yet. Play the study: what is answered on its pages appears here, in the columns of the export."
+              header={now.answers?.header ?? []}
+              rows={now.answers?.rows ?? []}
+              empty="Nothing is answered yet. Play the study: what is answered on its pages appears here as it is exported."
             />
           ) : tab === "timing" ? (
             <div className="p-4">
@@ -202,7 +202,7 @@ function NextTrial() {
     return () => observer.disconnect();
   }, []);
   if (!block || !scene || !shown)
-    return <p className="mt-3 text-muted">The study has no block yet; the pages can be played.</p>;
+    return <p className="mt-3 text-muted">The study has no trials. Its pages can be played.</p>;
   return (
     <div ref={box} className="mt-3">
       <div className="outline-1 outline-muted/60 outline" style={{ height: width * 0.625 }}>

@@ -29,7 +29,7 @@ export const flashes: Check = (document) =>
       {
         level: "warning",
         where: `block “${part.name}”`,
-        message: `Large parts of its stage change up to ${worst} times within a second, which can make ${count} flashes; more than three can bring on a seizure in people with photosensitive epilepsy. Show scenes for longer, or keep what changes small or faint, and say it before people consent.`,
+        message: `Large parts of its stage change up to ${worst} times within a second, which can make ${count} flashes; more than three can bring on a seizure in people with photosensitive epilepsy. Show scenes for longer, or keep what changes small or faint, and tell people before they consent.`,
         target: { part: part.id },
       },
     ];

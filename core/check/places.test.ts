@@ -20,9 +20,19 @@ describe("where places are given", () => {
 
   it("what stands above the line must be a page for all groups", () => {
     expect(found((document) => Object.assign(document.runningOrder[0]!, { onlyGroups: ["early"] }))).toEqual([
-      expect.stringContaining("“Page consent”: Before places are given only pages that all groups have can be played."),
+      expect.stringContaining("“Page consent”: Only pages that all groups have can come before places are given."),
       expect.stringContaining("divided by “age”, which they tell only after"),
     ]);
+  });
+
+  it("the line cannot stand inside a bracket", () => {
+    const inside = found((document) => {
+      const [first, second, third, ...others] = document.runningOrder;
+      const nodes = [first!, second!, third!];
+      document.runningOrder = [{ kind: "bracket", id: "b", arrange: "shuffled", nodes }, ...others];
+      document.allocation.strata = [];
+    });
+    expect(inside).toEqual([expect.stringContaining("“Page habits”, which stands in a bracket")]);
   });
 
   it("a page above it cannot use what only a place brings", () => {

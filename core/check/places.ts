@@ -1,7 +1,7 @@
 import { isOfAnswer } from "../design/allocation";
 import type { StudyDocument } from "../design/document";
 import { questionIndex } from "../design/questions";
-import { openingOf, wronglyAbove } from "../order/opening";
+import { aboveLine, openingOf, wronglyAbove } from "../order/opening";
 import { stratumInWords } from "../allocate/strata";
 import { answerLevels } from "../design/answer-levels";
 import { builtInOf, isBuiltInName } from "../values/built-ins";
@@ -11,13 +11,14 @@ import type { Check, Finding } from "./finding";
 
 /** What is wrong with where places are given, and with what they hang on. */
 export const placeProblems: Check = (document) => [
+  ...lineInBracket(document),
   ...wronglyAbove(document).map((node): Finding => {
     const name = node.kind === "part" ? (document.parts[node.part]?.name ?? node.part) : null;
     return {
       level: "error",
       where: name === null ? "the bracket above the line" : `“${name}”`,
       message:
-        "Before places are given only pages that all groups have can be played. Move it below the line “places are given here”, or the line above it.",
+        "Only pages that all groups have can come before places are given. Move it below the line “places are given here”, or the line above it.",
       target: node.kind === "part" ? { part: node.part } : {},
     };
   }),
@@ -28,12 +29,26 @@ export const placeProblems: Check = (document) => [
     return names.map((name): Finding => ({
       level: "error",
       where: `page “${page?.name ?? node.part}”`,
-      message: `It uses “${name}”, which is not known before places are given. Move the page below that line, or take it out.`,
+      message: `It uses “${name}”, which is not known before places are given. Move the page below that line, or remove the value from it.`,
       target: { part: node.part },
     }));
   }),
   ...strataProblems(document),
 ];
+
+/** The line cannot stand between parts whose order varies. */
+function lineInBracket(document: StudyDocument): Finding[] {
+  const { after } = document.allocation;
+  if (after === undefined || aboveLine(document).length > 0) return [];
+  return [
+    {
+      level: "error",
+      where: "who gets what",
+      message: `Places are to be given after “${document.parts[after]?.name ?? after}”, which stands in a bracket. Choose another page there, or move it out of the bracket.`,
+      target: { part: after },
+    },
+  ];
+}
 
 /** What a participant has only with their place: number, group, and the values of the group. */
 const isKnownBelowOnly = (ref: Ref): boolean =>

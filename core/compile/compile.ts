@@ -54,7 +54,7 @@ const firstOrders: Orders = {};
 /**
  * The plan of one participant. Pure: the same document, participant number, seed and group give the same plan on any
  * machine. Every draw has a stream of its own, so that editing one block leaves the order of the others as it was.
- * `entered`: the how-manyeth the participant is of all who began, from which the pages before places are given are drawn;
+ * `entered` says where the participant stands among all who began, from 1: the pages before places are given are drawn by it;
  * without a place (`noPlace`) the plan is made of these alone. Throws `TooLarge` before anything is built.
  */
 export function compile(

@@ -54,7 +54,7 @@ function allocationInWords(document: StudyDocument): string {
   const opening = openingOf(document).map(({ part }) => `“${partOf(document, part).name}”`);
   const when =
     opening.length > 0
-      ? ` This was done behind ${inList(opening)}: who declined or was screened out there took no place.`
+      ? ` This was done after ${inList(opening)}; those who declined or were screened out there were not allocated.`
       : "";
   return `Participants were allocated${named}${spread}, ${by}${strata}.${when}`;
 }

@@ -43,7 +43,7 @@ const stratum = choosing<Stratum>((value) =>
 
 const allocationFields = object({
   method,
-  /** The page behind which places (number, group and orders) are given; at the start where this is left out. */
+  /** The page after which places (number, group and orders) are given; at the start where this is left out. */
   after: optional(id),
   /** Permuted blocks hold every group as often as its share says, so many times; of several lengths, one is drawn for each block. */
   blockSizes: list(whole(1, 20), 1, 10),

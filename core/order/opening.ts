@@ -5,7 +5,7 @@ import type { PartNode, RunningNode } from "../design/running-order";
 const isForAll = (document: StudyDocument, node: RunningNode): node is PartNode =>
   node.kind === "part" && node.onlyGroups === undefined && document.parts[node.part]?.kind === "page";
 
-/** The nodes from the beginning up to the page behind which places are given, whatever they are; none without one. */
+/** The nodes from the beginning up to the page after which places are given, whatever they are; none without one. */
 export function aboveLine({ allocation, runningOrder }: StudyDocument): RunningNode[] {
   const { after } = allocation;
   if (after === undefined) return [];
@@ -21,7 +21,7 @@ export function openingOf(document: StudyDocument): PartNode[] {
   return above.every((node) => isForAll(document, node)) ? (above as PartNode[]) : [];
 }
 
-/** The pages behind which places can be given, in their order. */
+/** The pages after which places can be given, in their order. */
 export function possibleLines(document: StudyDocument): PartNode[] {
   const end = document.runningOrder.findIndex((node) => !isForAll(document, node));
   return (end < 0 ? document.runningOrder : document.runningOrder.slice(0, end)) as PartNode[];

@@ -81,6 +81,16 @@ export function stateOf(question: Question, entry: Entry | undefined, isTimeUp: 
 export const scalarOf = (question: Question, value: unknown): Scalar | null =>
   value === null ? null : questionKind(question.kind).read(question, value);
 
+/** The same line by line where a question asks for several: each line with its answer. */
+export function linesOf(question: Question, value: unknown): string[] {
+  const { isOfLines, parts } = questionKind(question.kind);
+  if (value === null || !isOfLines) return [labelOf(question, value)];
+  return (parts?.(question) ?? []).map(({ label, levels, read }) => {
+    const given = read(value);
+    return `${label}: ${levels?.find((level) => level.value === given)?.label ?? given ?? "–"}`;
+  });
+}
+
 /** The answer as participants read it. */
 export function labelOf(question: Question, value: unknown): string {
   if (value === null) return "";

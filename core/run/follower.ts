@@ -7,7 +7,7 @@ import { sessionMachine, type SessionMachine } from "./machine";
 import { eventsOf } from "./replay";
 import type { Step } from "./state";
 
-/** Who plays a session, and what was drawn for them; `entered` is the how-manyeth they are of all who began. */
+/** Who plays a session, and what was drawn for them; `entered` says where they stand among all who began. */
 export type PlayedBy = Place & { seed: string; entered?: number };
 
 /** So far, in ms, a record may begin before the one before it has ended: frames and events are stamped apart. */

@@ -7,7 +7,7 @@ import type { SessionRecord } from "../records/record";
 export type SessionData = Place & {
   session: string;
   seed: string;
-  /** The how-manyeth the participant is of all who began. */
+  /** Where the participant stands among all who began, from 1. */
   entered: number;
   pilot: boolean;
   /** ISO 8601, UTC. */

@@ -66,8 +66,8 @@ export type SimulatedSession = {
 export type PlaceGiver = (records: readonly SessionRecord[]) => Place;
 
 /**
- * Plays one whole session through the real machine on a simulated 60 Hz display. `entered` is the how-manyeth the
- * participant is of all who began, and their number unless `place` gives them another behind the first pages.
+ * Plays one whole session through the real machine on a simulated 60 Hz display. `entered` says where the
+ * participant stands among all who began, from 1; it is their number unless `place` gives them another after the first pages.
  * `stopAfterTrials` breaks it off there, as someone who closes the window. The same seed gives the same records.
  */
 export function simulateSession(

@@ -28,6 +28,14 @@ export const familyOfFile = ({ sha256 }: Pick<MediaFile, "sha256">): string => `
 const lower = (name: string) => name.trim().toLowerCase();
 const withoutEnding = (name: string) => name.replace(/\.(woff2|ttf|otf)$/i, "");
 
+const among = new WeakMap<readonly MediaFile[], MediaFile[]>();
+/** The uploaded fonts: looked up for every text that is drawn, hence kept. */
+function fontsAmong(media: readonly MediaFile[]): MediaFile[] {
+  const known = among.get(media) ?? media.filter(({ mime }) => mediaKind(mime) === "font");
+  among.set(media, known);
+  return known;
+}
+
 /**
  * The font that a text names: one that ships, or an uploaded one by its id or its file's name, with or without its ending.
  * Null where there is none.
@@ -35,7 +43,7 @@ const withoutEnding = (name: string) => name.replace(/\.(woff2|ttf|otf)$/i, "");
 export function fontCalled(name: string, media: readonly MediaFile[]): ShippedFont | MediaFile | null {
   const shipped = shippedFonts.find((each) => lower(each) === lower(name));
   if (shipped) return shipped;
-  const fonts = media.filter(({ mime }) => mediaKind(mime) === "font");
+  const fonts = fontsAmong(media);
   return (
     fonts.find(({ id }) => id === name) ??
     fonts.find((file) => [lower(file.name), lower(withoutEnding(file.name))].includes(lower(name))) ??

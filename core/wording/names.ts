@@ -43,7 +43,7 @@ export const wordingNames = {
   leftKept: "after leaving, when the answers are kept",
   leftRemoved: "after leaving, when the answers are removed",
   breakWait: "break; {{seconds}} until one can go on",
-  placing: "while the number, group and order are given behind the first pages",
+  placing: "while the number, group and order are given after the first pages",
   placeAway: "there, while the server cannot be reached",
   keepCopy: "button of a page of which participants can save a copy",
   shareDone: "progress; {{share}} in per cent",

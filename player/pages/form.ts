@@ -3,7 +3,7 @@ import type { Page, Piece } from "~/core/design/page";
 import type { PlannedForm } from "~/core/compile/forms";
 import type { Problem } from "~/core/questions/kind";
 import type { Entry } from "~/core/questions/entry";
-import { isRevised, labelOf, problemWith } from "~/core/questions/entry";
+import { isRevised, linesOf, problemWith } from "~/core/questions/entry";
 import type { Question } from "~/core/questions/registry";
 import type { FormLine } from "~/core/run/form";
 import type { Context } from "~/core/values/context";
@@ -172,10 +172,11 @@ export function showForm(into: HTMLElement, host: FormHost): { left: Promise<voi
     if (!one) return each;
     const { question, entry } = one;
     const said = one.element.querySelector(".asks")?.textContent || ("label" in question ? question.label : "");
-    const answer = entry.ratherNot ? words("ratherNot") : labelOf(question, entry.value) || "–";
+    const answers = entry.ratherNot ? [words("ratherNot")] : linesOf(question, entry.value);
     const whole = make("section", "");
     // What is agreed to is ticked.
-    whole.append(make("h3", "", said), make("p", "", answer === said ? "✓" : answer));
+    const lines = answers.map((answer) => make("p", "", answer === said ? "✓" : answer || "–"));
+    whole.append(make("h3", "", said), ...lines);
     return whole;
   }
 

@@ -68,7 +68,7 @@ type SessionTable = {
   token_hash: string;
   /** 0 until the session has its place; its group is empty then. */
   participant: number;
-  /** The how-manyeth of all who began before places are given; 0 for the others, who count by their number. */
+  /** Where it stands among all that began without a place, from 1; 0 for the others, whose number says it. */
   entered: Generated<number>;
   /** JSON of what decides the place besides answers, until the session has it. */
   asked: Generated<string | null>;

@@ -1,5 +1,5 @@
 import { seedOf } from "../../core/compile/seed";
-import { answerSources, answerTableColumns } from "../../core/export/tables/page-answers";
+import { answerSources, answerTableColumns, type AnswerSource } from "../../core/export/tables/page-answers";
 import { shownTable, type ShownTable } from "../../core/export/tables/table";
 import type { TrialSource } from "../../core/export/tables/trial-source";
 import { trialColumns } from "../../core/export/tables/trials";
@@ -42,22 +42,26 @@ export const records: Result<RecordsQuestion, RecordsPage> = {
   },
 };
 
-/** The trials of one session in the export's columns. */
-export async function sessionRows(store: Store, study: Study, sessionId: string): Promise<ShownTable> {
+const names = ["page", "question", "line", "value", "label", "state", "is_right", "points", "first_ms", "last_ms"];
+/** Columns of the answers that tell the rows of one session apart, the answer itself among the first. */
+const answersOfOne = names.flatMap((name) => answerTableColumns.filter((column) => column.name === name));
+
+/** The trials of one session, and what was answered on its pages, in columns of the export. */
+export async function sessionTables(
+  store: Store,
+  study: Study,
+  sessionId: string,
+): Promise<{ rows: ShownTable; answers: ShownTable }> {
   const reader = await DataReader.open(store, study, { pilots: true });
   const sittings = reader.sittings.filter(({ facts }) => facts.session === sessionId);
-  return shownTable(trialColumns(reader.documents), await all(reader.trials(sittings)));
-}
-
-/** What was answered on pages in one session, in the export's columns. */
-export async function sessionAnswers(store: Store, study: Study, sessionId: string): Promise<ShownTable> {
-  const reader = await DataReader.open(store, study, { pilots: true });
-  const sitting = reader.sittings.find(({ facts }) => facts.session === sessionId);
-  if (!sitting) return shownTable(answerTableColumns, []);
-  const { facts, release, row } = sitting;
-  const { document } = release;
-  const { records } = await reader.everythingOf(sitting);
-  return shownTable(answerTableColumns, answerSources(document, facts, seedOf(document, row.sitting), records));
+  const rows = shownTable(trialColumns(reader.documents), await all(reader.trials(sittings)));
+  const answered: AnswerSource[] = [];
+  for (const sitting of sittings) {
+    const { document } = sitting.release;
+    const { records } = await reader.everythingOf(sitting);
+    answered.push(...answerSources(document, sitting.facts, seedOf(document, sitting.row.sitting), records));
+  }
+  return { rows, answers: shownTable(answersOfOne, answered) };
 }
 
 async function all(batches: AsyncIterable<TrialSource[]>): Promise<TrialSource[]> {

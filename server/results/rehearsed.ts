@@ -2,7 +2,7 @@ import type { ShownTable } from "../../core/export/tables/table";
 import type { Store } from "../database/open";
 import { listSessions, type SessionLine } from "../session-list";
 import type { Study } from "../studies";
-import { sessionAnswers, sessionRows } from "./records";
+import { sessionTables } from "./records";
 import { timingOf, type ToldTiming } from "./timing";
 
 /** Rehearsals listed. */
@@ -25,8 +25,7 @@ export async function rehearsed(store: Store, study: Study, asked: string | null
   return {
     pilots,
     chosen,
-    rows: await sessionRows(store, study, chosen),
-    answers: await sessionAnswers(store, study, chosen),
+    ...(await sessionTables(store, study, chosen)),
     timing: await timingOf(store, study, chosen),
   };
 }

@@ -104,7 +104,7 @@ it("a tap leads to the next page, and a hundred questions are typed into", async
   await context.close();
 }, 240_000);
 
-it("a tap on the last page before places are given leads to the first behind it", async () => {
+it("a tap on the last page before places are given leads to the first after it", async () => {
   const pages = ["before", "behind"].map((id) => pageOf(id, [question("scale", id, { need: "may" })]));
   const study = studyOfPages(pages);
   const { link } = importReleased(server, { ...study, allocation: { ...study.allocation, after: "before" } });

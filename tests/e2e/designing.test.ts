@@ -109,12 +109,12 @@ describe("Plan", () => {
     await expect.poll(rows).toEqual([...before.slice(0, 5), "Tea", ...before.slice(5)]);
     await page.getByRole("button", { name: "Move Tea: press space, then the arrow keys" }).focus();
     for (const [key, said] of [
-      ["Space", /item (\S+) was moved over droppable area \1/],
-      ["ArrowDown", /item (\S+) was moved over droppable area (?!\1)/],
-      ["Space", /was dropped/],
+      ["Space", "Tea stays where it is."],
+      ["ArrowDown", "Tea takes the place of"],
+      ["Space", "Tea has taken the place of"],
     ] as const) {
       await page.keyboard.press(key);
-      await expect.poll(() => page.locator("[id^=DndLiveRegion]").first().textContent()).toMatch(said);
+      await expect.poll(() => page.locator("[id^=DndLiveRegion]").first().textContent()).toContain(said);
     }
     await expect.poll(rows).toEqual([...before.slice(0, 6), "Tea", ...before.slice(6)]);
     await page.getByRole("button", { name: "Remove the part" }).click();

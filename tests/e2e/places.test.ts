@@ -17,7 +17,7 @@ afterAll(async () => {
   await server.stop();
 });
 
-/** Three pages before places are given, and one behind them that tells which place it is. */
+/** Three pages before places are given, and one after them that tells which place it is. */
 function pagesOnly(): StudyDocument {
   const study = studyWithOpening();
   const told: Piece = {
@@ -58,7 +58,7 @@ async function toAge(page: Page, link: string, takesPart: "yes" | "no", age?: nu
   await press(page, "Continue");
 }
 
-describe("places given behind the first pages", () => {
+describe("places given after the first pages", () => {
   it("go to two who finish, and not to one who declines and one who is screened out", async () => {
     const { code, link } = importReleased(server, pagesOnly());
     const told: string[] = [];
@@ -205,23 +205,23 @@ describe("the line in Plan", () => {
     await page.mouse.move(grip.x + 5, grip.y + 20, { steps: 4 });
     await page.mouse.move(grip.x + 5, under.y + under.height - 3, { steps: 8 });
     await page.mouse.up();
-    // Below trials it cannot go: it stops behind the page before them.
+    // Below trials it cannot go: it stops after the page before them.
     await expect.poll(shown).toEqual([first, "line", block, last]);
     await saved(page);
     const stored = await storedStudy(page, server.address, code);
     expect(stored.parts[stored.allocation.after ?? ""]?.name).toBe(first);
     await handle.focus();
     await page.keyboard.press("Space");
-    await page.getByText(/item line was moved over droppable area line/).waitFor({ state: "attached" });
+    await page.getByText("The line where places are given stays where it is.").waitFor({ state: "attached" });
     await page.keyboard.press("ArrowUp");
-    await page.getByText(/item line was moved over droppable area (?!line)/).waitFor({ state: "attached" });
+    await page.getByText(`The line where places are given takes the place of ${first}.`).waitFor({ state: "attached" });
     await page.keyboard.press("Space");
     await expect.poll(shown).toEqual(["line", first, block, last]);
     await table.getByRole("button", { name: "places are given here" }).click();
-    await page.getByLabel("Places are given", { exact: true }).selectOption({ label: `behind “${first}”` });
+    await page.getByLabel("Places are given", { exact: true }).selectOption({ label: `after “${first}”` });
     await expect.poll(shown).toEqual([first, "line", block, last]);
-    await page.getByText("Who declines or is screened out there takes no place").waitFor();
-    // A page that goes above it stands above it; the page it stood behind can go.
+    await page.getByText("Whoever declines or is screened out there takes no place").waitFor();
+    // A page that goes above it stands above it; the page it stood after can go.
     await table.locator(`[data-part-row="${last}"] [data-part]`).press("Control+ArrowUp");
     await table.locator(`[data-part-row="${last}"] [data-part]`).press("Control+ArrowUp");
     await expect.poll(shown).toEqual([last, first, "line", block]);

@@ -40,7 +40,7 @@ const pageOfEveryKind = () =>
   );
 export const everyKind = (): StudyDocument => studyOfPages([pageOfEveryKind()]);
 
-/** A study with such a page behind its other parts. */
+/** a study with such a page after its other parts. */
 export function withEveryKind(document: StudyDocument): StudyDocument {
   const page = pageOfEveryKind();
   return {

@@ -62,7 +62,7 @@ describe("the line where places are given", () => {
     expect(after(bracketRound([consent, about], "b", "shuffled"))).toBeUndefined();
   });
 
-  it("is put behind a page, and at the start", () => {
+  it("is put after a page, and at the start", () => {
     expect(after(setLine(consent))).toBe(consent);
     expect(after(setLine(undefined))).toBeUndefined();
   });

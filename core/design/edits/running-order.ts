@@ -116,7 +116,7 @@ function keysAbove({ allocation, runningOrder }: Draft<StudyDocument>): Id[] {
   return keys.slice(0, allocation.after === undefined ? 0 : keys.indexOf(allocation.after) + 1);
 }
 
-/** Says behind which page places are given; at the start for undefined. */
+/** Says after which page places are given; at the start for undefined. */
 export const setLine =
   (after: Id | undefined): Edit =>
   (draft) =>

@@ -18,7 +18,7 @@ export type SessionFacts = Standing & {
   wave: string;
   session: string;
   participant: number;
-  /** The how-manyeth of all who began, where that is not the number. */
+  /** Where the participant stands among all who began, if that is not the number. */
   entered?: number;
   group: Id;
   orders: Orders;

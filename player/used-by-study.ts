@@ -9,22 +9,22 @@ import { addDrawer } from "./stage/drawers";
 const itemFiles = import.meta.glob<{ drawer: unknown }>(["./stage/items/*.ts", "!./stage/items/*.test.ts"]);
 const deviceFiles = import.meta.glob<{ listener: unknown }>(["./devices/*.ts", "!./devices/*.test.ts"]);
 
-type Rooms = {
+type Loaded = {
   playTrial: (typeof import("./trial-loop"))["playTrial"];
   askForPlace: (typeof import("./pages/placing"))["askForPlace"];
 };
-/** What only some studies need: trials, and places that are given behind the first pages. */
-const rooms: Partial<Rooms> = {};
+/** What only some studies need: trials, and places that are given after the first pages. */
+const loaded: Partial<Loaded> = {};
 
 /** What was loaded for the study. Throws where it does not use it. */
-export function room<K extends keyof Rooms>(name: K): Rooms[K] {
-  const found = rooms[name];
+export function loadedOf<K extends keyof Loaded>(name: K): Loaded[K] {
+  const found = loaded[name];
   if (!found) throw new Error(`${name} was not loaded`);
   return found;
 }
 
 /** Loads what draws and hears the kinds of items, answers and questions that a study uses; others are never fetched. */
-export async function loadUsedKinds(study: StudyDocument): Promise<void> {
+export async function loadUsed(study: StudyDocument): Promise<void> {
   const { parts } = study;
   const all = Object.values(parts);
   const blocks = all.filter((part) => part.kind === "block");
@@ -35,9 +35,9 @@ export async function loadUsedKinds(study: StudyDocument): Promise<void> {
     ...[...items].map(async (kind) => addDrawer(kind, await fileOf(itemFiles, `./stage/items/${kind}.ts`))),
     ...[...devices].map(async (name) => addListener(name, await fileOf(deviceFiles, `./devices/${name}.ts`))),
     loadDrawers(questions),
-    blocks.length > 0 ? import("./trial-loop").then(({ playTrial }) => (rooms.playTrial = playTrial)) : null,
+    blocks.length > 0 ? import("./trial-loop").then(({ playTrial }) => (loaded.playTrial = playTrial)) : null,
     openingOf(study).length > 0
-      ? import("./pages/placing").then(({ askForPlace }) => (rooms.askForPlace = askForPlace))
+      ? import("./pages/placing").then(({ askForPlace }) => (loaded.askForPlace = askForPlace))
       : null,
   ]);
 }
