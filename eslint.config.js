@@ -24,6 +24,7 @@ const coreFolders = [
   ...["shape", "random", "media", "wording", "values", "arrangements", "limits", "items", "devices", "questions"],
   ...[
     "passages",
+    "rules",
     "scores",
     "design",
     "records",

@@ -21,6 +21,7 @@ export default [
   route("studies/:code/edits", "routes/study-edits.ts"),
   route("studies/:code/history", "routes/study-history.ts"),
   route("studies/:code/rehearsals", "routes/study-rehearsals.ts"),
+  route("studies/:code/fired", "routes/study-fired.ts"),
   route("studies/:code/media", "routes/study-media-add.ts"),
   route("studies/:code/media/:sha256", "routes/study-media.ts"),
   route("studies/:code/collecting", "routes/study-collecting.ts"),

@@ -22,6 +22,7 @@ import { participantNumbers, Plain } from "./arguments";
 import { changeAccount } from "./account";
 import { balanceInWords, balanceTable } from "./balance";
 import { givenPartsTable, givenSequenceTable, partsTable, sequenceTable } from "./sequence";
+import { reacts, ruleCountsInWords, simulatedRuleCounts } from "../core/simulate/rule-counts";
 import { simulatedTable } from "./simulate";
 
 const help = `Lapwing on the command line
@@ -38,7 +39,8 @@ const help = `Lapwing on the command line
       How evenly many participants are spread: cells, parts at positions and after each other, rows over the block, runs and
       transitions of factors; the same in sentences on the error output.
   ./lapwing simulate FILE --participants 100 [--seed S] [--out F.csv]
-      Records of simulated participants, in the columns of the export.
+      Records of simulated participants, in the columns of the export; what rules did, how many attempts practice took and
+      how long sessions were in sentences on the error output.
   ./lapwing import FILE --owner EMAIL [--release]
       Adds a study file to the database. With --release also freezes it and prints an open entry link.
   ./lapwing export CODE --out F.zip
@@ -193,7 +195,10 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
   },
   simulate: async (file, { participants = "24", seed, out }) => {
     const document = runnable(seeded(await study(file), seed));
-    put(table(simulatedTable(document, notTooMany(document, participantNumbers(participants, true)))), out);
+    const numbers = notTooMany(document, participantNumbers(participants, true));
+    put(table(simulatedTable(document, numbers)), out);
+    if (reacts(document))
+      for (const sentence of ruleCountsInWords(simulatedRuleCounts(document, numbers))) console.error(sentence);
     return 0;
   },
   import: (file, { owner, release }) => {

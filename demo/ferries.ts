@@ -1,4 +1,7 @@
 import { newPage } from "../core/design/page";
+import { newCriterion } from "../core/rules/criterion";
+import { newRule } from "../core/rules/rule";
+import { addRules, addVariable, asidePage, setCriterion } from "../core/design/edits/rules";
 import type { NewId } from "../core/values/ref";
 import { applyEdit, together, type Edit } from "../core/design/edits/edit";
 import { addPart, copyPart, sameBlockAgain, setBlock, setOrder, setPart } from "../core/design/edits/parts";
@@ -10,7 +13,7 @@ import { studyFrom } from "../core/design/starters/starter";
 import type { StudyDocument } from "../core/design/document";
 
 /**
- * A draft with two groups, practice made from the main block, and three blocks in a Latin square between fixed pages, each
+ * A draft with two groups, practice made from the main block and repeated until good enough, with rules, and three blocks in a Latin square between fixed pages, each
  * with two limits on its order: what Plan is for, in one study.
  */
 export function ferries(): StudyDocument {
@@ -57,7 +60,7 @@ export function ferries(): StudyDocument {
     },
   ]);
   edit(addPart(how, welcome.id));
-  // The practice stands behind the page that explains it, before the bracket.
+  // The practice stands after the page that explains it, before the bracket.
   document = {
     ...document,
     runningOrder: [
@@ -65,6 +68,25 @@ export function ferries(): StudyDocument {
       ...document.runningOrder.slice(-1),
     ],
   };
+  const once = newPage(id, "Once more", [
+    { as: "heading", runs: [{ text: "Once more" }] },
+    { as: "paragraph", runs: [{ text: "Press the key for the side the ferry points to, wherever it comes from." }] },
+  ]);
+  const points = { variable: "points" };
+  edit(
+    asidePage(once),
+    addVariable({ id: points.variable, name: "points", type: "number", start: 0 }),
+    addRules(
+      { part: "practice", scene: null },
+      newRule(id, { on: "answer", how: "right" }, { do: "add", what: points, to: 1 }),
+      newRule(id, { on: "answer", how: "wrong" }, { do: "add", what: points, to: -1 }),
+      {
+        ...newRule(id, { on: "trial-ends" }, { do: "page", page: how.id }),
+        if: { left: { from: { builtIn: "block.wrong_in_a_row" } }, is: "=", right: 3 },
+      },
+    ),
+    setCriterion("practice", { ...newCriterion, trials: 12, before: once.id }),
+  );
   edit(bracketRound([main.id, "fog-bank"], "bracket-1", "latin-square"));
   return document;
 }

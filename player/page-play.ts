@@ -32,6 +32,8 @@ export function playPage(
   const record = state().nextRecord;
   const found = draft.found(record);
   tell({ kind: "page-shown", at: found?.shown ?? now() });
+  // A rule may have gone on as the page was shown.
+  if (state().nextRecord !== record) return { left: Promise.resolve(), stop: () => undefined };
   for (const entry of Object.values(found?.entries ?? {})) tell({ kind: "page-answer", entry });
   if (found?.reminded != null) tell({ kind: "remind", at: found.reminded });
   const shownAt = phase().shown ?? now();

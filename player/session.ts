@@ -4,8 +4,9 @@ import type { Block } from "~/core/design/block";
 import type { Page } from "~/core/design/page";
 import type { Id } from "~/core/values/ref";
 import type { Display } from "~/core/records/log";
-import { sessionMachine } from "~/core/run/machine";
-import type { Command, SessionEvent, Step } from "~/core/run/state";
+import { machineOf } from "~/core/run/machine";
+import { quiet } from "~/core/run/quiet";
+import type { Command, SessionEvent, Step, Trials } from "~/core/run/state";
 import { rebuild } from "~/core/run/replay";
 import type { SessionRecord } from "~/core/records/record";
 import { presentRecord } from "~/core/records/stored";
@@ -25,7 +26,7 @@ import { saidAtEnd, sendRest, type Ending } from "./pages/sending";
 import { SessionLog } from "./session-log";
 import { soundLatency } from "./stage/audio";
 import { makeStage } from "./stage/stage";
-import { loadedOf } from "./used-by-study";
+import { loadedOf, wherePresent } from "./used-by-study";
 
 /** The surfaces a session is played on: the page, the stage, and what covers both during a pause. */
 export type Surfaces = { into: HTMLElement; stage: HTMLElement; over: HTMLElement };
@@ -46,10 +47,11 @@ export async function playSession(
   const sender = new Sender(outbox, remembered);
   sender.onLost = onLost;
   addEventListener("online", () => sender.nudge());
-  const machineOf = ({ participant, group, orders }: Place) =>
-    sessionMachine(study, compile(study, participant, data.seed, group, orders, data.entered));
-  let machine = machineOf(data);
   const mediaUrl = await loadAll(study, remembered.secret, data.session, into);
+  const pieces = { rules: wherePresent("reactions") ?? quiet, trials: wherePresent("trials") ?? noTrials };
+  const machineFor = ({ participant, group, orders }: Place) =>
+    machineOf(study, compile(study, participant, data.seed, group, orders, data.entered), pieces, data.given);
+  let machine = machineFor(data);
   const known = await knownRecords(data, outbox);
   const rebuilt = rebuild(machine, known);
 
@@ -57,7 +59,9 @@ export async function playSession(
   const log = new SessionLog(clock);
   log.add("opened", known.length > 0 ? `again, after record ${known.length}` : "first");
   if (clock.correctedBy > 0) log.add("clock-back", Math.round(clock.correctedBy));
+  let end = known.find((record) => record.kind === "end");
   const keep = (records: SessionRecord[]) => {
+    end ??= records.find((record) => record.kind === "end");
     const chunk = log.take();
     return sender.keep({ records, log: chunk ? [chunk] : [] });
   };
@@ -71,14 +75,27 @@ export async function playSession(
 
   let loggedLatency: number | null = null;
   let step: Step = rebuilt;
-  const tell = (event: SessionEvent) => (step = machine.next(step.state, event));
-  const made = () => step.commands.flatMap((command) => (command.kind === "record" ? [command.record] : []));
+  /** Records that were made and are not kept yet. */
+  let fresh: SessionRecord[] = [];
+  const tell = (event: SessionEvent) => {
+    step = machine.next(step.state, event);
+    for (const command of step.commands) if (command.kind === "record") fresh.push(command.record);
+    return step;
+  };
+  const made = () => {
+    const records = fresh;
+    fresh = [];
+    return records;
+  };
   /** How much of the study is done: by its trials, or where it has none by its parts; null where it is not to be shown. */
   const shareDone = (isWanted = false): Share | null => {
     const { phase } = step.state;
     if ((!isWanted && !study.settings.progressBar) || phase.kind === "done") return null;
     const { trialCount, partCount } = machine.course.plan;
-    const done = trialCount > 0 ? step.state.tally.trialsDone / trialCount : phase.part / Math.max(1, partCount);
+    const done = Math.min(
+      1,
+      trialCount > 0 ? step.state.tally.trialsDone / trialCount : phase.part / Math.max(1, partCount),
+    );
     return { done, says: words("shareDone", { share: Math.round(done * 100) }) };
   };
   const leave = () => {
@@ -86,6 +103,7 @@ export async function playSession(
     return made();
   };
 
+  const ofRules = wherePresent("watchPage");
   const draft = new DraftKeeper(data.session);
   const pageCourse = () => ({
     machine,
@@ -117,9 +135,17 @@ export async function playSession(
     const page = study.parts[part] as Page;
     comeToPage();
     const share = page.progress === "hidden" ? null : shareDone(page.progress === "shown");
+    const record = step.state.nextRecord;
     const played = playPage(into, page, pageCourse(), share);
-    const how = await untilOver(played.left);
+    const rules = ofRules?.([...study.rules, ...page.rules], {
+      tell: (happened, stamp) => tell({ kind: "act", at: clock.at(stamp), happened }),
+      due: () => machine.due(step.state),
+      now: () => clock.now(),
+      isOver: () => step.state.nextRecord !== record,
+    });
+    const how = await untilOver(rules ? Promise.race([played.left, rules.left]) : played.left);
     played.stop();
+    rules?.stop();
     // A page whose time was up while the participant made up their mind to leave has its record all the same.
     const records = made();
     if (how === "leave") records.push(...leave());
@@ -147,7 +173,7 @@ export async function playSession(
     const how = await untilOver(asking.given);
     asking.stop();
     if (how === "leave") return leave();
-    machine = machineOf(await asking.given);
+    machine = machineFor(await asking.given);
     log.add("placed");
     tell({ kind: "placed" });
     return made();
@@ -173,6 +199,7 @@ export async function playSession(
       interruption: () => interruptions.why,
       isBrokenOff: study.settings.participation.interrupted === "redo",
       onInput: (what, value, stamp) => log.add(what, value, stamp),
+      listenForActs: wherePresent("listenForActs"),
     });
     log.trial = null;
     step = ended.step;
@@ -211,15 +238,14 @@ export async function playSession(
   }
   surfaces.stage.hidden = true;
   if (document.fullscreenElement) void document.exitFullscreen().catch(() => undefined);
-  const end = known.concat(made()).find((record) => record.kind === "end");
   return sendRest(sender, {
     into,
     all: step.state.nextRecord - 1,
     session: data.session,
     title: facts().title,
     code: data.code,
-    isWithdrawn: end?.withdrawn === true,
-    said: end?.ended ? saidAtEnd(study, end.ended, machine.context(step.state)) : null,
+    isWithdrawn: end?.kind === "end" && end.withdrawn === true,
+    said: end?.kind === "end" && end.ended ? saidAtEnd(study, end.ended, machine.context(step.state)) : null,
   });
 
   function displayNow({ frameMs, spread, variable }: RefreshWatch): Display {
@@ -235,6 +261,13 @@ export async function playSession(
     };
   }
 }
+
+/** A study without blocks plays none. */
+const noTrials = new Proxy({} as Trials, {
+  get: () => () => {
+    throw new Error("Trials were not loaded");
+  },
+});
 
 const noBreak = { body: [], leastSeconds: 0 };
 

@@ -1,16 +1,21 @@
 import type { PlannedTrial } from "~/core/compile/compile";
+import { rulesInTrials } from "~/core/design/all-rules";
 import { blockOf } from "~/core/design/lookup";
+import type { Act } from "~/core/records/firing";
+import type { Rule } from "~/core/rules/rule";
 import type { Id } from "~/core/values/ref";
 import type { Item } from "~/core/items/registry";
 import type { Command, SessionEvent, SessionState, Step } from "~/core/run/state";
 import type { SessionMachine } from "~/core/run/machine";
 import type { Interruption, SceneEnd, SessionRecord } from "~/core/records/record";
 import { countsFrom, endsAt, foreseenEnd, plannedEnd, type PlannedEnd } from "~/core/timing/scene-end";
+import type { Acts } from "./acts";
 import type { Clock } from "./clock";
 import type { RefreshWatch } from "./display";
 import { listen, needsPointer, type RawInput } from "./inputs";
 import { pixelsPerUnit, type MediaUrl } from "./stage/context";
 import type { Tell } from "./stage/item-drawer";
+import { audio, audioTime, decodedSound } from "./stage/audio";
 import { buildScene, scenePlay, type SceneLayer, type ScenePlay } from "./stage/scene-layer";
 
 export type Stage = { host: HTMLElement; root: ShadowRoot };
@@ -28,6 +33,8 @@ export type TrialSetting = {
   isBrokenOff?: boolean | undefined;
   /** Told every raw input, whether or not it is an answer. */
   onInput?: RawInput | undefined;
+  /** What rules wait for besides answers; left out where a study has no rules. */
+  listenForActs?: ((...wanted: Parameters<typeof import("./acts").listenForActs>) => Acts) | undefined;
   /** Called in the frame in which a scene comes on, and with null when the trial is over. */
   onScene?: ((scene: Id | null) => void) | undefined;
   /** A trial that is only tried out can be broken off; it then settles without a record. */
@@ -36,6 +43,45 @@ export type TrialSetting = {
 
 /** A sound that belongs to the next scene is set going so many frames before it. */
 const framesAhead = 4;
+
+/** What an item was seen to do, as rules hear of it. */
+const happenedTo = (item: Id, what: "began" | "ended" | "value", value = ""): Act["happened"] =>
+  what === "value"
+    ? { on: "message", item, says: value.slice(0, 1000) }
+    : { on: "media", item, what: what === "began" ? "begins" : "ends" };
+
+/** The sounds that rules can play, decoded before the trial: each begins at a stamp, at so many per cent of its loudness. */
+async function preparedSounds(rules: readonly Rule[], mediaUrl: MediaUrl) {
+  const files = new Set(
+    rules.flatMap((rule) => rule.do.flatMap((action) => (action.do === "sound" ? [action.file] : []))),
+  );
+  const made = [...files].map(async (file) => {
+    const url = mediaUrl(file);
+    const buffer = url === null ? null : await decodedSound(url).catch(() => null);
+    const play = (volume: number, stamp: number) => {
+      if (!buffer) return;
+      const device = audio();
+      const source = new AudioBufferSourceNode(device, { buffer });
+      source.connect(new GainNode(device, { gain: volume / 100 })).connect(device.destination);
+      source.start(audioTime(device, stamp).when);
+    };
+    return [file, play] as const;
+  });
+  return new Map(await Promise.all(made));
+}
+
+/** Pictures that rules can put on items are decoded before the trial, so that they come with their frame. */
+const preparedPictures = (rules: readonly Rule[], mediaUrl: MediaUrl) =>
+  Promise.allSettled(
+    rules
+      .flatMap((rule) =>
+        rule.do.flatMap((action) => (action.do === "item" && action.property === "picture" ? [action.to] : [])),
+      )
+      .map(async (file) => {
+        const url = typeof file === "string" ? mediaUrl(file) : null;
+        if (url !== null) await Object.assign(new Image(), { src: url }).decode();
+      }),
+  );
 
 const nextFrame = () => new Promise<number>((resolve) => requestAnimationFrame(resolve));
 
@@ -47,15 +93,32 @@ export async function playTrial(
   from: SessionState,
   part: Id,
   trial: PlannedTrial,
-  { machine, stage, clock, mediaUrl, refresh, interruption, isBrokenOff, onInput, onScene, signal }: TrialSetting,
+  {
+    machine,
+    stage,
+    clock,
+    mediaUrl,
+    refresh,
+    interruption,
+    isBrokenOff,
+    onInput,
+    listenForActs,
+    onScene,
+    signal,
+  }: TrialSetting,
 ): Promise<Ended> {
   const block = blockOf(machine.course.document, part);
   const { frameMs, variable } = refresh;
   const unit = pixelsPerUnit(stage.host.clientWidth, stage.host.clientHeight);
   const drawing = () => ({ context: machine.context(state), mediaUrl, pixelsPerUnit: unit });
   let state = from;
+  const rules = rulesInTrials(machine.course.document, block);
+  const mayChange = new Set(
+    rules.flatMap((rule) => rule.do.flatMap((action) => (action.do === "item" ? [action.item] : []))),
+  );
+  const [sounds] = await Promise.all([preparedSounds(rules, mediaUrl), preparedPictures(rules, mediaUrl)]);
   const layers = new Map<Id, SceneLayer>(
-    block.scenes.map((scene) => [scene.id, buildScene(document, scene, drawing())]),
+    block.scenes.map((scene) => [scene.id, buildScene(document, scene, drawing(), mayChange)]),
   );
   const fields = new Map(
     [...layers].map(([id, { element }]) => [id, element.querySelector<HTMLElement>(".entry input, .entry textarea")]),
@@ -66,9 +129,13 @@ export async function playTrial(
   stage.root.replaceChildren(...[...layers.values()].map(({ element }) => element));
   stage.host.style.cursor = needsPointer(block) ? "default" : "none";
   let take: (event: SessionEvent, stamp: number) => void = () => undefined;
+  const listensTo = new Set<string>(rules.map(({ when }) => when.on));
   const tellOf = (item: Item): Tell => ({
-    observed: (what, stamp, more) =>
-      take({ kind: "observed", observation: { item: item.id, what, at: clock.at(stamp), ...more } }, stamp),
+    observed: (what, stamp, more) => {
+      take({ kind: "observed", observation: { item: item.id, what, at: clock.at(stamp), ...more } }, stamp);
+      const happened = happenedTo(item.id, what, more?.value);
+      if (listensTo.has(happened.on)) take({ kind: "act", at: clock.at(stamp), happened }, stamp);
+    },
     input: (input, stamp) => take({ kind: "input", at: clock.at(stamp), input }, stamp),
   });
   await Promise.all([...layers.values()].map(({ ready }) => ready));
@@ -90,7 +157,7 @@ export async function playTrial(
     let end: PlannedEnd | null = null;
     let nextFrom: number | undefined;
     let foreseen = false;
-    let flipAtNextFrame = true;
+    let flipAtNextFrame: "answer" | "rule" | null = "answer";
     let isInterrupted = false;
     const records: SessionRecord[] = [];
     refresh.pause();
@@ -112,7 +179,16 @@ export async function playTrial(
           return;
         }
         case "flip-now":
-          flipAtNextFrame = true;
+          flipAtNextFrame ??= command.by;
+          return;
+        case "sound":
+          sounds.get(command.file)?.(command.volume, stamp + frameMs);
+          return;
+        case "media":
+          if (shown !== null) plays.get(shown)?.control(command.item, command.act, command.volume, stamp);
+          return;
+        case "marker":
+          stage.host.dataset.marker = command.marker;
           return;
         case "refresh":
           for (const layer of layers.values()) layer.refresh(drawing());
@@ -143,6 +219,10 @@ export async function playTrial(
       (input, stamp) => take({ kind: "input", at: clock.at(stamp), input }, stamp),
       onInput,
     );
+    const acts =
+      listensTo.size > 0 && listenForActs
+        ? listenForActs(rules, stage, (happened, stamp) => take({ kind: "act", at: clock.at(stamp), happened }, stamp))
+        : null;
 
     const finish = (step: Step, stamp: number) => {
       if (shown !== null) {
@@ -153,10 +233,11 @@ export async function playTrial(
       onScene?.(null);
       delete stage.host.dataset.scene;
       stopListening();
+      acts?.stop();
       resolve({ step, records });
     };
     const endOf = (stamp: number, isDue: boolean, isPlayed: boolean): SceneEnd => ({
-      by: flipAtNextFrame ? "answer" : isDue ? "time" : isPlayed ? "media" : "answer",
+      by: flipAtNextFrame ?? (isDue ? "time" : isPlayed ? "media" : "answer"),
       frames: Math.round((stamp - onset) / frameMs),
       planned: variable ? null : (end?.frames ?? null),
     });
@@ -164,7 +245,7 @@ export async function playTrial(
       const ended = shown === null ? undefined : endOf(stamp, isDue, isPlayed);
       const late = ended?.by === "time" && ended.planned !== null ? Math.max(0, ended.frames - ended.planned) : 0;
       nextFrom = countsFrom(block, end, ended?.by);
-      flipAtNextFrame = false;
+      flipAtNextFrame = null;
       // What plays tells what it still has to tell of the scene that is over before the next one is on.
       if (shown !== null) plays.get(shown)?.end(stamp);
       const step = tell({ kind: "flip", at: clock.at(stamp), late, ended }, stamp);
@@ -188,9 +269,17 @@ export async function playTrial(
         isInterrupted = true;
         tell({ kind: "interrupted", why }, stamp);
       }
+      if (shown !== null) {
+        acts?.frame(stamp);
+        const due = machine.due(state);
+        const at = clock.at(stamp);
+        // In the frame nearest to its time.
+        if (due !== null && at >= due - frameMs / 2)
+          tell({ kind: "act", at: Math.max(at, due), happened: { on: "time" } }, stamp);
+      }
       const isDue = end !== null && endsAt(end, stamp, frameMs, variable);
       const isPlayed = shown !== null && waitsForMedia.has(shown) && plays.get(shown)?.isOver() === true;
-      if (flipAtNextFrame || isDue || isPlayed) {
+      if (flipAtNextFrame !== null || isDue || isPlayed) {
         flip(stamp, isDue, isPlayed);
         if (isOver()) return;
       } else if (shown !== null) {

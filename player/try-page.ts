@@ -2,7 +2,8 @@ import { compile } from "~/core/compile/compile";
 import type { StudyDocument } from "~/core/design/document";
 import { questionsOf } from "~/core/design/questions";
 import { isValueOf, type Entries } from "~/core/questions/entry";
-import { sessionMachine } from "~/core/run/machine";
+import { sessionMachine } from "~/core/run/session-machine";
+import { nothingYet } from "~/core/run/machine";
 import { enterPage } from "~/core/run/phases/page";
 import type { SessionEvent, SessionState } from "~/core/run/state";
 import type { Id } from "~/core/values/ref";
@@ -52,12 +53,7 @@ export async function tryPage(
   if (index < 0) return;
   const begun = performance.now();
   const now = () => performance.now() - begun;
-  let state: SessionState = enterPage(
-    machine.course,
-    { phase: { kind: "done" }, nextRecord: 1, tally, answers: {}, given: {} },
-    index,
-    part,
-  ).state;
+  let state: SessionState = enterPage(machine.course, { ...nothingYet, tally }, index, part).state;
   const before = tried?.part === part ? tried.entries : {};
   const fitting = Object.fromEntries(
     questionsOf(page).flatMap(({ id, kind }) => {

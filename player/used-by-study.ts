@@ -1,6 +1,7 @@
 import type { StudyDocument } from "~/core/design/document";
 import { itemsIn } from "~/core/design/lookup";
 import { questionsOf } from "~/core/design/questions";
+import { bracketsIn } from "~/core/order/parts";
 import { openingOf } from "~/core/order/opening";
 import { addListener } from "./listeners";
 import { loadDrawers } from "./questions/drawers";
@@ -11,6 +12,10 @@ const deviceFiles = import.meta.glob<{ listener: unknown }>(["./devices/*.ts", "
 
 type Loaded = {
   playTrial: (typeof import("./trial-loop"))["playTrial"];
+  listenForActs: (typeof import("./acts"))["listenForActs"];
+  reactions: (typeof import("~/core/run/reactions"))["reactions"];
+  trials: (typeof import("~/core/run/trials"))["trials"];
+  watchPage: (typeof import("./acts"))["watchPage"];
   askForPlace: (typeof import("./pages/placing"))["askForPlace"];
 };
 /** What only some studies need: trials, and places that are given after the first pages. */
@@ -22,6 +27,9 @@ export function loadedOf<K extends keyof Loaded>(name: K): Loaded[K] {
   if (!found) throw new Error(`${name} was not loaded`);
   return found;
 }
+
+/** The same where it may not be needed. */
+export const wherePresent = <K extends keyof Loaded>(name: K): Loaded[K] | undefined => loaded[name];
 
 /** Loads what draws and hears the kinds of items, answers and questions that a study uses; others are never fetched. */
 export async function loadUsed(study: StudyDocument): Promise<void> {
@@ -36,11 +44,30 @@ export async function loadUsed(study: StudyDocument): Promise<void> {
     ...[...devices].map(async (name) => addListener(name, await fileOf(deviceFiles, `./devices/${name}.ts`))),
     loadDrawers(questions),
     blocks.length > 0 ? import("./trial-loop").then(({ playTrial }) => (loaded.playTrial = playTrial)) : null,
+    blocks.length > 0 ? import("~/core/run/trials").then(({ trials }) => (loaded.trials = trials)) : null,
+    hasRules(study) || repeats(study)
+      ? import("~/core/run/reactions").then(({ reactions }) => (loaded.reactions = reactions))
+      : null,
+    hasRules(study)
+      ? import("./acts").then(({ listenForActs, watchPage }) => Object.assign(loaded, { listenForActs, watchPage }))
+      : null,
     openingOf(study).length > 0
       ? import("./pages/placing").then(({ askForPlace }) => (loaded.askForPlace = askForPlace))
       : null,
   ]);
 }
+
+const hasRules = ({ rules, parts }: StudyDocument): boolean =>
+  rules.length > 0 ||
+  Object.values(parts).some(
+    (part) =>
+      part.rules.length > 0 || (part.kind === "block" && part.scenes.some((scene) => (scene.rules ?? []).length > 0)),
+  );
+
+/** Whether anything is repeated until good enough. */
+const repeats = ({ parts, runningOrder }: StudyDocument): boolean =>
+  Object.values(parts).some((part) => part.kind === "block" && part.criterion !== undefined) ||
+  bracketsIn(runningOrder).some(({ until }) => until !== undefined);
 
 function fileOf<T>(files: Record<string, () => Promise<T>>, name: string): Promise<T> {
   const load = files[name];

@@ -81,22 +81,12 @@ const views = {
     await page.getByRole("button", { name: "From link to goodbye" }).click();
   },
   privacy: () => page.goto(`${study}/privacy?who=9`),
-  history: async () => {
-    await page.goto(`${study}/compose`);
-    await page.getByRole("button", { name: "History" }).click();
-    await page.getByLabel("Name of this version").fill("as piloted");
-    await page.keyboard.press("Enter");
-    await page.waitForTimeout(600);
-    await page.keyboard.press("Escape");
-    await page.locator('[data-scene-button="flock"]').click();
-    await page.getByLabel("Duration in milliseconds").fill("120");
-    await page.locator('[data-save="saved"]').waitFor();
-    await page.getByRole("button", { name: "History" }).click();
-    await page.locator("[data-changes]").getByText("150 ms").waitFor();
-    await page.screenshot({ path: `${folder}/history.png` });
-    await page.keyboard.press("Escape");
-    await page.getByRole("button", { name: /^Undo/ }).click();
-    await page.getByRole("button", { name: "History" }).click();
+  rules: async () => {
+    await page.goto(`${address}/studies/grey-ferry/compose`);
+    await page.getByRole("button", { name: /^Part:/ }).click();
+    await page.getByRole("menuitem", { name: "Practice" }).click();
+    await page.getByRole("tab", { name: /^Rules/ }).click();
+    await page.getByRole("button", { name: "Settings of rule 3" }).click();
   },
   form: async () => {
     await page.goto(`${study}/compose`);
@@ -204,6 +194,6 @@ for (const [name, go] of Object.entries(views)) {
   if (only.length > 0 && !only.includes(name)) continue;
   await go();
   if (name !== "trial") await settle();
-  if (name !== "history") await page.screenshot({ path: `${folder}/${name}.png` });
+  await page.screenshot({ path: `${folder}/${name}.png` });
 }
 await browser.close();

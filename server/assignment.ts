@@ -8,6 +8,7 @@ import { parameterStrata } from "../core/design/allocation";
 import { openingOf } from "../core/order/opening";
 import type { Tally } from "../core/values/tally";
 import type { Id } from "../core/values/ref";
+import { codeParameter } from "../core/design/allocation";
 import type { StudyDocument } from "../core/design/document";
 import type { Orders } from "../core/order/parts";
 import type { Store } from "./database/open";
@@ -16,8 +17,6 @@ import type { Tables } from "./database/tables";
 
 /** The parameters of the address a participant came by. */
 export type Parameters = Readonly<Record<string, string>>;
-/** The parameter that identifies a participant, so that a later sitting finds the first. */
-const codeParameter = "participant";
 
 /** The name a participant came with; null without one. */
 const codeIn = (parameters: Parameters): string | null => parameters[codeParameter]?.trim().slice(0, 100) || null;

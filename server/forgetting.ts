@@ -47,6 +47,7 @@ export async function emptySession(trx: Transaction<Tables>, id: string, at: str
       removed_at: at,
       participant_code: null,
       asked: null,
+      given: null,
       go_on_code: null,
       link_token: null,
       browser: "",

@@ -1,4 +1,5 @@
 import type { Transaction } from "kysely";
+import { mostRuns } from "../core/allocate/runs";
 import type { StudyDocument } from "../core/design/document";
 import { itemsIn } from "../core/design/lookup";
 import type { Store } from "./database/open";
@@ -31,7 +32,8 @@ function hasTellingPages(document: StudyDocument): boolean {
  * enough that nobody fills a disk. What lies beside the records has less room, so that it cannot crowd them out.
  */
 export function roomOf(trials: number, document: StudyDocument): { all: number; beside: number } {
-  const all = Math.min(64 * mega, 4 * mega + trials * (hasTellingPages(document) ? 1 * mega : 20_000));
+  const played = trials * mostRuns(document);
+  const all = Math.min(64 * mega, 4 * mega + played * (hasTellingPages(document) ? 1 * mega : 20_000));
   return { all, beside: all / 4 };
 }
 

@@ -45,7 +45,12 @@ async function placeIn(trx: Transaction<Tables>, session: SessionRow): Promise<P
     .orderBy("number")
     .execute();
   const records = stored.map(({ body }) => presentRecord(JSON.parse(body), document));
-  const follower = new Follower(document, { ...noPlace, seed: session.seed, entered: session.entered });
+  const follower = new Follower(document, {
+    ...noPlace,
+    seed: session.seed,
+    entered: session.entered,
+    given: session.given,
+  });
   const isWhole = records.every((record) => follower.take(record) === null);
   if (there.state !== "active" || !isWhole || !follower.isAtLine)
     return { ok: false, reason: "The pages before this one have not all arrived.", isEarly: true };

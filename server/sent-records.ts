@@ -1,5 +1,7 @@
+import { mostRuns } from "../core/allocate/runs";
 import type { Block } from "../core/design/block";
 import type { StudyDocument } from "../core/design/document";
+import { allRules, anyDoes } from "../core/design/all-rules";
 import type { LogChunk } from "../core/records/log";
 import type { SessionRecord } from "../core/records/record";
 import { isDeeperThan } from "../core/shape/depth";
@@ -33,7 +35,8 @@ function asRecord(value: unknown, { document, trialsPlanned }: SessionRow): Sess
   if (!saysItIsARecord(value)) return null;
   const record = presentRecordSent(value, document);
   if (record === null || !recordShape.fits(record)) return null;
-  if (record.number > mostNumbers(document, trialsPlanned)) return null;
+  const mostTrials = trialsPlanned * mostRuns(document);
+  if (record.number > mostNumbers(document, mostTrials)) return null;
   if (record.kind === "end") return record;
   const part = Object.hasOwn(document.parts, record.part) ? document.parts[record.part] : undefined;
   if (record.kind === "page") return part?.kind === "page" ? record : null;
@@ -41,7 +44,7 @@ function asRecord(value: unknown, { document, trialsPlanned }: SessionRow): Sess
   if (record.kind === "break") return part.breaks ? record : null;
   const { rows, scenes, answers } = namesOf(part);
   const fits =
-    record.trial <= trialsPlanned &&
+    record.trial <= mostTrials &&
     rows.has(record.row) &&
     record.scenes.every(({ scene }) => scenes.has(scene)) &&
     record.answers.map(({ answer }) => answer).join(" ") === answers;
@@ -49,7 +52,10 @@ function asRecord(value: unknown, { document, trialsPlanned }: SessionRow): Sess
 }
 
 /** A session cannot have more records: each trial broken off a few times, each part, each break. */
-const mostNumbers = ({ parts }: StudyDocument, trials: number) => trials * 12 + Object.keys(parts).length + 1000;
+const mostNumbers = (document: StudyDocument, trials: number) =>
+  // Rules can show a page after each trial.
+  trials * (rulesShowPages(document) ? 24 : 12) + Object.keys(document.parts).length * mostRuns(document) + 1000;
+const rulesShowPages = (document: StudyDocument): boolean => anyDoes(allRules(document), "page");
 
 const mostDepth = 20;
 

@@ -5,6 +5,7 @@ import { seedOf } from "../core/compile/seed";
 import type { Orders } from "../core/order/parts";
 import { presentRecord } from "../core/records/stored";
 import { entryInto } from "../core/run/entry";
+import type { Given } from "../core/run/state";
 import type { SessionData } from "../core/run/session-data";
 import { secretHash } from "./chance";
 import type { Store } from "./database/open";
@@ -17,6 +18,7 @@ export type SessionRow = Place & {
   document: StudyDocument;
   seed: string;
   entered: number;
+  given: Given;
   pilot: boolean;
   link: string | null;
   startedAt: string;
@@ -28,6 +30,10 @@ export type SessionRow = Place & {
   /** The session has moved to another computer since this secret was given out. */
   superseded: boolean;
 };
+
+/** What variables started with in a session. */
+export const givenIn = ({ given }: { given: string | null }): Given =>
+  given === null ? {} : (JSON.parse(given) as Given);
 
 /** The session a participant's secret opens; null for anything else. */
 export const sessionOfSecret = (store: Store, secret: string): Promise<SessionRow | null> =>
@@ -73,6 +79,7 @@ async function storedSession({ db }: Store, hash: string): Promise<SessionRow | 
     orders: JSON.parse(row.orders) as Orders,
     seed: seedOf(document, row.sitting),
     entered: row.entered || row.participant,
+    given: givenIn(row),
     pilot: row.pilot === 1,
     link: row.link_token,
     startedAt: row.started_at,
@@ -111,6 +118,7 @@ export async function resumeSession(store: Store, secret: string): Promise<Sessi
     orders: row.orders,
     seed: row.seed,
     entered: row.entered,
+    given: row.given,
     pilot: row.pilot,
     startedAt: row.startedAt,
     document: row.document,

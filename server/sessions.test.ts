@@ -440,6 +440,40 @@ describe("places", () => {
     expect(cell(await begin(store, link.token))).toBe(cell(first[2]!));
   });
 
+  it("start variables from the link, and a later sitting with what was kept", async () => {
+    const study = withBlock(plainStudy(), (block, document) => {
+      document.variables = [
+        { id: "level", name: "level", type: "number", start: 1, from: { urlParameter: "level" }, kept: true },
+        { id: "other", name: "other", type: "number", start: 1 },
+      ];
+      block.rules = [
+        {
+          id: "up",
+          name: "",
+          when: { on: "part-ends" },
+          do: ["level", "other"].map((variable) => ({ do: "add" as const, what: { variable }, to: 10 })),
+        },
+      ];
+    });
+    const { store, link } = await released(study);
+    const sit = async (parameters: Record<string, string>) => {
+      const secret = newSecret();
+      const begun = await startSession(store, link.token, secret, "browser", { participant: "wader", ...parameters });
+      if (!begun.ok) throw new Error(begun.reason);
+      const { session } = begun;
+      const { group, orders, participant, seed, given } = session;
+      const { records } = simulateSession(study, participant, { group, orders }, seed, plainModel, Infinity, given);
+      const answer = await appendRecords(store, secret, records);
+      expect(answer).toMatchObject({ ok: true, acknowledged: records.length, finished: true });
+      return { given, again: await resumeSession(store, secret) };
+    };
+    const first = await sit({ level: "3" });
+    expect(first.given).toEqual({ level: 3 });
+    expect(first.again).toMatchObject({ given: { level: 3 } });
+    expect((await sit({})).given).toEqual({ level: 13 });
+    expect((await sit({ level: "x" })).given).toEqual({ level: 23 });
+  });
+
   it("stay with a participant who comes again under the same name; the trials of the later sitting are drawn anew", async () => {
     const { store, study, link } = await released(spread);
     await begin(store, link.token);

@@ -3,10 +3,12 @@ import { plannedAssignment } from "../core/allocate/allocate";
 import { hasPlace, type Place } from "../core/order/place";
 import { outline } from "../core/compile/compile";
 import { seedOf } from "../core/compile/seed";
-import type { Id } from "../core/values/ref";
 import type { StudyDocument } from "../core/design/document";
 import { entryInto, type Entry } from "../core/run/entry";
 import type { SessionData } from "../core/run/session-data";
+import type { SessionRecord } from "../core/records/record";
+import { givenFor } from "../core/values/given";
+import type { Id, Value } from "../core/values/ref";
 import { newCompletionCode, newGoOnCode, newId, newSecret, secretHash } from "./chance";
 import { countIntake, intakeProblem } from "./intake";
 import { lockStudy } from "./database/locked";
@@ -217,6 +219,30 @@ type NewSession = {
   browser: string;
 };
 
+/** What variables held at the end of the participant's sitting before this one, where any is kept. */
+async function keptBefore(
+  trx: Transaction<Tables>,
+  { document, place, studyId, sitting, code }: NewSession,
+): Promise<Record<Id, Value | null>> {
+  if (sitting < 2 || !document.variables.some(({ kept }) => kept)) return {};
+  const theirs = trx
+    .selectFrom("session")
+    .innerJoin("record", "record.session_id", "session.id")
+    .select("record.body")
+    .where("session.study_id", "=", studyId)
+    .where("session.pilot", "=", 0)
+    .where("session.sitting", "<", sitting);
+  const mine = hasPlace(place)
+    ? theirs.where("session.participant", "=", place.participant)
+    : theirs.where("session.participant_code", "=", code);
+  const last = await mine
+    .orderBy("session.sitting", "desc")
+    .orderBy("record.number", "desc")
+    .limit(1)
+    .executeTakeFirst();
+  return last ? ((JSON.parse(last.body) as SessionRecord).variables ?? {}) : {};
+}
+
 async function insertSession(trx: Transaction<Tables>, secret: string, fresh: NewSession): Promise<SessionData> {
   const { document, place, pilot } = fresh;
   const { participant, group, orders } = place;
@@ -224,6 +250,7 @@ async function insertSession(trx: Transaction<Tables>, secret: string, fresh: Ne
   const seed = seedOf(document, fresh.sitting);
   const goOn = document.settings.participation.elsewhere && !pilot ? newGoOnCode() : null;
   const { trialCount, parts } = outline(document, participant, group, orders);
+  const given = givenFor(document.variables, fresh.asked?.parameters ?? {}, await keptBefore(trx, fresh));
   await trx
     .insertInto("session")
     .values({
@@ -234,6 +261,7 @@ async function insertSession(trx: Transaction<Tables>, secret: string, fresh: Ne
       token_hash: secretHash(secret),
       participant,
       entered: fresh.entered,
+      given: Object.keys(given).length > 0 ? JSON.stringify(given) : null,
       asked: hasPlace(place) || fresh.asked === null ? null : JSON.stringify(whatPlaceNeeds(document, fresh.asked)),
       group_id: group,
       orders: JSON.stringify(orders),
@@ -259,6 +287,7 @@ async function insertSession(trx: Transaction<Tables>, secret: string, fresh: Ne
     ...place,
     seed,
     entered: fresh.entered || participant,
+    given,
     pilot,
     startedAt: at,
     document,

@@ -7,6 +7,7 @@ import type { Balance } from "~/core/balance/counts";
 import { ribbonFor, type Ribbon } from "~/core/compile/ribbon";
 import { patched } from "~/core/design/edits/edit";
 import type { StudyDocument } from "~/core/design/document";
+import { reacts, ruleCountsInWords, simulatedRuleCounts } from "~/core/simulate/rule-counts";
 
 /** What the worker is told: the study, then only what changes in it, and what it is asked for. */
 export type ToStudyWorker =
@@ -18,7 +19,8 @@ export type FromStudyWorker =
   /** No ribbon where the study asks for more than it may. */
   | { kind: "ribbon"; id: number; ribbon: Ribbon | null }
   | { kind: "findings"; findings: Finding[] }
-  | { kind: "balance"; share: number; balance: Balance | null };
+  /** `reactions`: what rules and criteria did over as many simulated participants, in sentences; none where there are none. */
+  | { kind: "balance"; share: number; balance: Balance | null; reactions: string[] };
 
 /** Findings come once edits pause, so that the ribbon never waits for them. */
 const findingsAfterMs = 150;
@@ -58,7 +60,8 @@ function drawMany(study: StudyDocument, participants: number): void {
   const balance = balanceOf(study, numbers, (share) => {
     if (share < told + 0.05 || share >= 1) return;
     told = share;
-    reply({ kind: "balance", share, balance: null });
+    reply({ kind: "balance", share, balance: null, reactions: [] });
   });
-  reply({ kind: "balance", share: 1, balance });
+  const reactions = reacts(study) ? ruleCountsInWords(simulatedRuleCounts(study, numbers)) : [];
+  reply({ kind: "balance", share: 1, balance, reactions });
 }

@@ -29,6 +29,10 @@ export function useNames(
         .filter(({ type }) => holds(type))
         .map(({ id, name }) => ({ name, ref: { column: id } })),
     },
+    {
+      label: "Variables",
+      names: builtIns ? document.variables.map(({ id, name }) => ({ name, ref: { variable: id } })) : [],
+    },
     { label: "Group values", names: document.groupValues.map(({ id, name }) => ({ name, ref: { groupValue: id } })) },
     ...answerNames(document),
     {
@@ -61,6 +65,25 @@ export const Named = ({ name, says }: { name: string; says?: string }) => (
     <span className={`font-mono text-xs ${says === undefined ? "" : "ml-auto pl-4 text-muted"}`}>{name}</span>
   </>
 );
+
+/** The names that can be taken, by their families, as entries of a menu. */
+export const NameItems = ({
+  families,
+  onChoose,
+}: {
+  families: ReturnType<typeof useNames>;
+  onChoose: (ref: Ref) => void;
+}) =>
+  families.map((family) => (
+    <div key={family.label}>
+      <MenuLabel>{family.label}</MenuLabel>
+      {family.names.map((each) => (
+        <MenuItem key={each.name} onSelect={() => onChoose(each.ref)}>
+          <Named {...each} />
+        </MenuItem>
+      ))}
+    </div>
+  ));
 
 type BindableProps<T extends Scalar> = {
   label: string;
@@ -96,16 +119,7 @@ export function BindableControl<T extends Scalar>({
   const choices = (
     <>
       {bound && <MenuItem onSelect={() => onChange(constant)}>Use a constant</MenuItem>}
-      {families.map((family) => (
-        <div key={family.label}>
-          <MenuLabel>{family.label}</MenuLabel>
-          {family.names.map((each) => (
-            <MenuItem key={each.name} onSelect={() => onChange({ from: each.ref })}>
-              <Named {...each} />
-            </MenuItem>
-          ))}
-        </div>
-      ))}
+      <NameItems families={families} onChoose={(from) => onChange({ from })} />
     </>
   );
   if (bound) {

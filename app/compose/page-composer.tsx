@@ -20,6 +20,8 @@ import { PageMargin } from "./form/page-margin";
 import { PieceMargin } from "./form/piece-margin";
 import { questionSettings } from "./form/question-kinds";
 import { QuestionMargin } from "./form/question-margin";
+import { placedRule } from "./rules/places";
+import { RuleMargin } from "./rules/rule-margin";
 import { ScoreMargin } from "./form/score-margin";
 import { freshScore } from "./form/scores-of";
 
@@ -103,8 +105,17 @@ export function PageComposer({ page, parts }: { page: Page; parts: ReactNode }) 
 }
 
 function SelectedOfPage({ page }: { page: Page }) {
-  const { document, view } = useStudy();
+  const { document, look, view } = useStudy();
   const { selected } = view;
+  const placed = selected.kind === "rule" ? placedRule(document, selected.rule, page.id) : undefined;
+  if (placed)
+    return (
+      <RuleMargin
+        key={placed.rule.id}
+        placed={placed}
+        up={{ name: page.name, holds: "the page", go: () => look({ selected: { kind: "nothing" } }) }}
+      />
+    );
   if (selected.kind === "score") {
     const score = document.scores.find(({ id }) => id === selected.score);
     if (score) return <ScoreMargin key={score.id} page={page} score={score} />;

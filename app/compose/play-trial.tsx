@@ -4,7 +4,7 @@ import { useStudy } from "~/app/editing/use-study";
 import { plannedAssignment } from "~/core/allocate/allocate";
 import type { PlannedTrial } from "~/core/compile/compile";
 import type { Block } from "~/core/design/block";
-import { sessionMachine } from "~/core/run/machine";
+import { sessionMachine } from "~/core/run/session-machine";
 import type { TrialRecord } from "~/core/records/record";
 import { sessionClock } from "~/player/clock";
 import { RefreshWatch } from "~/player/display";
@@ -12,6 +12,10 @@ import type { MediaUrl } from "~/player/stage/context";
 import { makeStage } from "~/player/stage/stage";
 import "~/player/listeners-all";
 import "~/player/stage/drawers-all";
+import { listenForActs } from "~/player/acts";
+import { doneInWords } from "~/core/describe/rules";
+import { ruleName } from "~/core/rules/rule";
+import { placedRule } from "./rules/places";
 import { playTrial } from "~/player/trial-loop";
 
 /** Plays the shown trial once, full window, by the player's own code; nothing of it is kept. */
@@ -40,6 +44,7 @@ export function PlayTrial({
     const assignment = plannedAssignment(document, view.participant);
     const machine = sessionMachine(document, {
       participant: view.participant,
+      entered: view.participant,
       ...assignment,
       seed: document.settings.seed,
       parts: [{ kind: "block", part: block.id, brackets: [], trials: [trial], order: { way: "listed", breaks: [] } }],
@@ -58,6 +63,7 @@ export function PlayTrial({
         mediaUrl,
         refresh,
         signal: playing.signal,
+        listenForActs,
       });
       const made = ended.records.find((each) => each.kind === "trial");
       if (!playing.signal.aborted && made?.kind === "trial") setRecord(made);
@@ -96,6 +102,19 @@ export function PlayTrial({
                 </span>
               ))}
             </p>
+            {record.fired && (
+              <ul className="grid gap-0.5 text-[14px]" data-fired>
+                {record.fired.map(({ rule, action, gave }, index) => {
+                  const placed = placedRule(document, rule, block.id);
+                  if (!placed) return null;
+                  return (
+                    <li key={index}>
+                      {ruleName(placed.all, rule)}: {doneInWords(placed.rule.do[action], gave, { document, block })}
+                    </li>
+                  );
+                })}
+              </ul>
+            )}
             <span className="flex gap-2">
               <Button look="primary" onClick={() => setRound(round + 1)}>
                 Play it again

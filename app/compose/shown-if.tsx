@@ -2,7 +2,7 @@ import { conditionInWords, outcomesInWords } from "~/core/describe/words";
 import { useStudy } from "~/app/editing/use-study";
 import type { Block } from "~/core/design/block";
 import type { Condition } from "~/core/values/condition";
-import type { Scalar } from "~/core/values/ref";
+import { isBinding, type Scalar } from "~/core/values/ref";
 import { Choice, Property, TextField } from "~/app/components/fields";
 
 const outcomes = ["right", "wrong", "none", "too late", "too early"] as const;
@@ -99,7 +99,7 @@ export function ShownIf({
 
 function asSimple(when: Condition | undefined): Simple | null {
   if (!when || !("is" in when) || (when.is !== "=" && when.is !== "≠")) return null;
-  if (typeof when.left !== "object" || when.left === null || typeof when.right === "object") return null;
+  if (!isBinding(when.left) || typeof when.right === "object") return null;
   const { from } = when.left;
   const isPractice = "builtIn" in from && from.builtIn === "block.practice" && typeof when.right === "boolean";
   const isOutcome = "builtIn" in from && from.builtIn === "last.outcome";

@@ -6,7 +6,7 @@ import { cellAsText } from "~/core/design/cells";
 import type { Block } from "~/core/design/block";
 import type { Id } from "~/core/values/ref";
 import type { StudyDocument } from "~/core/design/document";
-import { emptyTally } from "~/core/values/tally";
+import { emptyBlockTally, emptyTally } from "~/core/values/tally";
 import { resolve } from "~/core/values/resolve";
 import { contextFor, type Context } from "~/core/values/context";
 
@@ -71,7 +71,7 @@ export function shownTrial(source: BlockSource, wantedTrial: number | null, want
       ...emptyTally,
       trialsDone: trial?.trial ?? so,
       session: { scored: so, right: so },
-      block: { done: so, scored: so, right: so, rtSum: so * supposedRt, rtCount: so },
+      block: { ...emptyBlockTally, done: so, scored: so, right: so, rtSum: so * supposedRt, rtCount: so },
       last: { answer: answer === null ? null : String(answer), right: true, rt: supposedRt, outcome: "right" },
     },
   };

@@ -64,12 +64,12 @@ export class Background {
   drawMany(
     document: StudyDocument,
     participants: number,
-    tell: (share: number, balance: Balance | null) => void,
+    tell: (share: number, balance: Balance | null, reactions: string[]) => void,
   ): () => void {
     const worker = new Worker(new URL("../../workers/study.ts", import.meta.url), { type: "module" });
     worker.onmessage = ({ data }: MessageEvent<FromStudyWorker>) => {
       if (data.kind !== "balance") return;
-      tell(data.share, data.balance);
+      tell(data.share, data.balance, data.reactions);
       if (data.balance) worker.terminate();
     };
     worker.postMessage({ kind: "document", document } satisfies ToStudyWorker);

@@ -8,6 +8,10 @@ import { newId } from "~/app/editing/new-id";
 import { useStudy } from "~/app/editing/use-study";
 import { newScene } from "~/core/design/scene";
 import { addScene } from "~/core/design/edits/scenes";
+import { blockAt } from "~/app/compose/rules/places";
+import { actionInWords, triggerInWords } from "~/core/describe/rules";
+import { placedRules } from "~/core/design/all-rules";
+import { ruleName } from "~/core/rules/rule";
 import { blockOf, partsInOrder } from "~/core/design/lookup";
 import { freeTitle } from "~/core/values/names";
 import type { Block } from "~/core/design/block";
@@ -58,6 +62,30 @@ export function CommandPalette({ open, onOpenChange }: { open: boolean; onOpenCh
           },
           // Nothing is to be set yet: shortcuts stay at hand.
           focus: "[data-nothing]",
+        })),
+        ...placedRules(document).map(({ rule, place, all }) => {
+          const of = { document, block: blockAt(document, place), isOfStudy: place.part === null };
+          const does = rule.do.map((action) => actionInWords(action, of)).join(" and ");
+          return {
+            words: `${ruleName(all, rule.id)}: when ${triggerInWords(rule.when, of)}, ${does}`,
+            hint: "rule",
+            act: () => {
+              look({
+                ...(place.part === null ? {} : { part: place.part, below: "rules" as const }),
+                opened: null,
+                selected: { kind: "rule", rule: rule.id },
+              });
+              go(place.part === null ? "plan" : "compose")();
+            },
+          };
+        }),
+        ...document.variables.map(({ id, name }) => ({
+          words: name,
+          hint: "variable",
+          act: () => {
+            look({ selected: { kind: "variable", variable: id } });
+            go("plan")();
+          },
         })),
         ...(block?.scenes ?? []).map(({ id, name }) => ({
           words: `Open scene ${name}`,

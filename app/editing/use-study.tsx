@@ -9,7 +9,7 @@ import {
 } from "react";
 import type { Finding } from "~/core/check/finding";
 import type { Ribbon } from "~/core/compile/ribbon";
-import { expectedMinutes } from "~/core/compile/minutes";
+import { expectedMinutes, mostMinutes } from "~/core/compile/minutes";
 import type { Edit } from "~/core/design/edits/edit";
 import type { Id } from "~/core/values/ref";
 import type { StudyDocument } from "~/core/design/document";
@@ -26,12 +26,14 @@ export type View = {
   selected: Selected;
   color: string | null;
   height: string | null;
+  /** What stands below the figure of a block: its table, its rules, or until when it is repeated. */
+  below: "table" | "rules" | "criterion";
   /** The scene that is opened as a stage, in Compose. */
   opened: Id | null;
   /** The shape of display it is shown in, and whether rings of visual angle are drawn. */
   screen: ScreenName;
   /** The dialog that is open, of those every design screen has. */
-  asked: "history" | "media" | "commands" | "shortcuts" | null;
+  asked: "history" | "media" | "commands" | "shortcuts" | "values" | null;
   rings: boolean;
 };
 export type Selected =
@@ -50,7 +52,9 @@ export type Selected =
   | { kind: "column"; column: Id }
   /** Of a page: a question, or anything else that stands in its flow. */
   | { kind: "piece"; piece: Id }
-  | { kind: "score"; score: Id };
+  | { kind: "score"; score: Id }
+  | { kind: "variable"; variable: Id }
+  | { kind: "rule"; rule: Id };
 
 export type Study = {
   code: string;
@@ -76,10 +80,11 @@ export function useStudy(): Study &
   };
 }
 
-/** About how long a session takes, in whole minutes, as it is said everywhere: as measured where there are data, else as planned. */
-export function useMinutes(): { minutes: number; isMeasured: boolean } {
+/** About how long a session takes, in whole minutes, as it is said everywhere: as measured where there are data, else as planned; a range where something is repeated until good enough. */
+export function useMinutes(): { minutes: string; isMeasured: boolean } {
   const { document, measured } = useStudy();
-  const minutes = Math.max(1, Math.round(expectedMinutes(document, measured)));
+  const [least, most] = [expectedMinutes, mostMinutes].map((of) => Math.max(1, Math.round(of(document, measured))));
+  const minutes = least === most ? String(least) : `${least}–${most}`;
   return { minutes, isMeasured: Object.keys(measured).length > 0 };
 }
 

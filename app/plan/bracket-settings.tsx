@@ -6,6 +6,8 @@ import { Button, IconButton } from "~/app/components/button";
 import { newId } from "~/app/editing/new-id";
 import { useFindings, useStudy } from "~/app/editing/use-study";
 import { bracketRound, removeBracket, setBracket, stepNode } from "~/core/design/edits/running-order";
+import { CriterionSentence } from "~/app/compose/rules/criterion-sentence";
+import { setBracketCriterion } from "~/core/design/edits/rules";
 import { listedParts } from "~/core/design/lookup";
 import { type Arrangement, arrangementKind, arrangementNames } from "~/core/arrangements/registry";
 import type { Id } from "~/core/values/ref";
@@ -82,6 +84,15 @@ export function BracketSettings({ bracket }: { bracket: BracketNode }) {
           </span>
           <span className="text-sm text-muted">of {size} for each participant</span>
         </Property>
+      </Section>
+      <Section title="Until good enough">
+        <CriterionSentence
+          value={bracket.until}
+          onChange={(until) => setBracketCriterion(bracket.id, until)}
+          block={null}
+          what="the bracket"
+          where={`the bracket with ${document.parts[listedParts(bracket.nodes)[0] ?? ""]?.name ?? "nothing"}`}
+        />
       </Section>
       {troubles.map(({ message }) => (
         <p key={message} className="mt-2 text-sm text-alarm">

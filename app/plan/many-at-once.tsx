@@ -17,12 +17,14 @@ export function ManyAtOnce({ onClose }: { onClose: () => void }) {
   const { code, background, document } = useStudy();
   const [share, setShare] = useState(0);
   const [balance, setBalance] = useState<Balance | null>(null);
+  const [reactions, setReactions] = useState<string[]>([]);
   useEffect(() => {
     setShare(0);
     setBalance(null);
-    return background.drawMany(document, many, (at, found) => {
+    return background.drawMany(document, many, (at, found, told) => {
       setShare(at);
       setBalance(found);
+      setReactions(told);
     });
   }, [background, document]);
   const excess = excessInWords(document);
@@ -51,6 +53,19 @@ export function ManyAtOnce({ onClose }: { onClose: () => void }) {
             <p>{balance.cellsSentence}</p>
             <Cells balance={balance} />
           </section>
+          {reactions.length > 0 && (
+            <section data-reactions>
+              <h3 className="font-semibold">What rules and criteria did</h3>
+              <ul className="list-disc pl-5">
+                {reactions.map((sentence) => (
+                  <li key={sentence}>{sentence}</li>
+                ))}
+              </ul>
+              <p className="text-sm text-muted">
+                Simulated participants answered as quickly and as well as is usual: 4 % wrong, 1 % not at all.
+              </p>
+            </section>
+          )}
           {balance.brackets.map((bracket) => (
             <Bracket key={bracket.bracket} bracket={bracket} />
           ))}

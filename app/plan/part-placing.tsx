@@ -1,9 +1,9 @@
-import { Choice, Property, Section, TextField, Tick } from "~/app/components/fields";
+import { Choice, Property, Section, Switch, TextField, Tick } from "~/app/components/fields";
 import { useStudy } from "~/app/editing/use-study";
 import { conditionInWords } from "~/core/describe/words";
 import { setPlacing } from "~/core/design/edits/running-order";
 import type { Comparison, Condition } from "~/core/values/condition";
-import type { Ref, Scalar } from "~/core/values/ref";
+import { isBinding, type Ref, type Scalar } from "~/core/values/ref";
 import { refKey } from "~/core/values/uses";
 import type { PlanRow } from "./plan-rows";
 
@@ -56,6 +56,14 @@ export function PartPlacing({ row: { part, node } }: { row: PlanRow }) {
           ))}
         </fieldset>
       )}
+      {part.kind === "page" && (
+        <Switch
+          label="Aside"
+          means="only rules show it"
+          checked={node.aside === true}
+          onChange={(aside) => edit(setPlacing(part.id, { aside: aside ? true : undefined }))}
+        />
+      )}
       <Property label="Only if">
         <Choice
           label="Played only if"
@@ -103,6 +111,6 @@ export function PartPlacing({ row: { part, node } }: { row: PlanRow }) {
 }
 
 function asSimple(when: Condition | undefined): Simple | null {
-  if (!when || !("is" in when) || typeof when.left !== "object" || when.left === null) return null;
+  if (!when || !("is" in when) || !isBinding(when.left)) return null;
   return typeof when.right === "object" || "column" in when.left.from ? null : (when as Simple);
 }

@@ -4,6 +4,7 @@ import { FileText, GripVertical, LayoutGrid, Link2, Repeat2 } from "lucide-react
 import type { KeyboardEvent, MouseEvent } from "react";
 import { useStudy } from "~/app/editing/use-study";
 import { partMinutes } from "~/core/compile/minutes";
+import { criterionInWords } from "~/core/describe/rules";
 import { conditionInWords } from "~/core/describe/words";
 import { keyLabel } from "~/core/devices/keys/keys";
 import { trialsInBlock } from "~/core/design/lookup";
@@ -159,7 +160,7 @@ export function PartRow({
         >
           <GripVertical size={13} aria-hidden="true" />
         </button>
-        <span className="font-mono text-muted">{number}</span>
+        <span className="font-mono text-muted">{node.aside ? "–" : number}</span>
       </span>
       <span
         role="rowheader"
@@ -180,6 +181,22 @@ export function PartRow({
           {part.kind === "block" && part.sharesWith && (
             <span title={`The same trials as ${document.parts[part.sharesWith]?.name ?? "another block"}`}>
               <Link2 size={13} aria-hidden="true" className="text-muted" />
+            </span>
+          )}
+          {node.aside && (
+            <span
+              className="shrink-0 rounded-[4px] bg-sheen-tint px-1 text-xs text-sheen"
+              title="No part of the order: only rules and “until good enough” show it"
+            >
+              by rules
+            </span>
+          )}
+          {part.kind === "block" && part.criterion && (
+            <span
+              className="shrink-0 rounded-[4px] bg-sheen-tint px-1 text-xs text-sheen"
+              title={`Up to ${part.criterion.attempts} times, until ${criterionInWords(part.criterion, { document, block: part })}`}
+            >
+              ≤ {part.criterion.attempts}×
             </span>
           )}
           {node.when && (

@@ -18,6 +18,10 @@ import { BracketSettings, PartsSettings } from "~/app/plan/bracket-settings";
 import { PartPlacing } from "~/app/plan/part-placing";
 import { planRows } from "~/app/plan/plan-rows";
 import { StudySettings } from "~/app/plan/study-settings";
+import { placedRule } from "~/app/compose/rules/places";
+import { RuleMargin } from "~/app/compose/rules/rule-margin";
+import { RulesSection } from "~/app/compose/rules/rules-section";
+import { VariableList, VariableSettings } from "~/app/plan/variables";
 import { WhoGetsWhat } from "~/app/plan/who-gets-what";
 import { bracketsIn } from "~/core/order/parts";
 import { shareOf } from "~/core/allocate/scheme";
@@ -39,11 +43,15 @@ import { namesEverywhere } from "~/core/design/names-in-reach";
 import { pathInWords } from "~/core/design/path-in-words";
 import { usesIn } from "~/core/values/uses";
 import type { Group, GroupValue, ValueType } from "~/core/values/study-values";
+import { usesOfPage } from "~/core/design/uses-of-rules";
 import type { Part } from "~/core/design/document";
+
+const wholeStudy = { part: null, scene: null };
 
 export function PlanMargin() {
   const {
     document,
+    look,
     view: { selected },
   } = useStudy();
   const part = selected.kind === "part" ? document.parts[selected.part] : undefined;
@@ -59,9 +67,23 @@ export function PlanMargin() {
   if (selected.kind === "allocation") return <AllocationSettings />;
   if (part) return <PartSettings key={part.id} part={part} />;
   if (group) return <GroupSettings key={group.id} group={group} />;
+  const variable =
+    selected.kind === "variable" ? document.variables.find(({ id }) => id === selected.variable) : undefined;
+  const placed = selected.kind === "rule" ? placedRule(document, selected.rule, null) : undefined;
+  if (placed)
+    return (
+      <RuleMargin
+        key={placed.rule.id}
+        placed={placed}
+        up={{ name: "The study", holds: "as a whole", go: () => look({ selected: { kind: "nothing" } }) }}
+      />
+    );
+  if (variable) return <VariableSettings key={variable.id} variable={variable} />;
   if (value) return <GroupValueSettings key={value.id} value={value} />;
   return (
     <Margin title="The study" kind="as a whole">
+      <VariableList />
+      <RulesSection rules={document.rules} place={wholeStudy} />
       <StudySettings />
       <WhoGetsWhat />
     </Margin>
@@ -72,6 +94,7 @@ function PartSettings({ part }: { part: Part }) {
   const { code, document, edit, look } = useStudy();
   const [removing, setRemoving] = useState(false);
   const navigate = useNavigate();
+  const shownBy = usesOfPage(document, part.id);
   const rows = planRows(document);
   const index = rows.findIndex((each) => each.part.id === part.id);
   const row = rows[index];
@@ -159,7 +182,7 @@ function PartSettings({ part }: { part: Part }) {
         description={
           part.kind === "block"
             ? `Its trial, its table of ${part.table.rows.length} rows and its place in the order go with it. Undo brings it back.`
-            : "Its text goes with it. Undo brings it back."
+            : `Its text goes with it. Undo brings it back.${shownBy.length > 0 ? ` It is shown by ${shownBy.join("; ")}.` : ""}`
         }
       >
         <div className="flex justify-end gap-2">

@@ -146,7 +146,7 @@ export function Ticks({
         : page
           ? {
               x: page.x,
-              words: `${page.name}${page.conditional ? ", played only on a condition" : ""}${layout.parts.indexOf(page) < ribbon.opening ? ", before places are given" : ""}`,
+              words: `${page.name}${page.attempts > 1 ? `, up to ${page.attempts} times` : ""}${page.conditional ? ", played only on a condition" : ""}${layout.parts.indexOf(page) < ribbon.opening ? ", before places are given" : ""}`,
             }
           : null,
     );
@@ -192,7 +192,7 @@ export function Ticks({
               />
             ) : (
               <text key={part.part} x={part.x} y={11} className="fill-(--muted) text-[11px]">
-                {part.name.slice(0, Math.max(3, Math.floor(part.width / 6)))}
+                {labelOf(part).slice(0, Math.max(3, Math.floor(part.width / 6)))}
               </text>
             ),
           )}
@@ -262,3 +262,7 @@ export function Ticks({
     </div>
   );
 }
+
+/** A block's name, with how often it may be played. */
+const labelOf = ({ name, attempts }: { name: string; attempts: number }): string =>
+  attempts > 1 ? `${name} · up to ${attempts}×` : name;

@@ -16,12 +16,17 @@ import { SceneSettings } from "~/app/compose/scene-settings";
 import { blockSource, shownTrial } from "~/app/compose/shown-trial";
 import { OpenedStage } from "~/app/compose/stage/opened-stage";
 import { RowsNear } from "~/app/compose/stage/rows-near";
+import { CriterionSentence } from "~/app/compose/rules/criterion-sentence";
+import { placedRule } from "~/app/compose/rules/places";
+import { RuleMargin } from "~/app/compose/rules/rule-margin";
+import { RuleButtons, RulesPane } from "~/app/compose/rules/rules-pane";
 import { TrialTable } from "~/app/compose/table/trial-table";
 import { Button, buttonClass, IconButton } from "~/app/components/button";
 import { Menu, MenuItem } from "~/app/components/menu";
 import { newId } from "~/app/editing/new-id";
 import { mediaUrlIn, useStudy } from "~/app/editing/use-study";
 import { newScene } from "~/core/design/scene";
+import { setCriterion } from "~/core/design/edits/rules";
 import { addScene } from "~/core/design/edits/scenes";
 import { partsInOrder } from "~/core/design/lookup";
 import { freeTitle } from "~/core/values/names";
@@ -157,18 +162,85 @@ function BlockComposer({ block, parts }: { block: Block; parts: Part[] }) {
         {opened ? (
           <RowsNear block={block} group={shown.context.group} row={row} onStep={step} />
         ) : (
-          <div className="min-h-0 flex-1">
-            <TrialTable
-              key={block.id}
-              block={block}
-              group={shown.context.group}
-              shownRow={row}
-              height={Math.max(160, height - 44 - figureHeight)}
-            />
-          </div>
+          <Below
+            block={block}
+            shown={shown}
+            row={row}
+            height={Math.max(160, height - 44 - figureHeight - tabsHeight)}
+          />
         )}
       </div>
       <SelectedSettings block={block} shown={shown} />
+    </div>
+  );
+}
+
+/** Height of the row that tells table, rules and repetition apart. */
+const tabsHeight = 40;
+
+/** What stands below the figure: the table, the rules, or until when the block is repeated. */
+function Below({
+  block,
+  shown,
+  row,
+  height,
+}: {
+  block: Block;
+  shown: ReturnType<typeof shownTrial>;
+  row: string | null;
+  height: number;
+}) {
+  const { look, view } = useStudy();
+  const rules = block.rules.length + block.scenes.reduce((sum, { rules = [] }) => sum + rules.length, 0);
+  const { criterion } = block;
+  const share = criterion?.rightShare === undefined ? "" : `${Math.round(criterion.rightShare * 100)} %`;
+  const tabs = [
+    ["table", "Table", `${block.table.rows.length} rows`],
+    ["rules", "Rules", rules > 0 ? String(rules) : ""],
+    ["criterion", "Until good enough", criterion ? share || "by time" : ""],
+  ] as const;
+  return (
+    <div className="flex min-h-0 flex-1 flex-col">
+      <div
+        className="flex min-h-10 shrink-0 items-center gap-1 border-t border-hairline bg-sheet px-3 small:flex-wrap small:py-1"
+        style={{ minHeight: tabsHeight }}
+      >
+        <div role="tablist" aria-label="Below the figure" className="flex gap-1">
+          {tabs.map(([below, name, count]) => (
+            <button
+              key={below}
+              type="button"
+              role="tab"
+              aria-selected={view.below === below}
+              className={`flex items-baseline gap-2 rounded-md px-2.5 py-1 text-sm ${view.below === below ? "bg-plumage-tint font-semibold text-plumage" : "text-muted hover:text-ink"}`}
+              onClick={() =>
+                look({ below, ...(view.selected.kind === "rule" ? { selected: { kind: "nothing" } } : {}) })
+              }
+            >
+              {name}
+              <span className="font-mono text-xs font-normal">{count}</span>
+            </button>
+          ))}
+        </div>
+        <span className="ml-auto flex gap-1">{view.below === "rules" && <RuleButtons block={block} />}</span>
+      </div>
+      <div className="min-h-0 flex-1">
+        {view.below === "rules" ? (
+          <RulesPane block={block} />
+        ) : view.below === "criterion" ? (
+          <div className="h-full overflow-y-auto border-t border-hairline px-4 py-3">
+            <CriterionSentence
+              value={block.criterion}
+              onChange={(next) => setCriterion(block.id, next)}
+              block={block}
+              what={block.practice ? "practice" : "the block"}
+              where={`block “${block.name}”`}
+            />
+          </div>
+        ) : (
+          <TrialTable key={block.id} block={block} group={shown.context.group} shownRow={row} height={height} />
+        )}
+      </div>
     </div>
   );
 }
@@ -208,6 +280,8 @@ function useWindowHeight(): number {
 
 function SelectedSettings({ block, shown: { context } }: { block: Block; shown: ReturnType<typeof shownTrial> }) {
   const {
+    document,
+    look,
     view: { selected },
   } = useStudy();
   const scene =
@@ -217,6 +291,15 @@ function SelectedSettings({ block, shown: { context } }: { block: Block; shown: 
   const item = selected.kind === "item" ? scene?.items.find(({ id }) => id === selected.item) : undefined;
   const answer = selected.kind === "answer" ? block.answers.find(({ id }) => id === selected.answer) : undefined;
   const column = selected.kind === "column" ? block.table.columns.find(({ id }) => id === selected.column) : undefined;
+  const placed = selected.kind === "rule" ? placedRule(document, selected.rule, block.id) : undefined;
+  if (placed)
+    return (
+      <RuleMargin
+        key={placed.rule.id}
+        placed={placed}
+        up={{ name: block.name, go: () => look({ selected: { kind: "nothing" } }) }}
+      />
+    );
   if (scene && item) return <ItemSettings key={item.id} block={block} scene={scene} item={item} context={context} />;
   if (scene) return <SceneSettings key={scene.id} block={block} scene={scene} context={context} />;
   if (answer) return <AnswerSettings block={block} answer={answer} context={context} />;

@@ -14,7 +14,7 @@ import { newBlock } from "~/core/design/block";
 import { newPage } from "~/core/design/page";
 import { addPart } from "~/core/design/edits/parts";
 import { addGroup, addGroupValue, renameGroup } from "~/core/design/edits/study";
-import { partsInOrder } from "~/core/design/lookup";
+import { partNodes, partsInOrder } from "~/core/design/lookup";
 import { freeName, freeTitle } from "~/core/values/names";
 import { namesEverywhere } from "~/core/design/names-in-reach";
 import { collectedIn } from "~/server/progress";
@@ -36,6 +36,8 @@ export default function Plan() {
   const { document, edit, look, measured, view } = useStudy();
   const [isMany, setIsMany] = useState(false);
   const parts = partsInOrder(document);
+  // Pages that only rules show are no part of the order.
+  const played = partNodes(document.runningOrder).filter(({ aside }) => !aside).length;
   const { minutes, isMeasured } = useMinutes();
   const cells = schemeOf(document).reduce((sum, scheme) => sum + scheme.cells, 0);
   const behind =
@@ -75,8 +77,9 @@ export default function Plan() {
       <div className="flex min-w-0 flex-1 flex-col overflow-auto">
         <div className="flex min-h-[52px] shrink-0 flex-wrap items-center gap-x-2 gap-y-1 px-5 py-1.5">
           <h1 className="caption min-w-0">
-            <b>Procedure.</b> {parts.length} parts, {document.groups.length}{" "}
-            {document.groups.length === 1 ? "group" : "groups"}, about {minutes} {minutes === 1 ? "minute" : "minutes"}
+            <b>Procedure.</b> {played} parts, {document.groups.length}{" "}
+            {document.groups.length === 1 ? "group" : "groups"}, about {minutes}{" "}
+            {minutes === "1" ? "minute" : "minutes"}
             {isMeasured && " as measured"}{" "}
             {cells > document.groups.length && (
               <i className="text-muted" title={`${cells} combinations of group and order, filled evenly`}>

@@ -256,13 +256,15 @@ function Findings({ findings }: { findings: Finding[] }) {
     );
   const go = ({ target }: Finding) => {
     if (!target.part) return void navigate(`/studies/${code}/plan`);
-    const { scene, item, column, piece } = target;
+    const { scene, item, column, piece, rule } = target;
     look({
       part: target.part,
       trial: null,
       row: target.row ?? null,
-      selected:
-        scene && item
+      ...(rule ? { below: "rules" as const } : {}),
+      selected: rule
+        ? { kind: "rule", rule }
+        : scene && item
           ? { kind: "item", scene, item }
           : scene
             ? { kind: "scene", scene }

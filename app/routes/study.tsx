@@ -7,6 +7,7 @@ import { Strip } from "~/app/components/strip";
 import { Background } from "~/app/editing/background";
 import { CommandPalette } from "~/app/editing/commands";
 import { openEditStore, type EditStore } from "~/app/editing/edit-store";
+import { ValuesDialog } from "~/app/editing/values-dialog";
 import { Shortcuts } from "~/app/editing/shortcuts";
 import { History } from "~/app/editing/history";
 import { SaveNote } from "~/app/editing/save-note";
@@ -60,6 +61,7 @@ function StudyWindow({ code, document, revision, editedAt, measured }: Route.Com
       color,
       height,
       opened: null,
+      below: "table",
       screen: "16:10",
       rings: false,
       asked: null,
@@ -180,6 +182,7 @@ function StudyStrip() {
         open={view.asked === "shortcuts"}
         onOpenChange={(open) => look({ asked: open ? "shortcuts" : null })}
       />
+      <ValuesDialog open={view.asked === "values"} onOpenChange={(open) => look({ asked: open ? "values" : null })} />
       <MediaLibrary open={view.asked === "media"} onOpenChange={(open) => look({ asked: open ? "media" : null })} />
     </Strip>
   );

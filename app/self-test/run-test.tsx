@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import { compilePlanned } from "~/core/compile/planned";
 import type { Id } from "~/core/values/ref";
-import { sessionMachine } from "~/core/run/machine";
+import { sessionMachine } from "~/core/run/session-machine";
 import { quantile, TimingGatherer } from "~/core/timing/report";
 import { verdict } from "~/core/timing/verdict";
 import { selfTestStudy, type ComputerResult, type Square } from "~/core/timing/self-test";

@@ -8,6 +8,7 @@ export type FindingTarget = {
   row?: string | undefined;
   /** A question or passage of a page. */
   piece?: string | undefined;
+  rule?: string | undefined;
 };
 /** Errors block a release, warnings ask for a look, notes only inform. */
 export type Finding = { level: "error" | "warning" | "note"; where: string; message: string; target: FindingTarget };

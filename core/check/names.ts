@@ -9,7 +9,11 @@ import { questionKind } from "../questions/registry";
 import type { Check, Finding } from "./finding";
 
 /** Bindings whose column, group value, variable or built-in name does not exist. */
-export const namesThatAreGone: Check = (document) => [...inParts(document), ...inConditions(document)];
+export const namesThatAreGone: Check = (document) => [
+  ...inParts(document),
+  ...inConditions(document),
+  ...inRules(document),
+];
 
 /** Conditions on which parts hang. They have no trial, so columns are not there for them. */
 const inConditions = (document: StudyDocument): Finding[] =>
@@ -29,6 +33,22 @@ const inConditions = (document: StudyDocument): Finding[] =>
         : [];
     }),
   );
+
+/** What rules of the whole study use. */
+const inRules = (document: StudyDocument): Finding[] =>
+  usesIn(document.rules, "rules").flatMap(({ path, ref }) => {
+    const gone = "column" in ref ? null : missing(document, "", ref);
+    return gone
+      ? [
+          {
+            level: "error" as const,
+            where: pathInWords(document, path.replace(/\.(from|ref)$/, "")),
+            message: `${gone} Choose another value.`,
+            target: {},
+          },
+        ]
+      : [];
+  });
 
 const inParts = (document: StudyDocument): Finding[] =>
   Object.entries(document.parts).flatMap(([id, part]) =>

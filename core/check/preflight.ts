@@ -11,7 +11,7 @@ import { formProblems } from "./forms";
 import { placeProblems } from "./places";
 import { bracketProblems } from "./brackets";
 import { exportNames } from "./export-names";
-import { notYet } from "./not-yet";
+import { criterionProblems, ruleProblems } from "./rules";
 import { orderProblems } from "./orders";
 import { participationProblems } from "./participation";
 
@@ -43,7 +43,8 @@ const checks: Check[] = [
   formProblems,
   flashes,
   exportNames,
-  notYet,
+  ruleProblems,
+  criterionProblems,
 ];
 
 /** Problems and warnings in a design, errors first. A faulty cell is reported once, however many items use it. */

@@ -38,6 +38,8 @@ export type PlannedPart =
 /** Everything that is settled before a participant begins. */
 export type Plan = {
   participant: number;
+  /** Where the participant stands among all who began, from 1. */
+  entered: number;
   group: Id;
   orders: Orders;
   seed: string;
@@ -84,7 +86,7 @@ export function compile(
   const isPlaced = hasPlace({ participant });
   const whole = isPlaced ? { trialCount: trial, parts } : outline(document, participant, group, orders);
   const { trialCount } = whole;
-  return { participant, group, orders, seed, parts, opening, trialCount, partCount: whole.parts.length };
+  return { participant, entered, group, orders, seed, parts, opening, trialCount, partCount: whole.parts.length };
 }
 
 /**
@@ -123,6 +125,19 @@ export function compileBlock(
     if (part?.kind === "block") before += trialsFor(part, participant);
   }
   return null;
+}
+
+/**
+ * The trials of another attempt at a block, from 2, as the participant of a plan has them: drawn anew, and numbered as those
+ * of the first.
+ */
+export function compileAttempt(document: StudyDocument, plan: Plan, part: Id, attempt: number): PlannedTrial[] {
+  const block = document.parts[part];
+  const planned = plan.parts.find((each) => each.part === part);
+  if (block?.kind !== "block" || planned?.kind !== "block") return [];
+  const first = planned.trials[0]?.trial ?? 1;
+  const { rows, at } = blockTrials(document, block, plan, first - 1, attempt);
+  return rows.map((_, index) => at(index));
 }
 
 /** What decides the order of a block's trials for participants of a group. */
@@ -164,8 +179,11 @@ function blockTrials(
   block: Block,
   { participant, seed, group, orders }: Who,
   before: number,
+  attempt = 1,
 ): BlockTrials {
-  const draw = { seed, participant, block: block.id };
+  // A later attempt has streams of its own.
+  const drawnFor = attempt === 1 ? block.id : `${block.id} attempt ${attempt}`;
+  const draw = { seed, participant, block: drawnFor };
   const { trials: ordered, way, breaks } = blockOrder(orderable(document, block, group), draw, orders[block.id] ?? 0);
   const random = block.scenes.flatMap((scene) =>
     scene.lasts.kind === "random-ms" ? [{ id: scene.id, lasts: scene.lasts }] : [],
@@ -174,14 +192,14 @@ function blockTrials(
     const { draw } = itemKind(item.kind);
     return draw ? [{ item, draw }] : [];
   });
-  const durations = drawnDurations(random, (index) => ordered[index]?.pass ?? 0, [seed, participant, block.id]);
+  const durations = drawnDurations(random, (index) => ordered[index]?.pass ?? 0, [seed, participant, drawnFor]);
   let numbers: Map<Id, number> | null = null;
   const at = (index: number): PlannedTrial => {
     const { pass, row, subBlock } = ordered[index] as OrderedTrial;
     numbers ??= new Map(block.table.rows.map(({ id }, position) => [id, position + 1]));
     const values = rowValues(document, block.table, row, group);
     const context = contextFor({ study: document, group, participant }, { values, isPractice: block.practice });
-    const key = [seed, participant, block.id, pass] as const;
+    const key = [seed, participant, drawnFor, pass] as const;
     return {
       trial: before + index + 1,
       pass,

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
 import type { Block } from "../design/block";
-import { expectedMinutes, partMinutes } from "./minutes";
+import { expectedMinutes, mostMinutes, partMinutes } from "./minutes";
 
 const minutesOf = (change: (block: Block) => void) => {
   const document = withBlock(plainStudy(), change);
@@ -29,6 +29,32 @@ describe("how long a part takes", () => {
       });
     expect(told(true)).toBeCloseTo(trials(2, 1500), 9);
     expect(told(false)).toBeCloseTo(trials(2, 1000), 9);
+  });
+});
+
+describe("what is repeated until good enough", () => {
+  it("makes a range, from once to all attempts, and pages that only rules show add nothing by themselves", () => {
+    const document = withBlock(plainStudy(), (block, copy) => {
+      const [welcome] = copy.runningOrder;
+      copy.runningOrder = copy.runningOrder.slice(1);
+      if (welcome?.kind === "part") copy.runningOrder.push({ ...welcome, aside: true });
+      block.criterion = {
+        looked: "pass-end",
+        rightShare: 1,
+        over: "all",
+        trials: 2,
+        attempts: 3,
+        otherwise: "go-on",
+        before: welcome?.kind === "part" ? welcome.part : "",
+      };
+    });
+    const { id } = firstBlock(document);
+    const aside = document.runningOrder.flatMap((node) => (node.kind === "part" && node.aside ? [node.part] : []))[0]!;
+    const once = expectedMinutes(document);
+    expect(mostMinutes(document) - once).toBeCloseTo(
+      2 * partMinutes(document, id) + 2 * partMinutes(document, aside),
+      9,
+    );
   });
 });
 

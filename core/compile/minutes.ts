@@ -9,6 +9,7 @@ import { playedMs } from "../items/item";
 import { questionKind, type Question } from "../questions/registry";
 import type { Condition } from "../values/condition";
 import { contextFor } from "../values/context";
+import type { Criterion } from "../rules/criterion";
 import type { FormattedText } from "../values/formatted-text";
 import type { Id } from "../values/ref";
 import { holds, resolveNumber } from "../values/resolve";
@@ -19,17 +20,40 @@ const answerMs = 500;
 const wordsPerMinute = 180;
 
 /** About how long a session takes, in minutes: as measured where there are data, else planned durations, half a second for an answer, reading time. */
-export const expectedMinutes = (document: StudyDocument, measured: Readonly<Record<Id, number>> = {}): number => {
-  // Parts that a bracket leaves out are not played: its parts count by the share that is taken.
-  const sum = (nodes: readonly RunningNode[]): number =>
-    nodes.reduce((total, node) => {
-      if (node.kind === "part")
-        return total + (document.parts[node.part] ? (measured[node.part] ?? partMinutes(document, node.part)) : 0);
-      const share = Math.min(1, (node.take ?? node.nodes.length) / Math.max(1, node.nodes.length));
-      return total + share * sum(node.nodes);
-    }, 0);
-  return sum(document.runningOrder);
-};
+export const expectedMinutes = (document: StudyDocument, measured: Readonly<Record<Id, number>> = {}): number =>
+  summed(document, document.runningOrder, (id) => measured[id] ?? partMinutes(document, id));
+
+/** The same where everything that is repeated until good enough takes all its attempts, with the page before each. */
+export const mostMinutes = (document: StudyDocument, measured: Readonly<Record<Id, number>> = {}): number =>
+  summed(
+    document,
+    document.runningOrder,
+    (id) => {
+      const part = document.parts[id];
+      const criterion = part?.kind === "block" ? part.criterion : undefined;
+      if (!criterion) return measured[id] ?? partMinutes(document, id);
+      return withPages(document, criterion, partMinutes(document, id));
+    },
+    (until, once) => (until ? withPages(document, until, once) : once),
+  );
+
+const withPages = (document: StudyDocument, { attempts, before }: Criterion, once: number): number =>
+  once * attempts +
+  (before !== undefined && document.parts[before] ? partMinutes(document, before) : 0) * (attempts - 1);
+
+/** Parts that a bracket leaves out are not played: its parts count by the share that is taken. Nor are those that only rules show. */
+function summed(
+  document: StudyDocument,
+  nodes: readonly RunningNode[],
+  ofPart: (id: Id) => number,
+  ofBracket: (until: Criterion | undefined, once: number) => number = (_, once) => once,
+): number {
+  return nodes.reduce((total, node) => {
+    if (node.kind === "part") return total + (document.parts[node.part] && !node.aside ? ofPart(node.part) : 0);
+    const share = Math.min(1, (node.take ?? node.nodes.length) / Math.max(1, node.nodes.length));
+    return total + ofBracket(node.until, share * summed(document, node.nodes, ofPart, ofBracket));
+  }, 0);
+}
 
 /** About how long a part takes, in minutes, as planned: half a second for an answer, reading time. */
 export function partMinutes(document: StudyDocument, id: Id): number {
@@ -63,7 +87,7 @@ function pageMinutes({ flow, time }: Page): number {
   return Math.max(time?.least ?? 0, Math.min(time?.most ?? Infinity, seconds)) / 60;
 }
 
-/** What is left of the time an answer takes when the scene behind these comes on: its window may have opened with an earlier one. */
+/** What is left of the time an answer takes when the scene after these comes on: its window may have opened with an earlier one. */
 function stillToAnswer({ scenes, answers }: Block, before: readonly number[]): number {
   const at = (id: Id) => scenes.findIndex((scene) => scene.id === id);
   const opened = answers.flatMap(({ opensWith, closesWith }) =>
@@ -82,7 +106,7 @@ const words = (text: FormattedText) =>
     .flatMap(({ runs }) => runs)
     .reduce((sum, run) => sum + ("text" in run ? run.text.split(/\s+/).filter(Boolean).length : 1), 0);
 
-/** How long a scene stays, in milliseconds, behind scenes of these lengths. */
+/** How long a scene stays, in milliseconds, after scenes of these lengths. */
 function sceneMs(document: StudyDocument, block: Block, scene: Scene, before: readonly number[]): number {
   const { practice } = block;
   const { lasts, when } = scene;

@@ -35,6 +35,8 @@ export type RibbonPart = {
   subBlocks: Span[];
   /** Whether it hangs on a condition, and so may be left out. */
   conditional: boolean;
+  /** How often it is played at most: more than once where it is repeated until good enough. */
+  attempts: number;
 };
 /** How often each level of the colouring column follows each other, and how long its runs are. */
 export type RibbonCounts = {
@@ -94,10 +96,13 @@ export function ribbonFor(
       `${arrangementKind(arrange).name} of ${nodes.length}`,
     ]),
   );
+  const rounds = new Map(bracketsIn(document.runningOrder).map(({ id, until }) => [id, until?.attempts ?? 1]));
   const parts = plan.parts.map((planned): RibbonPart => {
     const { name } = partOf(document, planned.part);
     const brackets = planned.brackets.map((id) => ({ id, name: names.get(id) ?? "" }));
-    const common = { part: planned.part, name, brackets, conditional: planned.when !== undefined };
+    const attempts =
+      attemptsOf(document, planned.part) * planned.brackets.reduce((most, id) => most * (rounds.get(id) ?? 1), 1);
+    const common = { part: planned.part, name, brackets, conditional: planned.when !== undefined, attempts };
     if (planned.kind === "page") return { ...common, ticks: null, subBlocks: [] };
     const block = blockOf(document, planned.part);
     const colorOf = levelIn(document, block, color, colorLevels);
@@ -153,6 +158,11 @@ export function ribbonFor(
     },
     broken,
   };
+}
+
+function attemptsOf({ parts }: StudyDocument, id: Id): number {
+  const part = parts[id];
+  return part?.kind === "block" ? (part.criterion?.attempts ?? 1) : 1;
 }
 
 /** The values of a row as one text, as a participant of a group has them. `rowNumber` counts from 1; empty where there is none. */

@@ -9,6 +9,8 @@ import { applyEdit, type Edit } from "../design/edits/edit";
 import { addPart, removePart, setOrder, setPart } from "../design/edits/parts";
 import { moveNode } from "../design/edits/running-order";
 import { listedParts } from "../design/lookup";
+import { newCriterion } from "../rules/criterion";
+import { addRules, addVariable, setCriterion } from "../design/edits/rules";
 import { addScene, removeItems, setAnswer, setItem, setScene } from "../design/edits/scenes";
 import { removeRows, setCells, setColumn, setCopies } from "../design/edits/table";
 import { addGroup, setAbout, setSettings, setTitle } from "../design/edits/study";
@@ -20,8 +22,19 @@ const [fixation, target] = whole.scenes;
 const [word] = whole.table.columns;
 const [first, second] = whole.table.rows;
 const cross = fixation!.items[0]!.id;
+const addedRule = addRules(
+  { part: block, scene: null },
+  { id: "r", name: "", when: { on: "trial-ends" }, do: [{ do: "end-trial" }] },
+);
 it.each<[string, Edit, string[]]>([
   ["nothing", () => undefined, []],
+  ["a rule", addedRule, ["Block 1: rule 1 added."]],
+  ["a variable", addVariable({ id: "v", name: "shells", type: "number", start: 0 }), ["Variable shells added."]],
+  [
+    "repetition",
+    setCriterion(block, newCriterion),
+    ["Block 1: until good enough: at least 85 % of the last 12 trials are right (11 of 12)."],
+  ],
   ["the title", setTitle("Lights"), ["Title: “Lights”."]],
   ["a part", setOrder(block, { passes: 2 }), ["Block 1: 1 → 2 passes."]],
   ["a name", setPart(block, { name: "Boats" }), ["Block 1 renamed to Boats."]],

@@ -1,7 +1,9 @@
 import { partsInOrder } from "../design/lookup";
 import { propertyInWords } from "../design/path-in-words";
 import { same } from "../design/same";
+import { ruleName, type Rule } from "../rules/rule";
 import { isBinding, type Ref } from "../values/ref";
+import { criterionInWords } from "./rules";
 import type { Page } from "../design/page";
 import { isQuestion, isSet, questionsOf } from "../design/questions";
 import type { Block } from "../design/block";
@@ -37,6 +39,13 @@ export function differencesInWords(before: StudyDocument, after: StudyDocument):
     else if (!score) sentences.push(`Score ${was.name} removed.`);
     else if (!same(was, score)) sentences.push(`Score ${score.name} changed.`);
   });
+  each(before.variables, after.variables, (was, variable) => {
+    if (!was) sentences.push(`Variable ${variable?.name} added.`);
+    else if (!variable) sentences.push(`Variable ${was.name} removed.`);
+    else if (was.name !== variable.name) sentences.push(`Variable ${was.name} renamed to ${variable.name}.`);
+    else sentences.push(`Variable ${variable.name} changed.`);
+  });
+  sentences.push(...ruleDifferences(before.rules, after.rules).map((what) => `The whole study: ${what}.`));
   if (!same(before.allocation, after.allocation)) sentences.push("Who gets what changed.");
   if (!same(before.settings, after.settings))
     sentences.push(before.settings.seed === after.settings.seed ? "Settings changed." : "Seed drawn anew.");
@@ -59,10 +68,25 @@ function pageDifferences(old: Page, page: Page): string[] {
   const order = ({ flow }: Page) => flow.map(({ id }) => id).filter((id) => page.flow.some((each) => each.id === id));
   if (isReorderedList(order(old), order(page))) say("order changed");
   if (!same(old.endings, page.endings)) say("when it ends the session changed");
+  for (const what of ruleDifferences(old.rules, page.rules)) say(what);
   if (!same(old.time, page.time)) say("its time changed");
   const rest = ({ continueLabel, shows, back, progress }: Page) => [continueLabel, shows, back, progress ?? null];
   if (!same(rest(old), rest(page))) say("how it goes on changed");
   if (old.notes !== page.notes) say("notes changed");
+  return sentences;
+}
+
+/** What differs in the rules of a place. */
+function ruleDifferences(before: readonly Rule[], after: readonly Rule[]): string[] {
+  const sentences: string[] = [];
+  each(before, after, (was, rule) => {
+    if (!was && rule) sentences.push(`${ruleName(after, rule.id)} added`);
+    else if (was && !rule) sentences.push(`${ruleName(before, was.id)} removed`);
+    else if (was && rule && was.off !== rule.off)
+      sentences.push(`${ruleName(after, rule.id)} switched ${rule.off ? "off" : "on"}`);
+    else if (rule) sentences.push(`${ruleName(after, rule.id)} changed`);
+  });
+  if (isReordered(before, after)) sentences.push("order of rules changed");
   return sentences;
 }
 
@@ -86,6 +110,7 @@ export function blockDifferences(before: StudyDocument, old: Block, after: Study
     const [from, to] = [lasting(was.lasts, before, old), lasting(scene.lasts, after, block)];
     if (from !== to) say(`, ${scene.name}: ${from} → ${to}`);
     if (!same(was.when, scene.when)) say(`, ${scene.name}: condition changed`);
+    for (const what of ruleDifferences(was.rules ?? [], scene.rules ?? [])) say(`, ${scene.name}: ${what}`);
     sentences.push(...itemDifferences(before, old, was, after, block, scene));
     if (was.notes !== scene.notes) say(`, ${scene.name}: notes changed`);
   });
@@ -100,6 +125,13 @@ export function blockDifferences(before: StudyDocument, old: Block, after: Study
   sentences.push(...tableDifferences(old, block));
   if (old.order.passes !== block.order.passes) say(`: ${old.order.passes} → ${block.order.passes} passes`);
   if (!same({ ...old.order, passes: 0 }, { ...block.order, passes: 0 })) say(": order of trials changed");
+  for (const what of ruleDifferences(old.rules, block.rules)) say(`: ${what}`);
+  if (!same(old.criterion, block.criterion))
+    say(
+      block.criterion
+        ? `: until good enough: ${criterionInWords(block.criterion, { document: after, block })}`
+        : ": no longer repeated until good enough",
+    );
   if (old.practice !== block.practice) say(block.practice ? ": now practice" : ": no longer practice");
   if (old.notes !== block.notes) say(": notes changed");
   return sentences;

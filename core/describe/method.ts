@@ -9,10 +9,17 @@ import type { StudyDocument } from "../design/document";
 import { arrangementKind } from "../arrangements/registry";
 import { bracketsIn } from "../order/parts";
 import { limitInWords } from "../order/words";
+import type { Criterion } from "../rules/criterion";
+import { criterionInWords } from "./rules";
 
 /** The design as it can stand in a method section: who gets what, the order of the parts, and of each block's trials. */
 export function methodInWords(document: StudyDocument): string[] {
-  return [allocationInWords(document), ...bracketsInWords(document), ...blocksInOrder(document).map(blockInWords)];
+  return [
+    allocationInWords(document),
+    ...bracketsInWords(document),
+    ...blocksInOrder(document).map(blockInWords),
+    ...repeatedInWords(document),
+  ];
 }
 
 const methods: Record<AllocationMethod, string> = {
@@ -73,6 +80,30 @@ const nodeName = (document: StudyDocument, node: RunningNode): string =>
   node.kind === "part"
     ? partOf(document, node.part).name
     : node.nodes.map((each) => nodeName(document, each)).join(", ");
+
+/** What was repeated until good enough, and how often. */
+function repeatedInWords(document: StudyDocument): string[] {
+  const said = (what: string, criterion: Criterion, block: Block | null) => {
+    const when = criterion.looked === "every-trial" ? "as soon as" : "once";
+    const again = criterion.attempts - 1;
+    const then =
+      again === 0
+        ? ""
+        : `; otherwise it was repeated in a new order, at most ${again === 1 ? "once" : `${inNumbers(again)} times`}`;
+    const last = criterion.otherwise === "end" ? ", after which the session ended" : "";
+    return `${what} ended ${when} ${criterionInWords(criterion, { document, block }).replace(/ are right/, " were right")}${then}${last}.`;
+  };
+  return [
+    ...blocksInOrder(document).flatMap((block) =>
+      block.criterion ? [said(`“${block.name}”`, block.criterion, block)] : [],
+    ),
+    ...bracketsIn(document.runningOrder).flatMap(({ until, nodes }) =>
+      until
+        ? [said(`The parts ${inList(nodes.map((node) => `“${nodeName(document, node)}”`))} together`, until, null)]
+        : [],
+    ),
+  ];
+}
 
 function blockInWords(block: Block): string {
   const { order, table } = block;

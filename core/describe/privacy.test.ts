@@ -45,3 +45,11 @@ describe("what is kept, in words", () => {
     );
   });
 });
+
+it("tells what variables take from the link", () => {
+  const study = plainStudy();
+  const kept = () => privacyOf(study)[0]?.sentences.join(" ") ?? "";
+  expect(kept()).not.toMatch(/link they came by says/);
+  study.variables = [{ id: "v", name: "level", type: "number", start: 0, from: { urlParameter: "level" } }];
+  expect(kept()).toMatch(/What the link they came by says as “level”/);
+});

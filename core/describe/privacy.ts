@@ -29,6 +29,7 @@ export function privacyOf(document: StudyDocument): PrivacyText {
   const outside = reachedOutside(document);
   const asked = questionsInOrder(document).map(({ question }) => question);
   const isDeclined = pagesInOrder(document).some(({ endings }) => endings.some(({ as }) => as === "declined"));
+  const fromLink = document.variables.flatMap(({ from }) => (from ? [`“${from.urlParameter}”`] : []));
   const hasOwnCode = asked.some(({ kind }) => kind === "own-code");
   return [
     {
@@ -49,6 +50,11 @@ export function privacyOf(document: StudyDocument): PrivacyText {
         ownCode === "none"
           ? "No name and no address. A code only where the link they came by brings one."
           : `The code they ${ownCode === "must" ? "have to type" : "can type"} at the beginning. No name and no address beside it.`,
+        ...(fromLink.length > 0
+          ? [
+              `What the link they came by says as ${fromLink.join(", ")}, with what rules make of it; whoever sends the links decides what that tells.`,
+            ]
+          : []),
         ...(elsewhere ? ["A random code with which they can go on at another computer."] : []),
         "A completion code, made at random.",
       ],

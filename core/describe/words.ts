@@ -8,6 +8,7 @@ import { questionById } from "../design/questions";
 import { questionKind } from "../questions/registry";
 import type { AnswerSpec } from "../design/answer";
 import type { Block } from "../design/block";
+import { calculationKind, isCalculation, type Operand } from "../values/calculation";
 import type { Comparison, Condition } from "../values/condition";
 import type { Lasts } from "../design/scene";
 import type { StudyDocument } from "../design/document";
@@ -38,7 +39,7 @@ function answerName(
 export const refInWords = (ref: Ref, document: StudyDocument, block: Block | null): string | null =>
   "builtIn" in ref && isBuiltInName(ref.builtIn) ? builtInOf(ref.builtIn).says : refName(ref, document, block);
 
-const number = (value: number) => value.toLocaleString("en");
+const number = (value: number) => value.toLocaleString("en").replace("-", "−");
 const inWords = (value: Bindable<Scalar>, document: StudyDocument, block: Block | null) =>
   isBinding(value)
     ? (refInWords(value.from, document, block) ?? "something that is gone")
@@ -109,9 +110,38 @@ const comparisons: Record<Comparison, string> = {
   "≥": "is at least",
 };
 
+const inARow = (of: string) => (is: Comparison, count: string) => {
+  const how: Record<Comparison, string> = {
+    "=": "",
+    "≠": "not just ",
+    "<": "fewer than ",
+    "≤": "at most ",
+    ">": "more than ",
+    "≥": "at least ",
+  };
+  return `there have been ${how[is]}${count} ${of} in a row`;
+};
+const timed: Record<Comparison, string> = {
+  "=": "exactly",
+  "≠": "not exactly",
+  "<": "under",
+  "≤": "at most",
+  ">": "above",
+  "≥": "at least",
+};
+const measures: Record<string, (is: Comparison, value: string) => string> = {
+  "block.wrong_in_a_row": inARow("wrong answers"),
+  "block.right_in_a_row": inARow("right answers"),
+  "last.rt_ms": (is, value) => `its time is ${timed[is]} ${value} ms`,
+};
+
 /** Conditions that are told better than as a comparison; null for all others. */
 function saidAtOnce({ left, is, right }: Extract<Condition, { is: unknown }>): string | null {
-  if (typeof left !== "object" || left === null || !("builtIn" in left.from) || typeof right === "object") return null;
+  // A scene that only a rule goes to.
+  if (left === false && is === "=" && right === true) return "a rule goes to it";
+  if (!isBinding(left) || !("builtIn" in left.from) || typeof right === "object") return null;
+  const measured = typeof right === "number" ? measures[left.from.builtIn] : undefined;
+  if (measured) return measured(is, number(Number(right)));
   const isSo = is === "=" ? true : is === "≠" ? false : null;
   if (isSo === null) return null;
   const { builtIn } = left.from;
@@ -123,12 +153,24 @@ function saidAtOnce({ left, is, right }: Extract<Condition, { is: unknown }>): s
   return null;
 }
 
+/** A value, or what is worked out of values, in words. */
+export function operandInWords(value: Operand, document: StudyDocument, block: Block | null): string {
+  if (value === null) return "empty";
+  if (!isCalculation(value)) return inWords(value, document, block);
+  const { says, sign } = calculationKind(value.calculate);
+  const each = value.of.map((part) => {
+    const words = operandInWords(part, document, block);
+    return isCalculation(part) ? `(${words})` : words;
+  });
+  return sign !== undefined && each.length === 2 ? each.join(` ${sign} `) : `${says} ${each.join(", ")}`;
+}
+
 export function conditionInWords(condition: Condition, document: StudyDocument, block: Block | null): string {
   if ("all" in condition) return condition.all.map((each) => conditionInWords(each, document, block)).join(" and ");
   if ("any" in condition) return condition.any.map((each) => conditionInWords(each, document, block)).join(" or ");
   if ("not" in condition) return `not (${conditionInWords(condition.not, document, block)})`;
   const said = saidAtOnce(condition);
   if (said !== null) return said;
-  const side = (value: typeof condition.left) => (value === null ? "empty" : inWords(value, document, block));
+  const side = (value: Operand) => operandInWords(value, document, block);
   return `${side(condition.left)} ${comparisons[condition.is]} ${side(condition.right)}`;
 }

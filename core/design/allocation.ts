@@ -69,3 +69,6 @@ export const freshAllocation: Allocation = {
   strata: [],
   counts: { sessions: "finished-and-active", activeMinutes: 60, excluded: "gives-back" },
 };
+
+/** The parameter of a link's address that identifies a participant, so that a later sitting finds the first. */
+export const codeParameter = "participant";

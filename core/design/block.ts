@@ -1,5 +1,7 @@
 import { newShapeItem } from "../items/shape/shape";
 import { newTextItem } from "../items/text/text";
+import { criterion } from "../rules/criterion";
+import { rules } from "../rules/rule";
 import { list, object } from "../shape/compound";
 import { number, only, title, whole, yesNo } from "../shape/plain";
 import { optional, type Of, type Shape } from "../shape/shape";
@@ -10,9 +12,6 @@ import { answer, newAnswer } from "./answer";
 import { notes } from "./notes";
 import { newScene, scene, type Scene } from "./scene";
 import { trialOrder } from "./trial-order";
-
-const criterion = object({ rightShare: number(), overTrials: whole(1), atMostPasses: whole(1) });
-const rule = object({ id, name: title() });
 
 const breaks = object({
   everyTrials: whole(1, 10_000),
@@ -37,9 +36,11 @@ const blockFields = object({
   practice: yesNo,
   /** Whether each scene is timed from its own onset (the rule), or all of a trial from the trial's. */
   timedFrom: optional(only("trial")),
+  /** It is repeated until this is reached. */
   criterion: optional(criterion),
   breaks: optional(breaks),
-  rules: list(rule),
+  /** Looked at in each of its trials, before those of the scene. */
+  rules,
   notes,
 });
 /** Trials made from one trial template and one trial table. */

@@ -49,6 +49,10 @@ export function consistencyMistakes(document: StudyDocument): Mistake[] {
   });
   formMistakes(document, add);
   const groupIds = new Set(document.groups.map(({ id }) => id));
+  document.variables.forEach(({ id, name }, index) => {
+    const problem = nameProblem(name, namesEverywhere(document, id));
+    if (problem) add(`variables[${index}]`, problem);
+  });
   document.groupValues.forEach((value, index) => {
     const problem = nameProblem(value.name, namesEverywhere(document, value.id));
     if (problem) add(`groupValues[${index}]`, problem);

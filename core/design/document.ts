@@ -7,6 +7,7 @@ import { block } from "./block";
 import { notes } from "./notes";
 import { page } from "./page";
 import { runningNode } from "./running-order";
+import { rules } from "../rules/rule";
 import { score } from "../scores/score";
 import { settings } from "./settings";
 import { currentVersion } from "./version";
@@ -30,6 +31,8 @@ const studyShapeFields = object({
   groups: list(group, 1, 60),
   groupValues: list(groupValue, 0, 200),
   variables: list(variable, 0, 200),
+  /** Rules that are looked at in the whole session, before those of parts and scenes. */
+  rules,
   /** Numbers made from answers to questions of any pages. */
   scores: list(score, 0, 200),
   runningOrder: list(runningNode, 0, 1000),

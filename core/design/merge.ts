@@ -1,6 +1,7 @@
 import { isFilled, sourcesOf } from "../values/table";
 import { listedParts } from "./lookup";
 import { columnStem, freeName, freeTitle } from "../values/names";
+import { questionsInOrder } from "./questions";
 import { same } from "./same";
 import type { Block } from "./block";
 import type { Id } from "../values/ref";
@@ -142,6 +143,12 @@ function repaired(document: StudyDocument): StudyDocument {
     parts,
     runningOrder: [...runningOrder, ...lost.map((part) => ({ kind: "part" as const, part }))],
     groups: distinct(document.groups, lower, freeTitle),
+    variables: distinct(document.variables, lower, freeName, [
+      ...names(document),
+      ...document.groupValues.map(({ name }) => name),
+      ...document.scores.map(({ name }) => name),
+      ...questionsInOrder(document).map(({ question }) => question.name),
+    ]),
     groupValues: distinct(document.groupValues, lower, freeName, names(document)).map((value) => {
       const known = Object.values(value.perGroup)[0] ?? "";
       const isWhole =

@@ -17,6 +17,7 @@ export const studyOf = (newId: NewId, title: string, seed: string, parts: readon
   groups: [{ id: newId("group"), name: "Everyone" }],
   groupValues: [],
   variables: [],
+  rules: [],
   scores: [],
   runningOrder: parts.map(({ id }) => ({ kind: "part", part: id })),
   parts: Object.fromEntries(parts.map((part) => [part.id, part])),

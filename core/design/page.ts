@@ -1,5 +1,6 @@
 import { passageShapes, siteAddress, type Passage } from "../passages/passage";
 import { questionShape, questionShapes, type Question } from "../questions/registry";
+import { rules } from "../rules/rule";
 import { list, object, variant } from "../shape/compound";
 import { number, oneOf, only, text, title, whole, yesNo } from "../shape/plain";
 import { optional, type Of, type Shape } from "../shape/shape";
@@ -30,7 +31,7 @@ export type Piece = Of<typeof piece>;
 
 const endingFields = object({
   id,
-  /** The session ends behind the page if this holds. */
+  /** The session ends after the page if this holds. */
   when: condition,
   as: oneOf("screened-out", "declined"),
   /** What is read then. */
@@ -72,6 +73,7 @@ const pageFields = object({
   /** Whether participants can save a copy of it, with what they answered on it: of a consent. */
   copy: optional(yesNo),
   endings: list(endingFields, 0, 20),
+  rules,
   notes,
 });
 export interface Page extends Of<typeof pageFields> {}
@@ -96,5 +98,6 @@ export const plainPage = {
   shows: "all" as const,
   back: false,
   endings: [] as Page["endings"],
+  rules: [] as Page["rules"],
   notes: "",
 };

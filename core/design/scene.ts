@@ -1,4 +1,5 @@
 import { itemShape } from "../items/registry";
+import { rules } from "../rules/rule";
 import { list, object, variant } from "../shape/compound";
 import { number, only, text, title } from "../shape/plain";
 import { optional, refined, type Of, type Shape } from "../shape/shape";
@@ -32,6 +33,8 @@ const sceneFields = object({
   items: list(itemShape, 0, 500),
   when: optional(condition),
   marker: optional(text()),
+  /** Looked at in this scene only. */
+  rules: optional(rules),
   notes: optional(notes),
 });
 /** One state of the stage within a trial. */

@@ -4,8 +4,8 @@ import type { StudyDocument } from "./document";
 import { pathInWords } from "./path-in-words";
 
 const usesOf = (document: StudyDocument, isOf: (ref: Ref) => boolean): string[] => {
-  const { parts, runningOrder, allocation } = document;
-  const found = usesIn({ parts, runningOrder, allocation }).filter(({ ref }) => isOf(ref));
+  const { parts, runningOrder, allocation, rules } = document;
+  const found = usesIn({ parts, runningOrder, allocation, rules }).filter(({ ref }) => isOf(ref));
   return [...new Set(found.map(({ path }) => pathInWords(document, path.replace(/\.(?:from|ref)$/, ""))))];
 };
 

@@ -1,6 +1,7 @@
 import { mediaOfColumn } from "./cells";
 import { partsInOrder } from "./lookup";
 import { questionsOf } from "./questions";
+import { rulesNaming } from "./uses-of-rules";
 import { questionKind } from "../questions/registry";
 import { mediaOf } from "../items/item";
 import type { Id } from "../values/ref";
@@ -8,7 +9,7 @@ import type { StudyDocument } from "./document";
 
 /** Where a media file is used, in words: items that show or play it, and rows of tables that name it. */
 export function usesOfMedia(document: StudyDocument, id: Id): string[] {
-  return partsInOrder(document).flatMap((part): string[] => {
+  const parts = partsInOrder(document).flatMap((part): string[] => {
     if (part.kind === "page") {
       const font = part.font === id ? [`${part.name}: font`] : [];
       const pieces = part.flow
@@ -34,4 +35,5 @@ export function usesOfMedia(document: StudyDocument, id: Id): string[] {
       });
     return [...items, ...columns];
   });
+  return [...parts, ...rulesNaming(document, id)];
 }

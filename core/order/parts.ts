@@ -13,10 +13,12 @@ export type Orders = Readonly<Record<Id, number>>;
 /** A part where a participant comes to it: the brackets it stands in, outermost first, and the condition it hangs on. */
 export type PlacedPart = { part: Id; brackets: Id[]; when?: Condition | undefined };
 
-/** The nodes that a group has at all: parts for other groups, and brackets left without any, are not among them. */
+/** The nodes that a group has at all: parts for other groups, pages that only rules show, and brackets left without any, are not among them. */
 export const nodesFor = (nodes: readonly RunningNode[], group: Id): RunningNode[] =>
   nodes.filter((node) =>
-    node.kind === "part" ? !node.onlyGroups || node.onlyGroups.includes(group) : nodesFor(node.nodes, group).length > 0,
+    node.kind === "part"
+      ? !node.aside && (!node.onlyGroups || node.onlyGroups.includes(group))
+      : nodesFor(node.nodes, group).length > 0,
   );
 
 /** How many of its nodes a bracket plays for a group: as many as it takes, or all it has there. */

@@ -1,6 +1,7 @@
 import { deviceNames } from "../devices/registry";
 import { inputFields, type Input } from "../devices/input";
 import { longValue, observation, recordedId, sessionTime } from "../items/observation";
+import { acts, ofRules } from "./firing";
 import { pageAnswer } from "./page-answer";
 import { list, object, record, variant } from "../shape/compound";
 import { number, oneOf, only, whole, yesNo } from "../shape/plain";
@@ -17,11 +18,11 @@ const count = whole(0, most);
 const ordinal = whole(1, most);
 
 /**
- * How a scene ended: because its time was up, something was answered, or its media were over. `frames` is how many
+ * How a scene ended: because its time was up, something was answered, its media were over, or a rule went on. `frames` is how many
  * refreshes of the display it was on, `planned` into how many its time was turned; null when only something else ends it or the display has no fixed refresh.
  */
 const sceneEndFields = object({
-  by: oneOf("time", "answer", "media"),
+  by: oneOf("time", "answer", "media", "rule"),
   frames: whole(-1e6, most),
   planned: nullable(count),
 });
@@ -87,6 +88,13 @@ const played = {
   observed: list(observation, 0, 1000),
   /** Where the elements of arrays were drawn, by item. */
   placed: record(list(element, 0, 500), 60),
+  acts,
+  /** Which run of the block it was in, and its number within that, from 1: in blocks that are played more than once. */
+  attempt: optional(whole(1, most)),
+  inAttempt: optional(ordinal),
+  /** How often this trial had been shown by then, this one included, where it came again. */
+  showing: optional(whole(2, most)),
+  ...ofRules,
 };
 
 /** What comes between while a trial is played. */
@@ -100,6 +108,8 @@ const trialFields = object({
   lateFrames: count,
   /** What came between while it was played, in a study that finishes such trials; absent where nothing did. */
   interrupted: optional(interruption),
+  /** What came of the block's criterion after it, where something did. */
+  criterion: optional(oneOf("reached", "again", "not-reached")),
 });
 export interface TrialRecord extends Of<typeof trialFields> {}
 const trial: Shape<TrialRecord> = trialFields;
@@ -117,12 +127,13 @@ const breakRecordFields = object({
   after: ordinal,
   shown: sessionTime,
   done: sessionTime,
+  ...ofRules,
 });
 export interface BreakRecord extends Of<typeof breakRecordFields> {}
 const breakRecord: Shape<BreakRecord> = breakRecordFields;
 
-/** How a page was left, where the participant did not simply go on: its time was up, or the participant went back or away. */
-const leftBy = oneOf("time", "back", "withdrawn");
+/** How a page was left, where the participant did not simply go on: its time was up, the participant went back or away, or a rule went on. */
+const leftBy = oneOf("time", "back", "withdrawn", "rule");
 export type LeftBy = Of<typeof leftBy>;
 
 const pageRecordFields = object({
@@ -136,6 +147,8 @@ const pageRecordFields = object({
   /** When the participant was reminded that something is not answered, or told what is wrong; absent where that was not so. */
   reminded: optional(sessionTime),
   left: optional(leftBy),
+  acts,
+  ...ofRules,
 });
 export interface PageRecord extends Of<typeof pageRecordFields> {}
 const pageRecord: Shape<PageRecord> = pageRecordFields;
@@ -146,8 +159,9 @@ const endFields = object({
   at: sessionTime,
   /** The participant left for good before the study's end. */
   withdrawn: optional(only(true)),
-  /** A page ended the session: as what, and by which of its endings. */
-  ended: optional(object({ as: oneOf("screened-out", "declined"), part: recordedId, ending: recordedId })),
+  /** A page, rule or criterion ended the session: as what, in which part, and by which ending or rule. */
+  ended: optional(object({ as: oneOf("screened-out", "declined", "finished"), part: recordedId, ending: recordedId })),
+  ...ofRules,
 });
 export interface EndRecord extends Of<typeof endFields> {}
 const end: Shape<EndRecord> = endFields;

@@ -8,7 +8,7 @@ import type { AnswerSpec } from "../design/answer";
 import type { Block } from "../design/block";
 import type { StudyDocument } from "../design/document";
 import { possibleInputs } from "../devices/device";
-import { sessionMachine } from "./machine";
+import { sessionMachine } from "./session-machine";
 import type { Command, SessionEvent } from "./state";
 import { presentRecord } from "../records/stored";
 import type { Input } from "../devices/input";

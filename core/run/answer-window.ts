@@ -102,6 +102,24 @@ export function windowsAt(
   return { answers, opened };
 }
 
+/** The answers whose windows close, without one having been given, as this scene comes on; `scene` is past the last one when the trial ends. */
+export function closingAt(
+  block: Block,
+  phase: InTrial,
+  scene: number,
+  at: number,
+): { answers: AnswerProgress[]; closing: number[] } {
+  const closing: number[] = [];
+  const answers = phase.answers.map((progress, index): AnswerProgress => {
+    const spec = block.answers[index] as AnswerSpec;
+    const closes = progress.openedAt !== null && progress.closedAt === null && scene > windowOf(block, spec).closes;
+    if (!closes) return progress;
+    if (progress.given === null && !isCutShort(block, phase, index)) closing.push(index);
+    return { ...progress, closedAt: at };
+  });
+  return { answers, closing };
+}
+
 /** Takes an input for the first of the block's answers that it fits: in time, else too late, else too early. Null where it fits none. */
 export function answersAfter(
   block: Block,
@@ -154,11 +172,12 @@ export function answersAfter(
   return { answers: phase.answers.map((each, other) => (other === index ? changed : each)), index };
 }
 
-const takenSoFar = ({ answers }: InTrial): number =>
+/** How much was taken in the trial: answers of any kind, and what rules reacted to. */
+export const takenSoFar = ({ answers, acts }: InTrial): number =>
   answers.reduce(
     (sum, { given, early, tooLate, revised }) =>
       sum + early.length + revised.length + (given ? 1 : 0) + (tooLate ? 1 : 0),
-    0,
+    acts.length,
   );
 
 /** The onset from which the reaction time counts, in session time. */

@@ -3,12 +3,13 @@ import type { StudyDocument } from "../design/document";
 import type { Place } from "../order/place";
 import type { AnswerRecord, PageRecord, SessionRecord } from "../records/record";
 import { mostEarly, mostRevised } from "./answer-window";
-import { sessionMachine, type SessionMachine } from "./machine";
+import { sessionMachine } from "./session-machine";
+import type { SessionMachine } from "./machine";
 import { eventsOf } from "./replay";
-import type { Step } from "./state";
+import type { Given, Step } from "./state";
 
 /** Who plays a session, and what was drawn for them; `entered` says where they stand among all who began. */
-export type PlayedBy = Place & { seed: string; entered?: number };
+export type PlayedBy = Place & { seed: string; entered?: number; given?: Given };
 
 /** So far, in ms, a record may begin before the one before it has ended: frames and events are stamped apart. */
 const overlapMs = 1000;
@@ -30,11 +31,11 @@ export class Follower {
   /** The participant's number; that of `noPlace` while the session has none. */
   readonly participant: number;
 
-  constructor(document: StudyDocument, { participant, group, orders, seed, entered }: PlayedBy) {
+  constructor(document: StudyDocument, { participant, group, orders, seed, entered, given }: PlayedBy) {
     const plan = compile(document, participant, seed, group, orders, entered);
     this.participant = participant;
     this.trials = plan.trialCount;
-    this.#machine = sessionMachine(document, plan);
+    this.#machine = sessionMachine(document, plan, given);
     this.#step = this.#machine.begin();
   }
 
@@ -66,7 +67,7 @@ export class Follower {
     }
     const wanted = made.shift();
     if (!wanted) return step.state.phase.kind === "done" ? "the session has ended" : "it is not what comes next";
-    const differs = difference(wanted, record);
+    const differs = difference(wanted, record) ?? rulesDifference(wanted, record);
     if (differs !== null) return differs;
     this.#step = step;
     this.#pending = made;
@@ -96,6 +97,15 @@ function difference(wanted: SessionRecord, record: SessionRecord): string | null
     if (scored(wanted) !== scored(record)) return `trial ${wanted.trial} was answered otherwise`;
   }
   return null;
+}
+
+/** Why rules did something else than a record tells; null where they did the same. */
+function rulesDifference(wanted: SessionRecord, record: SessionRecord): string | null {
+  const told = ({ fired = [], variables = {} }: SessionRecord) => JSON.stringify([fired, variables]);
+  if (told(wanted) !== told(record)) return "its rules did otherwise";
+  const when = (of: SessionRecord) =>
+    of.kind === "trial" || of.kind === "broken-off" ? [of.attempt, of.inAttempt, of.showing] : [];
+  return JSON.stringify(when(wanted)) === JSON.stringify(when(record)) ? null : "it was another attempt";
 }
 
 /** Why a page was not answered as told; null where it was. */

@@ -13,7 +13,7 @@ import { plainModel, simulateSession } from "../simulate/participant";
 import { refKey } from "../values/uses";
 import { Follower } from "./follower";
 import { formIn } from "./form";
-import { sessionMachine } from "./machine";
+import { sessionMachine } from "./session-machine";
 import { rebuild } from "./replay";
 import type { InPage, SessionEvent, Step } from "./state";
 

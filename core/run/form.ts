@@ -1,4 +1,4 @@
-import { plannedQuestions } from "../compile/forms";
+import { plannedQuestions, planForm } from "../compile/forms";
 import type { PlannedPart } from "../compile/compile";
 import type { Page } from "../design/page";
 import type { Problem } from "../questions/kind";
@@ -15,8 +15,26 @@ import { contextIn, type Course, type InPage, type SessionState } from "./state"
 
 /** The page a session is on. */
 export const pageIn = ({ document }: Course, plan: PlannedPart): Page => document.parts[plan.part] as Page;
-export const plannedPage = ({ plan }: Course, { part }: InPage) =>
-  plan.parts[part] as Extract<PlannedPart, { kind: "page" }>;
+type PlannedPage = Extract<PlannedPart, { kind: "page" }>;
+export function plannedPage(course: Course, { part, aside }: InPage): PlannedPage {
+  return aside ? plannedAside(course, aside.page) : (course.plan.parts[part] as PlannedPage);
+}
+
+/** Pages that rules show are drawn once: a plan is never changed in place. */
+const asides = new WeakMap<Course["plan"], Map<Id, PlannedPage>>();
+function plannedAside({ document, plan }: Course, id: Id): PlannedPage {
+  const known = asides.get(plan) ?? new Map<Id, PlannedPage>();
+  asides.set(plan, known);
+  const page = document.parts[id] as Page;
+  const found = known.get(id) ?? {
+    kind: "page",
+    part: id,
+    brackets: [],
+    form: planForm(page, plan.seed, plan.participant),
+  };
+  known.set(id, found);
+  return found;
+}
 
 /** The questions a participant can be asked on the page of a phase. */
 export function askedOn(course: Course, phase: InPage): Question[] {

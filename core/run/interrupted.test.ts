@@ -3,7 +3,7 @@ import { firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
 import { compile } from "../compile/compile";
 import type { Block } from "../design/block";
 import type { StudyDocument } from "../design/document";
-import { sessionMachine } from "./machine";
+import { sessionMachine } from "./session-machine";
 import type { SessionEvent } from "./state";
 import type { SessionRecord } from "../records/record";
 import { rebuild } from "./replay";

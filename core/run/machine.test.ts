@@ -6,7 +6,7 @@ import { compile } from "../compile/compile";
 import type { Block } from "../design/block";
 import { emptyTally } from "../values/tally";
 import type { StudyDocument } from "../design/document";
-import { sessionMachine } from "./machine";
+import { sessionMachine } from "./session-machine";
 import type { Command, SessionEvent } from "./state";
 import type { Input } from "../devices/input";
 import type { TrialRecord } from "../records/record";

@@ -5,7 +5,7 @@ import { plannedAssignment } from "../allocate/allocate";
 import { compile } from "../compile/compile";
 import { streamFor } from "../random/stream";
 import { Follower } from "./follower";
-import { sessionMachine } from "./machine";
+import { sessionMachine } from "./session-machine";
 import type { SessionEvent, Step } from "./state";
 import { rebuild } from "./replay";
 import type { SessionRecord } from "../records/record";

@@ -1,7 +1,7 @@
 import { entriesOf } from "./form";
 import type { SessionEvent, Step } from "./state";
 import type { SessionMachine } from "./machine";
-import type { SessionRecord } from "../records/record";
+import type { PageRecord, SessionRecord } from "../records/record";
 
 const waysToLeave = { continue: "continue", time: "time-up", back: "back", withdrawn: "page-left" } as const;
 
@@ -18,7 +18,9 @@ export function eventsOf(record: SessionRecord): SessionEvent[] {
       { kind: "page-shown", at: record.shown },
       ...Object.values(entriesOf(record.answers ?? [])).map((entry): SessionEvent => ({ kind: "page-answer", entry })),
       ...(record.reminded === undefined ? [] : [{ kind: "remind" as const, at: record.reminded }]),
-      { kind: waysToLeave[record.left ?? "continue"], at: record.done },
+      ...actsOf(record),
+      // What a rule left was left by the last of them.
+      ...(record.left === "rule" ? [] : [{ kind: waysToLeave[record.left ?? "continue"], at: record.done }]),
     ];
   const flips: SessionEvent[] = record.scenes.map(({ onset }, index) => ({
     kind: "flip",
@@ -31,7 +33,15 @@ export function eventsOf(record: SessionRecord): SessionEvent[] {
   else if (last) flips.push({ kind: "flip", at: last.end, late: 0, ended: last.ended });
   const taken = record.answers
     .flatMap(({ given, early, tooLate, revised }) => [...early, ...revised, given ?? [], tooLate ?? []].flat())
-    .sort((a, b) => a.order - b.order);
+    .map(({ order, scenesShown, at, input }) => ({ order, scenesShown, event: { kind: "input" as const, at, input } }));
+  const happened = [
+    ...taken,
+    ...(record.acts ?? []).map(({ order, scenesShown, at, happened: what }) => ({
+      order,
+      scenesShown,
+      event: { kind: "act" as const, at, happened: what },
+    })),
+  ].sort((a, b) => a.order - b.order);
   const observed = record.observed.map((observation): SessionEvent => ({ kind: "observed", observation }));
   return [
     ...flips.slice(0, 1),
@@ -40,13 +50,14 @@ export function eventsOf(record: SessionRecord): SessionEvent[] {
       : []),
     ...observed,
     ...flips.flatMap((flip, index): SessionEvent[] => [
-      ...taken
-        .filter(({ scenesShown }) => scenesShown === index)
-        .map(({ at, input }): SessionEvent => ({ kind: "input", at, input })),
+      ...happened.filter(({ scenesShown }) => scenesShown === index).map(({ event }): SessionEvent => event),
       ...(index === 0 ? [] : [flip]),
     ]),
   ];
 }
+
+const actsOf = ({ acts = [] }: PageRecord): SessionEvent[] =>
+  acts.map(({ at, happened }) => ({ kind: "act", at, happened }));
 
 /**
  * The step at which a session stands after these records, which are its first, in order.

@@ -1,6 +1,7 @@
 import type { Place } from "../order/place";
 import type { StudyDocument } from "../design/document";
 import type { Entry } from "./entry";
+import type { Given } from "./state";
 import type { SessionRecord } from "../records/record";
 
 /** Everything a player needs to start or resume a session, as the server sends it; its place may be none yet. */
@@ -9,6 +10,8 @@ export type SessionData = Place & {
   seed: string;
   /** Where the participant stands among all who began, from 1. */
   entered: number;
+  /** What variables start with, where that is not what the study says: parameters of the link, what an earlier sitting kept. */
+  given: Given;
   pilot: boolean;
   /** ISO 8601, UTC. */
   startedAt: string;

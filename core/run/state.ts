@@ -7,11 +7,15 @@ import type { Observation } from "../items/observation";
 import type { Problem } from "../questions/kind";
 import type { Entries, Entry } from "../questions/entry";
 import type { PageAnswer } from "../records/page-answer";
+import { type Act, type Firing } from "../records/firing";
+import { pointsKey } from "../records/rule-bounds";
 import type { AnswerRecord, EndRecord, Interruption, SceneEnd, SceneRecord, SessionRecord } from "../records/record";
+import type { ActionOf } from "../rules/action";
+import type { Rule } from "../rules/rule";
 import type { Outcomes } from "../scores/score";
-import { contextFor, type Context } from "../values/context";
-import type { Id } from "../values/ref";
-import type { Tally } from "../values/tally";
+import { contextFor, type Changes, type Context } from "../values/context";
+import type { Id, Value } from "../values/ref";
+import type { Tally, TrialResult } from "../values/tally";
 
 /** What the driver tells the machine. `at` is in milliseconds from the session's start. */
 export type SessionEvent =
@@ -38,6 +42,8 @@ export type SessionEvent =
   | { kind: "interrupted"; why: Interruption }
   /** The trial is broken off where it stands and begins again. */
   | { kind: "break-off"; at: number; why: Interruption }
+  /** Something that only rules react to: the driver tells it where rules wait for it. */
+  | { kind: "act"; at: number; happened: Act["happened"] }
   /** The session has its place: this machine plays the whole plan. */
   | { kind: "placed" }
   /** The participant leaves for good. */
@@ -56,9 +62,14 @@ export type Command =
   /** Show this scene in the present frame; send the next flip after `planned` ms, or only when asked (null). */
   | { kind: "show-scene"; scene: Id; planned: number | null }
   /** The scene is over early: send a flip with the next frame. */
-  | { kind: "flip-now" }
+  | { kind: "flip-now"; by: "answer" | "rule" }
   /** A value shown in the coming scenes may have changed. */
   | { kind: "refresh" }
+  /** Rules play a sound of the study's media, at so many per cent of its loudness. */
+  | { kind: "sound"; file: Id; volume: number }
+  /** Rules do something to a sound or video of the scene on show. */
+  | { kind: "media"; item: Id; act: ActionOf<"media">["act"]; volume: number | null }
+  | { kind: "marker"; marker: string }
   | { kind: "record"; record: SessionRecord }
   /** The session needs its place now: ask for it, then send `placed` to the machine of the whole plan. */
   | { kind: "ask-place" }
@@ -80,6 +91,10 @@ export type InPage = {
   entries: Entries;
   /** When the participant was told that something is missing or wrong; null before. */
   reminded: number | null;
+  /** What rules reacted to while it was on. */
+  acts: readonly Act[];
+  /** A rule or criterion shows it: which page it is, where the session goes on, and how many such pages came one after the other. */
+  aside?: { page: Id; then: Destination; chain: number };
 };
 /** `trial`: the one that follows the break. */
 export type InBreak = { kind: "break"; part: number; trial: number; shown: number | null };
@@ -97,9 +112,58 @@ export type InTrial = {
   lateFrames: number;
   observed: Observation[];
   interrupted: Interruption | null;
-  /** The tally as the trial began. */
-  before: Tally;
+  /** What rules reacted to, besides answers. */
+  acts: readonly Act[];
+  /** What rules have changed of items. */
+  changes: Changes;
+  /** Where a rule sends the trial: to a scene, by its index, or past the last one; null where none does. */
+  goTo: number | null;
+  /** What is played, as it is recorded. */
+  planned: PlannedTrial;
+  /** How it was as the trial began: so it is again when the trial is broken off. */
+  before: Pick<SessionState, "tally" | "made" | "run" | "timers">;
 };
+/** How far the block is that is played. */
+export type BlockRun = {
+  /** Which run of the block it is in the session, from 1. */
+  attempt: number;
+  /** Which one it is since the session came to the block; where its bracket is repeated, these begin anew. */
+  own: number;
+  /** Trials finished since the session came to the block. */
+  total: number;
+  /** Which of the attempt's trials, by index, comes at each place; null as they were planned. */
+  line: readonly number[] | null;
+};
+/** One time through a bracket. */
+export type Round = { round: number; from: number; results: readonly TrialResult[] };
+/** What rules have made until now. */
+export type Made = {
+  variables: Readonly<Record<Id, Value | null>>;
+  points: number;
+  /** How often each action of a rule has drawn something. */
+  draws: Readonly<Record<string, number>>;
+};
+/** A rule, or one of its actions, that waits for its time. */
+export type Timer = {
+  due: number;
+  /** It counts from the trial's first onset, which is still to come. */
+  fromOnset: boolean;
+  rule: Rule;
+  /** The action, by index; null where the rule itself is still to be looked at. */
+  action: number | null;
+  lasts: "trial" | "part" | "session";
+  /** The part in which it was put off. */
+  part: Id | null;
+  /** How often it is still to be done. */
+  left: number;
+};
+/** Where rules and criteria send a session once what is on is over. */
+export type Jump =
+  | { to: "page"; page: Id }
+  | { to: "part"; part: Id }
+  | { to: "end-block" | "block-again" }
+  | { to: "end"; ended: NonNullable<EndRecord["ended"]> };
+
 /** The first pages are over; `part` is the one that follows once the session has its place. */
 export type AtLine = { kind: "place"; part: number };
 export type Phase = InPage | InBreak | InTrial | AtLine | { kind: "done" };
@@ -112,11 +176,32 @@ export type SessionState = {
   answers: Outcomes;
   /** What was recorded last of each question, whether it counts or not. */
   given: Readonly<Record<Id, PageAnswer>>;
+  /** The session time up to which it was told what happened. */
+  now: number;
+  made: Made;
+  run: BlockRun;
+  /** How many trials more than planned the blocks played so far had; below 0 where they had fewer. */
+  shift: number;
+  /** How often each block has been run, by the index of its part. */
+  runs: Readonly<Record<number, number>>;
+  /** Brackets that are repeated until good enough: which round it is, where it began, and its trials. */
+  rounds: Readonly<Record<Id, Round>>;
+  timers: readonly Timer[];
+  /** What rules did since the last record. */
+  fired: readonly Firing[];
+  jumps: readonly Jump[];
 };
 export type Step = { state: SessionState; commands: Command[] };
 
-/** What is played. */
-export type Course = { document: StudyDocument; plan: Plan };
+/** What is played. `given`: what variables start with, where that is not what the study says. */
+export type Course = { document: StudyDocument; plan: Plan; given: Given } & Pieces;
+/** The pieces of the machine that only some studies need. */
+export type Pieces = { rules: Reactions; trials: Trials };
+export type Reactions = Pick<typeof import("./reacting"), "react" | "runTimers" | "isHeard" | "mayMove"> &
+  Pick<typeof import("./good-enough"), "judgedBlock" | "withResult" | "roundsAt" | "backTo">;
+export type Trials = Pick<typeof import("./phases/trial"), "enterTrial" | "inTrial" | "brokenOff" | "foreseenIn"> &
+  Pick<typeof import("./phases/break"), "enterBreak" | "inBreak">;
+export type Given = Readonly<Record<Id, Value>>;
 
 /** Where a session goes when a phase is over. */
 export type Destination =
@@ -125,38 +210,54 @@ export type Destination =
   | { to: "end"; ended: NonNullable<EndRecord["ended"]> }
   /** The session stands in this phase. */
   | { to: "nowhere"; phase: Phase }
-  | { to: "trial" | "break"; part: number; trial: number };
+  | { to: "trial" | "break"; part: number; trial: number }
+  /** The block begins once more. */
+  | { to: "block-again"; part: number }
+  /** A page that only rules show. */
+  | { to: "aside"; part: number; page: Id; then: Destination };
 /** A phase is over: what is recorded of it (its number is given to it), and where the session goes. */
-export type Leaving = { state: SessionState; entry: Unnumbered; at: number; destination: Destination };
+export type Leaving = {
+  state: SessionState;
+  entry: Unnumbered;
+  at: number;
+  destination: Destination;
+  /** What was asked of the driver before. */
+  before?: readonly Command[];
+};
 /** A record without its number. */
 export type Unnumbered = SessionRecord extends infer R ? (R extends SessionRecord ? Omit<R, "number"> : never) : never;
 
 export const stay = (state: SessionState): Step => ({ state, commands: [] });
 
-export const plannedBlock = ({ plan }: Course, { part }: { part: number }) =>
+export const plannedBlock = ({ plan }: Pick<Course, "plan">, { part }: { part: number }) =>
   plan.parts[part] as Extract<Plan["parts"][number], { kind: "block" }>;
-export const plannedTrial = (course: Course, phase: InTrial): PlannedTrial =>
-  plannedBlock(course, phase).trials[phase.trial] as PlannedTrial;
 /** The block a trial or break belongs to. */
 export const blockIn = (course: Course, phase: InTrial | InBreak): Block =>
   blockOf(course.document, plannedBlock(course, phase).part);
 
 /** What bindings see in a state. */
-export function contextIn(course: Course, { phase, tally }: SessionState): Context {
+export function contextIn(course: Course, { phase, tally, made, now }: SessionState): Context {
   const { plan, document } = course;
   const whose = { study: document, group: plan.group, participant: plan.participant };
   const isPractice = (phase.kind === "trial" || phase.kind === "break") && blockIn(course, phase).practice;
-  if (phase.kind !== "trial") return contextFor(whose, { isPractice }, tally);
-  const { values, placed } = plannedTrial(course, phase);
-  return contextFor(whose, { values, placed, isPractice }, tally);
+  const part = phase.kind === "done" ? plan.parts.length : phase.part + 1;
+  const session = { isPractice, variables: made.variables, session: { now, part, points: made.points } };
+  if (phase.kind !== "trial") return contextFor(whose, session, tally);
+  const { values, placed } = phase.planned;
+  return contextFor(whose, { ...session, values, placed, changes: phase.changes }, tally);
 }
 
 /** Gives a record its number and puts it before what the step asks. */
 export function recorded(step: Step, entry: Unnumbered): Step {
   const { kind, ...rest } = entry;
-  const number = step.state.nextRecord;
+  const { nextRecord: number, fired, made } = step.state;
+  const held = { ...made.variables, ...(made.points === 0 ? {} : { [pointsKey]: made.points }) };
+  const ofRules = {
+    ...(fired.length > 0 ? { fired: [...fired] } : {}),
+    ...(Object.keys(held).length > 0 ? { variables: held } : {}),
+  };
   return {
-    state: { ...step.state, nextRecord: number + 1 },
-    commands: [{ kind: "record", record: { kind, number, ...rest } as SessionRecord }, ...step.commands],
+    state: { ...step.state, nextRecord: number + 1, fired: [] },
+    commands: [{ kind: "record", record: { kind, number, ...rest, ...ofRules } as SessionRecord }, ...step.commands],
   };
 }

@@ -26,12 +26,12 @@ const lastOf = (phase: InTrial, block: Block): Tally["last"] => {
 export function tallyIn(phase: InTrial, block: Block, context: Context, scene: number): Tally {
   const told = block.answers.flatMap((_, index) => (isTold(block, index) ? [index] : []));
   const counts = told.length > 0 && told.every((index) => isSettled(block, phase, index, scene));
-  return { ...(counts ? tallied(phase, block, context) : phase.before), last: lastOf(phase, block) };
+  return { ...(counts ? tallied(phase, block, context) : phase.before.tally), last: lastOf(phase, block) };
 }
 
 /** The tally after a trial. Reaction times are those of right trials only. */
 export function tallied(phase: InTrial, block: Block, context: Context): Tally {
-  const tally = phase.before;
+  const { tally } = phase.before;
   const score = trialScore(block.answers, phase.answers, context);
   const rt = score.right === true ? score.rt : null;
   const [addScored, addRight] = [score.right === null ? 0 : 1, score.right === true ? 1 : 0];
@@ -39,11 +39,13 @@ export function tallied(phase: InTrial, block: Block, context: Context): Tally {
     trialsDone: tally.trialsDone + 1,
     session: { scored: tally.session.scored + addScored, right: tally.session.right + addRight },
     block: {
+      ...tally.block,
       done: tally.block.done + 1,
       scored: tally.block.scored + addScored,
       right: tally.block.right + addRight,
       rtSum: tally.block.rtSum + (rt ?? 0),
       rtCount: tally.block.rtCount + (rt === null ? 0 : 1),
+      results: [...tally.block.results, { right: score.right, rt: score.rt, row: phase.planned.row }],
     },
     last: lastOf(phase, block),
     answers: tally.answers,

@@ -9,8 +9,9 @@ import type { StudyDocument } from "../design/document";
 import { streamFor, type Stream } from "../random/stream";
 import { acceptedBy, possibleInputs } from "../devices/device";
 import { formIn } from "../run/form";
-import { sessionMachine, type SessionMachine } from "../run/machine";
-import { blockIn, type InTrial, type SessionState } from "../run/state";
+import { sessionMachine } from "../run/session-machine";
+import type { SessionMachine } from "../run/machine";
+import { blockIn, type Given, type InTrial, type SessionState } from "../run/state";
 import { countsFrom, plannedEnd } from "../timing/scene-end";
 import type { Input } from "../devices/input";
 import type { SceneEnd, SessionRecord } from "../records/record";
@@ -68,7 +69,7 @@ export type PlaceGiver = (records: readonly SessionRecord[]) => Place;
 /**
  * Plays one whole session through the real machine on a simulated 60 Hz display. `entered` says where the
  * participant stands among all who began, from 1; it is their number unless `place` gives them another after the first pages.
- * `stopAfterTrials` breaks it off there, as someone who closes the window. The same seed gives the same records.
+ * `stopAfterTrials` breaks it off there, as someone who closes the window; `given` is what variables start with. The same seed gives the same records.
  */
 export function simulateSession(
   document: StudyDocument,
@@ -77,9 +78,10 @@ export function simulateSession(
   seed: string,
   model: AnswerModel,
   stopAfterTrials = Infinity,
+  given: Given = {},
 ): SimulatedSession {
   const machineOf = ({ participant, group, orders }: Place) =>
-    sessionMachine(document, compile(document, participant, seed, group, orders, entered));
+    sessionMachine(document, compile(document, participant, seed, group, orders, entered), given);
   let mine: Place = typeof place === "function" ? noPlace : { participant: entered, ...place };
   if (typeof place === "function" && openingOf(document).length === 0) mine = place([]);
   let machine = machineOf(mine);
@@ -123,6 +125,19 @@ export function simulateSession(
     step = machine.next(step.state, event);
     for (const command of step.commands) if (command.kind === "record") records.push(command.record);
   };
+  /** Tells the machine of what is due on the page until then; whether a rule has left the page meanwhile. */
+  const isLeftByRule = (until: number): boolean => {
+    const record = step.state.nextRecord;
+    for (let due = machine.due(step.state); due !== null && due <= until; due = machine.due(step.state)) {
+      const at = rounded(Math.max(due, step.state.now));
+      send({ kind: "act", at, happened: { on: "time" } });
+      if (step.state.nextRecord !== record) {
+        clock = onFrame(at + frame);
+        return true;
+      }
+    }
+    return step.state.nextRecord !== record;
+  };
   for (;;) {
     const { phase } = step.state;
     if (phase.kind === "done") return simulated(true);
@@ -135,13 +150,17 @@ export function simulateSession(
       continue;
     }
     if (phase.kind === "page" || phase.kind === "break") {
+      const shown = step.state.nextRecord;
       send({ kind: "page-shown", at: clock });
+      if (step.state.nextRecord !== shown) continue;
       const part = machine.course.plan.parts[phase.part];
       // A break is as short as the shortest page.
-      const minutes = phase.kind === "page" && part ? partMinutes(document, part.part) : shortestPage;
+      const shownPart = phase.kind === "page" ? (phase.aside?.page ?? part?.part) : undefined;
+      const minutes = shownPart === undefined ? shortestPage : partMinutes(document, shownPart);
       const begun = clock;
       clock = onFrame(clock + 60_000 * minutes * (0.7 + 0.6 * stream.unit()));
       if (phase.kind === "page") fillIn(begun);
+      if (phase.kind === "page" && isLeftByRule(clock)) continue;
       send({ kind: "continue", at: clock });
       // Once more after the reminder; whoever still cannot go on leaves.
       if (step.commands.some(({ kind }) => kind === "ask-again")) send({ kind: "continue", at: clock });
@@ -180,14 +199,31 @@ export function simulateSession(
       send({ kind: "flip", at: clock, late, ended: { by, frames, planned: isTimed ? end.frames : null } });
       answerWhatOpened();
     };
+    const flipIfAsked = (at: number) => {
+      const asked = step.commands.find((command) => command.kind === "flip-now");
+      if (asked?.kind !== "flip-now") return;
+      clock = onFrame(at + frame);
+      flip(asked.by, 0);
+    };
+    const isAsked = step.commands.some((command) => command.kind === "flip-now" && command.by === "rule");
+    if (isAsked) {
+      // A rule has gone on as this scene came on.
+      flipIfAsked(clock);
+      continue;
+    }
     const [first] = pending;
-    if (first && first.at < due) {
+    const waits = machine.due(step.state) ?? Infinity;
+    if (first && first.at < due && first.at <= waits) {
       pending = pending.slice(1);
       send({ kind: "input", at: first.at, input: first.input });
-      if (step.commands.some(({ kind }) => kind === "flip-now")) {
-        clock = onFrame(first.at + frame);
-        flip("answer", 0);
-      }
+      flipIfAsked(first.at);
+      continue;
+    }
+    const ruleDue = machine.due(step.state);
+    if (ruleDue !== null && ruleDue < due) {
+      const at = rounded(Math.max(ruleDue, step.state.now));
+      send({ kind: "act", at, happened: { on: "time" } });
+      flipIfAsked(at);
       continue;
     }
     if (due === Infinity) return simulated(false);

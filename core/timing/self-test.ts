@@ -90,6 +90,7 @@ export function selfTestStudy(seed: string): StudyDocument {
     groups: [{ id: id("group"), name: "Everyone" }],
     groupValues: [],
     variables: [],
+    rules: [],
     scores: [],
     runningOrder: [{ kind: "part", part: block.id }],
     parts: { [block.id]: block },

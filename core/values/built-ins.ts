@@ -1,5 +1,7 @@
-import type { Scalar } from "./ref";
 import type { Context } from "./context";
+import { medianOf } from "./median";
+import type { Scalar } from "./ref";
+import type { TrialResult } from "./tally";
 
 /** A name that every study has. */
 type BuiltIn = {
@@ -18,6 +20,25 @@ type BuiltIn = {
 
 const inPerCent = (share: number) => `${Math.round(share * 100)} %`;
 const inWholeMs = (ms: number) => String(Math.round(ms));
+const toOneDecimal = (value: number) => String(Math.round(value * 10) / 10);
+const minutes = (ms: number) => Math.max(0, ms) / 60_000;
+/** How many of the latest trials of the block turned out so, without another between. */
+function inARow({ tally }: Context, right: boolean): number {
+  const { results } = tally.block;
+  let count = 0;
+  for (let at = results.length - 1; at >= 0 && results[at]?.right === right; at--) count++;
+  return count;
+}
+/** Many rules may ask for it in one step: it is worked out once for each list of trials. */
+const medians = new WeakMap<readonly TrialResult[], number | null>();
+function medianTime(results: readonly TrialResult[]): number | null {
+  const known = medians.get(results);
+  if (known !== undefined) return known;
+  const times = results.flatMap(({ right, rt }) => (right === true && rt !== null ? [rt] : []));
+  const median = times.length === 0 ? null : medianOf(times);
+  medians.set(results, median);
+  return median;
+}
 const share = (part: number, all: number) => (all > 0 ? part / all : null);
 
 /** The names a binding can use in any study: what they mean, and how their present value is found. */
@@ -52,6 +73,25 @@ export const builtIns = {
     read: ({ tally }) => share(tally.session.right, tally.session.scored),
     asText: inPerCent,
   },
+  "session.minutes": {
+    type: "number",
+    says: "minutes since the session began",
+    means: "minutes since the session began",
+    read: ({ session }) => minutes(session.now),
+    asText: toOneDecimal,
+  },
+  "session.part_number": {
+    type: "number",
+    says: "number of the present part",
+    means: "number of the present part among those the participant has, from 1",
+    read: ({ session }) => session.part,
+  },
+  "session.points": {
+    type: "number",
+    says: "points so far",
+    means: "points that rules have given so far; 0 where none did",
+    read: ({ session }) => session.points,
+  },
   "block.practice": {
     type: "yes-no",
     says: "whether the block is practice",
@@ -83,6 +123,38 @@ export const builtIns = {
     means: "mean reaction time of right answers so far in this block, the present trial's included",
     read: ({ tally }) => share(tally.block.rtSum, tally.block.rtCount),
     asText: inWholeMs,
+  },
+  "block.median_rt_ms": {
+    type: "number",
+    says: "median reaction time in this block",
+    means: "median reaction time of right answers so far in this block, the present trial's included",
+    read: ({ tally }) => medianTime(tally.block.results),
+    asText: inWholeMs,
+  },
+  "block.right_in_a_row": {
+    type: "number",
+    says: "right answers in a row",
+    means: "right answers in a row up to now, in this block",
+    read: (context) => inARow(context, true),
+  },
+  "block.wrong_in_a_row": {
+    type: "number",
+    says: "wrong answers in a row",
+    means: "wrong or missing answers in a row up to now, in this block",
+    read: (context) => inARow(context, false),
+  },
+  "block.attempt": {
+    type: "number",
+    says: "which attempt at this block it is",
+    means: "which attempt at this block it is, from 1; more than 1 only where it is repeated",
+    read: ({ tally }) => tally.block.attempt,
+  },
+  "block.minutes": {
+    type: "number",
+    says: "minutes since the block began",
+    means: "minutes since the block began, all its attempts included",
+    read: ({ tally, session }) => minutes(session.now - tally.block.began),
+    asText: toOneDecimal,
   },
   "last.answer": {
     type: "text",

@@ -1,15 +1,11 @@
 import { list, object } from "../shape/compound";
 import { oneOf } from "../shape/plain";
-import { choosing, lazily, nullable, type Of, type Shape } from "../shape/shape";
-import { binding, scalar, type Binding, type Scalar } from "./ref";
+import { choosing, lazily, type Of, type Shape } from "../shape/shape";
+import type { Operand } from "./calculation";
+import { operand } from "./operand";
 
 const comparison = oneOf("=", "≠", "<", "≤", ">", "≥");
 export type Comparison = Of<typeof comparison>;
-
-export type Operand = Scalar | null | Binding;
-const operand: Shape<Operand> = nullable(
-  choosing<Scalar | Binding>((value) => (typeof value === "object" && value !== null ? binding : scalar)),
-);
 
 /** A condition is data, not code: it is picked, never typed as a formula. */
 export type Condition =

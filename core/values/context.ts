@@ -1,4 +1,4 @@
-import type { Id, Scalar } from "./ref";
+import type { Id, Scalar, Value } from "./ref";
 import type { StudyValues } from "./study-values";
 import { emptyTally, type Tally } from "./tally";
 
@@ -6,6 +6,9 @@ import { emptyTally, type Tally } from "./tally";
 export type ArrayElement = { x: number; y: number; isTarget: boolean };
 /** The drawn positions of the elements of arrays in a trial, by item. */
 export type DrawnElements = Record<Id, ArrayElement[]>;
+
+/** What rules have changed: by item, by property. */
+export type Changes = Readonly<Record<Id, Readonly<Record<string, Scalar | null>>>>;
 
 /** Everything a binding can be looked up in. */
 export type Context = {
@@ -18,7 +21,17 @@ export type Context = {
   placed: DrawnElements;
   /** Whether it is in a practice block. */
   isPractice: boolean;
+  /** What rules have changed of items in this trial. */
+  changes: Changes;
+  /** What variables hold, where that is not what they start with. */
+  variables: Readonly<Record<Id, Value | null>>;
+  /** Where the session stands. */
+  session: { now: number; part: number; points: number };
 };
+
+const atStart: Context["session"] = { now: 0, part: 0, points: 0 };
+const untouched: Context["variables"] = {};
+const unchanged: Changes = {};
 
 /** Whose values these are: the study, and the participant in it. */
 export type Whose = Pick<Context, "study" | "group" | "participant">;
@@ -35,9 +48,12 @@ export const contextFor = (
     values = noValues,
     placed = nothingPlaced,
     isPractice = false,
-  }: Partial<Pick<Context, "values" | "placed" | "isPractice">> = {},
+    variables = untouched,
+    session = atStart,
+    changes = unchanged,
+  }: Partial<Pick<Context, "values" | "placed" | "isPractice" | "variables" | "session" | "changes">> = {},
   tally: Tally = emptyTally,
-): Context => ({ study, group, participant, values, tally, placed, isPractice });
+): Context => ({ study, group, participant, values, tally, placed, isPractice, variables, session, changes });
 
 /** A row of a trial table as the first participant of a group meets it. `number` counts rows from 1. */
 export type RowContext = { number: number; row: Id; context: Context };

@@ -5,6 +5,8 @@ import { isBuiltInName } from "./built-ins";
 
 export type Id = string;
 export type Scalar = string | number | boolean;
+/** What a variable can hold: one value, or a list of them. */
+export type Value = Scalar | Scalar[];
 
 export const id: Shape<Id> = text({
   missing: "is missing",

@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { plainStudy } from "~/tests/support/studies";
-import type { Condition, Operand } from "./condition";
-import { emptyTally } from "./tally";
+import type { Operand } from "./calculation";
+import type { Condition } from "./condition";
+import { emptyBlockTally, emptyTally } from "./tally";
 import { holds, resolveNumber, valueAsText, valueOf } from "./resolve";
 import type { Context } from "./context";
 
@@ -18,12 +19,15 @@ const context: Context = {
   tally: {
     trialsDone: 7,
     session: { scored: 10, right: 9 },
-    block: { done: 4, scored: 4, right: 3, rtSum: 1230, rtCount: 3 },
+    block: { ...emptyBlockTally, done: 4, scored: 4, right: 3, rtSum: 1230, rtCount: 3 },
     last: { answer: "f", right: true, rt: 412.34, outcome: "right" },
     answers: {},
   },
   placed: {},
   isPractice: false,
+  variables: {},
+  changes: {},
+  session: { now: 0, part: 0, points: 0 },
 };
 const builtIn = (name: string) => valueOf({ builtIn: name }, context);
 

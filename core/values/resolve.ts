@@ -1,7 +1,9 @@
 import { builtInOf, isBuiltInName } from "./built-ins";
-import type { Condition, Operand } from "./condition";
+import { calculationKind, isCalculation, type Operand } from "./calculation";
+import type { Condition } from "./condition";
 import type { Context } from "./context";
-import { isBinding, type Bindable, type Ref, type Scalar } from "./ref";
+import type { Stream } from "../random/stream";
+import { isBinding, type Bindable, type Id, type Ref, type Scalar, type Value } from "./ref";
 import { groupValueOf } from "./table";
 import { refKey } from "./uses";
 
@@ -9,10 +11,22 @@ import { refKey } from "./uses";
 export function valueOf(ref: Ref, context: Context): Scalar | null {
   if ("column" in ref) return context.values[ref.column] ?? null;
   if ("groupValue" in ref) return groupValueOf(context.study, { from: ref }, context.group);
-  if ("variable" in ref) return context.study.variables.find(({ id }) => id === ref.variable)?.start ?? null;
+  if ("variable" in ref) {
+    const value = variableIn(context, ref.variable);
+    return Array.isArray(value) ? value.map(plainly).join("; ") : value;
+  }
   if ("builtIn" in ref) return isBuiltInName(ref.builtIn) ? builtInOf(ref.builtIn).read(context) : null;
   return context.tally.answers[refKey(ref)]?.value ?? null;
 }
+
+/** What a variable holds; null where it is empty or gone. */
+export function variableIn({ variables, study }: Pick<Context, "variables" | "study">, id: Id): Value | null {
+  if (Object.hasOwn(variables, id)) return variables[id] ?? null;
+  return study.variables.find((each) => each.id === id)?.start ?? null;
+}
+
+/** A value as participants read it. */
+const plainly = (value: Scalar): string => (typeof value === "boolean" ? (value ? "yes" : "no") : String(value));
 
 /** A property's present value: the constant itself, or what it is bound to. */
 export const resolve = (value: Bindable<Scalar>, context: Context): Scalar | null =>
@@ -40,14 +54,24 @@ export function valueAsText(ref: Ref, context: Context): string {
     context.study.groupValues.find(({ id }) => id === ref.groupValue)?.type === "key"
   )
     return value.toUpperCase();
-  return typeof value === "boolean" ? (value ? "yes" : "no") : String(value);
+  return plainly(value);
 }
 
 /** True when a reference's value can change while a trial runs, so that it must be read again before its scene shows. */
 export const changesInTrial = (ref: Ref): boolean =>
-  "builtIn" in ref && !(isBuiltInName(ref.builtIn) && builtInOf(ref.builtIn).fixed);
+  "variable" in ref || ("builtIn" in ref && !(isBuiltInName(ref.builtIn) && builtInOf(ref.builtIn).fixed));
 
-const operandValue = (operand: Operand, context: Context) => (operand === null ? null : resolve(operand, context));
+/** What a value, or a calculation with values, comes to: lists stay lists. `stream` is what calculations draw from. */
+export function operandValue(operand: Operand, context: Context, stream: Stream | null = null): Value | null {
+  if (operand === null) return null;
+  if (isCalculation(operand))
+    return calculationKind(operand.calculate).compute({
+      values: operand.of.map((each) => operandValue(each, context, stream)),
+      stream,
+    });
+  if (isBinding(operand) && "variable" in operand.from) return variableIn(context, operand.from.variable);
+  return resolve(operand, context);
+}
 
 /** Whether a condition holds now. A missing value equals only another missing value and is neither smaller nor larger. */
 export function holds(condition: Condition, context: Context): boolean {
@@ -57,9 +81,9 @@ export function holds(condition: Condition, context: Context): boolean {
   return comparisons[condition.is](operandValue(condition.left, context), operandValue(condition.right, context));
 }
 
-type Comparing = (left: Scalar | null, right: Scalar | null) => boolean;
+type Comparing = (left: Value | null, right: Value | null) => boolean;
 const areEqual: Comparing = (a, b) => (a === null || b === null ? a === b : String(a) === String(b));
-const inSize = (value: Scalar | null) => (value === null || value === "" ? NaN : Number(value));
+const inSize = (value: Value | null) => (value === null || value === "" || Array.isArray(value) ? NaN : Number(value));
 const comparisons: Record<Extract<Condition, { is: unknown }>["is"], Comparing> = {
   "=": areEqual,
   "≠": (a, b) => !areEqual(a, b),

@@ -1,9 +1,10 @@
-import { object, record } from "../shape/compound";
-import { number, oneOf, text, title, whole } from "../shape/plain";
-import { nullable, optional, type Of, type Shape } from "../shape/shape";
+import { list, object, record } from "../shape/compound";
+import { number, oneOf, only, text, title, whole } from "../shape/plain";
+import { choosing, nullable, optional, type Of, type Shape } from "../shape/shape";
 import { mediaTypes } from "../media/types";
+import { mostInList } from "./most-in-list";
 import { nameShape } from "./names";
-import { id, scalar } from "./ref";
+import { id, scalar, type Scalar } from "./ref";
 
 /** A between-participants condition. Without a share it gets one participant in each round, like the others. */
 const groupFields = object({ id, name: title(60), share: optional(whole(1, 20)) });
@@ -18,12 +19,22 @@ const groupValueFields = object({ id, name: nameShape, type: valueType, perGroup
 export interface GroupValue extends Of<typeof groupValueFields> {}
 export const groupValue: Shape<GroupValue> = groupValueFields;
 
+export const variableTypes = ["number", "text", "yes-no", "list"] as const;
+const variableType = oneOf(...variableTypes);
+export type VariableType = Of<typeof variableType>;
+
 const variableFields = object({
   id,
   name: nameShape,
-  type: valueType,
-  start: nullable(scalar),
-  from: optional(object({ urlParameter: text({ missing: "is missing" }) })),
+  type: variableType,
+  /** What it holds as a session begins; null for nothing. */
+  start: nullable(
+    choosing<Scalar | Scalar[]>((value) => (Array.isArray(value) ? list(scalar, 0, mostInList) : scalar)),
+  ),
+  /** A parameter of the link's address it starts with, where the address has it. */
+  from: optional(object({ urlParameter: text({ missing: "is missing", most: 40 }) })),
+  /** A later sitting of the same participant starts with what it held at the end of the one before. */
+  kept: optional(only(true)),
 });
 export interface Variable extends Of<typeof variableFields> {}
 export const variable: Shape<Variable> = variableFields;

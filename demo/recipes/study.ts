@@ -299,6 +299,7 @@ export function recipesAtTheStove(media: MediaFile[]): StudyDocument {
       },
     ],
     variables: [],
+    rules: [],
     scores: [
       {
         id: "remembered",

@@ -327,6 +327,7 @@ export const waders = (media: MediaFile[]): StudyDocument => ({
     { id: "downriver", name: "downriver", type: "key", perGroup: { sunrise: "j", sunset: "f" } },
   ],
   variables: [],
+  rules: [],
   scores: [
     {
       id: "strain",

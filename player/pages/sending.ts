@@ -1,5 +1,8 @@
 import { facts, words } from "../facts";
+import { allRules } from "~/core/design/all-rules";
 import type { StudyDocument } from "~/core/design/document";
+import { bracketsIn } from "~/core/order/parts";
+import type { Id } from "~/core/values/ref";
 import type { EndRecord } from "~/core/records/record";
 import type { Context } from "~/core/values/context";
 import { plainText, fixedIn, type FormattedText } from "~/core/values/formatted-text";
@@ -24,8 +27,7 @@ export function saidAtEnd(
   { part, ending }: NonNullable<EndRecord["ended"]>,
   context: Context,
 ): Said | null {
-  const page = study.parts[part];
-  const found = page?.kind === "page" ? page.endings.find(({ id }) => id === ending) : undefined;
+  const found = endingCalled(study, part, ending);
   return found
     ? {
         // Nobody is left in front of an empty page.
@@ -34,6 +36,25 @@ export function saidAtEnd(
         address: found.address ?? null,
       }
     : null;
+}
+
+/** The ending of a page, rule or criterion; undefined where there is none with words of its own. */
+function endingCalled(
+  study: StudyDocument,
+  part: Id,
+  ending: Id,
+): { text: FormattedText; address?: string | undefined } | undefined {
+  const here = study.parts[part];
+  if (here?.kind === "page") {
+    const found = here.endings.find(({ id }) => id === ending);
+    if (found) return found;
+  }
+  const rule = allRules(study).find(({ id }) => id === ending);
+  const does = rule?.do.find((action) => action.do === "end-session");
+  if (does?.do === "end-session") return does;
+  const bracket = bracketsIn(study.runningOrder).find(({ id }) => id === ending);
+  const until = bracket?.until ?? (here?.kind === "block" ? here.criterion : undefined);
+  return until && { text: until.text ?? [] };
 }
 
 /** After this long without the server, in ms, the answers are offered as a file. */

@@ -30,7 +30,10 @@ export type LiveItem = {
   frame?: (elapsed: number) => void;
   /** True once nothing more of it is to come, so that a scene waiting for its media may end. */
   isOver?: () => boolean;
+  /** Plays, pauses or stops it, or sets its loudness in per cent, as a rule says. */
+  control?: (act: MediaAct, volume: number | null) => void;
 };
+export type MediaAct = "play" | "pause" | "stop" | "volume";
 
 /** How a playing item tells what happened; time stamps are those of the page. */
 export type Tell = {

@@ -1,10 +1,11 @@
 import type { Id } from "~/core/values/ref";
 import type { Item } from "~/core/items/registry";
+import { changedItem } from "~/core/items/changed";
 import type { Scene } from "~/core/design/scene";
 import { usesIn } from "~/core/values/uses";
 import { changesInTrial, holds, resolveNumber } from "~/core/values/resolve";
 import type { Drawing } from "./context";
-import type { LiveItem, Tell } from "./item-drawer";
+import type { LiveItem, MediaAct, Tell } from "./item-drawer";
 import { drawerOf } from "./drawers";
 
 /** A scene built on the stage. It is there from the start and only made visible when its frame comes. */
@@ -20,7 +21,13 @@ export type SceneLayer = {
 };
 
 /** Builds a scene, hidden. The one place where scenes are drawn: for participants, in miniatures and when composing. */
-export function buildScene(document: Document, scene: Scene, drawing: Drawing): SceneLayer {
+export function buildScene(
+  document: Document,
+  scene: Scene,
+  drawing: Drawing,
+  /** The items that rules can change. */
+  mayChange: ReadonlySet<Id> = nothing,
+): SceneLayer {
   const element = document.createElement("div");
   element.className = "scene";
   const items = new Map<Id, HTMLElement>();
@@ -31,7 +38,7 @@ export function buildScene(document: Document, scene: Scene, drawing: Drawing): 
     items.set(item.id, made);
     element.append(made);
     update(item, made, drawing);
-    if (usesIn(item).some(({ ref }) => changesInTrial(ref))) changing.push(item);
+    if (mayChange.has(item.id) || usesIn(item).some(({ ref }) => changesInTrial(ref))) changing.push(item);
   }
   // A scene that is not on takes no part in the order of the Tab key.
   const isWorked = element.querySelector("button, input, textarea, .web") !== null;
@@ -58,7 +65,10 @@ export function buildScene(document: Document, scene: Scene, drawing: Drawing): 
   };
 }
 
-function update(item: Item, element: HTMLElement, drawing: Drawing) {
+const nothing: ReadonlySet<Id> = new Set();
+
+function update(asDesigned: Item, element: HTMLElement, drawing: Drawing) {
+  const item = changedItem(asDesigned, drawing.context.changes[asDesigned.id]);
   element.hidden = item.when !== undefined && !holds(item.when, drawing.context);
   drawerOf(item).update(element, item, drawing);
 }
@@ -72,6 +82,8 @@ export type ScenePlay = {
   end: (stamp: number) => void;
   /** True when every sound and video of the scene has come to its end. */
   isOver: () => boolean;
+  /** Does something to a sound or video of the scene, as a rule says. */
+  control: (item: Id, act: MediaAct, volume: number | null, stamp: number) => void;
 };
 
 /** Drawn, but too faint to be seen, and nothing that can be pointed at or reached by the Tab key. */
@@ -151,6 +163,15 @@ export async function scenePlay(
         if (each.state === "on" || (each.state === "waiting" && each.live?.ahead)) each.live?.end(stamp);
         each.state = "gone";
       }
+    },
+    control: (item, act, volume, stamp) => {
+      const found = timed.find((each) => each.item.id === item);
+      if (!found?.live?.control) return;
+      if (act === "play" && found.state === "waiting") {
+        found.state = "on";
+        setWaiting(found.element, false);
+        found.live.begin(stamp);
+      } else found.live.control(act, volume);
     },
     isOver: () =>
       timed.every(({ live, state, element }) => !live?.isOver || element.hidden || state === "gone" || live.isOver()),

@@ -290,6 +290,11 @@ export const migrations: Record<string, Migration> = {
         .execute();
     },
   },
+  "0013_given": {
+    up: async (db: Any) => {
+      await db.schema.alterTable("session").addColumn("given", "text").execute();
+    },
+  },
 };
 
 /** Gives sittings of one participant that have the same number the next free ones, in the order in which they began. */

@@ -70,6 +70,8 @@ type SessionTable = {
   participant: number;
   /** Where it stands among all that began without a place, from 1; 0 for the others, whose number says it. */
   entered: Generated<number>;
+  /** What variables started with, as JSON by id, where that is not what the study says; null for nothing. */
+  given: Generated<string | null>;
   /** JSON of what decides the place besides answers, until the session has it. */
   asked: Generated<string | null>;
   group_id: string;

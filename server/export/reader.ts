@@ -1,3 +1,4 @@
+import { allRules } from "../../core/design/all-rules";
 import type { StudyDocument } from "../../core/design/document";
 import { questionsInOrder } from "../../core/design/questions";
 import type { SessionFacts, TrialSource } from "../../core/export/tables/trial-source";
@@ -9,6 +10,7 @@ import type { Orders } from "../../core/order/parts";
 import type { Store } from "../database/open";
 import type { Tables } from "../database/tables";
 import { frozenDocument } from "../frozen-documents";
+import { givenIn } from "../session-of-secret";
 import type { Study } from "../studies";
 import type { Selectable } from "kysely";
 
@@ -127,10 +129,11 @@ export class DataReader {
   /** The page records of these sittings, which hold what was answered, some sittings at a time; every sitting comes. */
   async *pages(
     sittings: readonly Sitting[] = this.sittings,
-  ): AsyncGenerator<{ sitting: Sitting; records: SessionRecord[] }[]> {
+  ): AsyncGenerator<{ sitting: Sitting; records: SessionRecord[]; last: SessionRecord | null }[]> {
     const asks = new Set(
       this.releases.flatMap(({ id, document }) => (questionsInOrder(document).length > 0 ? [id] : [])),
     );
+    const tells = new Set(this.releases.flatMap(({ id, document }) => (hasVariables(document) ? [id] : [])));
     for (const together of inBatches(sittings)) {
       const ids = together.filter(({ release }) => asks.has(release.id)).map(({ facts }) => facts.session);
       const rows =
@@ -146,14 +149,30 @@ export class DataReader {
               .execute();
       const bodies = new Map<string, string[]>();
       for (const { session_id, body } of rows) bodies.set(session_id, [...(bodies.get(session_id) ?? []), body]);
+      const last = await this.#lastOf(together.filter(({ release }) => tells.has(release.id)));
       yield together.map((sitting) => ({
         sitting,
+        last: last.get(sitting.facts.session) ?? null,
         records: (bodies.get(sitting.facts.session) ?? []).map((body) =>
           presentRecord(JSON.parse(body), sitting.release.document),
         ),
       }));
       await otherTurns();
     }
+  }
+
+  /** The last record of each of these sittings, which tells what variables held. */
+  async #lastOf(sittings: readonly Sitting[]): Promise<Map<string, SessionRecord>> {
+    const ids = sittings.map(({ facts }) => facts.session);
+    if (ids.length === 0) return new Map();
+    const rows = await this.store.db
+      .selectFrom("record")
+      .innerJoin("session", "session.id", "record.session_id")
+      .select(["record.session_id", "record.body"])
+      .where("record.session_id", "in", ids)
+      .whereRef("record.number", "=", "session.records")
+      .execute();
+    return new Map(rows.map(({ session_id, body }) => [session_id, JSON.parse(body) as SessionRecord]));
   }
 
   /** All records of a sitting by their numbers, and what was logged beside them. */
@@ -176,6 +195,9 @@ export class DataReader {
   }
 }
 
+const hasVariables = (document: StudyDocument): boolean =>
+  document.variables.length > 0 || allRules(document).length > 0;
+
 const factsOf = (study: Study, release: Release, row: Sitting["row"]): SessionFacts => ({
   study: study.code,
   release: release.number,
@@ -183,6 +205,7 @@ const factsOf = (study: Study, release: Release, row: Sitting["row"]): SessionFa
   session: row.id,
   participant: row.participant,
   ...(row.entered > 0 ? { entered: row.entered } : {}),
+  ...(row.given === null ? {} : { given: givenIn(row) }),
   group: row.group_id,
   orders: JSON.parse(row.orders) as Orders,
   pilot: row.pilot === 1,

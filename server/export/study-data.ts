@@ -14,6 +14,7 @@ import { trialColumns } from "../../core/export/tables/trials";
 import { seedOf } from "../../core/compile/seed";
 import { questionsInOrder } from "../../core/design/questions";
 import { outcomesIn } from "../../core/records/outcomes";
+import { givenIn } from "../session-of-secret";
 import type { SessionRecord } from "../../core/records/record";
 import type { Orders } from "../../core/order/parts";
 import { displayIn } from "../../core/records/log";
@@ -107,7 +108,7 @@ async function* filesOf(
 
 async function* sessionsOf(reader: DataReader, study: Study): AsyncGenerator<SessionSource[]> {
   for await (const together of reader.pages())
-    yield together.map(({ sitting, records }) => sessionSource(study, sitting, records));
+    yield together.map(({ sitting, records, last }) => sessionSource(study, sitting, records, last));
 }
 
 async function* answersOf(reader: DataReader): AsyncGenerator<AnswerSource[]> {
@@ -131,7 +132,12 @@ async function* eventsOf(reader: DataReader): AsyncGenerator<EventSource[]> {
   }
 }
 
-const sessionSource = (study: Study, { row, release }: Sitting, records: readonly SessionRecord[]): SessionSource => ({
+const sessionSource = (
+  study: Study,
+  { row, release }: Sitting,
+  records: readonly SessionRecord[],
+  last: SessionRecord | null,
+): SessionSource => ({
   study: study.code,
   release,
   session: row.id,
@@ -154,4 +160,5 @@ const sessionSource = (study: Study, { row, release }: Sitting, records: readonl
   display: displayIn(row.display),
   removedAt: row.removed_at,
   outcomes: outcomesIn(records),
+  variables: last?.variables ?? (row.given === null ? undefined : givenIn(row)),
 });

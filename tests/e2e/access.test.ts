@@ -121,6 +121,33 @@ const screens: [string, (page: Page) => Promise<unknown>][] = [
       await page.locator("summary").click();
     },
   ],
+  ["studies/grey-ferry/plan#variable", (page) => page.getByRole("button", { name: /^points/ }).click()],
+  [
+    "studies/grey-ferry/compose#rules",
+    async (page) => {
+      await page.getByRole("button", { name: /^Part:/ }).click();
+      await page.getByRole("menuitem", { name: "Practice" }).click();
+      await page.getByRole("tab", { name: /^Rules/ }).click();
+      await page.getByRole("button", { name: "Settings of rule 3" }).click();
+      await page.getByRole("heading", { name: /Rule 3/ }).waitFor();
+    },
+  ],
+  [
+    "studies/grey-ferry/compose#criterion",
+    async (page) => {
+      await page.getByRole("button", { name: /^Part:/ }).click();
+      await page.getByRole("menuitem", { name: "Practice" }).click();
+      await page.getByRole("tab", { name: /^Until good enough/ }).click();
+      await page.getByLabel("Share right, in per cent").waitFor();
+    },
+  ],
+  [
+    "studies/grey-ferry/plan#values",
+    async (page) => {
+      await page.getByRole("button", { name: "all values" }).click();
+      await page.getByRole("dialog").waitFor();
+    },
+  ],
   [
     "studies/grey-ferry/compose#breaks",
     async (page) => {

@@ -43,6 +43,7 @@ const table: Record<string, Line> = {
   "/studies/:code/edits": owner({ posts: true, megabytes: 20 }),
   "/studies/:code/history": owner({ posts: true }),
   "/studies/:code/rehearsals": owner({ posts: true }),
+  "/studies/:code/fired": owner(),
   "/studies/:code/media": owner({ gets: null, posts: true, megabytes: 100 }),
   "/studies/:code/media/:sha256": owner({ gets: 404 }),
   "/studies/:code/collecting": owner(),

@@ -390,6 +390,7 @@ export async function hostile(choice: HostileChoice): Promise<HostileOutcome> {
         "participants/99999999",
         "collecting?page=1e9",
         "rehearsals?session=x",
+        "fired?rule=x",
         "results.data?tab=records&page=1e9&sort=%00",
       ]);
       return (await call("GET", `/studies/${study.code}/${path}`, { cookie })).status;

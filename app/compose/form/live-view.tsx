@@ -8,14 +8,14 @@ import type { StudyDocument } from "~/core/design/document";
 import type { Page } from "~/core/design/page";
 import { seedOf } from "~/core/compile/seed";
 import { entryInto } from "~/core/run/entry";
-import type { Tally } from "~/core/values/tally";
+import { emptyBlockTally, type Tally } from "~/core/values/tally";
 import type { PreviewMessage } from "~/player/preview";
 
 /** What a page that tells how it went shows here: a block of twenty trials with two errors, the last in 412 ms. */
 const sampleTally: Tally = {
   trialsDone: 20,
   session: { scored: 20, right: 18 },
-  block: { done: 20, scored: 20, right: 18, rtSum: 18 * 412, rtCount: 18 },
+  block: { ...emptyBlockTally, done: 20, scored: 20, right: 18, rtSum: 18 * 412, rtCount: 18 },
   last: { answer: "f", right: true, rt: 412, outcome: "right" },
   answers: {},
 };

@@ -1,6 +1,7 @@
 import { Plus, Trash2 } from "lucide-react";
 import { Button, IconButton } from "~/app/components/button";
 import { ChoiceLine, Property, Section, Switch, TextField } from "~/app/components/fields";
+import { RulesSection } from "~/app/compose/rules/rules-section";
 import { Sentence, SentenceChoice } from "~/app/components/sentence";
 import { newId } from "~/app/editing/new-id";
 import { useStudy } from "~/app/editing/use-study";
@@ -178,6 +179,7 @@ export function PageMargin({ page }: { page: Page }) {
           ))}
         </Section>
       )}
+      <RulesSection rules={page.rules} place={{ part: page.id, scene: null }} />
       <Section title="Notes">
         <NotesField
           label={`Notes on ${page.name}`}

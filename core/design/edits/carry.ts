@@ -10,7 +10,9 @@ import type { StudyDocument } from "../document";
 import { refKey, usesIn } from "../../values/uses";
 import { inBlock } from "./block";
 import { together, type Edit } from "./edit";
+import { packedRules, unpackedRules, type CarriedRules } from "./carry-rules";
 import { addScene, shifted } from "./scenes";
+import { withIds } from "./with-ids";
 
 /** Items or a scene being copied elsewhere, with everything they refer to. It travels as text through the clipboard. */
 export type Carried = {
@@ -22,6 +24,8 @@ export type Carried = {
   columns: (Omit<Column, "cases"> & { values: (Scalar | null)[] })[];
   groupValues: Pick<GroupValue, "id" | "name" | "type" | "perGroup">[];
   media: MediaFile[];
+  /** The rules of the scene, with what they refer to. */
+  rules?: CarriedRules;
 };
 
 /** Packs items, or a whole scene, with the columns, group values and media they use. */
@@ -56,6 +60,9 @@ export function packed(
     })),
     groupValues: document.groupValues.filter(({ id }) => uses.has(refKey({ groupValue: id }))),
     media: document.media.filter(({ id }) => words.has(id)),
+    ...(scene?.rules && scene.rules.length > 0
+      ? { rules: packedRules(document, study, { part: block.id, scene: scene.id }, scene.rules) }
+      : {}),
   };
 }
 
@@ -132,7 +139,8 @@ export function unpacked(
   }
   const renamed = <T>(value: T): T => renamedIn(value, ids, mediaIds) as T;
   if (carried.scene) {
-    const items = renamed(carried.items).map((item) => ({ ...item, id: newId("item") }));
+    const itemIds = new Map(carried.items.map((item) => [item.id, newId("item")]));
+    const items = renamed(carried.items).map((item) => ({ ...item, id: itemIds.get(item.id) as Id }));
     const names = block.scenes.map(({ name }) => name);
     // Through JSON, so that what is absent stays absent.
     const made: Scene = {
@@ -141,8 +149,19 @@ export function unpacked(
       name: freeTitle(carried.scene.name, names),
       items,
     };
+    const rules = carried.rules && {
+      ...carried.rules,
+      rules: withIds(carried.rules.rules, itemIds),
+      // What the items brought along is there already.
+      media: carried.rules.media.filter(({ sha256 }) => !carried.media.some((file) => file.sha256 === sha256)),
+    };
+    const place = { part: block.id, scene: made.id };
     return {
-      edit: together(...edits, addScene(block.id, made, scene)),
+      edit: together(
+        ...edits,
+        addScene(block.id, made, scene),
+        ...(rules ? [unpackedRules(document, place, rules, newId).edit] : []),
+      ),
       items: items.map(({ id }) => id),
       scene: made.id,
     };

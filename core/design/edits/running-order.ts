@@ -11,6 +11,9 @@ type Siblings = Draft<RunningNode>[];
 type Where = { siblings: Siblings; index: number; parent: Id | null };
 
 /** Where a part or bracket stands: the list it is in, its index there, and the bracket around it. */
+/** Where a node stands: among which, and at which place; null where it is gone. */
+export const findNode = (nodes: Siblings, key: Id): Where | null => find(nodes, key);
+
 function find(nodes: Siblings, key: Id, parent: Id | null = null): Where | null {
   for (const [index, node] of nodes.entries()) {
     if (nodeKey(node) === key) return { siblings: nodes, index, parent };
@@ -160,7 +163,7 @@ export function withoutEmpty(nodes: Siblings): void {
 
 /** Says which groups have a part (undefined: all), or on what it hangs. */
 export const setPlacing =
-  (part: Id, change: { onlyGroups?: Id[] | undefined; when?: Condition | undefined }): Edit =>
+  (part: Id, change: { onlyGroups?: Id[] | undefined; when?: Condition | undefined; aside?: true | undefined }): Edit =>
   (draft) => {
     const found = find(draft.runningOrder, part);
     const node = found?.siblings[found.index];

@@ -5,6 +5,7 @@ import type { Item } from "../../items/registry";
 import type { Scene } from "../scene";
 import { inBlock } from "./block";
 import { assign, type Edit } from "./edit";
+import { withIds } from "./with-ids";
 
 /** Puts a scene behind another one, or at the end. */
 export const addScene = (block: Id, scene: Scene, behind: Id | null): Edit =>
@@ -25,7 +26,13 @@ export const copyScene = (block: Id, scene: Id, id: Id, newId: (prefix: string) 
       original.name,
       scenes.map(({ name }) => name),
     );
-    copy.items = copy.items.map((item) => ({ ...item, id: newId("item") }));
+    const items = new Map(copy.items.map((item) => [item.id, newId("item")]));
+    copy.items = copy.items.map((item) => ({ ...item, id: items.get(item.id) as Id }));
+    // Its rules speak of the copied items, and of the copy itself.
+    if (copy.rules) {
+      const ids = new Map([...items, [scene, id]]);
+      copy.rules = copy.rules.map((rule) => ({ ...withIds(rule, ids), id: newId("rule") }));
+    }
     scenes.splice(at + 1, 0, copy);
   });
 

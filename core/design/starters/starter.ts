@@ -153,6 +153,7 @@ export function studyFrom(starter: Starter, newId: NewId, title: string, seed: s
     groups: [{ id: newId("group"), name: "Everyone" }],
     groupValues: [],
     variables: [],
+    rules: [],
     scores: [],
     runningOrder: parts.map(({ id }) => ({ kind: "part", part: id })),
     parts: Object.fromEntries(parts.map((part) => [part.id, part])),

@@ -1,4 +1,7 @@
 import type { StudyDocument } from "../../design/document";
+import { placedRules, type PlacedRule } from "../../design/all-rules";
+import { doneInWords } from "../../describe/rules";
+import { ruleName } from "../../rules/rule";
 import type { LogChunk } from "../../records/log";
 import { questionById } from "../../design/questions";
 import type { PageRecord, SessionRecord } from "../../records/record";
@@ -44,8 +47,13 @@ export const eventColumns: readonly DataColumn<EventSource>[] = [
   dataColumn("event", "text", "What happened", ({ event }) => event.event),
   dataColumn("part", "text", "Name of the page or block it happened in", ({ event }) => event.part ?? ""),
   dataColumn("trial", "whole number", "Number of the trial it fell into", ({ event }) => event.trial ?? null),
-  dataColumn("name", "text", "Name of the scene, answer or item", ({ event }) => event.name ?? ""),
-  dataColumn("value", "text", "What was answered, sent or logged", ({ event }) => event.value ?? ""),
+  dataColumn("name", "text", "Name of the scene, answer, item or rule", ({ event }) => event.name ?? ""),
+  dataColumn(
+    "value",
+    "text",
+    "What was answered, sent or logged, or what the rule did",
+    ({ event }) => event.value ?? "",
+  ),
   dataColumn(
     "attempt",
     "whole number",
@@ -95,7 +103,43 @@ function attemptsIn(records: readonly SessionRecord[]): (trial: number, at: numb
   return (trial, at) => 1 + (brokenOff.get(trial) ?? []).filter((end) => end < at).length;
 }
 
-function eventsOf(document: StudyDocument, record: SessionRecord): Event[] {
+/** What rules did, each action by the name of its rule. */
+function firedIn(document: StudyDocument, record: SessionRecord): Event[] {
+  const { fired } = record;
+  if (!fired) return [];
+  const rules = rulesById(document);
+  return fired.map(({ rule: id, action, at, gave }): Event => {
+    // Copies of a block have rules of one id each.
+    const all = rules.get(id) ?? [];
+    const placed = ("part" in record ? all.find(({ place }) => place.part === record.part) : undefined) ?? all[0];
+    const found = placed?.place.part == null ? undefined : document.parts[placed.place.part];
+    return {
+      at,
+      event: "rule",
+      ...("part" in record ? { part: partLabel(document, record.part) } : {}),
+      ...("trial" in record ? { trial: record.trial } : {}),
+      name: placed ? ruleName(placed.all, id) : id,
+      value: doneInWords(placed?.rule.do[action], gave, { document, block: found?.kind === "block" ? found : null }),
+    };
+  });
+}
+
+const known = new WeakMap<StudyDocument, Map<string, PlacedRule[]>>();
+function rulesById(document: StudyDocument): Map<string, PlacedRule[]> {
+  const found = known.get(document);
+  if (found) return found;
+  const made = new Map<string, PlacedRule[]>();
+  for (const placed of placedRules(document)) made.set(placed.rule.id, [...(made.get(placed.rule.id) ?? []), placed]);
+  known.set(document, made);
+  return made;
+}
+
+const eventsOf = (document: StudyDocument, record: SessionRecord): Event[] => [
+  ...recordEvents(document, record),
+  ...firedIn(document, record),
+];
+
+function recordEvents(document: StudyDocument, record: SessionRecord): Event[] {
   if (record.kind === "end")
     return [{ at: record.at, event: record.withdrawn ? "withdrawn" : (record.ended?.as ?? "end") }];
   const found = document.parts[record.part];

@@ -7,7 +7,7 @@ import type { AnswerPart } from "../../questions/kind";
 import { questionKind, questionKinds, type Question } from "../../questions/registry";
 import type { PageAnswer } from "../../records/page-answer";
 import type { PageRecord, SessionRecord } from "../../records/record";
-import { sessionMachine } from "../../run/machine";
+import { sessionMachine } from "../../run/session-machine";
 import { eventsOf } from "../../run/replay";
 import type { Context } from "../../values/context";
 import { dataColumn, tenth, type DataColumn } from "../../values/data-column";
@@ -196,11 +196,11 @@ export function answerSources(
 /** What bindings saw as each page was left, by the number of its record. */
 function contextsOf(
   document: StudyDocument,
-  { participant, entered, group, orders }: SessionFacts,
+  { participant, entered, group, orders, given }: SessionFacts,
   seed: string,
   records: readonly SessionRecord[],
 ): Map<number, Context> {
-  const machine = sessionMachine(document, compile(document, participant, seed, group, orders, entered));
+  const machine = sessionMachine(document, compile(document, participant, seed, group, orders, entered), given);
   let { state } = machine.begin();
   const seen = new Map<number, Context>();
   for (const record of records) {

@@ -1,6 +1,8 @@
 import { partsFor, type Orders } from "../../order/parts";
 import type { StudyDocument } from "../../design/document";
 import type { Display } from "../../records/log";
+import type { SessionRecord } from "../../records/record";
+import { variableColumns } from "./variables";
 import { clockStepMs } from "../../timing/verdict";
 import { partLabel } from "../../design/part-labels";
 import type { Outcomes } from "../../scores/score";
@@ -35,6 +37,8 @@ export type SessionSource = Standing & {
   removedAt: string | null;
   /** How its questions stand. */
   outcomes: Outcomes;
+  /** What variables held last. */
+  variables: SessionRecord["variables"];
 };
 
 const pixels = { unit: "CSS pixels" };
@@ -136,8 +140,15 @@ export function sessionColumns(documents: readonly StudyDocument[]): DataColumn<
     documents,
     ownColumns.map(({ name }) => name),
   );
+  const taken = [...ownColumns, ...asked].map(({ name }) => name);
+  const variables = variableColumns<SessionSource>(documents, taken, {
+    document: ({ release }) => release?.document ?? null,
+    held: (source) => source.variables,
+    when: "as the session ended, or at its last record",
+  });
   return [
     ...ownColumns,
+    ...variables,
     ...asked.map((column): DataColumn<SessionSource> => ({
       ...column,
       read: ({ release, outcomes }) => column.read({ document: release?.document ?? null, outcomes }),

@@ -4,6 +4,7 @@ import type { StudyDocument } from "../../design/document";
 import { trialsInBlock } from "../../design/lookup";
 import { partsFor, type Orders } from "../../order/parts";
 import type { TrialRecord } from "../../records/record";
+import type { Given } from "../../run/state";
 import type { Cell, DataColumn } from "../../values/data-column";
 import type { Context } from "../../values/context";
 import { columnStem } from "../../values/names";
@@ -20,6 +21,8 @@ export type SessionFacts = Standing & {
   participant: number;
   /** Where the participant stands among all who began, if that is not the number. */
   entered?: number;
+  /** What variables started with, where that is not what the study says. */
+  given?: Given;
   group: Id;
   orders: Orders;
   pilot: boolean;

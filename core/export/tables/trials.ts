@@ -1,5 +1,9 @@
 import { blocksInOrder } from "../../design/lookup";
+import { allRules, anyDoes } from "../../design/all-rules";
+import { repeatingActions } from "../../rules/kinds";
 import type { StudyDocument } from "../../design/document";
+import { bracketsIn } from "../../order/parts";
+import { variableColumns } from "./variables";
 import { interruptions, type TrialRecord } from "../../records/record";
 import { dataColumn } from "../../values/data-column";
 import { answerColumns, answerFates } from "./answers";
@@ -18,6 +22,37 @@ const interrupted: TrialColumn = dataColumn(
   { values: interruptions.filter((each) => each !== "withdrawn").join(", ") },
 );
 
+/** Which time it was, in studies where blocks or trials can come more than once. */
+const attemptColumns = (documents: readonly StudyDocument[]): TrialColumn[] =>
+  documents.some(mayRepeat)
+    ? [
+        dataColumn(
+          "block_attempt",
+          "whole number",
+          "Which run of the block it was in, from 1; more than 1 where the block was repeated",
+          ({ record }) => record.attempt ?? 1,
+        ),
+        dataColumn(
+          "showing",
+          "whole number",
+          "How often the trial had been shown in this attempt, this time included: more than 1 where it came again",
+          ({ record }) => record.showing ?? 1,
+        ),
+        dataColumn(
+          "criterion",
+          "text",
+          "What came of the block’s criterion after the trial; empty where nothing did",
+          ({ record }) => record.criterion ?? null,
+          { values: "reached, again, not-reached" },
+        ),
+      ]
+    : [];
+
+const mayRepeat = (document: StudyDocument): boolean =>
+  bracketsIn(document.runningOrder).some(({ until }) => until !== undefined) ||
+  blocksInOrder(document).some(({ criterion }) => criterion !== undefined) ||
+  anyDoes(allRules(document), ...repeatingActions);
+
 /**
  * The columns of the trials table, in the order of the format: who and where, the trial table's columns, the answer, the
  * scenes, late frames; then how the session stands and where in it the trial was, the groups' values, the outcome in one
@@ -28,15 +63,27 @@ export function trialColumns(documents: readonly StudyDocument[]): TrialColumn[]
   const { before, between, after } = ownColumns(documents);
   const own = [...before, ...between, ...after].map(({ name }) => name);
   const table = tableColumns(documents, own);
-  const groupValues = groupValueColumns(documents, [...own, ...table.map(({ name }) => name)]);
-  return [...before, ...table, ...between, ...groupValues, ...after];
+  const taken = [...own, ...table.map(({ name }) => name)];
+  const groupValues = groupValueColumns(documents, taken);
+  const variables = variableColumns<TrialSource>(documents, [...taken, ...groupValues.map(({ name }) => name)], {
+    document: ({ document }) => document,
+    held: ({ record }) => record.variables,
+    when: "as the trial ended",
+  });
+  return [...before, ...table, ...between, ...groupValues, ...variables, ...after];
 }
 
 /** The columns that come neither from a trial table nor from a group value: those before the table's, those behind, and the last. */
 function ownColumns(documents: readonly StudyDocument[]): Record<"before" | "between" | "after", TrialColumn[]> {
   const blocks = documents.flatMap((document) => blocksInOrder(document));
   const before = whoAndWhere(documents);
-  const between = [...answerColumns(blocks), ...sceneColumns(blocks), lateFramesColumn, ...standingAndPlace(blocks)];
+  const between = [
+    ...answerColumns(blocks),
+    ...sceneColumns(blocks),
+    lateFramesColumn,
+    ...standingAndPlace(blocks),
+    ...attemptColumns(documents),
+  ];
   const after = [...answerFates(blocks), ...frameColumns(blocks), interrupted, ...itemColumns(blocks)];
   const all = [...before, ...between, ...after];
   const names = distinctHeaders(all.map(({ name }) => name));

@@ -61,7 +61,8 @@ export const standingAndPlace = (blocks: readonly { practice: boolean }[]): Tria
       return within === undefined ? null : (cellsOf(source).get(within) ?? null);
     },
   ),
-  dataColumn("trial_in_block", "whole number", "Number of the trial within its block, from 1", (source) => {
+  dataColumn("trial_in_block", "whole number", "Number of the trial within its block and attempt, from 1", (source) => {
+    if (source.record.inAttempt !== undefined) return source.record.inAttempt;
     const place = placeOf(source);
     return place ? source.record.trial - place.trialsBefore : null;
   }),

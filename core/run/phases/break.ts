@@ -1,3 +1,4 @@
+import { trialAt } from "../block-run";
 import {
   plannedBlock,
   stay,
@@ -18,8 +19,8 @@ export const enterBreak = (course: Course, state: SessionState, part: number, tr
 export function inBreak(course: Course, state: SessionState, phase: InBreak, event: SessionEvent): Step | Leaving {
   if (event.kind === "page-shown") return stay({ ...state, phase: { ...phase, shown: phase.shown ?? event.at } });
   if (event.kind !== "continue" || phase.shown === null) return stay(state);
-  const { part, trials } = plannedBlock(course, phase);
-  const after = trials[phase.trial - 1]?.trial ?? 0;
+  const { part } = plannedBlock(course, phase);
+  const after = trialAt(course, state, phase.part, phase.trial).trial - 1;
   return {
     state,
     at: event.at,

@@ -1,15 +1,19 @@
 import { isValueOf, type Entries } from "../../questions/entry";
 import type { PageAnswer } from "../../records/page-answer";
 import type { LeftBy, PageRecord } from "../../records/record";
+import { mostActs } from "../../records/rule-bounds";
+import type { Happening } from "../../rules/trigger";
 import type { Id } from "../../values/ref";
 import { holds } from "../../values/resolve";
 import { answersOf, askedOn, entriesOf, formIn, pageIn, plannedPage, problemsIn } from "../form";
+import { isTimeUp, withoutPartTimers } from "../timers";
 import { toldOf } from "../told";
 import {
   contextIn,
   stay,
   type Course,
   type Destination,
+  type EventOf,
   type InPage,
   type Leaving,
   type SessionEvent,
@@ -19,7 +23,7 @@ import {
 
 /** Comes to a page; one that was left before has the answers it had. */
 export function enterPage(course: Course, state: SessionState, part: number, id: Id): Step {
-  const phase: InPage = { kind: "page", part, shown: null, entries: {}, reminded: null };
+  const phase: InPage = { kind: "page", part, shown: null, entries: {}, reminded: null, acts: [] };
   const before = askedOn(course, phase).flatMap(({ id: question }) => state.given[question] ?? []);
   return {
     state: { ...state, phase: { ...phase, entries: entriesOf(before) } },
@@ -27,11 +31,33 @@ export function enterPage(course: Course, state: SessionState, part: number, id:
   };
 }
 
+/** Comes to a page that a rule shows, for the first time or once more: nothing is filled in on it. */
+export function enterAside(state: SessionState, part: number, page: Id, then: Destination): Step {
+  const chain = (state.phase.kind === "page" ? (state.phase.aside?.chain ?? 0) : 0) + 1;
+  const phase: InPage = {
+    kind: "page",
+    part,
+    shown: null,
+    entries: {},
+    reminded: null,
+    acts: [],
+    aside: { page, then, chain },
+  };
+  return { state: { ...state, phase }, commands: [{ kind: "show-page", part: page }] };
+}
+
 /** A page is read and answered until the participant continues, goes back, or its time is up. */
 export function inPage(course: Course, state: SessionState, phase: InPage, event: SessionEvent): Step | Leaving {
   switch (event.kind) {
     case "page-shown":
-      return stay({ ...state, phase: { ...phase, shown: phase.shown ?? event.at } });
+      return phase.shown === null
+        ? turned(
+            course,
+            course.rules.react(course, { ...state, phase: { ...phase, shown: event.at } }, [{ on: "part-begins" }]),
+          )
+        : stay(state);
+    case "act":
+      return acted(course, state, phase, event);
     case "page-answer":
       return stay({ ...state, phase: { ...phase, entries: withEntry(course, phase, event.entry) } });
     case "remind":
@@ -67,6 +93,24 @@ export function inPage(course: Course, state: SessionState, phase: InPage, event
   }
 }
 
+/** Rules reacted while the page was on: where they send the session elsewhere, it is left. */
+function turned(course: Course, { state, commands }: Step): Step | Leaving {
+  const left = state.jumps.length > 0 ? leavePage(course, state, state.phase as InPage, state.now, "rule") : null;
+  return left ? { ...left, before: commands } : { state, commands };
+}
+
+/** Something rules wait for: it is kept where one is set off by it, or where its time has come. */
+function acted(course: Course, state: SessionState, phase: InPage, { at, happened }: EventOf<"act">): Step | Leaving {
+  if (phase.shown === null || phase.acts.length >= mostActs) return stay(state);
+  if (!(happened.on === "time" ? isTimeUp(state) : course.rules.isHeard(course, phase, happened))) return stay(state);
+  const act = { at, scenesShown: 0, order: phase.acts.length + 1, happened };
+  const kept: SessionState = { ...state, phase: { ...phase, acts: [...phase.acts, act] } };
+  return turned(
+    course,
+    happened.on === "time" ? course.rules.runTimers(course, kept) : course.rules.react(course, kept, [happened]),
+  );
+}
+
 /** So far, in ms, clocks of the page and of its timer may differ. */
 const earlyMs = 250;
 
@@ -86,7 +130,7 @@ function withEntry(
  * was answered before places are given stays as it is: the place may hang on it.
  */
 export function pageBefore(course: Course, state: SessionState, phase: InPage): number | null {
-  if (!pageIn(course, plannedPage(course, phase)).back) return null;
+  if (phase.aside || !pageIn(course, plannedPage(course, phase)).back) return null;
   const first = phase.part < course.plan.opening ? 0 : course.plan.opening;
   for (let part = phase.part - 1; part >= first; part--) {
     const planned = course.plan.parts[part];
@@ -111,13 +155,20 @@ function leavePage(course: Course, state: SessionState, phase: InPage, at: numbe
     ...(answers.length > 0 ? { answers } : {}),
     ...(phase.reminded === null ? {} : { reminded: phase.reminded }),
     ...(by === undefined ? {} : { left: by }),
+    ...(phase.acts.length > 0 ? { acts: [...phase.acts] } : {}),
   };
-  const after = withAnswers(course, state, answers, by !== "back" && by !== "withdrawn");
-  const ending = by === "back" || by === "withdrawn" ? undefined : endingOf(course, after, page.endings);
+  const counts = by !== "back" && by !== "withdrawn";
+  const counted = withAnswers(course, state, answers, counts);
+  const ending = counts ? endingOf(course, counted, page.endings) : undefined;
   const destination: Destination = ending
     ? { to: "end", ended: { as: ending.as, part: planned.part, ending: ending.id } }
-    : { to: "part", part: phase.part + 1 };
-  return { state: after, at, entry, destination };
+    : (phase.aside?.then ?? { to: "part", part: phase.part + 1 });
+  if (!counts) return { state: counted, at, entry, destination };
+  const answered = answers.flatMap(({ question, state: stands }): Happening[] =>
+    stands === "answered" ? [{ on: "question", question }] : [],
+  );
+  const told = course.rules.react(course, counted, [...answered, { on: "part-ends" }]);
+  return { state: withoutPartTimers(told.state, planned.part), at, entry, destination, before: told.commands };
 }
 
 const endingOf = (course: Course, state: SessionState, endings: ReturnType<typeof pageIn>["endings"]) => {

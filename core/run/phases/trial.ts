@@ -2,17 +2,32 @@ import type { PlannedTrial } from "../../compile/compile";
 import { blockOf } from "../../design/lookup";
 import type { Block } from "../../design/block";
 import type { Lasts, Scene } from "../../design/scene";
+import { mostActs } from "../../records/rule-bounds";
 import type { AnswerRecord } from "../../records/record";
+import type { Happening } from "../../rules/trigger";
 import type { Context } from "../../values/context";
 import type { Id } from "../../values/ref";
 import type { Tally } from "../../values/tally";
 import { holds, resolveNumber } from "../../values/resolve";
-import { answersAfter, covers, hasRoom, isLeftOut, isOver, noProgress, outcomeIn, windowsAt } from "../answer-window";
+import {
+  answersAfter,
+  closingAt,
+  covers,
+  hasRoom,
+  isLeftOut,
+  isOver,
+  noProgress,
+  outcomeIn,
+  takenSoFar,
+  windowsAt,
+} from "../answer-window";
+import { lengthOf, trialAt } from "../block-run";
+import { canRepeat, showingOf } from "../repeats";
+import { fromOnset, isTimeUp, withoutTrialTimers } from "../timers";
 import {
   blockIn,
   contextIn,
   plannedBlock,
-  plannedTrial,
   stay,
   type AnswerProgress,
   type Command,
@@ -30,23 +45,33 @@ import { isTold, tallied, tallyIn } from "../tally";
 const mostObserved = 1000;
 
 export function enterTrial(course: Course, state: SessionState, part: number, trial: number): Step {
-  const planned = plannedBlock(course, { part });
+  const { part: id } = plannedBlock(course, { part });
+  const planned = trialAt(course, state, part, trial);
   const phase: InTrial = {
     kind: "trial",
     part,
     trial,
     scene: -1,
     scenes: [],
-    answers: blockOf(course.document, planned.part).answers.map(() => noProgress),
+    answers: blockOf(course.document, id).answers.map(() => noProgress),
     latest: 0,
     lateFrames: 0,
     observed: [],
     interrupted: null,
-    before: state.tally,
+    acts: [],
+    changes: {},
+    goTo: null,
+    planned,
+    before: { tally: state.tally, made: state.made, run: state.run, timers: state.timers },
   };
+  // What rules do as it begins is there before it is prepared.
+  const begun = course.rules.react(course, { ...state, phase }, [{ on: "trial-begins" }]);
   return {
-    state: { ...state, phase },
-    commands: [{ kind: "prepare-trial", part: planned.part, trial: planned.trials[trial] as PlannedTrial }],
+    state: begun.state,
+    commands: [
+      { kind: "prepare-trial", part: id, trial: planned },
+      ...begun.commands.filter(({ kind }) => kind === "sound" || kind === "marker"),
+    ],
   };
 }
 
@@ -63,6 +88,8 @@ export function inTrial(course: Course, state: SessionState, phase: InTrial, eve
         : stay(state);
     case "interrupted":
       return stay({ ...state, phase: { ...phase, interrupted: phase.interrupted ?? event.why } });
+    case "act":
+      return acted(course, state, phase, event);
     case "break-off":
       return phase.scene >= 0 ? brokenOff(course, state, phase, event) : stay(state);
     default:
@@ -72,26 +99,46 @@ export function inTrial(course: Course, state: SessionState, phase: InTrial, eve
 
 function flip(
   course: Course,
-  state: SessionState,
+  begun: SessionState,
   phase: InTrial,
   { at, late, ended }: EventOf<"flip">,
 ): Step | Leaving {
   const block = blockIn(course, phase);
-  const context = contextIn(course, state);
-  const index = nextScene(block, phase, context);
-  const { answers, opened } = windowsAt(block, phase, index, at);
-  const left: InTrial = {
+  const shownNow = block.scenes[phase.scene];
+  const over: InTrial = {
     ...phase,
     scenes: endedAt(phase, at, ended ? { ended } : {}),
-    answers,
     lateFrames: phase.lateFrames + late,
   };
+  // What comes next, if no rule has another word.
+  const meant = nextScene(block, over, contextIn(course, begun));
+  const closed = closingAt(block, over, meant, at);
+  const missed = closed.closing.map((index): Happening => ({
+    on: "answer",
+    answer: block.answers[index]?.id ?? "",
+    how: "none",
+  }));
+  const parted = shownNow
+    ? course.rules.react(course, { ...begun, phase: { ...over, answers: closed.answers } }, [
+        { on: "scene-ends", scene: shownNow.id },
+        ...missed,
+      ])
+    : stay({ ...fromOnset(begun), phase: { ...over, answers: closed.answers } });
+  const state = parted.state;
+  const here = state.phase as InTrial;
+  const context = contextIn(course, state);
+  const isFull = here.scenes.length >= mostScenes;
+  const index = isFull
+    ? block.scenes.length
+    : (here.goTo ?? (state.fired === begun.fired ? meant : nextScene(block, here, context)));
+  const { answers, opened } = windowsAt(block, here, index, at);
+  const left: InTrial = { ...here, answers, goTo: null };
   const scene = block.scenes[index];
-  if (!scene) return over(course, state, left, block, at, context);
+  if (!scene) return trialOver(course, state, left, block, at, context, parted.commands);
   const latest = opened.find((each) => isTold(block, each));
   const coming = latest === undefined ? left : { ...left, latest };
   const tally = tallyIn(coming, block, context, index);
-  const planned = plannedMs(scene, plannedTrial(course, phase), decidingBy(tally, context));
+  const planned = plannedMs(scene, left.planned, decidingBy(tally, context));
   const shown: InTrial = {
     ...coming,
     scene: index,
@@ -100,11 +147,28 @@ function flip(
   const show: Command = { kind: "show-scene", scene: scene.id, planned };
   // From the opening of its window on, what was "last" is this trial's; from its answer on, the trial counts.
   const isRetold = latest !== undefined || tally.trialsDone !== state.tally.trialsDone;
+  const next: SessionState = { ...state, phase: shown, tally: isRetold ? tally : state.tally };
+  const arrived = course.rules.react(course, next, [{ on: "scene-begins", scene: scene.id }]);
+  const changed = [...parted.commands.filter(({ kind }) => kind !== "flip-now"), ...arrived.commands];
+  const refresh: Command[] = isRetold || changed.some(({ kind }) => kind === "refresh") ? [{ kind: "refresh" }] : [];
   return {
-    state: { ...state, phase: shown, tally: isRetold ? tally : state.tally },
-    commands: isRetold ? [{ kind: "refresh" }, show] : [show],
+    state: arrived.state,
+    commands: [...refresh, show, ...changed.filter(({ kind }) => kind !== "refresh")],
   };
 }
+
+/** Something rules wait for: it is kept where one is set off by it, or where its time has come. */
+function acted(course: Course, state: SessionState, phase: InTrial, { at, happened }: EventOf<"act">): Step {
+  if (phase.scene < 0 || phase.acts.length >= mostActs) return stay(state);
+  const isWanted = happened.on === "time" ? isTimeUp(state) : course.rules.isHeard(course, state.phase, happened);
+  if (!isWanted) return stay(state);
+  const act = { at, scenesShown: phase.scenes.length, order: takenSoFar(phase) + 1, happened };
+  const kept: SessionState = { ...state, phase: { ...phase, acts: [...phase.acts, act] } };
+  return happened.on === "time" ? course.rules.runTimers(course, kept) : course.rules.react(course, kept, [happened]);
+}
+
+/** No record holds more scenes of one trial, so that one that goes back and back comes to its end. */
+const mostScenes = 200;
 
 /** What decides whether a coming scene is shown, and for how long: this trial counts once it is answered, and what was last stays so. */
 const decidingBy = (tally: Tally, context: Context): Context => ({
@@ -135,36 +199,70 @@ function input(course: Course, state: SessionState, phase: InTrial, event: Event
   const { answers, index } = taken;
   const after: InTrial = { ...phase, answers, latest: isTold(block, index) ? index : phase.latest };
   const isCutShort = !isLeftOut(block, phase, phase.scene) && isLeftOut(block, after, phase.scene);
+  const told = course.rules.react(
+    course,
+    { ...state, phase: after, tally: tallyIn(after, block, context, phase.scene) },
+    answered(block, phase, after, index),
+  );
   return {
-    state: { ...state, phase: after, tally: tallyIn(after, block, context, phase.scene) },
-    commands: [{ kind: "refresh" }, ...(isCutShort ? [{ kind: "flip-now" as const }] : [])],
+    state: told.state,
+    commands: [
+      { kind: "refresh" },
+      ...(isCutShort ? [{ kind: "flip-now" as const, by: "answer" as const }] : []),
+      ...told.commands.filter(({ kind }) => kind !== "refresh"),
+    ],
   };
 }
 
+/** What an input was for one of the answers. */
+function answered(block: Block, before: InTrial, after: InTrial, index: number): Happening[] {
+  const answer = block.answers[index]?.id ?? "";
+  const [was, is] = [before.answers[index], after.answers[index]];
+  if (!is || is.tooLate !== was?.tooLate) return [];
+  if (is.early !== was?.early) return [{ on: "answer", answer, how: "early" }];
+  const how = is.right === null ? [] : [is.right ? ("right" as const) : ("wrong" as const)];
+  return ["given" as const, ...how].map((each): Happening => ({ on: "answer", answer, how: each }));
+}
+
 /** The trial is over: it is recorded, and the next one follows, a break, or the next part. */
-function over(
+function trialOver(
   course: Course,
   state: SessionState,
   phase: InTrial,
   block: Block,
   at: number,
   context: Context,
+  before: readonly Command[],
 ): Leaving {
-  const [next, all] = [phase.trial + 1, plannedBlock(course, phase).trials.length];
+  const tally = tallied(phase, block, context);
+  const ended = course.rules.react(course, { ...state, phase, tally }, [{ on: "trial-ends" }], {
+    part: block.id,
+    scene: null,
+  });
+  const { run } = ended.state;
+  const next = phase.trial + 1;
   const isRest = block.breaks !== undefined && next % block.breaks.everyTrials === 0;
+  const isLast = next >= lengthOf(course, phase.part, run);
+  const judged = course.rules.judgedBlock(course, ended.state, block, isLast);
   return {
-    state: { ...state, tally: tallied(phase, block, context) },
+    state: {
+      ...withoutTrialTimers(ended.state),
+      run: { ...run, total: run.total + 1 },
+      rounds: course.rules.withResult(course, ended.state, phase.part),
+      jumps: [...ended.state.jumps, ...judged.jumps],
+    },
     at,
+    before: [...before, ...ended.commands].filter(({ kind }) => kind === "sound" || kind === "marker"),
     entry: {
       kind: "trial",
-      ...played(course, phase, block),
+      ...played(course, state, phase, block),
       lateFrames: phase.lateFrames,
       ...(phase.interrupted ? { interrupted: phase.interrupted } : {}),
+      ...(judged.came ? { criterion: judged.came } : {}),
     },
-    destination:
-      next >= all
-        ? { to: "part", part: phase.part + 1 }
-        : { to: isRest ? "break" : "trial", part: phase.part, trial: next },
+    destination: isLast
+      ? { to: "part", part: phase.part + 1 }
+      : { to: isRest ? "break" : "trial", part: phase.part, trial: next },
   };
 }
 
@@ -177,16 +275,20 @@ export function brokenOff(
 ): Leaving {
   const block = blockIn(course, phase);
   return {
-    state: { ...state, tally: phase.before },
+    state: { ...state, ...phase.before, jumps: [] },
     at,
-    entry: { kind: "broken-off", ...played(course, { ...phase, scenes: endedAt(phase, at) }, block), at, why },
-    destination: { to: "trial", part: phase.part, trial: phase.trial },
+    entry: { kind: "broken-off", ...played(course, state, { ...phase, scenes: endedAt(phase, at) }, block), at, why },
+    destination:
+      why === "withdrawn"
+        ? { to: "nowhere", phase: { ...phase, scene: -1 } }
+        : { to: "trial", part: phase.part, trial: phase.trial },
   };
 }
 
 /** What a trial's record says of it, as far as it has been played. */
-function played(course: Course, phase: InTrial, block: Block) {
-  const { trial, pass, row, placed } = plannedTrial(course, phase);
+function played(course: Course, { run }: SessionState, phase: InTrial, block: Block) {
+  const { trial, pass, row, placed } = phase.planned;
+  const showing = showingOf(run, phase.trial);
   return {
     part: block.id,
     trial,
@@ -200,6 +302,9 @@ function played(course: Course, phase: InTrial, block: Block) {
     }),
     observed: phase.observed,
     placed,
+    ...(phase.acts.length > 0 ? { acts: [...phase.acts] } : {}),
+    ...(canRepeat(course, phase.part) ? { attempt: run.attempt, inAttempt: phase.trial + 1 } : {}),
+    ...(showing > 1 ? { showing } : {}),
   };
 }
 
@@ -208,6 +313,7 @@ export function foreseenIn(course: Course, phase: InTrial): Id | null {
   if (phase.scene < 0) return null;
   const block = blockIn(course, phase);
   const next = block.scenes[phase.scene + 1];
+  if (course.rules.mayMove(course, block)) return null;
   const isOpen = block.answers.some(
     (spec, index) =>
       !isOver(block, phase, index) &&

@@ -32,6 +32,8 @@ export const drawer: ItemDrawer<SoundItem> = {
     source.connect(gain).connect(pan).connect(device.destination);
     let isOver = item.loop;
     let heard: number | null = null;
+    let pausedAt: number | null = null;
+    let pausedFor = 0;
     source.onended = () => {
       tell.observed("ended", performance.now());
       isOver = true;
@@ -51,11 +53,29 @@ export const drawer: ItemDrawer<SoundItem> = {
         const at = heard ?? stamp;
         tell.observed("began", at, { offset: thousandth(at - stamp - frameMs) });
       },
+      control: (act, volume) => {
+        if (act === "volume") gain.gain.value = Math.max(0, volume ?? 100) / 100;
+        else if (act === "stop") {
+          if (heard !== null) source.stop();
+        } else if (act === "pause") {
+          pausedAt ??= performance.now();
+          source.playbackRate.value = 0;
+        } else {
+          pausedFor += pausedAt === null ? 0 : performance.now() - pausedAt;
+          pausedAt = null;
+          source.playbackRate.value = 1;
+        }
+      },
       end: () => {
         source.onended = null;
         if (heard !== null) source.stop();
       },
-      isOver: () => isOver || (heard !== null && !item.loop && performance.now() > heard + seconds * 1000 + patience),
+      isOver: () =>
+        isOver ||
+        (heard !== null &&
+          pausedAt === null &&
+          !item.loop &&
+          performance.now() > heard + seconds * 1000 + pausedFor + patience),
     };
   },
 };

@@ -93,6 +93,18 @@ export const drawer: ItemDrawer<VideoItem> = {
           player.play().catch(() => (isOver = true));
         });
       },
+      control: (act, volume) => {
+        if (act === "volume") {
+          player.muted = volume === 0;
+          player.volume = Math.min(1, Math.max(0, (volume ?? 100) / 100));
+        } else if (act === "play") void player.play().catch(() => undefined);
+        else player.pause();
+        if (act === "stop") {
+          player.currentTime = item.startMs / 1000;
+          ended(performance.now());
+          isOver = true;
+        }
+      },
       end: (stamp) => {
         isOn = false;
         player.onended = null;

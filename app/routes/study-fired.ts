@@ -1,0 +1,9 @@
+import { requireStudy } from "~/app/account.server";
+import { lastFired } from "~/server/results/fired";
+import type { Route } from "./+types/study-fired";
+
+/** How often each rule did something in the last rehearsal. */
+export async function loader({ request, context, params }: Route.LoaderArgs) {
+  const study = await requireStudy(request, context, params.code);
+  return Response.json(await lastFired(context.store, study));
+}

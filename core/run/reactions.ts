@@ -1,0 +1,15 @@
+import { backTo, judgedBlock, roundsAt, withResult } from "./good-enough";
+import { isHeard, mayMove, react, runTimers } from "./reacting";
+import type { Reactions } from "./state";
+
+/** What rules and criteria do. */
+export const reactions: Reactions = {
+  react,
+  runTimers,
+  isHeard,
+  mayMove,
+  judgedBlock,
+  withResult,
+  roundsAt,
+  backTo,
+};

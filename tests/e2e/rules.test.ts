@@ -1,0 +1,371 @@
+import type { Browser, Page } from "playwright-core";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { parseStudyText } from "~/core/design/parse";
+import type { Block } from "~/core/design/block";
+import type { StudyDocument } from "~/core/design/document";
+import { newPage } from "~/core/design/page";
+import { newTextItem } from "~/core/items/text/text";
+import { newCriterion } from "~/core/rules/criterion";
+import type { Rule } from "~/core/rules/rule";
+import { plainText } from "~/core/values/formatted-text";
+import { readFileSync } from "node:fs";
+import { newParticipation } from "~/core/design/participation";
+import { launch, lookAround, newStudyInCompose, openWindow, saved, storedStudy } from "../support/browser";
+import { scene } from "../support/participant";
+import { startServer, type Running } from "../support/server";
+import { exportedFrom, importReleased, press, type Row } from "../support/short-study";
+
+let browser: Browser;
+let server: Running;
+beforeAll(async () => {
+  [browser, server] = await Promise.all([launch(), startServer({ demo: true })]);
+});
+afterAll(async () => {
+  await browser.close();
+  await server.stop();
+});
+
+/** Boats one to four, shown until F or J; F is right for odd ones. */
+function boats(change: (block: Block, document: StudyDocument) => void): StudyDocument {
+  const parsed = parseStudyText(readFileSync("tests/support/eight-trials.lapwing.json", "utf8"));
+  if (!parsed.ok) throw new Error(parsed.mistakes.join());
+  const { document } = parsed;
+  document.settings.participation = newParticipation();
+  const block = document.parts["boats"] as Block;
+  block.table.columns.push({ id: "key", name: "key", type: "text", factor: false });
+  block.table.rows = block.table.rows.slice(0, 4);
+  block.table.rows.forEach((row, index) => (row.cells["key"] = index % 2 === 0 ? "f" : "j"));
+  block.order = { method: "as-listed", passes: 1, limits: [] };
+  const [answer] = block.answers;
+  Object.assign(answer!, {
+    by: [{ device: "keys", keys: ["f", "j"], by: "letter", act: "press", holdMs: 0 }],
+    right: { from: { column: "key" } },
+  });
+  change(block, document);
+  return document;
+}
+const addAside = (document: StudyDocument, id: string, name: string, says: string) => {
+  document.parts[id] = { ...newPage((prefix) => prefix, name, plainText(says)), id };
+  document.runningOrder.push({ kind: "part", part: id, aside: true });
+};
+const rule = (id: string, rest: Omit<Rule, "id" | "name">): Rule => ({ id, name: id, ...rest });
+const builtIn = (name: string) => ({ from: { builtIn: name } });
+
+/** Answers one trial after another with these keys; gives the number of the last. */
+async function keys(page: Page, pressed: string, after = 0): Promise<number> {
+  let done = after;
+  for (const key of pressed) {
+    done = await scene(page, "target", done);
+    await page.keyboard.press(key);
+  }
+  return done;
+}
+async function begun(link: string): Promise<Page> {
+  const { page } = await openWindow(browser);
+  await page.goto(link);
+  await press(page, "Start");
+  await press(page, "Continue");
+  return page;
+}
+const finished = (page: Page) => page.getByText("Your completion code").waitFor();
+const cells = (rows: Row[] | undefined, ...names: string[]) =>
+  (rows ?? []).map((row) => names.map((name) => row[name] ?? "").join(" "));
+
+describe("practice until good enough", () => {
+  it("is played again with other words before it, and the data say which attempt it was", async () => {
+    const study = boats((block, document) => {
+      addAside(document, "more", "Once more", "That was not enough yet: odd boats are F.");
+      block.criterion = { ...newCriterion, rightShare: 0.75, trials: 4, attempts: 3, before: "more" };
+    });
+    const { code, link } = importReleased(server, study);
+    const page = await begun(link);
+    const done = await keys(page, "jjjj");
+    await page.getByText("That was not enough yet").waitFor();
+    // Reloaded here, it goes on with the page that came between.
+    await page.reload();
+    await press(page, "Continue where you left off");
+    await page.getByText("That was not enough yet").waitFor();
+    await press(page, "Continue");
+    await keys(page, "fjfj", done);
+    await press(page, "Finish");
+    await finished(page);
+    const { "trials.csv": trials, "events.csv": events } = await exportedFrom(server, browser, code);
+    expect(cells(trials, "trial", "block_attempt", "trial_in_block", "is_right", "criterion")).toEqual([
+      "1 1 1 no ",
+      "2 1 2 yes ",
+      "3 1 3 no ",
+      "4 1 4 yes again",
+      "5 2 1 yes ",
+      "6 2 2 yes ",
+      "7 2 3 yes ",
+      "8 2 4 yes reached",
+    ]);
+    expect(events?.filter(({ event, part }) => event === "page-shown" && part === "Once more")).toHaveLength(1);
+    await page.close();
+  });
+});
+
+describe("rules", () => {
+  it("give points and a bonus told at the end, show wrong trials again, and stand in the data", async () => {
+    const study = boats((block, document) => {
+      document.variables = [
+        { id: "v", name: "bonus", type: "number", start: 0, from: { urlParameter: "start" } },
+        { id: "prize", name: "prize", type: "number", start: null },
+      ];
+      block.rules = [
+        rule("points", {
+          when: { on: "answer", how: "right" },
+          do: [
+            { do: "set", what: { variable: "prize" }, to: { calculate: "random-pick", of: [2, 5] } },
+            { do: "add", what: { variable: "v" }, to: { from: { variable: "prize" } } },
+          ],
+        }),
+        rule("again", {
+          when: { on: "trial-ends" },
+          if: { left: builtIn("last.right"), is: "≠", right: true },
+          do: [{ do: "repeat-trial", most: 2 }],
+        }),
+      ];
+      const bye = document.parts["bye"];
+      if (bye?.kind === "page")
+        bye.flow = [
+          {
+            kind: "text",
+            id: "t",
+            text: [{ as: "paragraph", runs: [{ text: "Bonus: " }, { ref: { variable: "v" } }] }],
+          },
+        ];
+    });
+    const { code, link } = importReleased(server, study);
+    const page = await begun(`${link}?start=100`);
+    await keys(page, "fjjjf");
+    const told = await page.getByText(/^Bonus: \d+$/).innerText();
+    await press(page, "Finish");
+    await finished(page);
+    const {
+      "trials.csv": trials,
+      "events.csv": events,
+      "sessions.csv": sessions,
+    } = await exportedFrom(server, browser, code);
+    expect(cells(trials, "trial", "boat", "is_right", "showing")).toEqual([
+      "1 1 yes 1",
+      "2 2 yes 1",
+      "3 3 no 1",
+      "4 4 yes 1",
+      "5 3 yes 2",
+    ]);
+    const prizes = (trials ?? []).filter(({ is_right }) => is_right === "yes").map(({ prize }) => Number(prize));
+    const sum = 100 + prizes.reduce((total, prize) => total + prize, 0);
+    expect(told).toBe(`Bonus: ${sum}`);
+    expect(sessions?.[0]).toMatchObject({ bonus: String(sum) });
+    expect(trials?.map(({ bonus }) => Number(bonus)).at(-1)).toBe(sum);
+    const fired = (events ?? []).filter(({ event }) => event === "rule");
+    expect(fired.filter(({ name }) => name === "again").map(({ value }) => value)).toEqual([
+      "show the trial again at the end of the block, 2 times at most",
+    ]);
+    expect(fired.filter(({ name }) => name === "points").map(({ value }) => value?.split(" = ")[0])).toEqual(
+      Array.from({ length: 4 }, () => ["prize", "bonus"]).flat(),
+    );
+    await page.close();
+  });
+
+  it("answer keys that are no answers, pointing, time and the window, within the trial", async () => {
+    const study = boats((block) => {
+      const [, target] = block.scenes;
+      const hint = {
+        ...newTextItem((prefix) => prefix, "hint", "Look well"),
+        id: "hint",
+        at: { x: 0, y: 25 },
+        when: { left: false, is: "=" as const, right: true },
+      };
+      target!.items.push(hint);
+      block.scenes.push({
+        id: "slow",
+        name: "too slow",
+        lasts: { kind: "ms", ms: 150 },
+        items: [{ ...newTextItem((prefix) => prefix, "slow", "Too slow"), id: "slow-text" }],
+        when: { left: false, is: "=", right: true },
+      });
+      block.rules = [
+        rule("help", {
+          when: { on: "key", key: "KeyH", act: "press" },
+          do: [{ do: "item", item: "hint", property: "shown", to: true }],
+        }),
+        rule("moved", {
+          when: { on: "pointer", act: "press", item: "n" },
+          do: [{ do: "item", item: "hint", property: "text", to: "Pressed" }],
+        }),
+        rule("slow", {
+          when: { on: "answer", how: "given" },
+          if: { left: builtIn("last.rt_ms"), is: ">", right: 600 },
+          do: [{ do: "go-to-scene", scene: "slow" }],
+        }),
+        rule("waited", {
+          when: { on: "scene-begins", scene: "target", afterMs: 700 },
+          do: [{ do: "event", name: "waited", value: builtIn("block.trials_done") }],
+        }),
+        rule("stop", {
+          when: { on: "key", key: "KeyQ", act: "release" },
+          do: [{ do: "end-block" }],
+        }),
+      ];
+    });
+    const { code, link } = importReleased(server, study);
+    const page = await begun(link);
+    const first = await scene(page, "target");
+    const hint = page.locator('#stage [data-item="hint"]');
+    expect(await hint.isVisible()).toBe(false);
+    await page.keyboard.press("h");
+    await hint.waitFor({ state: "visible" });
+    await page.locator('#stage [data-item="n"]').click({ force: true });
+    await page.locator('#stage [data-item="hint"]', { hasText: "Pressed" }).waitFor();
+    // Longer than the limit of the rule, and than what it waits for: the page tells the time itself.
+    await page.evaluate(() => new Promise((resolve) => setTimeout(resolve, 900)));
+    await page.keyboard.press("f");
+    await scene(page, "too slow", first - 1);
+    const second = await scene(page, "target", first);
+    expect(await hint.isVisible()).toBe(false);
+    await page.keyboard.press("q");
+    await press(page, "Finish");
+    await finished(page);
+    expect(second).toBe(2);
+    const { "trials.csv": trials, "events.csv": events } = await exportedFrom(server, browser, code);
+    expect(trials).toHaveLength(2);
+    const fired = (events ?? []).filter(({ event }) => event === "rule");
+    expect(cells(fired, "trial", "name")).toEqual(["1 help", "1 moved", "1 waited", "1 slow", "2 stop"]);
+    await page.close();
+  });
+
+  it("go on from a page by themselves, end the session in their own words, and survive a reload", async () => {
+    const study = boats((_, document) => {
+      const hello = document.parts["hello"];
+      if (hello?.kind === "page")
+        hello.rules = [
+          rule("on", {
+            when: { on: "part-begins", afterMs: 400 },
+            do: [{ do: "go-to-part", part: "boats" }],
+          }),
+        ];
+      document.rules = [
+        rule("enough", {
+          when: { on: "answer", how: "wrong" },
+          do: [{ do: "end-session", as: "screened-out", text: plainText("This study needs sharper eyes.") }],
+        }),
+      ];
+    });
+    const { code, link } = importReleased(server, study);
+    const { page } = await openWindow(browser);
+    await page.goto(link);
+    await press(page, "Start");
+    // Nobody presses Continue.
+    const first = await keys(page, "f");
+    await scene(page, "target", first);
+    await page.reload();
+    await press(page, "Continue where you left off");
+    await keys(page, "f", first);
+    await page.getByText("This study needs sharper eyes.").waitFor();
+    const { "sessions.csv": sessions, "trials.csv": trials } = await exportedFrom(server, browser, code);
+    expect(sessions?.[0]).toMatchObject({ state: "screened-out" });
+    expect(cells(trials, "trial", "is_right")).toEqual(["1 yes", "2 no"]);
+    await page.close();
+  });
+});
+
+describe("making rules", () => {
+  it("takes a few clicks for a sound when wrong, and every word can be chosen", async () => {
+    const { page, context, complaints } = await openWindow(browser);
+    await lookAround(page, server.address);
+    const code = await newStudyInCompose(page, server.address, "Lights of the pier");
+    await page.getByRole("tab", { name: /^Rules/ }).click();
+    await page.getByRole("button", { name: "Add a rule" }).click();
+    await page.getByRole("menuitem", { name: "A point for each right answer, one less for each wrong one" }).click();
+    await page.getByText("When an answer is right, add").waitFor();
+    // Another trigger from the sentence itself.
+    await page.getByRole("button", { name: "an answer is wrong" }).click();
+    await page.getByRole("menuitem", { name: "no answer came" }).click();
+    // A condition and an action more, in the margin.
+    const margin = page.getByRole("complementary", { name: "Settings of what is selected" });
+    await margin.getByRole("button", { name: "condition", exact: true }).click();
+    await margin.getByRole("button", { name: "another action" }).click();
+    await page.getByRole("menuitem", { name: "end the block" }).click();
+    await saved(page);
+    const study = await storedStudy(page, server.address, code);
+    const block = Object.values(study.parts).find((part) => part.kind === "block") as Block;
+    expect(block.rules[1]).toMatchObject({
+      when: { on: "answer", how: "none" },
+      if: { left: { from: { builtIn: "last.right" } }, is: "=", right: true },
+      do: [{ do: "add" }, { do: "end-block" }],
+    });
+    // The variable is renamed where it stands, and its sentence follows.
+    await page.goto(`${server.address}/studies/${code}/plan`);
+    await page.getByRole("button", { name: /^points/ }).click();
+    await page.getByLabel("Name", { exact: true }).fill("shells");
+    await page.getByText("rule 1 of block").waitFor();
+    await page.getByRole("button", { name: /^Remove the variable/ }).click();
+    await page.getByText(/It is used in rule 1 of block “Block 1”; rule 2/).waitFor();
+    await page.getByRole("button", { name: "Keep it" }).click();
+    await page.getByRole("link", { name: "Compose" }).click();
+    await page.getByRole("tab", { name: /^Rules/ }).click();
+    await page.getByText("When an answer is right, add 1 to shells").waitFor();
+    // All values, with what they mean.
+    await page.getByRole("button", { name: "Values" }).click();
+    await page.getByRole("dialog").getByText("block.wrong_in_a_row").waitFor();
+    await page.keyboard.press("Escape");
+    // Found by search.
+    await page.keyboard.press("Control+k");
+    await page.getByRole("combobox").fill("no answer came");
+    await page.getByRole("option", { name: /no answer came/ }).waitFor();
+    await page.keyboard.press("Escape");
+    expect(complaints).toEqual([]);
+    await context.close();
+  });
+
+  it("shows what rules did in a trial that is tried out, and over 200 simulated participants", async () => {
+    const { page, context } = await openWindow(browser);
+    await lookAround(page, server.address);
+    await page.goto(`${server.address}/studies/grey-ferry/compose`);
+    await page.getByRole("button", { name: /^Part:/ }).click();
+    await page.getByRole("menuitem", { name: "Practice" }).click();
+    await page.getByRole("button", { name: "Play trial" }).click();
+    const dialog = page.getByRole("dialog", { name: "The trial being played" });
+    await dialog.locator('[data-scene="boat"]').waitFor();
+    await page.keyboard.press("j");
+    await dialog.locator("[data-fired] li").first().waitFor();
+    expect(await dialog.locator("[data-fired]").innerText()).toMatch(/^rule [12]: points = -?1$/);
+    await page.keyboard.press("Escape");
+    await page.goto(`${server.address}/studies/grey-ferry/plan`);
+    await page.getByRole("button", { name: "200 at once" }).click();
+    const told = page.locator("[data-reactions]");
+    await told.waitFor({ timeout: 60_000 });
+    expect(await told.innerText()).toMatch(/“Practice” was played once by \d{1,3}/);
+    expect(await told.innerText()).toMatch(/Rule 1 of block “Practice” did something in 200 of 200 sessions/);
+    await context.close();
+  });
+
+  it("writes practice until good enough as a sentence", async () => {
+    const { page, context } = await openWindow(browser);
+    await lookAround(page, server.address);
+    const code = await newStudyInCompose(page, server.address, "Lamps");
+    await page.getByRole("tab", { name: /^Until good enough/ }).click();
+    await page.getByRole("button", { name: "Repeat the block until good enough" }).click();
+    await page.getByLabel("Share right, in per cent").fill("90");
+    await page.getByLabel("How many trials").fill("2");
+    for (const [what, says] of [
+      ["How many more attempts", "three times"],
+      ["The page before another attempt", "a new page is shown …"],
+      ["What follows then", "the session ends kindly"],
+    ] as const) {
+      await page.getByRole("button", { name: new RegExp(`^${what}:`) }).click();
+      await page.getByRole("menuitem", { name: says, exact: true }).click();
+    }
+    await saved(page);
+    const study = await storedStudy(page, server.address, code);
+    const block = Object.values(study.parts).find((part) => part.kind === "block") as Block;
+    const aside = study.runningOrder.find((node) => node.kind === "part" && node.aside);
+    expect(block.criterion).toMatchObject({ rightShare: 0.9, trials: 2, attempts: 4, otherwise: "end" });
+    expect(aside).toMatchObject({ part: block.criterion?.before });
+    await page.getByText("90 % of 2 means 2 right.").waitFor();
+    await page.getByText(/Somebody who guesses/).waitFor();
+    await context.close();
+  });
+});
