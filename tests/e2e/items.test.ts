@@ -247,10 +247,7 @@ it("an item comes on and goes at its offsets, in frames, and that is recorded", 
   await expect
     .poll(() => played.evaluate((item) => (window as unknown as Watched).itemStates[item] ?? [], id))
     .toEqual(["waiting", "seen", "waiting"]);
-  const [onset, came, went] = await played.evaluate(
-    (item) => (window as unknown as Watched).itemTimes[item] ?? [],
-    id,
-  );
+  const [onset, came, went] = await played.evaluate((item) => (window as unknown as Watched).itemTimes[item] ?? [], id);
   await played.keyboard.press("f");
   await scene(played, "target", 1);
   await played.keyboard.press("f");
