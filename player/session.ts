@@ -5,7 +5,7 @@ import type { Page } from "~/core/design/page";
 import type { Id } from "~/core/values/ref";
 import type { Display } from "~/core/records/log";
 import { machineOf } from "~/core/run/machine";
-import { quiet } from "~/core/run/quiet";
+import { asPlanned, quiet } from "~/core/run/quiet";
 import type { Command, SessionEvent, Step, Trials } from "~/core/run/state";
 import { rebuild } from "~/core/run/replay";
 import type { SessionRecord } from "~/core/records/record";
@@ -48,7 +48,11 @@ export async function playSession(
   sender.onLost = onLost;
   addEventListener("online", () => sender.nudge());
   const mediaUrl = await loadAll(study, remembered.secret, data.session, into);
-  const pieces = { rules: wherePresent("reactions") ?? quiet, trials: wherePresent("trials") ?? noTrials };
+  const pieces = {
+    rules: wherePresent("reactions") ?? quiet,
+    trials: wherePresent("trials") ?? noTrials,
+    following: wherePresent("following") ?? asPlanned,
+  };
   const machineFor = ({ participant, group, orders }: Place) =>
     machineOf(study, compile(study, participant, data.seed, group, orders, data.entered), pieces, data.given);
   let machine = machineFor(data);

@@ -1,3 +1,4 @@
+import type { Block } from "~/core/design/block";
 import type { StudyDocument } from "~/core/design/document";
 import { itemsIn } from "~/core/design/lookup";
 import { questionsOf } from "~/core/design/questions";
@@ -14,6 +15,7 @@ type Loaded = {
   playTrial: (typeof import("./trial-loop"))["playTrial"];
   listenForActs: (typeof import("./acts"))["listenForActs"];
   reactions: (typeof import("~/core/run/reactions"))["reactions"];
+  following: (typeof import("~/core/run/following"))["following"];
   trials: (typeof import("~/core/run/trials"))["trials"];
   watchPage: (typeof import("./acts"))["watchPage"];
   askForPlace: (typeof import("./pages/placing"))["askForPlace"];
@@ -45,6 +47,9 @@ export async function loadUsed(study: StudyDocument): Promise<void> {
     loadDrawers(questions),
     blocks.length > 0 ? import("./trial-loop").then(({ playTrial }) => (loaded.playTrial = playTrial)) : null,
     blocks.length > 0 ? import("~/core/run/trials").then(({ trials }) => (loaded.trials = trials)) : null,
+    blocks.some(followsAnswers)
+      ? import("~/core/run/following").then(({ following }) => (loaded.following = following))
+      : null,
     hasRules(study) || repeats(study)
       ? import("~/core/run/reactions").then(({ reactions }) => (loaded.reactions = reactions))
       : null,
@@ -63,6 +68,10 @@ const hasRules = ({ rules, parts }: StudyDocument): boolean =>
     (part) =>
       part.rules.length > 0 || (part.kind === "block" && part.scenes.some((scene) => (scene.rules ?? []).length > 0)),
   );
+
+/** Whether trials of a block follow what was answered. */
+const followsAnswers = ({ table, order }: Block): boolean =>
+  order.again !== undefined || table.columns.some(({ follows }) => follows !== undefined);
 
 /** Whether anything is repeated until good enough. */
 const repeats = ({ parts, runningOrder }: StudyDocument): boolean =>

@@ -20,6 +20,7 @@ function exampleOf(
     right: index !== 4 && index !== 11,
     rt: 412,
     row: "",
+    index,
   }));
   return contextFor(
     { study: document, group, participant },

@@ -13,7 +13,7 @@ export function mostRuns(document: StudyDocument): number {
 
 function counted(document: StudyDocument): number {
   const blocks = Object.values(document.parts).map((part) =>
-    part.kind === "block" ? (part.criterion?.attempts ?? 1) : 1,
+    part.kind === "block" ? (part.criterion?.attempts ?? 1) * (part.order.again?.most ?? 1) : 1,
   );
   const ofBrackets = (nodes: readonly RunningNode[]): number =>
     nodes.reduce(

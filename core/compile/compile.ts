@@ -29,6 +29,8 @@ export type PlannedTrial = {
   placed: DrawnElements;
   /** The value that its sub-block has in common; null without sub-blocks. */
   subBlock: string | null;
+  /** Values of columns that follow the answers, as they were settled for this trial; also among `values`. */
+  settled?: Readonly<Record<Id, number>>;
 };
 /** `when`: the part is left out unless this holds when the session comes to it. */
 type InOrder = { part: Id; brackets: Id[]; when?: Condition | undefined };
@@ -181,25 +183,19 @@ function blockTrials(
   before: number,
   attempt = 1,
 ): BlockTrials {
-  // A later attempt has streams of its own.
-  const drawnFor = attempt === 1 ? block.id : `${block.id} attempt ${attempt}`;
+  const drawnFor = streamOf(block, attempt);
   const draw = { seed, participant, block: drawnFor };
   const { trials: ordered, way, breaks } = blockOrder(orderable(document, block, group), draw, orders[block.id] ?? 0);
   const random = block.scenes.flatMap((scene) =>
     scene.lasts.kind === "random-ms" ? [{ id: scene.id, lasts: scene.lasts }] : [],
   );
-  const drawnItems = itemsIn(block).flatMap((item) => {
-    const { draw } = itemKind(item.kind);
-    return draw ? [{ item, draw }] : [];
-  });
+  const placed = placedIn(document, block, { participant, seed, group }, drawnFor);
   const durations = drawnDurations(random, (index) => ordered[index]?.pass ?? 0, [seed, participant, drawnFor]);
   let numbers: Map<Id, number> | null = null;
   const at = (index: number): PlannedTrial => {
     const { pass, row, subBlock } = ordered[index] as OrderedTrial;
     numbers ??= new Map(block.table.rows.map(({ id }, position) => [id, position + 1]));
     const values = rowValues(document, block.table, row, group);
-    const context = contextFor({ study: document, group, participant }, { values, isPractice: block.practice });
-    const key = [seed, participant, drawnFor, pass] as const;
     return {
       trial: before + index + 1,
       pass,
@@ -207,20 +203,50 @@ function blockTrials(
       rowNumber: numbers.get(row.id) as number,
       values,
       drawn: durations(index),
-      placed:
-        drawnItems.length === 0
-          ? nothingPlaced
-          : Object.fromEntries(
-              drawnItems.map(({ item, draw }) => [
-                item.id,
-                draw(item, context, streamFor(...key, item.kind, item.id, index)),
-              ]),
-            ),
+      placed: placed(values, pass, index),
       subBlock,
     };
   };
   return { first: before + 1, rows: ordered.map(({ row }) => row.id), order: { way, breaks }, at };
 }
+
+/** Draws where the elements of arrays are in a trial with these values, by its pass and its index in the block. */
+function placedIn(
+  study: StudyDocument,
+  block: Block,
+  { participant, seed, group }: Omit<Who, "orders">,
+  drawnFor: string,
+): (values: PlannedTrial["values"], pass: number, index: number) => DrawnElements {
+  const drawnItems = itemsIn(block).flatMap((item) => {
+    const { draw } = itemKind(item.kind);
+    return draw ? [{ item, draw }] : [];
+  });
+  if (drawnItems.length === 0) return () => nothingPlaced;
+  return (values, pass, index) => {
+    const context = contextFor({ study, group, participant }, { values, isPractice: block.practice });
+    const key = [seed, participant, drawnFor, pass] as const;
+    return Object.fromEntries(
+      drawnItems.map(({ item, draw }) => [item.id, draw(item, context, streamFor(...key, item.kind, item.id, index))]),
+    );
+  };
+}
+
+/** A planned trial with other values of some columns, and with what is drawn of them. `index`: its place among those of its attempt as planned. */
+export function withSettled(
+  document: StudyDocument,
+  block: Block,
+  plan: Plan,
+  trial: PlannedTrial,
+  { settled, index, attempt }: { settled: Readonly<Record<Id, number>>; index: number; attempt: number },
+): PlannedTrial {
+  const values = { ...trial.values, ...settled };
+  const placed = placedIn(document, block, plan, streamOf(block, attempt))(values, trial.pass, index);
+  return { ...trial, values, settled, placed };
+}
+
+/** What the draws of an attempt at a block are drawn for: a later one has streams of its own. */
+const streamOf = (block: Block, attempt: number): string =>
+  attempt === 1 ? block.id : `${block.id} attempt ${attempt}`;
 
 type RandomScene = { id: Id; lasts: RandomMs };
 

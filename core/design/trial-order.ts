@@ -1,6 +1,6 @@
 import { limit } from "../limits/registry";
 import { list, object } from "../shape/compound";
-import { oneOf, title, whole } from "../shape/plain";
+import { oneOf, title, whole, yesNo } from "../shape/plain";
 import { nullable, optional, type Of, type Shape } from "../shape/shape";
 import { id } from "../values/ref";
 
@@ -11,6 +11,18 @@ export type GivenSequence = Of<typeof givenSequence>;
 const method = oneOf("as-listed", "shuffled", "with-replacement", "given");
 const subBlocks = oneOf("listed", "shuffled", "latin-square");
 export type SubBlockArrangement = Of<typeof subBlocks>;
+
+const again = object({
+  /** Each trial is asked until it was right so often, in all or in a row. */
+  rightTimes: whole(1, 20),
+  inARow: yesNo,
+  /** How many other trials at least come before it is asked again: where it was right so far never, once, twice …; the last holds for more. None: at the end. */
+  gaps: list(whole(0, 1000), 0, 10),
+  /** It is shown no more often than this. */
+  most: whole(2, 100),
+});
+/** Trials that come again until they were right often enough. */
+export type Again = Of<typeof again>;
 
 const trialOrderFields = object({
   method,
@@ -23,6 +35,7 @@ const trialOrderFields = object({
   within: optional(id),
   subBlocks: optional(subBlocks),
   limits: list(limit, 0, 30),
+  again: optional(again),
   given: optional(object({ file: title(200), sequences: list(givenSequence, 0, 10_000) })),
 });
 export interface TrialOrder extends Of<typeof trialOrderFields> {}

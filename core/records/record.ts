@@ -88,6 +88,8 @@ const played = {
   observed: list(observation, 0, 1000),
   /** Where the elements of arrays were drawn, by item. */
   placed: record(list(element, 0, 500), 60),
+  /** The values of columns that followed the answers, by column. */
+  settled: optional(record(number(), 60)),
   acts,
   /** Which run of the block it was in, and its number within that, from 1: in blocks that are played more than once. */
   attempt: optional(whole(1, most)),

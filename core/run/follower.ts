@@ -91,6 +91,8 @@ function difference(wanted: SessionRecord, record: SessionRecord): string | null
     if (wanted.trial !== record.trial) return `trial ${wanted.trial} is to come next`;
     if (wanted.pass !== record.pass || wanted.row !== record.row)
       return `trial ${wanted.trial} has row “${wanted.row}” in pass ${wanted.pass}`;
+    if (JSON.stringify(wanted.settled) !== JSON.stringify(record.settled))
+      return `trial ${wanted.trial} cannot have had these values`;
     const scenes = ({ scenes }: typeof wanted) => scenes.map(({ scene }) => scene).join(" ");
     if (scenes(wanted) !== scenes(record)) return `trial ${wanted.trial} has other scenes`;
     const scored = ({ answers }: typeof wanted) => JSON.stringify(answers.map(scoreOf));

@@ -67,10 +67,10 @@ export type SessionMachine = {
 export function machineOf(
   document: StudyDocument,
   plan: Plan,
-  { rules, trials }: Pieces,
+  { rules, trials, following }: Pieces,
   given: Given = nothingGiven,
 ): SessionMachine {
-  const course = { document, plan, given, rules, trials };
+  const course = { document, plan, given, rules, trials, following };
   return {
     course,
     begin: () => begin(course),
@@ -189,7 +189,8 @@ const isPage = ({ document }: Course, id: Id) => document.parts[id]?.kind === "p
 /** A block is over: its rules are told, and what it had more or fewer trials than planned is counted. */
 function leaveBlock(course: Course, state: SessionState, part: number): Step {
   const planned = plannedBlock(course, { part });
-  const told = course.rules.react(course, state, [{ on: "part-ends" }], { part: planned.part, scene: null });
+  const found = course.following.keptThresholds(course, state, part);
+  const told = course.rules.react(course, found, [{ on: "part-ends" }], { part: planned.part, scene: null });
   const { run, shift } = told.state;
   const over = withoutPartTimers(told.state, planned.part);
   // What sends the session elsewhere as a block ends comes too late for that.

@@ -1,4 +1,5 @@
-import { stay, type Reactions } from "./state";
+import { trialAt } from "./block-run";
+import { stay, type Following, type Reactions } from "./state";
 
 /** In a study without rules and criteria nothing is done by them. */
 export const quiet: Reactions = {
@@ -10,4 +11,11 @@ export const quiet: Reactions = {
   withResult: (_, { rounds }) => rounds,
   roundsAt: (_, { rounds }) => rounds,
   backTo: (_, state) => ({ state, jumps: [], part: null }),
+};
+
+/** In a study in which no trial follows what was answered all come as planned. */
+export const asPlanned: Following = {
+  settledTrial: trialAt,
+  afterTrial: (_, { run }) => ({ run, jumps: [] }),
+  keptThresholds: (_, state) => state,
 };

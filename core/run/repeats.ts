@@ -45,6 +45,7 @@ export function canRepeat({ document, plan }: Course, part: number): boolean {
   const block = blockOf(document, id);
   const made =
     block.criterion !== undefined ||
+    block.order.again !== undefined ||
     anyDoes(rulesInTrials(document, block), ...repeatingActions) ||
     bracketsIn(document.runningOrder).some((bracket) => bracket.until !== undefined && brackets.includes(bracket.id));
   known.set(id, made);

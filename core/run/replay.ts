@@ -27,6 +27,7 @@ export function eventsOf(record: SessionRecord): SessionEvent[] {
     at: onset,
     late: index === 0 && record.kind === "trial" ? record.lateFrames : 0,
     ended: record.scenes[index - 1]?.ended,
+    ...(index === 0 && record.settled ? { settled: record.settled } : {}),
   }));
   const last = record.scenes.at(-1);
   if (record.kind === "broken-off") flips.push({ kind: "break-off", at: record.at, why: record.why });

@@ -1,10 +1,11 @@
 import type { Plan } from "../compile/compile";
 import type { StudyDocument } from "../design/document";
 import { machineOf, type SessionMachine } from "./machine";
+import { following } from "./following";
 import { reactions } from "./reactions";
 import type { Given } from "./state";
 import { trials } from "./trials";
 
 /** The machine of a plan with all its pieces. */
 export const sessionMachine = (document: StudyDocument, plan: Plan, given?: Given): SessionMachine =>
-  machineOf(document, plan, { rules: reactions, trials }, given);
+  machineOf(document, plan, { rules: reactions, trials, following }, given);

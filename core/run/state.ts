@@ -33,7 +33,14 @@ export type SessionEvent =
    * The next scene (or the end of the trial) took effect in the frame at `at`; `late` counts frames it came too late, and
    * `ended` says how the scene before it ended.
    */
-  | { kind: "flip"; at: number; late: number; ended?: SceneEnd | undefined }
+  | {
+      kind: "flip";
+      at: number;
+      late: number;
+      ended?: SceneEnd | undefined;
+      /** In a trial's first, where it was played before: the values that were settled for it then. */
+      settled?: Readonly<Record<Id, number>> | undefined;
+    }
   /** Something the participant did, stamped with its own time. */
   | { kind: "input"; at: number; input: Input }
   /** Something an item was seen to do. It is recorded and changes nothing else. */
@@ -196,11 +203,12 @@ export type Step = { state: SessionState; commands: Command[] };
 /** What is played. `given`: what variables start with, where that is not what the study says. */
 export type Course = { document: StudyDocument; plan: Plan; given: Given } & Pieces;
 /** The pieces of the machine that only some studies need. */
-export type Pieces = { rules: Reactions; trials: Trials };
+export type Pieces = { rules: Reactions; trials: Trials; following: Following };
 export type Reactions = Pick<typeof import("./reacting"), "react" | "runTimers" | "isHeard" | "mayMove"> &
   Pick<typeof import("./good-enough"), "judgedBlock" | "withResult" | "roundsAt" | "backTo">;
 export type Trials = Pick<typeof import("./phases/trial"), "enterTrial" | "inTrial" | "brokenOff" | "foreseenIn"> &
   Pick<typeof import("./phases/break"), "enterBreak" | "inBreak">;
+export type Following = (typeof import("./following"))["following"];
 export type Given = Readonly<Record<Id, Value>>;
 
 /** Where a session goes when a phase is over. */

@@ -1,6 +1,6 @@
 import type { Block } from "../design/block";
 import type { Context } from "../values/context";
-import type { Tally } from "../values/tally";
+import type { Tally, TrialResult } from "../values/tally";
 import { isSettled, outcomeIn } from "./answer-window";
 import { trialScore } from "./scoring";
 import type { InTrial } from "./state";
@@ -29,6 +29,18 @@ export function tallyIn(phase: InTrial, block: Block, context: Context, scene: n
   return { ...(counts ? tallied(phase, block, context) : phase.before.tally), last: lastOf(phase, block) };
 }
 
+/** Which trial it was; the values that followed the answers stand with it only where all that it asked was answered and nothing came between. */
+function resultOf(phase: InTrial, block: Block): Pick<TrialResult, "row" | "index" | "settled"> {
+  const { row, settled } = phase.planned;
+  const { line } = phase.before.run;
+  const counts =
+    phase.interrupted === null &&
+    block.answers.every(
+      (_, index) => !isTold(block, index) || ["right", "wrong"].includes(outcomeIn(block, phase, index)),
+    );
+  return { row, index: line?.[phase.trial] ?? phase.trial, ...(settled && counts ? { settled } : {}) };
+}
+
 /** The tally after a trial. Reaction times are those of right trials only. */
 export function tallied(phase: InTrial, block: Block, context: Context): Tally {
   const { tally } = phase.before;
@@ -45,7 +57,7 @@ export function tallied(phase: InTrial, block: Block, context: Context): Tally {
       right: tally.block.right + addRight,
       rtSum: tally.block.rtSum + (rt ?? 0),
       rtCount: tally.block.rtCount + (rt === null ? 0 : 1),
-      results: [...tally.block.results, { right: score.right, rt: score.rt, row: phase.planned.row }],
+      results: [...tally.block.results, { ...resultOf(phase, block), right: score.right, rt: score.rt }],
     },
     last: lastOf(phase, block),
     answers: tally.answers,

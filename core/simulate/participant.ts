@@ -1,3 +1,5 @@
+import { shareRight } from "../adaptive/curve";
+import { endsOf, placeOf } from "../adaptive/range";
 import { noPlace, type Place } from "../order/place";
 import type { Assignment } from "../allocate/scheme";
 import { openingOf } from "../order/opening";
@@ -22,6 +24,7 @@ import { plainForms, simulatedEntry, type FormModel } from "./form";
 import { itemsIn } from "../design/lookup";
 import { deviceKind } from "../devices/registry";
 import { playedMs } from "../items/item";
+import type { Id } from "../values/ref";
 
 /** What a level of a factor does: adds to the reaction time and to the share of wrong answers. */
 export type Effect = { column: string; level: string; addMs: number; addErrors: number; sdMs: number };
@@ -90,9 +93,10 @@ export function simulateSession(
   const answering = streamFor(seed, entered, "simulated forms");
   const groupName = () => document.groups.find(({ id }) => id === mine.group)?.name ?? "";
   const display = streamFor(seed, entered, "simulated display");
-  const person = {
+  const person: Person = {
     base: model.personSd * normal(stream),
     effects: model.effects.map((effect) => effect.addMs + effect.sdMs * normal(stream)),
+    threshold: (column) => 0.5 + 0.1 * normal(streamFor(seed, entered, "simulated threshold", column)),
   };
   const records: SessionRecord[] = [];
   let clock = 0;
@@ -233,6 +237,22 @@ export function simulateSession(
   }
 }
 
+/** A simulated participant. Thresholds are shares of the way from the hardest value to the easiest. */
+type Person = { base: number; effects: number[]; threshold: (column: Id) => number };
+
+/** The share right that the values which follow the answers leave: by the function that is fitted to them. */
+function shareSeen({ table }: Block, { planned }: InTrial, threshold: Person["threshold"]): number {
+  return table.columns.reduce((share, { id, follows }) => {
+    const value = planned.settled?.[id];
+    if (!follows || value === undefined) return share;
+    const { by } = follows;
+    const { hardest, easiest } = endsOf(by);
+    const spread = Math.sqrt(by.spreadFrom * by.spreadTo);
+    const location = hardest + threshold(id) * (easiest - hardest);
+    return share * shareRight(by, location, spread, placeOf(by, value));
+  }, 1);
+}
+
 /** In minutes. */
 const shortestPage = 5 / 60;
 
@@ -246,7 +266,7 @@ function answerFrom(
   state: SessionState,
   index: number,
   model: AnswerModel,
-  person: { base: number; effects: number[] },
+  person: Person,
   stream: Stream,
 ): Pending | null {
   const { phase } = state;
@@ -263,6 +283,7 @@ function answerFrom(
     addMs += person.effects[each] ?? 0;
     errors += effect.addErrors;
   });
+  errors = 1 - (1 - errors) * shareSeen(block, phase, person.threshold);
   const rt = Math.max(120, exGaussian(model.mu + addMs, model.sigma, model.tau, stream));
   const wrong = stream.unit() < errors;
   const input = inputFor(spec, block, context, wrong, stream);

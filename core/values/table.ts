@@ -1,3 +1,5 @@
+import { valueAsDesigned } from "../adaptive/range";
+import { adaptive } from "../adaptive/registry";
 import { list, object, record } from "../shape/compound";
 import { oneOf, text, whole, yesNo } from "../shape/plain";
 import { choosing, nullable, optional, type Of, type Shape } from "../shape/shape";
@@ -22,6 +24,16 @@ export type Case = Of<typeof caseOf>;
 const cases = object({ by: list(id, 1, 6), when: list(caseOf), otherwise: nullable(bindable(scalar)) });
 export type Cases = Of<typeof cases>;
 
+const follows = object({
+  by: adaptive,
+  /** Each level of this column is followed by itself. */
+  each: optional(id),
+  /** The variable that holds the threshold from the end of the block on. */
+  keeps: optional(id),
+});
+/** How a column's value follows the answers, instead of standing in the table. */
+export type Follows = Of<typeof follows>;
+
 const columnFields = object({
   id,
   name: nameShape,
@@ -29,6 +41,7 @@ const columnFields = object({
   factor: yesNo,
   cases: optional(cases),
   letters: optional(letters),
+  follows: optional(follows),
 });
 export interface Column extends Of<typeof columnFields> {}
 const column: Shape<Column> = columnFields;
@@ -76,21 +89,26 @@ type Known = {
 /** What was worked out of a row: rows are never changed in place, and an edit leaves the thousands beside it as they are. */
 const knownValues = new WeakMap<Row, Known>();
 
-/** Whether a column's cells follow from others, so that nothing is typed into them. */
-export const isFilled = ({ cases, letters: made }: Pick<Column, "cases" | "letters">): boolean =>
-  cases !== undefined || made !== undefined;
+/** Whether a column's cells follow from others or from the answers, so that nothing is typed into them. */
+export const isFilled = ({
+  cases,
+  letters: made,
+  follows: by,
+}: Pick<Column, "cases" | "letters" | "follows">): boolean =>
+  cases !== undefined || made !== undefined || by !== undefined;
 
 /** The columns a filled column is made of. */
 export const sourcesOf = ({ cases, letters: made }: Pick<Column, "cases" | "letters">): readonly Id[] =>
   cases?.by ?? (made ? [made.from] : []);
 
-/** One cell's value: as typed, or by its column's cases, or from another's text. */
+/** One cell's value: as typed, about that of the first trial where it follows the answers, or by its column's cases, or from another's text. */
 export function cellValue(
   study: StudyValues,
   row: Row,
-  { id, cases, letters: made }: Column,
+  { id, cases, letters: made, follows: following }: Column,
   group: Id,
 ): Scalar | null {
+  if (following) return valueAsDesigned(following.by);
   if (made) {
     const source = row.cells[made.from] ?? null;
     return source === null ? null : replacedLetters(String(source), made);

@@ -7,8 +7,17 @@ export type Outcome = (typeof outcomes)[number];
 /** The present value of an answer or score, and how participants read it. */
 export type Told = { value: Scalar | null; text: string };
 
-/** How one trial of the block turned out: whether it was right, where it can be, its time in ms, and the row it had. */
-export type TrialResult = { right: boolean | null; rt: number | null; row: Id };
+/**
+ * How one trial of the block turned out: whether it was right, where it can be, its time in ms, the row it had, and which of
+ * the attempt's trials it is, by index. `settled`: the values that followed the answers, where it counts for them.
+ */
+export type TrialResult = {
+  right: boolean | null;
+  rt: number | null;
+  row: Id;
+  index: number;
+  settled?: Readonly<Record<Id, number>>;
+};
 
 /** What has happened so far, as far as bindings and conditions can see it. */
 export type Tally = {

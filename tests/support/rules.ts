@@ -1,3 +1,6 @@
+import type { Adaptive } from "~/core/adaptive/registry";
+import type { Again } from "~/core/design/trial-order";
+import type { TrialTable } from "~/core/values/table";
 import fc from "fast-check";
 import { newPage } from "~/core/design/page";
 import { blocksInOrder } from "~/core/design/lookup";
@@ -117,6 +120,53 @@ const criterion = (aside: string): fc.Arbitrary<Criterion | undefined> =>
     { nil: undefined },
   );
 
+/** Trials that come again until they were right often enough. */
+const again: fc.Arbitrary<Again | undefined> = fc.option(
+  fc.record({
+    rightTimes: fc.integer({ min: 1, max: 3 }),
+    inARow: fc.boolean(),
+    gaps: fc.array(fc.integer({ min: 0, max: 4 }), { maxLength: 3 }),
+    most: fc.integer({ min: 2, max: 5 }),
+  }),
+  { nil: undefined },
+);
+
+const range = {
+  ...{ least: 1, most: 50, curve: "logistic" as const, guess: 0.5, lapse: 0.02, spreadFrom: 0.1, spreadTo: 0.5 },
+};
+const scale = fc.constantFrom("linear" as const, "logarithmic" as const);
+const harder = fc.constantFrom("lower" as const, "higher" as const);
+const ends = fc.option(fc.integer({ min: 1, max: 12 }), { nil: undefined });
+/** A value that follows the answers in any way. */
+const follows: fc.Arbitrary<Adaptive | undefined> = fc.option(
+  fc
+    .oneof(
+      fc.record({
+        ...{ method: fc.constant("staircase" as const), scale, harder, down: fc.integer({ min: 1, max: 3 }) },
+        ...{ moves: fc.constantFrom("up-down" as const, "weighted" as const), target: fc.constantFrom(0.6, 0.75) },
+        ...{
+          start: fc.integer({ min: 1, max: 50 }),
+          steps: fc.array(fc.constantFrom(0.1, 0.5, 3), { minLength: 1, maxLength: 3 }),
+        },
+        ...{ endReversals: ends, endTrials: ends },
+      }),
+      fc.record({
+        ...{ method: fc.constant("bayesian" as const), scale, harder },
+        ...{ next: fc.constantFrom("mode" as const, "mean" as const, "entropy" as const), endTrials: ends },
+      }),
+    )
+    .map((each) => ({ ...range, ...(JSON.parse(JSON.stringify(each)) as typeof each) })),
+  { nil: undefined },
+);
+
+/** The table with a column that follows the answers, in every other block by each level of its first column. */
+function withFollowing(table: TrialTable, by: Adaptive, index: number): TrialTable {
+  const [first] = table.columns;
+  const each = index % 2 === 0 && first ? { each: first.id } : {};
+  const column = { id: `follows-${index}`, name: `level_${index}`, type: "number" as const, factor: false };
+  return { ...table, columns: [...table.columns, { ...column, follows: { by, ...each } }] };
+}
+
 /** Studies of many forms with rules at every level that do anything whenever, and blocks that are repeated. */
 export const anyRuledStudy: fc.Arbitrary<StudyDocument> = anyStudy.chain((plain) => {
   const document = structuredClone(plain);
@@ -150,8 +200,16 @@ export const anyRuledStudy: fc.Arbitrary<StudyDocument> = anyStudy.chain((plain)
         })),
       );
   return fc
-    .tuple(rules("study", 3), rules("block", 5), rules("scene", 3), criterion(aside.id), rules("page", 2))
-    .map(([ofStudy, ofBlock, ofScene, until, ofPage]): StudyDocument => ({
+    .tuple(
+      rules("study", 3),
+      rules("block", 5),
+      rules("scene", 3),
+      criterion(aside.id),
+      rules("page", 2),
+      again,
+      follows,
+    )
+    .map(([ofStudy, ofBlock, ofScene, until, ofPage, comes, by]): StudyDocument => ({
       ...document,
       rules: ofStudy,
       parts: Object.fromEntries(
@@ -163,6 +221,8 @@ export const anyRuledStudy: fc.Arbitrary<StudyDocument> = anyStudy.chain((plain)
                 ...part,
                 rules: ofBlock.map((rule) => ({ ...rule, id: `${id}-${rule.id}` })),
                 ...maybe("criterion", index % 2 === 0 ? undefined : until),
+                order: { ...part.order, ...maybe("again", comes) },
+                table: by === undefined ? part.table : withFollowing(part.table, by, index),
                 scenes: part.scenes.map((scene, at) =>
                   at === 0 ? { ...scene, rules: ofScene.map((rule) => ({ ...rule, id: `${id}-${rule.id}` })) } : scene,
                 ),

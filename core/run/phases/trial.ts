@@ -46,7 +46,8 @@ const mostObserved = 1000;
 
 export function enterTrial(course: Course, state: SessionState, part: number, trial: number): Step {
   const { part: id } = plannedBlock(course, { part });
-  const planned = trialAt(course, state, part, trial);
+  const settled = course.following.settledTrial(course, state, part, trial);
+  const planned = settled ?? trialAt(course, state, part, trial);
   const phase: InTrial = {
     kind: "trial",
     part,
@@ -64,6 +65,8 @@ export function enterTrial(course: Course, state: SessionState, part: number, tr
     planned,
     before: { tally: state.tally, made: state.made, run: state.run, timers: state.timers },
   };
+  // Enough has been asked: it is passed over.
+  if (!settled) return stay({ ...state, phase: { ...phase, goTo: Infinity } });
   // What rules do as it begins is there before it is prepared.
   const begun = course.rules.react(course, { ...state, phase }, [{ on: "trial-begins" }]);
   return {
@@ -99,10 +102,11 @@ export function inTrial(course: Course, state: SessionState, phase: InTrial, eve
 
 function flip(
   course: Course,
-  begun: SessionState,
-  phase: InTrial,
-  { at, late, ended }: EventOf<"flip">,
+  prepared: SessionState,
+  before: InTrial,
+  { at, late, ended, settled }: EventOf<"flip">,
 ): Step | Leaving {
+  const { begun, phase } = asSettled(course, prepared, before, settled);
   const block = blockIn(course, phase);
   const shownNow = block.scenes[phase.scene];
   const over: InTrial = {
@@ -155,6 +159,14 @@ function flip(
     state: arrived.state,
     commands: [...refresh, show, ...changed.filter(({ kind }) => kind !== "refresh")],
   };
+}
+
+/** The trial as it was settled when it was played, where this tells of it again. */
+function asSettled(course: Course, begun: SessionState, phase: InTrial, settled: EventOf<"flip">["settled"]) {
+  if (!settled || phase.scene >= 0 || !phase.planned.settled) return { begun, phase };
+  const planned = course.following.settledTrial(course, begun, phase.part, phase.trial, settled) ?? phase.planned;
+  const again: InTrial = { ...phase, planned };
+  return { begun: { ...begun, phase: again }, phase: again };
 }
 
 /** Something rules wait for: it is kept where one is set off by it, or where its time has come. */
@@ -239,17 +251,18 @@ function trialOver(
     part: block.id,
     scene: null,
   });
-  const { run } = ended.state;
+  const { run, jumps } = course.following.afterTrial(course, ended.state, phase);
   const next = phase.trial + 1;
   const isRest = block.breaks !== undefined && next % block.breaks.everyTrials === 0;
   const isLast = next >= lengthOf(course, phase.part, run);
-  const judged = course.rules.judgedBlock(course, ended.state, block, isLast);
+  const asked = jumps.length > 0 ? { ...ended.state, jumps: [...ended.state.jumps, ...jumps] } : ended.state;
+  const judged = course.rules.judgedBlock(course, asked, block, isLast);
   return {
     state: {
       ...withoutTrialTimers(ended.state),
       run: { ...run, total: run.total + 1 },
       rounds: course.rules.withResult(course, ended.state, phase.part),
-      jumps: [...ended.state.jumps, ...judged.jumps],
+      jumps: [...asked.jumps, ...judged.jumps],
     },
     at,
     before: [...before, ...ended.commands].filter(({ kind }) => kind === "sound" || kind === "marker"),
@@ -287,7 +300,7 @@ export function brokenOff(
 
 /** What a trial's record says of it, as far as it has been played. */
 function played(course: Course, { run }: SessionState, phase: InTrial, block: Block) {
-  const { trial, pass, row, placed } = phase.planned;
+  const { trial, pass, row, placed, settled } = phase.planned;
   const showing = showingOf(run, phase.trial);
   return {
     part: block.id,
@@ -302,6 +315,7 @@ function played(course: Course, { run }: SessionState, phase: InTrial, block: Bl
     }),
     observed: phase.observed,
     placed,
+    ...(settled ? { settled: { ...settled } } : {}),
     ...(phase.acts.length > 0 ? { acts: [...phase.acts] } : {}),
     ...(canRepeat(course, phase.part) ? { attempt: run.attempt, inAttempt: phase.trial + 1 } : {}),
     ...(showing > 1 ? { showing } : {}),
