@@ -21,7 +21,19 @@ const outside = {
 
 /** The folders of core/, from the ground up: each may import those before it, so that there are no circles. */
 const coreFolders = [
-  ...["shape", "random", "media", "wording", "adaptive", "values", "arrangements", "limits", "items", "devices", "questions"],
+  ...[
+    "shape",
+    "random",
+    "media",
+    "wording",
+    "adaptive",
+    "values",
+    "arrangements",
+    "limits",
+    "items",
+    "devices",
+    "questions",
+  ],
   ...[
     "passages",
     "rules",

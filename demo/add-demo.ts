@@ -18,6 +18,8 @@ import { createAccount, hasAccounts } from "../server/accounts";
 import { newId, newSecret, secretHash } from "../server/chance";
 import type { Store } from "../server/database/open";
 import { freezeRelease, type Release } from "../server/releases";
+import { studyFrom } from "../core/design/starters/starter";
+import { threshold } from "../core/design/starters/threshold";
 import { ferries } from "./ferries";
 import { importStudy } from "../server/study-file";
 import { addStudy, type Study } from "../server/studies";
@@ -134,17 +136,39 @@ export async function addDemo(store: Store, folder: string): Promise<void> {
   if (!made.ok) return;
   const owner = made.account.id;
   for (const { code, document } of drafts()) await addStudy(store, owner, document, code);
+  await collected(store, await addStudy(store, owner, lights(), lightsDemo.code), lightsDemo);
   // The one that is shown first comes last.
-  for (const { file, code, link, target, sample } of [recipesDemo, wadersDemo]) {
-    const bytes = new Uint8Array(await readFile(join(folder, file)));
-    const imported = await importStudy(store, owner, bytes, code);
+  for (const demo of [recipesDemo, wadersDemo]) {
+    const bytes = new Uint8Array(await readFile(join(folder, demo.file)));
+    const imported = await importStudy(store, owner, bytes, demo.code);
     if (!imported.ok) throw new Error(imported.mistakes.join("\n"));
-    const frozen = await freezeRelease(store, imported.study, "First release.", link);
-    if (!frozen.ok) throw new Error(frozen.findings.map(({ where, message }) => `${where}: ${message}`).join("\n"));
-    await store.db.updateTable("study").set({ target }).where("id", "=", imported.study.id).execute();
-    await addSampleSessions(store, imported.study, frozen.release, frozen.link.token, sample);
+    await collected(store, imported.study, demo);
   }
 }
+
+/** Releases a study and adds its sample sessions. */
+async function collected(
+  store: Store,
+  study: Study,
+  { link, target, sample }: { link: string; target: number; sample: Sample },
+): Promise<void> {
+  const frozen = await freezeRelease(store, study, "First release.", link);
+  if (!frozen.ok) throw new Error(frozen.findings.map(({ where, message }) => `${where}: ${message}`).join("\n"));
+  await store.db.updateTable("study").set({ target }).where("id", "=", study.id).execute();
+  await addSampleSessions(store, study, frozen.release, frozen.link.token, sample);
+}
+
+/** How faint a light may be, by a staircase. */
+function lights(): StudyDocument {
+  let count = 0;
+  return studyFrom(threshold, (prefix) => `${prefix}-${++count}`, "Harbour lights after dark", "91C0");
+}
+const lightsDemo = {
+  code: "brass-tide",
+  link: "demo-lights",
+  target: 20,
+  sample: { finished: 12, brokenOff: [], model: demoModel } satisfies Sample,
+};
 
 /** Sessions played by simulated participants over the last twelve days. */
 async function addSampleSessions(
@@ -248,12 +272,10 @@ async function keepSession(
 function drafts(): { code: string; document: StudyDocument }[] {
   let count = 0;
   const id = (prefix: string) => `${prefix}-${++count}`;
-  const lights = newStudy(id, "Harbour lights after dark", "91C0");
   const tides = newStudy(id, "Reading tide tables against the clock", "07BD");
   return [
     { code: "grey-ferry", document: ferries() },
     { code: "salt-ledger", document: withWords(tides, ["high", "low"]) },
-    { code: "brass-tide", document: withWords(lights, ["red", "green"]) },
   ];
 }
 

@@ -1,6 +1,5 @@
-import type { Block } from "~/core/design/block";
 import type { StudyDocument } from "~/core/design/document";
-import { itemsIn } from "~/core/design/lookup";
+import { followsAnswers, itemsIn } from "~/core/design/lookup";
 import { questionsOf } from "~/core/design/questions";
 import { bracketsIn } from "~/core/order/parts";
 import { openingOf } from "~/core/order/opening";
@@ -68,10 +67,6 @@ const hasRules = ({ rules, parts }: StudyDocument): boolean =>
     (part) =>
       part.rules.length > 0 || (part.kind === "block" && part.scenes.some((scene) => (scene.rules ?? []).length > 0)),
   );
-
-/** Whether trials of a block follow what was answered. */
-const followsAnswers = ({ table, order }: Block): boolean =>
-  order.again !== undefined || table.columns.some(({ follows }) => follows !== undefined);
 
 /** Whether anything is repeated until good enough. */
 const repeats = ({ parts, runningOrder }: StudyDocument): boolean =>

@@ -1,3 +1,4 @@
+import { useState } from "react";
 import { Menu, MenuItem } from "./menu";
 
 /** A choice within a sentence: underlined, with what else it can say behind it. */
@@ -34,3 +35,79 @@ export function SentenceChoice<T extends string>({
 export const Sentence = ({ children }: { children: React.ReactNode }) => (
   <p className="font-serif text-[16px] leading-[26px]">{children}</p>
 );
+
+type WrittenProps = {
+  label: string;
+  value: string;
+  /** What is wrong with a text; null where nothing is. */
+  problem: (text: string) => string | null;
+  onChange: (text: string) => void;
+  inputMode?: "decimal";
+  className?: string;
+};
+
+/** A word of a sentence that is written. What cannot stand there is marked, and what stood there before holds. */
+export function SentenceText({ label, value, problem, onChange, inputMode, className = "" }: WrittenProps) {
+  const [draft, setDraft] = useState<string | null>(null);
+  const shown = draft ?? value;
+  const wrong = problem(shown);
+  return (
+    <input
+      aria-label={label}
+      aria-invalid={wrong !== null}
+      title={wrong ?? undefined}
+      inputMode={inputMode}
+      value={shown}
+      size={Math.max(2, shown.length)}
+      onChange={({ target }) => {
+        setDraft(target.value);
+        if (problem(target.value) === null) onChange(target.value);
+      }}
+      onBlur={() => setDraft(null)}
+      className={`sentence-written ${className}`}
+    />
+  );
+}
+
+/** A number of a sentence that is written. */
+export function SentenceNumber({
+  label,
+  value,
+  least = -Infinity,
+  most = Infinity,
+  above = -Infinity,
+  whole = false,
+  unit = "",
+  onChange,
+}: {
+  label: string;
+  value: number;
+  least?: number;
+  most?: number;
+  /** It has to be greater than this. */
+  above?: number;
+  whole?: boolean;
+  unit?: string;
+  onChange: (value: number) => void;
+}) {
+  const read = (text: string) => (text.trim() === "" ? NaN : Number(text.trim().replace(",", ".").replace("−", "-")));
+  return (
+    <span className="whitespace-nowrap">
+      <SentenceText
+        label={label}
+        value={String(Number(value.toPrecision(10)))}
+        inputMode="decimal"
+        problem={(text) => {
+          const number = read(text);
+          if (!Number.isFinite(number)) return "Type a number.";
+          if (whole && !Number.isInteger(number)) return "Type a whole number.";
+          if (number < least) return `Must be ${least} or more.`;
+          if (number <= above) return `Must be greater than ${above}.`;
+          return number > most ? `Must be at most ${most}.` : null;
+        }}
+        onChange={(text) => onChange(read(text))}
+      />
+      {unit}
+    </span>
+  );
+}

@@ -3,11 +3,22 @@ import { Button, IconButton } from "~/app/components/button";
 import { RemoveUsed } from "~/app/components/used-first";
 import { useStudy } from "~/app/editing/use-study";
 import { plannedAssignment } from "~/core/allocate/allocate";
-import { type Cases, type Column, type ColumnType, isFilled, rowValues } from "~/core/values/table";
+import { type Cases, type Column, type ColumnType, type Follows, isFilled, rowValues } from "~/core/values/table";
+import { FollowsSentence } from "./follows-sentence";
+import { newAdaptive } from "~/core/adaptive/new";
+import { together } from "~/core/design/edits/edit";
 import { freshLetters, LettersFields } from "./letters-fields";
 import { cellAsText } from "~/core/design/cells";
 import { LongText } from "~/app/components/long-text";
-import { moveColumn, removeColumn, setCells, setColumn, setColumnType, sortRows } from "~/core/design/edits/table";
+import {
+  moveColumn,
+  removeColumn,
+  setCells,
+  setColumn,
+  setColumnType,
+  setFollows,
+  sortRows,
+} from "~/core/design/edits/table";
 import { nameProblem } from "~/core/values/names";
 import { ownColumnNames } from "~/core/export/tables/trials";
 import { namesInReach } from "~/core/design/names-in-reach";
@@ -46,6 +57,13 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
   const others = block.table.columns.filter((each) => each.id !== column.id && !isFilled(each));
   const fillFrom = (by: string[]) =>
     set({ cases: by.length === 0 ? undefined : freshCases(block, by), letters: undefined });
+  const fillBy = (by: string) => {
+    if (by === "follows") return edit(setFollows(block.id, column.id, freshFollows(block, column)));
+    const stands = column.follows ? [setFollows(block.id, column.id, undefined)] : [];
+    const letters = by.startsWith("letters ") ? freshLetters(by.slice(8)) : undefined;
+    const cases = by === "" || letters ? undefined : freshCases(block, [by]);
+    edit(together(...stands, setColumn(block.id, column.id, { cases, letters })), `column ${column.id}`);
+  };
   const where = [
     ...new Set([
       ...uses.map(({ path }) =>
@@ -91,7 +109,13 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
             id="column-type"
             value={column.type}
             options={columnTypes}
-            onChange={(type) => edit(setColumnType(block.id, column.id, type))}
+            onChange={(type) =>
+              edit(
+                column.follows && type !== "number"
+                  ? together(setFollows(block.id, column.id, undefined), setColumnType(block.id, column.id, type))
+                  : setColumnType(block.id, column.id, type),
+              )
+            }
           />
         </Property>
         <Switch
@@ -113,21 +137,25 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
         <Property label="From" htmlFor="column-by">
           <Choice
             id="column-by"
-            value={column.letters ? `letters ${column.letters.from}` : (column.cases?.by[0] ?? "")}
+            value={
+              column.follows
+                ? "follows"
+                : column.letters
+                  ? `letters ${column.letters.from}`
+                  : (column.cases?.by[0] ?? "")
+            }
             options={[
               ["", "typed by hand"],
               ...others.map(({ id, name }) => [id, `cases of ${name}`] as const),
               ...others
                 .filter(({ type }) => type === "text")
                 .map(({ id, name }) => [`letters ${id}`, `letters of ${name} replaced`] as const),
+              ["follows", "what was answered before"],
             ]}
-            onChange={(by) =>
-              by.startsWith("letters ")
-                ? set({ cases: undefined, letters: freshLetters(by.slice(8)) })
-                : fillFrom(by === "" ? [] : [by])
-            }
+            onChange={fillBy}
           />
         </Property>
+        {column.follows && <FollowsSentence block={block} column={column} follows={column.follows} />}
         {column.letters && (
           <LettersFields block={block} letters={column.letters} onChange={(letters) => set({ letters })} />
         )}
@@ -295,6 +323,13 @@ function CasesFields({
       )}
     </div>
   );
+}
+
+/** A staircase between the least and the greatest number of the column; between 0 and 100 where it has none. */
+function freshFollows({ table }: Block, { id }: Column): Follows {
+  const numbers = table.rows.flatMap(({ cells }) => (typeof cells[id] === "number" ? [cells[id]] : []));
+  const [least, most] = [Math.min(...numbers), Math.max(...numbers)];
+  return { by: most > least ? newAdaptive("staircase", least, most) : newAdaptive("staircase", 0, 100) };
 }
 
 /** A case for each combination the table has of the source columns, keeping what cases there are already give. */

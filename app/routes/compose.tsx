@@ -16,6 +16,7 @@ import { SceneSettings } from "~/app/compose/scene-settings";
 import { blockSource, shownTrial } from "~/app/compose/shown-trial";
 import { OpenedStage } from "~/app/compose/stage/opened-stage";
 import { RowsNear } from "~/app/compose/stage/rows-near";
+import { AgainSentence } from "~/app/compose/rules/again-sentence";
 import { CriterionSentence } from "~/app/compose/rules/criterion-sentence";
 import { placedRule } from "~/app/compose/rules/places";
 import { RuleMargin } from "~/app/compose/rules/rule-margin";
@@ -197,7 +198,7 @@ function Below({
   const tabs = [
     ["table", "Table", `${block.table.rows.length} rows`],
     ["rules", "Rules", rules > 0 ? String(rules) : ""],
-    ["criterion", "Until good enough", criterion ? share || "by time" : ""],
+    ["criterion", "Until good enough", criterion ? share || "by time" : block.order.again ? "again" : ""],
   ] as const;
   return (
     <div className="flex min-h-0 flex-1 flex-col">
@@ -236,6 +237,9 @@ function Below({
               what={block.practice ? "practice" : "the block"}
               where={`block “${block.name}”`}
             />
+            <div className="mt-4 border-t border-hairline pt-3">
+              <AgainSentence block={block} />
+            </div>
           </div>
         ) : (
           <TrialTable key={block.id} block={block} group={shown.context.group} shownRow={row} height={height} />

@@ -15,7 +15,8 @@ import { mediaUrlIn, useStudy } from "~/app/editing/use-study";
 import { plannedAssignment } from "~/core/allocate/allocate";
 import type { Finding } from "~/core/check/finding";
 import { hasErrors, preflight } from "~/core/check/preflight";
-import { blocksInOrder } from "~/core/design/lookup";
+import { TrackFigures } from "~/app/results/track-figures";
+import { blocksInOrder, hasFollowing } from "~/core/design/lookup";
 import { questionsInOrder } from "~/core/design/questions";
 import { rehearsed } from "~/server/results/rehearsed";
 import type { Route } from "./+types/rehearse";
@@ -32,7 +33,7 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
   const { code, document, editor, view, look } = useStudy();
   const { search } = useLocation();
   const now = usePolled(`/studies/${code}/rehearsals${search}`, 1500, loaderData);
-  const [tab, setTab] = useState<"records" | "answers" | "timing" | "preflight">(
+  const [tab, setTab] = useState<"records" | "answers" | "thresholds" | "timing" | "preflight">(
     blocksInOrder(document).length === 0 && questionsInOrder(document).length > 0 ? "answers" : "records",
   );
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -135,6 +136,11 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
               Answers
             </TabButton>
           )}
+          {hasFollowing(document) && (
+            <TabButton on={tab === "thresholds"} onClick={() => setTab("thresholds")}>
+              Thresholds
+            </TabButton>
+          )}
           <TabButton on={tab === "timing"} onClick={() => setTab("timing")}>
             Timing
           </TabButton>
@@ -165,6 +171,14 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
               rows={now.answers?.rows ?? []}
               empty="Nothing is answered yet. Play the study: what is answered on its pages appears here as it is exported."
             />
+          ) : tab === "thresholds" ? (
+            <div className="p-4">
+              {now.thresholds.length > 0 ? (
+                <TrackFigures tracks={now.thresholds} />
+              ) : (
+                <p className="text-muted">Play the study to see how its values follow the answers, trial by trial.</p>
+              )}
+            </div>
           ) : tab === "timing" ? (
             <div className="p-4">
               {now.timing ? (

@@ -8,14 +8,19 @@ import { useStudy } from "~/app/editing/use-study";
 import { dataAddress } from "~/app/results/export-choice";
 import { viewOf } from "~/app/results/result-views";
 import { exportFormats, type FormatName } from "~/core/export/formats/registry";
+import { hasFollowing } from "~/core/design/lookup";
 import { resultNames } from "~/server/results/registry";
 import type { Route } from "./+types/results";
 
 export async function loader({ request, context, params }: Route.LoaderArgs) {
-  const { code } = await requireStudy(request, context, params.code);
+  const { code, document } = await requireStudy(request, context, params.code);
   const found = await context.results.answered(code, new URL(request.url).searchParams);
   if (!found) throw data("The study is gone.", { status: 404 });
-  return { ...found, names: resultNames };
+  // Only studies in which something follows the answers have thresholds.
+  const names = resultNames.filter(
+    (name) => name !== "thresholds" || found.name === "thresholds" || hasFollowing(document),
+  );
+  return { ...found, names };
 }
 
 const drawnBy = ["of"];

@@ -1,7 +1,4 @@
-import type { Shape } from "../shape/shape";
-import type { Curve } from "./curve";
 import type { Answered } from "./posterior";
-import type { Range } from "./range";
 
 /** A threshold with its error; both on the scale of the values, and where it lies on the values themselves. */
 export type Threshold = {
@@ -17,7 +14,6 @@ export type Threshold = {
 
 /** What there is to know of a way to choose the next value from the answers. */
 export type AdaptiveKindOf<S> = {
-  shape: Shape<S>;
   /** What it is called, and the published method behind it. */
   word: string;
   source: (spec: S) => string;
@@ -34,5 +30,3 @@ export type AdaptiveKindOf<S> = {
   /** The fewest trials after which it can be done. */
   fewest: (spec: S) => number;
 };
-
-export type CommonSpec = Range & Curve;

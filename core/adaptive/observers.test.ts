@@ -1,11 +1,12 @@
 import { describe, expect, it } from "vitest";
 import { streamFor } from "../random/stream";
-import type { Bayesian } from "./bayesian";
+import type { Bayesian } from "./bayesian/spec";
 import { distanceAt, shareRight } from "./curve";
 import type { Answered } from "./posterior";
 import { placeOf } from "./range";
-import { adaptiveKind, type Adaptive } from "./registry";
-import type { Staircase } from "./staircase";
+import { adaptiveKind } from "./registry";
+import type { Adaptive } from "./specs";
+import type { Staircase } from "./staircase/spec";
 
 const steps: Staircase = {
   method: "staircase",

@@ -1,6 +1,6 @@
 import { number, oneOf } from "../shape/plain";
 import { optional, type Of } from "../shape/shape";
-import { object } from "../shape/compound";
+import type { object } from "../shape/compound";
 
 /** The values that can be shown, and how they are counted. */
 export const rangeFields = {
@@ -13,8 +13,7 @@ export const rangeFields = {
   /** Values are multiples of this: whole frames, whole elements. */
   roundTo: optional(number({ above: 0 })),
 };
-const range = object(rangeFields);
-export type Range = Of<typeof range>;
+export type Range = Of<ReturnType<typeof object<typeof rangeFields>>>;
 
 /** What is wrong with a range; null where nothing is. */
 export function rangeProblem({ least, most, scale, roundTo }: Range): { field: string; message: string } | null {

@@ -1,18 +1,9 @@
-import { shapesOf, variant } from "../shape/compound";
-import type { Of } from "../shape/shape";
-import { bayesian } from "./bayesian";
+import { bayesian } from "./bayesian/bayesian";
 import type { AdaptiveKindOf } from "./kind";
-import { staircase } from "./staircase";
+import type { Adaptive, AdaptiveMethod } from "./specs";
+import { staircase } from "./staircase/staircase";
 
-const kinds = { staircase, bayesian };
-type Kinds = typeof kinds;
-export type AdaptiveMethod = keyof Kinds;
-export const adaptiveMethods = Object.keys(kinds) as AdaptiveMethod[];
-
-/** How a value follows the answers. */
-export type Adaptive = Of<Kinds[AdaptiveMethod]["shape"]>;
-export const adaptive = variant("method", shapesOf(kinds));
+const kinds: Record<AdaptiveMethod, unknown> = { staircase, bayesian };
 
 /** What is known of a method. */
-export const adaptiveKind = (of: Adaptive): AdaptiveKindOf<Adaptive> =>
-  kinds[of.method] as unknown as AdaptiveKindOf<Adaptive>;
+export const adaptiveKind = (of: Adaptive): AdaptiveKindOf<Adaptive> => kinds[of.method] as AdaptiveKindOf<Adaptive>;

@@ -11,6 +11,7 @@ import { formProblems } from "./forms";
 import { placeProblems } from "./places";
 import { bracketProblems } from "./brackets";
 import { exportNames } from "./export-names";
+import { followingProblems } from "./following";
 import { criterionProblems, ruleProblems } from "./rules";
 import { orderProblems } from "./orders";
 import { participationProblems } from "./participation";
@@ -45,6 +46,7 @@ const checks: Check[] = [
   exportNames,
   ruleProblems,
   criterionProblems,
+  followingProblems,
 ];
 
 /** Problems and warnings in a design, errors first. A faulty cell is reported once, however many items use it. */

@@ -30,12 +30,15 @@ export const mostMinutes = (document: StudyDocument, measured: Readonly<Record<I
     document.runningOrder,
     (id) => {
       const part = document.parts[id];
-      const criterion = part?.kind === "block" ? part.criterion : undefined;
-      if (!criterion) return measured[id] ?? partMinutes(document, id);
-      return withPages(document, criterion, partMinutes(document, id));
+      const { criterion, order } = part?.kind === "block" ? part : noRepeats;
+      const once = (order?.again?.most ?? 1) * partMinutes(document, id);
+      if (!criterion) return order?.again ? once : (measured[id] ?? once);
+      return withPages(document, criterion, once);
     },
     (until, once) => (until ? withPages(document, until, once) : once),
   );
+
+const noRepeats: Partial<Pick<Block, "criterion" | "order">> = {};
 
 const withPages = (document: StudyDocument, { attempts, before }: Criterion, once: number): number =>
   once * attempts +

@@ -3,6 +3,7 @@ import { propertyInWords } from "../design/path-in-words";
 import { same } from "../design/same";
 import { ruleName, type Rule } from "../rules/rule";
 import { isBinding, type Ref } from "../values/ref";
+import { againInWords } from "./following";
 import { criterionInWords } from "./rules";
 import type { Page } from "../design/page";
 import { isQuestion, isSet, questionsOf } from "../design/questions";
@@ -123,8 +124,11 @@ export function blockDifferences(before: StudyDocument, old: Block, after: Study
     if (changed.length > 0) say(`, ${answer.name}: ${changed.map(propertyInWords).join(", ")} changed`);
   });
   sentences.push(...tableDifferences(old, block));
+  if (!same(old.order.again, block.order.again))
+    say(block.order.again ? `: ${againInWords(block.order.again)}` : ": no trial comes again");
   if (old.order.passes !== block.order.passes) say(`: ${old.order.passes} → ${block.order.passes} passes`);
-  if (!same({ ...old.order, passes: 0 }, { ...block.order, passes: 0 })) say(": order of trials changed");
+  if (!same({ ...old.order, passes: 0, again: 0 }, { ...block.order, passes: 0, again: 0 }))
+    say(": order of trials changed");
   for (const what of ruleDifferences(old.rules, block.rules)) say(`: ${what}`);
   if (!same(old.criterion, block.criterion))
     say(

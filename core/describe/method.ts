@@ -10,6 +10,7 @@ import { arrangementKind } from "../arrangements/registry";
 import { bracketsIn } from "../order/parts";
 import { limitInWords } from "../order/words";
 import type { Criterion } from "../rules/criterion";
+import { againInWords, followsInWords } from "./following";
 import { criterionInWords } from "./rules";
 
 /** The design as it can stand in a method section: who gets what, the order of the parts, and of each block's trials. */
@@ -18,6 +19,7 @@ export function methodInWords(document: StudyDocument): string[] {
     allocationInWords(document),
     ...bracketsInWords(document),
     ...blocksInOrder(document).map(blockInWords),
+    ...followingInWords(document),
     ...repeatedInWords(document),
   ];
 }
@@ -80,6 +82,15 @@ const nodeName = (document: StudyDocument, node: RunningNode): string =>
   node.kind === "part"
     ? partOf(document, node.part).name
     : node.nodes.map((each) => nodeName(document, each)).join(", ");
+
+/** Values that followed the answers, and trials that came again. */
+const followingInWords = (document: StudyDocument): string[] =>
+  blocksInOrder(document).flatMap((block) => [
+    ...block.table.columns.flatMap((column) =>
+      column.follows ? [`In “${block.name}”, ${followsInWords(column, column.follows, block)}`] : [],
+    ),
+    ...(block.order.again ? [`In “${block.name}”, ${againInWords(block.order.again)}.`] : []),
+  ]);
 
 /** What was repeated until good enough, and how often. */
 function repeatedInWords(document: StudyDocument): string[] {

@@ -154,6 +154,12 @@ function blockMistakes(
         `${at}.table.columns[${index}]`,
         "is filled from a column that the table does not have or that is itself filled",
       );
+    const level = column.follows?.each;
+    if (level !== undefined && !sources.includes(level))
+      add(
+        `${at}.table.columns[${index}].follows.each`,
+        "names a column that the table does not have or that is itself filled",
+      );
   });
   const columnIds = new Set(block.table.columns.map(({ id }) => id));
   block.table.rows.forEach((row, index) => {

@@ -44,3 +44,13 @@ export function trialsInBlock({ order, table }: Block): number {
   const all = table.rows.reduce((sum, { copies }) => sum + copies, 0);
   return (all === 0 ? 0 : (order.take ?? all)) * order.passes;
 }
+
+/** Whether trials of a block follow what was answered. */
+export const followsAnswers = ({ table, order }: Block): boolean =>
+  order.again !== undefined || table.columns.some(({ follows }) => follows !== undefined);
+
+/** Whether a value of any block follows the answers. */
+export const hasFollowing = ({ parts }: StudyDocument): boolean =>
+  Object.values(parts).some(
+    (part) => part.kind === "block" && part.table.columns.some(({ follows }) => follows !== undefined),
+  );

@@ -203,6 +203,12 @@ function repairedBlock(block: Block): Block {
       : { ...row, cells: Object.fromEntries(Object.entries(row.cells).filter(([id]) => columns.has(id))) },
   );
   const mended = block.table.columns.map((column) => {
+    const { follows } = column;
+    if (follows?.each !== undefined && !typed.has(follows.each)) {
+      const apart = { ...follows };
+      delete apart.each;
+      return { ...column, follows: apart };
+    }
     if (sourcesOf(column).every((id) => typed.has(id))) return column;
     return { id: column.id, name: column.name, type: column.type, factor: column.factor };
   });

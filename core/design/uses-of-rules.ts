@@ -51,5 +51,12 @@ export function usesOfVariable(document: StudyDocument, id: Id): string[] {
   const { parts, runningOrder, allocation } = document;
   const found = usesIn({ parts, runningOrder, allocation }).filter(({ ref, path }) => isIt(ref) && !isInRule(path));
   const bound = found.map(({ path }) => pathInWords(document, path.replace(/\.(?:from|ref)$/, "")));
-  return [...new Set([...bound, ...rulesNaming(document, id)])];
+  const held = Object.values(parts).flatMap((part) =>
+    part.kind === "block"
+      ? part.table.columns.flatMap(({ name, follows }) =>
+          follows?.keeps === id ? [`the threshold of column “${name}” of block “${part.name}”`] : [],
+        )
+      : [],
+  );
+  return [...new Set([...bound, ...rulesNaming(document, id), ...held])];
 }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
-import type { Staircase } from "../adaptive/staircase";
+import type { Staircase } from "../adaptive/staircase/spec";
 import { compile } from "../compile/compile";
 import type { Block } from "../design/block";
 import type { StudyDocument } from "../design/document";

@@ -1,4 +1,5 @@
-import { adaptiveKind, type Adaptive } from "../adaptive/registry";
+import { adaptiveKind } from "../adaptive/registry";
+import type { Adaptive } from "../adaptive/specs";
 import type { Answered } from "../adaptive/posterior";
 import { settledNumber, shownValue } from "../adaptive/range";
 import { withSettled, type PlannedTrial } from "../compile/compile";

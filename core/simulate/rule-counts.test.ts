@@ -1,5 +1,7 @@
 import { expect, it } from "vitest";
-import { firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
+import { countedIds, firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
+import { studyFrom } from "../design/starters/starter";
+import { threshold } from "../design/starters/threshold";
 import { newCriterion } from "../rules/criterion";
 import { reacts, ruleCountsInWords, simulatedRuleCounts } from "./rule-counts";
 
@@ -32,4 +34,22 @@ it("tells how often rules do something, how many attempts practice takes, and ho
   const told = ruleCountsInWords(found);
   expect(told[1]).toMatch(new RegExp(`^“${firstBlock(document).name}” was played once by \\d+, twice by \\d+ of 60`));
   expect(told.at(-1)).toBe("Rule 2 of block “Block 1” never did anything.");
+});
+
+it("tells what values that follow the answers came to, and how many trials that took", () => {
+  const document = studyFrom(threshold, countedIds(), "Lamps", "AB12");
+  expect(reacts(document)).toBe(true);
+  const found = simulatedRuleCounts(
+    document,
+    Array.from({ length: 30 }, (_, index) => index + 1),
+  );
+  const [brightness] = found.values;
+  expect(brightness!.low).toBeGreaterThanOrEqual(1);
+  expect(brightness!.low).toBeLessThan(brightness!.median);
+  expect(brightness!.median).toBeLessThan(brightness!.high);
+  expect(brightness!.high).toBeLessThan(60);
+  expect(found.trials[0]!.most).toBeLessThanOrEqual(80);
+  const told = ruleCountsInWords(found);
+  expect(told[1]).toMatch(/^“Lamps” had \d+ trials in the middle session, \d+ at most\.$/);
+  expect(told[2]).toMatch(/^Brightness of “Lamps” ended at [\d.]+ in the middle session, 5 % below/);
 });

@@ -1,5 +1,5 @@
 import { valueAsDesigned } from "../adaptive/range";
-import { adaptive } from "../adaptive/registry";
+import { adaptive } from "../adaptive/specs";
 import { list, object, record } from "../shape/compound";
 import { oneOf, text, whole, yesNo } from "../shape/plain";
 import { choosing, nullable, optional, type Of, type Shape } from "../shape/shape";

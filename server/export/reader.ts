@@ -2,6 +2,8 @@ import { allRules } from "../../core/design/all-rules";
 import type { StudyDocument } from "../../core/design/document";
 import { questionsInOrder } from "../../core/design/questions";
 import type { SessionFacts, TrialSource } from "../../core/export/tables/trial-source";
+import { tracksOf, type Track } from "../../core/export/tables/thresholds";
+import { hasFollowing } from "../../core/design/lookup";
 import { trialSource } from "../../core/export/tables/trials";
 import type { LogChunk, LogEntry } from "../../core/records/log";
 import type { BrokenOffRecord, SessionRecord, TrialRecord } from "../../core/records/record";
@@ -124,6 +126,24 @@ export class DataReader {
         after = last.number;
       }
     }
+  }
+
+  /** The values that followed the answers, session by session. */
+  async *tracks(sittings: readonly Sitting[] = this.sittings): AsyncGenerator<Track[]> {
+    const following = sittings.filter(({ release }) => hasFollowing(release.document));
+    let session = "";
+    let sources: TrialSource[] = [];
+    for await (const batch of this.trials(following))
+      for (const source of batch) {
+        if (source.facts.session !== session && sources.length > 0) {
+          yield tracksOf(sources);
+          sources = [];
+          await otherTurns();
+        }
+        session = source.facts.session;
+        sources.push(source);
+      }
+    if (sources.length > 0) yield tracksOf(sources);
   }
 
   /** The page records of these sittings, which hold what was answered, some sittings at a time; every sitting comes. */

@@ -10,6 +10,8 @@ import {
 } from "../../core/export/tables/page-answers";
 import { keptAsideColumns } from "../../core/export/tables/kept-aside";
 import { sessionColumns, type SessionSource } from "../../core/export/tables/sessions";
+import { thresholdColumns, thresholdSource, type ThresholdSource } from "../../core/export/tables/thresholds";
+import { hasFollowing } from "../../core/design/lookup";
 import { trialColumns } from "../../core/export/tables/trials";
 import { seedOf } from "../../core/compile/seed";
 import { questionsInOrder } from "../../core/design/questions";
@@ -69,6 +71,7 @@ async function* filesOf(
   const columns = trialColumns(reader.documents);
   const ofSessions = sessionColumns(reader.documents);
   const asks = reader.documents.some((document) => questionsInOrder(document).length > 0);
+  const follows = reader.documents.some(hasFollowing);
   const ids = new Set(reader.sittings.map(({ row }) => row.id));
   const aside = (await sessionsWithAside(store, study, pilots)).filter((id) => ids.has(id));
   const asides = async function* () {
@@ -79,6 +82,15 @@ async function* filesOf(
     { name: "sessions", one: "a session", columns: ofSessions },
     ...(asks
       ? [{ name: "answers", one: "a question that a participant could be asked", columns: answerTableColumns }]
+      : []),
+    ...(follows
+      ? [
+          {
+            name: "thresholds",
+            one: "a value that followed the answers, in one attempt at its block; its trials stand in the trials table",
+            columns: thresholdColumns,
+          },
+        ]
       : []),
     {
       name: "events",
@@ -101,6 +113,7 @@ async function* filesOf(
   yield { name: "codebook.md", pieces: [codebookMarkdown(tables, study.document.title, study.code, format)] };
   yield { name: named("sessions"), pieces: written(format, ofSessions, sessionsOf(reader, study)) };
   if (asks) yield { name: named("answers"), pieces: written(format, answerTableColumns, answersOf(reader)) };
+  if (follows) yield { name: named("thresholds"), pieces: written(format, thresholdColumns, thresholdsOf(reader)) };
   if (aside.length > 0) yield { name: named("kept-aside"), pieces: written(format, keptAsideColumns, asides()) };
   yield { name: named("events"), pieces: written(format, eventColumns, eventsOf(reader)) };
   yield { name: named("trials"), pieces: written(format, columns, reader.trials()) };
@@ -122,6 +135,10 @@ async function* answersOf(reader: DataReader): AsyncGenerator<AnswerSource[]> {
       yield answerSources(document, facts, seedOf(document, sitting.row.sitting), all);
       await otherTurns();
     }
+}
+
+async function* thresholdsOf(reader: DataReader): AsyncGenerator<ThresholdSource[]> {
+  for await (const tracks of reader.tracks()) yield tracks.map(thresholdSource);
 }
 
 async function* eventsOf(reader: DataReader): AsyncGenerator<EventSource[]> {

@@ -110,6 +110,7 @@ function comparablesOf({ documents, releases, study }: DataReader): Comparable[]
     document.groups.find(({ id }) => id === facts.group)?.name ?? facts.group;
   return [
     ...tableColumnsOf(documents)
+      .filter(({ isFollowing }) => !isFollowing)
       .map(({ name, isFactor, holds, read, levels }): Comparable => ({
         name,
         isFactor,

@@ -7,10 +7,11 @@ import { answers } from "./answers";
 import { conditions } from "./conditions";
 import { records } from "./records";
 import type { Result } from "./result";
+import { thresholds } from "./thresholds";
 import { timing } from "./timing";
 
 /** The results there are, in the order of their tabs. Each has its view in `app/results/views/`, in a file of its name. */
-export const results = { conditions, answers, timing, records };
+export const results = { conditions, answers, thresholds, timing, records };
 
 type Results = typeof results;
 export type ResultName = keyof Results;

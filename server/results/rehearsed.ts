@@ -3,6 +3,7 @@ import type { Store } from "../database/open";
 import { listSessions, type SessionLine } from "../session-list";
 import type { Study } from "../studies";
 import { sessionTables } from "./records";
+import { thresholdsOf, type FoundThreshold } from "./thresholds";
 import { timingOf, type ToldTiming } from "./timing";
 
 /** Rehearsals listed. */
@@ -14,6 +15,8 @@ export type Rehearsed = {
   rows: ShownTable | null;
   answers: ShownTable | null;
   timing: ToldTiming | null;
+  /** How values followed the answers. */
+  thresholds: FoundThreshold[];
 };
 
 /** The newest rehearsals, with the records and the timing of one of them: the one asked for, or the newest. */
@@ -21,11 +24,12 @@ export async function rehearsed(store: Store, study: Study, asked: string | null
   const pilots = await listSessions(store, study.id, { pilots: true, limit: most });
   const chosen = asked ?? pilots[0]?.id ?? null;
   if (chosen === null || !pilots.some(({ id }) => id === chosen))
-    return { pilots, chosen, rows: null, answers: null, timing: null };
+    return { pilots, chosen, rows: null, answers: null, timing: null, thresholds: [] };
   return {
     pilots,
     chosen,
     ...(await sessionTables(store, study, chosen)),
     timing: await timingOf(store, study, chosen),
+    thresholds: await thresholdsOf(store, study, chosen),
   };
 }

@@ -23,7 +23,7 @@ function shared({ document, block, record: { row }, facts: { group } }: RowSourc
 }
 
 /**
- * The scored trials of these sessions, session by session. What was read of a session is kept until it goes on, so that
+ * The scored trials of these sessions, session by session; of those that came again their first showing. What was read of a session is kept until it goes on, so that
  * another question about the same data reads only what is new.
  */
 export async function* scoredRows(reader: DataReader): AsyncGenerator<{ sitting: Sitting; trials: ScoredRow[] }> {
@@ -51,7 +51,9 @@ export async function* scoredRows(reader: DataReader): AsyncGenerator<{ sitting:
         if (done) yield done;
       }
       present = session;
-      read.get(session)?.trials.push({ of: shared(source), score: scoreOf(source) });
+      // Of trials that come again the first showing is compared.
+      if (source.record.showing === undefined)
+        read.get(session)?.trials.push({ of: shared(source), score: scoreOf(source) });
     }
   for (const session of [...read.keys()]) {
     const done = complete(session);

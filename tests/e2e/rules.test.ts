@@ -1,6 +1,5 @@
 import type { Browser, Page } from "playwright-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { parseStudyText } from "~/core/design/parse";
 import type { Block } from "~/core/design/block";
 import type { StudyDocument } from "~/core/design/document";
 import { newPage } from "~/core/design/page";
@@ -8,12 +7,11 @@ import { newTextItem } from "~/core/items/text/text";
 import { newCriterion } from "~/core/rules/criterion";
 import type { Rule } from "~/core/rules/rule";
 import { plainText } from "~/core/values/formatted-text";
-import { readFileSync } from "node:fs";
-import { newParticipation } from "~/core/design/participation";
 import { launch, lookAround, newStudyInCompose, openWindow, saved, storedStudy } from "../support/browser";
 import { scene } from "../support/participant";
 import { startServer, type Running } from "../support/server";
-import { exportedFrom, importReleased, press, type Row } from "../support/short-study";
+import { boats, cells, keys } from "../support/boats";
+import { exportedFrom, importReleased, press } from "../support/short-study";
 
 let browser: Browser;
 let server: Running;
@@ -25,25 +23,6 @@ afterAll(async () => {
   await server.stop();
 });
 
-/** Boats one to four, shown until F or J; F is right for odd ones. */
-function boats(change: (block: Block, document: StudyDocument) => void): StudyDocument {
-  const parsed = parseStudyText(readFileSync("tests/support/eight-trials.lapwing.json", "utf8"));
-  if (!parsed.ok) throw new Error(parsed.mistakes.join());
-  const { document } = parsed;
-  document.settings.participation = newParticipation();
-  const block = document.parts["boats"] as Block;
-  block.table.columns.push({ id: "key", name: "key", type: "text", factor: false });
-  block.table.rows = block.table.rows.slice(0, 4);
-  block.table.rows.forEach((row, index) => (row.cells["key"] = index % 2 === 0 ? "f" : "j"));
-  block.order = { method: "as-listed", passes: 1, limits: [] };
-  const [answer] = block.answers;
-  Object.assign(answer!, {
-    by: [{ device: "keys", keys: ["f", "j"], by: "letter", act: "press", holdMs: 0 }],
-    right: { from: { column: "key" } },
-  });
-  change(block, document);
-  return document;
-}
 const addAside = (document: StudyDocument, id: string, name: string, says: string) => {
   document.parts[id] = { ...newPage((prefix) => prefix, name, plainText(says)), id };
   document.runningOrder.push({ kind: "part", part: id, aside: true });
@@ -51,15 +30,6 @@ const addAside = (document: StudyDocument, id: string, name: string, says: strin
 const rule = (id: string, rest: Omit<Rule, "id" | "name">): Rule => ({ id, name: id, ...rest });
 const builtIn = (name: string) => ({ from: { builtIn: name } });
 
-/** Answers one trial after another with these keys; gives the number of the last. */
-async function keys(page: Page, pressed: string, after = 0): Promise<number> {
-  let done = after;
-  for (const key of pressed) {
-    done = await scene(page, "target", done);
-    await page.keyboard.press(key);
-  }
-  return done;
-}
 async function begun(link: string): Promise<Page> {
   const { page } = await openWindow(browser);
   await page.goto(link);
@@ -68,9 +38,6 @@ async function begun(link: string): Promise<Page> {
   return page;
 }
 const finished = (page: Page) => page.getByText("Your completion code").waitFor();
-const cells = (rows: Row[] | undefined, ...names: string[]) =>
-  (rows ?? []).map((row) => names.map((name) => row[name] ?? "").join(" "));
-
 describe("practice until good enough", () => {
   it("is played again with other words before it, and the data say which attempt it was", async () => {
     const study = boats((block, document) => {

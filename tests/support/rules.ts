@@ -1,4 +1,4 @@
-import type { Adaptive } from "~/core/adaptive/registry";
+import type { Adaptive } from "~/core/adaptive/specs";
 import type { Again } from "~/core/design/trial-order";
 import type { TrialTable } from "~/core/values/table";
 import fc from "fast-check";

@@ -1,6 +1,6 @@
 import { Repeat, X } from "lucide-react";
 import { Button, IconButton } from "~/app/components/button";
-import { Sentence, SentenceChoice } from "~/app/components/sentence";
+import { Sentence, SentenceChoice, SentenceNumber } from "~/app/components/sentence";
 import { newId } from "~/app/editing/new-id";
 import { useFindings, useStudy } from "~/app/editing/use-study";
 import { asidePage } from "~/core/design/edits/rules";
@@ -10,41 +10,6 @@ import { newPage } from "~/core/design/page";
 import { newCriterion, neededRight, type Criterion } from "~/core/rules/criterion";
 import { freeTitle } from "~/core/values/names";
 import { plainText, wordsIn } from "~/core/values/formatted-text";
-
-/** A number of a sentence that is written. */
-function Figure({
-  label,
-  value,
-  least,
-  most,
-  unit = "",
-  onChange,
-}: {
-  label: string;
-  value: number;
-  least: number;
-  most: number;
-  unit?: string;
-  onChange: (value: number) => void;
-}) {
-  return (
-    <span className="whitespace-nowrap">
-      <input
-        type="number"
-        aria-label={label}
-        value={value}
-        min={least}
-        max={most}
-        onChange={({ target }) => {
-          const number = Number(target.value);
-          if (target.value !== "" && Number.isFinite(number) && number >= least && number <= most) onChange(number);
-        }}
-        className="sentence-number"
-      />
-      {unit}
-    </span>
-  );
-}
 
 const times = ["once", "twice", "three times", "four times", "five times", "six times", "seven times", "eight times"];
 
@@ -137,7 +102,7 @@ export function CriterionSentence({
         {rightShare !== undefined && (
           <>
             {kinds === "both" && "is at least "}
-            <Figure
+            <SentenceNumber
               label="Share right, in per cent"
               value={Math.round(rightShare * 1000) / 10}
               least={1}
@@ -158,7 +123,7 @@ export function CriterionSentence({
           ]}
           onChange={(next) => set({ over: next })}
         />{" "}
-        <Figure
+        <SentenceNumber
           label="How many trials"
           value={trials}
           least={1}
@@ -169,7 +134,7 @@ export function CriterionSentence({
         {medianMs !== undefined && (
           <>
             {rightShare !== undefined ? " and their median time is" : " is"} at most{" "}
-            <Figure
+            <SentenceNumber
               label="Median time at most"
               value={medianMs}
               least={1}

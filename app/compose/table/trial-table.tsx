@@ -317,6 +317,7 @@ type ShownCellProps = {
 
 /** A cell while it is not typed into: a picture with its thumbnail, a sound to listen to, a colour with a sample, what does not fit marked. */
 function ShownCell({ document, column, text, mediaUrl }: ShownCellProps) {
+  if (column.follows) return <span className="text-sheen">follows</span>;
   if (isFilled(column)) return <span className="text-sheen">{column.letters ? text : keyLabel(text)}</span>;
   const problem = cellProblem(document, column, cellFromText(document, column, text));
   if (problem)
@@ -377,7 +378,7 @@ const ColumnHeader = ({ column, onSelect }: { column: Column; onSelect: () => vo
     )}
     {isFilled(column) && (
       <span className="rounded-[4px] bg-sheen-tint px-1 text-2xs font-normal text-sheen">
-        {column.letters ? "letters replaced" : "by cases"}
+        {column.follows ? column.follows.by.method : column.letters ? "letters replaced" : "by cases"}
       </span>
     )}
   </button>

@@ -1,6 +1,6 @@
 import { original, type Draft } from "immer";
 import { cellAsText, cellFromText } from "../cells";
-import { sourcesOf, type Column, type ColumnType, type Row } from "../../values/table";
+import { sourcesOf, type Column, type ColumnType, type Follows, type Row } from "../../values/table";
 import type { Id, Scalar } from "../../values/ref";
 import { inBlock } from "./block";
 import { assign, type Edit } from "./edit";
@@ -73,15 +73,31 @@ export const setColumnType =
       found.type = type;
     })(draft);
 
+/** What was filled from a column, or followed for each of its levels, is so no longer. */
+function standAlone(columns: Draft<Column[]>, column: Id) {
+  for (const other of columns)
+    if (sourcesOf(other).includes(column)) {
+      delete other.cases;
+      delete other.letters;
+    } else if (other.follows?.each === column) delete other.follows.each;
+}
+
+/** Lets a column follow the answers, or stand in the table again (undefined); such a one holds numbers, its cells are empty, and no other is filled from it. */
+export const setFollows = (block: Id, column: Id, follows: Follows | undefined): Edit =>
+  inBlock(block, ({ table }) => {
+    const found = table.columns.find(({ id }) => id === column);
+    if (!found) return;
+    if (!follows) return assign(found, { follows });
+    if (!found.follows) for (const row of table.rows) row.cells[column] = null;
+    assign(found, { follows, type: "number", factor: false, cases: undefined, letters: undefined });
+    standAlone(table.columns, column);
+  });
+
 /** Removes a column and its cells; columns filled from it keep their names and become empty ones to type in. */
 export const removeColumn = (block: Id, column: Id): Edit =>
   inBlock(block, ({ table }) => {
     table.columns = table.columns.filter(({ id }) => id !== column);
-    for (const other of table.columns)
-      if (sourcesOf(other).includes(column)) {
-        delete other.cases;
-        delete other.letters;
-      }
+    standAlone(table.columns, column);
     for (const row of table.rows) delete row.cells[column];
   });
 

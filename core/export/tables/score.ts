@@ -8,7 +8,7 @@ export function scoreOf(source: TrialSource): TrialScore {
   const { group, participant } = facts;
   const context = contextFor(
     { study: document, group, participant },
-    { values: valuesOf(source), placed: record.placed, isPractice: block.practice },
+    { values: { ...valuesOf(source), ...record.settled }, placed: record.placed, isPractice: block.practice },
   );
   return trialScore(block.answers, record.answers, context);
 }

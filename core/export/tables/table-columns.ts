@@ -47,6 +47,8 @@ const keyOf = (block: Id, column: Id) => `${block} ${column}`;
 /** A column of the trial tables in the export, with what Results need of it. */
 export type TableColumn = DataColumn<RowSource> & {
   isFactor: boolean;
+  /** Whether its values followed the answers. */
+  isFollowing: boolean;
   /** Its values in the order in which they stand in the newest release that has it. */
   levels: () => string[];
   /** Whether it holds this column of this block. */
@@ -81,7 +83,8 @@ export function tableColumns(documents: readonly StudyDocument[], taken: readonl
     const levels = (having: readonly Placed[]) => [
       ...new Set(
         having.flatMap(({ document, block: { table }, column }) =>
-          document.groups.flatMap(({ id }) =>
+          // What follows the answers has no levels that are known before.
+          (column.follows ? [] : document.groups).flatMap(({ id }) =>
             table.rows.map((row) =>
               cellAsText(document, column, rowValues(document, table, row, id)[column.id] ?? null),
             ),
@@ -97,15 +100,19 @@ export function tableColumns(documents: readonly StudyDocument[], taken: readonl
         names[index] ?? name,
         of.every(({ column }) => column.type === "number") ? "number" : "text",
         `${isFactor ? "Factor" : "Column"} of the trial table` +
+          (of.some(({ column }) => column.follows) ? "; followed the answers" : "") +
           (names[index] === name ? "" : `, there called “${name}”`) +
           (before.length > 0 ? `; before: ${before.map((each) => `“${each}”`).join(", ")}` : ""),
         (source): Cell => {
           const id = columnIn.get(source.block);
+          const settled = id === undefined ? undefined : source.record.settled?.[id];
+          if (settled !== undefined) return settled;
           return id === undefined ? null : (cellsOf(source).get(id) ?? null);
         },
         { values: joined(levels(of).filter(Boolean)) },
       ),
       isFactor,
+      isFollowing: of.some(({ column }) => column.follows),
       levels: () => levels(of.filter(({ document }) => document === of[0]?.document)),
       holds: (block, column) => ids.has(keyOf(block, column)),
     };

@@ -30,7 +30,7 @@ export type SessionFacts = Standing & {
 /** What the columns of trial tables are read from: a row of a block's table, as a group has it. */
 export type RowSource = {
   facts: Pick<SessionFacts, "group">;
-  record: Pick<TrialRecord, "row">;
+  record: Pick<TrialRecord, "row" | "settled">;
   block: Block;
   document: StudyDocument;
 };

@@ -50,7 +50,7 @@ const attemptColumns = (documents: readonly StudyDocument[]): TrialColumn[] =>
 
 const mayRepeat = (document: StudyDocument): boolean =>
   bracketsIn(document.runningOrder).some(({ until }) => until !== undefined) ||
-  blocksInOrder(document).some(({ criterion }) => criterion !== undefined) ||
+  blocksInOrder(document).some(({ criterion, order }) => criterion !== undefined || order.again !== undefined) ||
   anyDoes(allRules(document), ...repeatingActions);
 
 /**

@@ -1,40 +1,8 @@
-import { list, object } from "../shape/compound";
-import { number, oneOf, only, whole } from "../shape/plain";
-import { optional, refined, type Of } from "../shape/shape";
-import { curveFields, fitProblem } from "./curve";
-import type { AdaptiveKindOf } from "./kind";
-import { gridOver, placesAlong, posterior, spreadsBetween, type Answered, type Grid } from "./posterior";
-import { endsOf, placeOf, rangeFields, rangeProblem, settledNumber, valueAt } from "./range";
-import { shownAt, thresholdOf } from "./threshold";
-
-const fields = object({
-  method: only("staircase"),
-  ...rangeFields,
-  ...curveFields,
-  start: number(),
-  /** So many right answers make it harder and one wrong one easier; or each answer moves it, by steps whose ratio gives the share right. */
-  moves: oneOf("up-down", "weighted"),
-  /** How many right answers in a row make it harder. */
-  down: whole(1, 10),
-  /** The share right that weighted steps lead to. */
-  target: number({ least: 0.05, most: 0.95 }),
-  /** With up–down: how large a step to the easier side is beside one to the harder. */
-  easierBy: optional(number({ above: 0, most: 20 })),
-  /** The step to the harder side at first and after each reversal, on the scale; the last one holds from then on. */
-  steps: list(number({ above: 0 }), 1, 12),
-  /** It is done after so many reversals, or trials that count, whichever comes first. */
-  endReversals: optional(whole(1, 200)),
-  endTrials: optional(whole(1, 10_000)),
-});
-export interface Staircase extends Of<typeof fields> {}
-
-const shape = refined<Staircase>(fields, (spec) => {
-  const { start, least, most } = spec;
-  const wrong = rangeProblem(spec) ?? fitProblem(spec);
-  if (wrong) return wrong;
-  if (start < least || start > most) return { field: "start", message: "must lie between the least and the most" };
-  return null;
-});
+import type { Staircase } from "./spec";
+import type { AdaptiveKindOf } from "../kind";
+import { gridOver, placesAlong, posterior, spreadsBetween, type Answered, type Grid } from "../posterior";
+import { endsOf, placeOf, settledNumber, valueAt } from "../range";
+import { shownAt, thresholdOf } from "../threshold";
 
 /** The steps to the harder and the easier side after so many reversals. Kaernbach (1991): their ratio is (1 − p) to p. */
 function stepsAfter({ moves, target, steps, easierBy = 1 }: Staircase, reversals: number) {
@@ -65,9 +33,9 @@ function walked(spec: Staircase, answered: readonly Answered[]): Walk {
   return { place, reversals };
 }
 
-/** The share right that it leads to. */
-export const targetOf = ({ moves, target, down }: Staircase): number =>
-  moves === "weighted" ? target : settledNumber(0.5 ** (1 / down));
+/** The share right that it leads to, where steps to both sides take each other back: 0.5^(1/n) with equal steps, García-Pérez (1998) with others. */
+export const targetOf = ({ moves, target, down, easierBy = 1 }: Staircase): number =>
+  moves === "weighted" ? target : settledNumber((easierBy / (1 + easierBy)) ** (1 / down));
 
 const grids = new WeakMap<Staircase, Grid>();
 function gridOf(spec: Staircase): Grid {
@@ -84,7 +52,6 @@ function gridOf(spec: Staircase): Grid {
  * a function fitted to all trials; reversals give a mean without an error.
  */
 export const staircase: AdaptiveKindOf<Staircase> = {
-  shape,
   word: "staircase",
   source: ({ moves }) => (moves === "weighted" ? "Kaernbach, 1991" : "Levitt, 1971"),
   next: (spec, answered) => shownAt(spec, walked(spec, answered).place),

@@ -1,8 +1,6 @@
-import { object } from "../shape/compound";
-import { number, oneOf, only, whole } from "../shape/plain";
-import { optional, refined, type Of } from "../shape/shape";
-import { curveFields, fitProblem, shareAtLocation, shareRight } from "./curve";
-import type { AdaptiveKindOf } from "./kind";
+import type { Bayesian } from "./spec";
+import { shareAtLocation, shareRight } from "../curve";
+import type { AdaptiveKindOf } from "../kind";
 import {
   gridOver,
   momentsAt,
@@ -12,32 +10,9 @@ import {
   spreadsBetween,
   type Answered,
   type Grid,
-} from "./posterior";
-import { placeOf, rangeFields, rangeProblem, shownValue, valueAt } from "./range";
-import { shownAt, thresholdOf } from "./threshold";
-
-const fields = object({
-  method: only("bayesian"),
-  ...rangeFields,
-  ...curveFields,
-  /** Where the next value is: at the posterior's mode or mean, or where its expected entropy is least. */
-  next: oneOf("mode", "mean", "entropy"),
-  /** What is expected of the threshold before any answer; nothing in particular where it is left out. The deviation is on the scale. */
-  expected: optional(object({ value: number(), sd: number({ above: 0 }) })),
-  /** It is done after so many trials that count, or when the threshold's error is no larger, whichever comes first. */
-  endTrials: optional(whole(1, 10_000)),
-  endError: optional(number({ above: 0 })),
-});
-export interface Bayesian extends Of<typeof fields> {}
-
-const shape = refined<Bayesian>(fields, (spec) => {
-  const { expected, least, most } = spec;
-  const wrong = rangeProblem(spec) ?? fitProblem(spec);
-  if (wrong) return wrong;
-  if (expected && (expected.value < least || expected.value > most))
-    return { field: "expected.value", message: "must lie between the least and the most" };
-  return null;
-});
+} from "../posterior";
+import { placeOf, shownValue, valueAt } from "../range";
+import { shownAt, thresholdOf } from "../threshold";
 
 type Prepared = {
   grid: Grid;
@@ -127,7 +102,6 @@ const sources = {
  * and spread is least (Kontsevich & Tyler 1999).
  */
 export const bayesian: AdaptiveKindOf<Bayesian> = {
-  shape,
   word: "Bayesian estimation",
   source: ({ next }) => sources[next],
   next: nextValue,

@@ -1,9 +1,11 @@
 import { describe, expect, it } from "vitest";
 import { mistakesIn } from "../shape/shape";
-import { bayesian, type Bayesian } from "./bayesian";
+import { bayesian } from "./bayesian/bayesian";
+import type { Bayesian } from "./bayesian/spec";
 import { distanceAt, shareRight } from "./curve";
-import { adaptive } from "./registry";
-import { staircase, targetOf, type Staircase } from "./staircase";
+import { adaptive } from "./specs";
+import type { Staircase } from "./staircase/spec";
+import { staircase, targetOf } from "./staircase/staircase";
 
 const spec: Staircase = {
   method: "staircase",
@@ -65,6 +67,11 @@ describe("a staircase", () => {
     expect(values({ ...spec, moves: "weighted", steps: [5] }, "+-+")).toEqual([50, 45, 60, 55]);
     expect(targetOf({ ...spec, moves: "weighted" })).toBe(0.75);
     expect(targetOf(spec)).toBe(0.707107);
+    // The ratios and shares of García-Pérez (1998).
+    const shares = [0.2845, 0.5488, 0.7393, 0.8415].map((ratio, index) =>
+      targetOf({ ...spec, down: index + 1, easierBy: 1 / ratio }),
+    );
+    expect(shares.map((share) => Math.round(share * 1000) / 10)).toEqual([77.9, 80.4, 83.2, 85.8]);
   });
 
   it("takes another step to the easier side where one is given", () => {

@@ -1,0 +1,88 @@
+import { thresholdSource, type ThresholdSource, type TrackTrial } from "../../core/export/tables/thresholds";
+import type { Threshold } from "../../core/adaptive/kind";
+import { described, type Described } from "../../core/stats/describe";
+import type { Store } from "../database/open";
+import { DataReader } from "../export/reader";
+import type { Study } from "../studies";
+import type { Result } from "./result";
+
+/** One value that followed the answers in one session, as it is shown. */
+export type FoundThreshold = {
+  participant: number;
+  block: string;
+  attempt: number;
+  column: string;
+  level: string;
+  method: string;
+  scale: "linear" | "logarithmic";
+  threshold: Threshold | null;
+  reversals: number;
+  reversalMean: number | null;
+  isDone: boolean;
+  trials: TrackTrial[];
+};
+export type ThresholdsQuestion = { participant: number | null };
+export type ThresholdsAnswer = {
+  /** Without their trials. */
+  all: Omit<FoundThreshold, "trials">[];
+  /** How thresholds of one column and level are distributed over sessions. */
+  summary: { column: string; level: string; numbers: Described | null }[];
+  /** How the values of one participant went. */
+  chosen: FoundThreshold[];
+};
+
+const mostShown = 2000;
+
+const shown = ({ facts, by, ...track }: ThresholdSource): FoundThreshold => ({
+  participant: facts.participant,
+  block: track.block,
+  attempt: track.attempt,
+  column: track.column,
+  level: track.level,
+  method: track.method,
+  scale: by.scale,
+  threshold: track.threshold,
+  reversals: track.reversals,
+  reversalMean: track.reversalMean,
+  isDone: track.isDone,
+  trials: track.trials,
+});
+
+/** The thresholds of one session. */
+export async function thresholdsOf(store: Store, study: Study, session: string): Promise<FoundThreshold[]> {
+  const reader = await DataReader.open(store, study, { pilots: true });
+  const found: FoundThreshold[] = [];
+  for await (const tracks of reader.tracks(reader.sittings.filter(({ facts }) => facts.session === session)))
+    found.push(...tracks.map((track) => shown(thresholdSource(track))));
+  return found;
+}
+
+/** The thresholds of values that followed the answers, and how those of one participant went. */
+export const thresholds: Result<ThresholdsQuestion, ThresholdsAnswer> = {
+  ask: (query) => {
+    const participant = Number(query.get("participant"));
+    return { participant: Number.isInteger(participant) && participant > 0 ? participant : null };
+  },
+  answer: async (reader, { participant }) => {
+    const all: FoundThreshold[] = [];
+    for await (const tracks of reader.tracks()) {
+      const found = tracks.map((track) => shown(thresholdSource(track)));
+      const first = all[0]?.participant ?? found[0]?.participant;
+      for (const each of found) {
+        const isChosen = each.participant === (participant ?? first);
+        all.push(isChosen ? each : { ...each, trials: [] });
+      }
+      if (all.length >= mostShown) break;
+    }
+    const keys = [...new Set(all.map(({ column, level }) => JSON.stringify([column, level])))];
+    return {
+      all: all.map(({ trials: _, ...each }) => each),
+      summary: keys.map((key) => {
+        const [column, level] = JSON.parse(key) as [string, string];
+        const of = all.filter((each) => each.column === column && each.level === level);
+        return { column, level, numbers: described(of.flatMap(({ threshold }) => threshold?.value ?? [])) };
+      }),
+      chosen: all.filter(({ trials }) => trials.length > 0),
+    };
+  },
+};
