@@ -1,5 +1,6 @@
 import type { Act } from "~/core/records/firing";
 import type { Rule } from "~/core/rules/rule";
+import type { Outside } from "./outside";
 import type { Stage } from "./trial-loop";
 import { isField, targetOf } from "./device-listener";
 
@@ -74,12 +75,14 @@ type PageActs = {
   now: () => number;
   /** Whether a rule has left the page. */
   isOver: () => boolean;
+  /** Has scripts run, in a study that has any. */
+  outside?: Outside | null;
 };
 
 /** Tells what rules wait for while a page is on; `left` is settled when one has left it. */
 export function watchPage(
   rules: readonly Rule[],
-  { tell, due, now, isOver }: PageActs,
+  { tell, due, now, isOver, outside }: PageActs,
 ): { left: Promise<void>; stop: () => void } {
   let leave: () => void = () => undefined;
   const left = new Promise<void>((resolve) => (leave = resolve));
@@ -107,11 +110,16 @@ export function watchPage(
     told({ on: "time" }, performance.now());
   };
   wait();
+  outside?.listen(() => {
+    for (let given = isOver() ? null : outside.take(); given; given = isOver() ? null : outside.take())
+      told(given, performance.now());
+  });
   return {
     left,
     stop: () => {
       clearTimeout(timer);
       acts.stop();
+      outside?.listen(null);
     },
   };
 }

@@ -81,8 +81,11 @@ export async function playSession(
   let step: Step = rebuilt;
   /** Records that were made and are not kept yet. */
   let fresh: SessionRecord[] = [];
+  const outside = (await wherePresent("startOutside")?.(document)) ?? null;
+  outside?.look(step.state);
   const tell = (event: SessionEvent) => {
     step = machine.next(step.state, event);
+    outside?.look(step.state);
     for (const command of step.commands) if (command.kind === "record") fresh.push(command.record);
     return step;
   };
@@ -146,6 +149,7 @@ export async function playSession(
       due: () => machine.due(step.state),
       now: () => clock.now(),
       isOver: () => step.state.nextRecord !== record,
+      outside,
     });
     const how = await untilOver(rules ? Promise.race([played.left, rules.left]) : played.left);
     played.stop();
@@ -204,6 +208,7 @@ export async function playSession(
       isBrokenOff: study.settings.participation.interrupted === "redo",
       onInput: (what, value, stamp) => log.add(what, value, stamp),
       listenForActs: wherePresent("listenForActs"),
+      outside,
     });
     log.trial = null;
     step = ended.step;

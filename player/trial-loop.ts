@@ -15,6 +15,7 @@ import type { RefreshWatch } from "./display";
 import { listen, needsPointer, type RawInput } from "./inputs";
 import { pixelsPerUnit, type MediaUrl } from "./stage/context";
 import type { Tell } from "./stage/item-drawer";
+import type { Outside } from "./outside";
 import { audio, audioTime, decodedSound } from "./stage/audio";
 import { buildScene, scenePlay, type SceneLayer, type ScenePlay } from "./stage/scene-layer";
 
@@ -35,6 +36,8 @@ export type TrialSetting = {
   onInput?: RawInput | undefined;
   /** What rules wait for besides answers; left out where a study has no rules. */
   listenForActs?: ((...wanted: Parameters<typeof import("./acts").listenForActs>) => Acts) | undefined;
+  /** Has scripts run, in a study that has any. */
+  outside?: Outside | null | undefined;
   /** Called in the frame in which a scene comes on, and with null when the trial is over. */
   onScene?: ((scene: Id | null) => void) | undefined;
   /** A trial that is only tried out can be broken off; it then settles without a record. */
@@ -103,6 +106,7 @@ export async function playTrial(
     isBrokenOff,
     onInput,
     listenForActs,
+    outside,
     onScene,
     signal,
   }: TrialSetting,
@@ -206,6 +210,7 @@ export async function playTrial(
     const tell = (event: SessionEvent, stamp: number): Step => {
       const step = machine.next(state, event);
       state = step.state;
+      outside?.look(state);
       for (const command of step.commands) carryOut(command, stamp);
       return step;
     };
@@ -271,6 +276,8 @@ export async function playTrial(
       }
       if (shown !== null) {
         acts?.frame(stamp);
+        const given = outside?.take();
+        if (given) tell({ kind: "act", at: clock.at(stamp), happened: given }, stamp);
         const due = machine.due(state);
         const at = clock.at(stamp);
         // In the frame nearest to its time.

@@ -1,4 +1,5 @@
 import type { StudyDocument } from "~/core/design/document";
+import { allRules, anyDoes } from "~/core/design/all-rules";
 import { followsAnswers, itemsIn } from "~/core/design/lookup";
 import { questionsOf } from "~/core/design/questions";
 import { bracketsIn } from "~/core/order/parts";
@@ -16,6 +17,7 @@ type Loaded = {
   reactions: (typeof import("~/core/run/reactions"))["reactions"];
   following: (typeof import("~/core/run/following"))["following"];
   trials: (typeof import("~/core/run/trials"))["trials"];
+  startOutside: (typeof import("./outside"))["startOutside"];
   watchPage: (typeof import("./acts"))["watchPage"];
   askForPlace: (typeof import("./pages/placing"))["askForPlace"];
 };
@@ -55,6 +57,7 @@ export async function loadUsed(study: StudyDocument): Promise<void> {
     hasRules(study)
       ? import("./acts").then(({ listenForActs, watchPage }) => Object.assign(loaded, { listenForActs, watchPage }))
       : null,
+    runsScripts(study) ? import("./outside").then(({ startOutside }) => (loaded.startOutside = startOutside)) : null,
     openingOf(study).length > 0
       ? import("./pages/placing").then(({ askForPlace }) => (loaded.askForPlace = askForPlace))
       : null,
@@ -67,6 +70,8 @@ const hasRules = ({ rules, parts }: StudyDocument): boolean =>
     (part) =>
       part.rules.length > 0 || (part.kind === "block" && part.scenes.some((scene) => (scene.rules ?? []).length > 0)),
   );
+
+const runsScripts = (study: StudyDocument): boolean => anyDoes(allRules(study), "script");
 
 /** Whether anything is repeated until good enough. */
 const repeats = ({ parts, runningOrder }: StudyDocument): boolean =>

@@ -16,6 +16,8 @@ import { listenForActs } from "~/player/acts";
 import { doneInWords } from "~/core/describe/rules";
 import { ruleName } from "~/core/rules/rule";
 import { placedRule } from "./rules/places";
+import { anyDoes, rulesInTrials } from "~/core/design/all-rules";
+import { startOutside } from "~/player/outside";
 import { playTrial } from "~/player/trial-loop";
 
 /** Plays the shown trial once, full window, by the player's own code; nothing of it is kept. */
@@ -52,10 +54,13 @@ export function PlayTrial({
       trialCount: 1,
       partCount: 1,
     });
+    const runsScripts = anyDoes(rulesInTrials(document, block), "script");
     const root = makeStage(stage, document.settings.stageColor);
     void (async () => {
       const refresh = new RefreshWatch();
       await refresh.measure(12);
+      const outside = runsScripts ? await startOutside(window.document) : null;
+      playing.signal.addEventListener("abort", () => outside?.stop());
       const ended = await playTrial(machine.begin().state, block.id, trial, {
         machine,
         stage: { host: stage, root },
@@ -64,7 +69,9 @@ export function PlayTrial({
         refresh,
         signal: playing.signal,
         listenForActs,
+        outside,
       });
+      outside?.stop();
       const made = ended.records.find((each) => each.kind === "trial");
       if (!playing.signal.aborted && made?.kind === "trial") setRecord(made);
     })();

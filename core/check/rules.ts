@@ -131,6 +131,7 @@ function ofAction(
       : []),
     ...("variable" in action ? [action.variable] : []),
     ...("from" in action ? [action.from] : []),
+    ...(action.do === "script" ? action.gives.map(({ variable }) => variable) : []),
   ];
   if (!variables.every((id) => hasVariable(document, id)))
     problems.push(error("It changes a variable that has been removed. Choose another."));
@@ -225,6 +226,7 @@ const changedBy = (rule: Rule): Id[] =>
   rule.do.flatMap((action) => {
     if (action.do === "set" || action.do === "add") return "variable" in action.what ? [action.what.variable] : [];
     if (action.do === "append") return [action.variable];
+    if (action.do === "script") return action.gives.map(({ variable }) => variable);
     return action.do === "draw" ? [action.from, action.what] : [];
   });
 

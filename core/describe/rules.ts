@@ -139,6 +139,10 @@ const doing: { [K in ActionKind]: (action: ActionOf<K>, of: Of) => string } = {
   event: ({ name, value: operand }, of) =>
     `write the event “${name}”${operand === undefined ? "" : ` with ${value(of, operand)}`}`,
   marker: ({ marker }) => `send the marker “${marker}”`,
+  script: ({ gives }, of) =>
+    gives.length === 0
+      ? "run a script"
+      : `run a script for ${gives.map(({ variable }) => variableName(of, variable)).join(", ")}`,
 };
 
 /** What an action does, without when. */

@@ -35,6 +35,13 @@ const happened = variant("on", {
   scroll: object({ on: only("scroll") }),
   media: object({ on: only("media"), what: oneOf("begins", "ends"), item: recordedId }),
   message: object({ on: only("message"), item: recordedId, says: text({ most: 1000 }) }),
+  /** What a script gave, by its names; or why it gave nothing. */
+  outside: object({
+    on: only("outside"),
+    number: whole(1, most),
+    gave: record(nullable(plain), 60),
+    problem: optional(text({ most: 300 })),
+  }),
   window: object({ on: only("window"), what: oneOf("focus-lost", "focus-back", "full-screen-left") }),
 });
 const act = object({

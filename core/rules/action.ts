@@ -5,6 +5,7 @@ import { choosing, lazily, optional, type Of, type Shape } from "../shape/shape"
 import { operand } from "../values/operand";
 import { condition, type Condition } from "../values/condition";
 import { formattedText } from "../values/formatted-text";
+import { nameShape } from "../values/names";
 import { id } from "../values/ref";
 
 const milliseconds = (least: number) => number({ least, most: 3_600_000, tooLarge: "must be at most an hour" });
@@ -74,6 +75,18 @@ const shapes = {
   page: object({ do: only("page"), page: id, ...timing }),
   event: object({ do: only("event"), name: title(60), value: optional(operand), ...timing }),
   marker: object({ do: only("marker"), marker: text({ missing: "is missing: name it", most: 60 }), ...timing }),
+  /**
+   * A small function in JavaScript, run apart from everything else: it gets values under these names, and what it gives
+   * under others goes into variables when it comes.
+   */
+  script: object({
+    do: only("script"),
+    code: text({ missing: "is missing: write the function", most: 20_000 }),
+    gets: list(object({ name: nameShape, value: operand }), 0, 20),
+    gives: list(object({ name: nameShape, variable: id }), 0, 20),
+    limitMs: number({ least: 10, most: 10_000 }),
+    ...timing,
+  }),
 } as const;
 export const action = variant("do", shapes);
 export type Action = Of<typeof action>;

@@ -71,6 +71,7 @@ const knownActions: Record<ActionKind, KnownAction> = {
   page: { at: levels, moves: true },
   event: { at: levels },
   marker: { at: levels },
+  script: { at: levels },
 };
 export const actionKind = (kind: ActionKind): KnownAction => knownActions[kind];
 /** The actions by which trials or a block come more often, or less, than planned. */

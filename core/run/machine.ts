@@ -41,6 +41,7 @@ export const nothingYet: SessionState = {
   runs: {},
   rounds: {},
   timers: [],
+  outside: { asked: 0, waiting: [] },
   fired: [],
   jumps: [],
 };

@@ -4,7 +4,7 @@ import { stay, type Following, type Reactions } from "./state";
 /** In a study without rules and criteria nothing is done by them. */
 export const quiet: Reactions = {
   react: (_, state) => stay(state),
-  runTimers: (_, state) => stay(state),
+  takeAct: (_, state) => stay(state),
   isHeard: () => false,
   mayMove: () => false,
   judgedBlock: () => ({ jumps: [], came: undefined }),

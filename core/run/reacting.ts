@@ -1,5 +1,5 @@
 import { streamFor } from "../random/stream";
-import type { Firing } from "../records/firing";
+import type { Act, Firing } from "../records/firing";
 import { mostFired } from "../records/rule-bounds";
 import type { Action, ActionKind, ActionOf, Target } from "../rules/action";
 import type { Rule } from "../rules/rule";
@@ -14,11 +14,12 @@ import { holds, operandValue, variableIn } from "../values/resolve";
 import { mostInList } from "../values/most-in-list";
 import { repeatTrial } from "./repeats";
 import { rulesInReach, type Reach } from "./rules-in-reach";
-import { nextTimer, thousandth } from "./timers";
+import { isTimeUp, nextTimer, thousandth } from "./timers";
 import { whereIn, type Where } from "./where";
 import {
   contextIn,
   stay,
+  type Asked,
   type Command,
   type Course,
   type Jump,
@@ -93,8 +94,58 @@ function lookAt(work: Work, reach: Reach, queue: Happening[]): void {
   }
 }
 
+/** Does what follows from something that rules wait for, or that was asked of outside. */
+export function takeAct(course: Course, state: SessionState, happened: Act["happened"]): Step {
+  if (happened.on === "time") return runTimers(course, state);
+  return happened.on === "outside" ? takeOutside(course, state, happened) : react(course, state, [happened]);
+}
+
+type Outside = Extract<Act["happened"], { on: "outside" }>;
+const isAwaited = ({ outside }: SessionState, { number }: Outside): boolean =>
+  outside.waiting.some((each) => each.number === number);
+
+/** What a script gave goes into the variables it is for, where they hold such values. */
+function takeOutside(course: Course, state: SessionState, { number, gave }: Outside): Step {
+  const work = workOn(course, state, whereIn(course, state.phase));
+  const asked = state.outside.waiting.find((each) => each.number === number);
+  const waiting = state.outside.waiting.filter((each) => each !== asked);
+  takeOver(work, { ...state, outside: { ...state.outside, waiting } });
+  const queue: Happening[] = [];
+  const given: Record<Id, Value | null> = {};
+  for (const { name, variable } of asked?.script.gives ?? []) {
+    const value = Object.hasOwn(gave, name) ? fitted(course, variable, gave[name] ?? null) : undefined;
+    if (value === undefined) continue;
+    given[variable] = value;
+    queue.push({ on: "variable", variable });
+  }
+  takeOver(work, withGiven(work.state, given));
+  if (queue.length > 0) lookAt(work, rulesInReach(course.document, whereIn(course, work.state.phase)), queue);
+  return whole(work);
+}
+
+/** The variables with what was given; it stays where a trial is broken off, since it is not asked for again. */
+function withGiven(state: SessionState, given: Readonly<Record<Id, Value | null>>): SessionState {
+  const added = (made: SessionState["made"]) => ({ ...made, variables: { ...made.variables, ...given } });
+  const { phase } = state;
+  const before = phase.kind === "trial" ? { ...phase.before, made: added(phase.before.made) } : null;
+  return {
+    ...state,
+    made: added(state.made),
+    phase: phase.kind === "trial" && before ? { ...phase, before } : phase,
+  };
+}
+
+/** A value as a variable can hold it; undefined where it cannot. */
+function fitted({ document }: Course, variable: Id, value: Scalar | null): Value | null | undefined {
+  const type = document.variables.find(({ id }) => id === variable)?.type;
+  if (type === undefined || value === null) return type === undefined ? undefined : null;
+  if (type === "number") return typeof value === "number" && Number.isFinite(value) ? value : undefined;
+  if (type === "yes-no") return typeof value === "boolean" ? value : undefined;
+  return type === "list" ? [value] : String(value);
+}
+
 /** Does what has become due by now. */
-export function runTimers(course: Course, state: SessionState): Step {
+function runTimers(course: Course, state: SessionState): Step {
   const work = workOn(course, state, whereIn(course, state.phase));
   for (let count = 0; count < mostHappenings; count++) {
     const due = nextTimer(work.state);
@@ -115,13 +166,17 @@ export function runTimers(course: Course, state: SessionState): Step {
   return whole(work);
 }
 
-/** Whether any rule in reach is set off by this. */
-export const isHeard = (course: Course, phase: SessionState["phase"], happened: Happening): boolean =>
-  (rulesInReach(course.document, whereIn(course, phase)).get(happened.on) ?? []).some((rule) =>
-    isSetOff(rule.when, happened),
-  );
+/** Whether something follows from this: its time has come, it was asked for, or any rule in reach is set off by it. */
+export function isHeard(course: Course, state: SessionState, happened: Act["happened"]): boolean {
+  if (happened.on === "time") return isTimeUp(state);
+  if (happened.on === "outside") return isAwaited(state, happened);
+  const reach = rulesInReach(course.document, whereIn(course, state.phase));
+  return (reach.get(happened.on) ?? []).some((rule) => isSetOff(rule.when, happened));
+}
 
 const mostTimers = 200;
+/** So much can be asked of scripts at the same time. */
+const mostAsked = 20;
 
 function putOff(work: Work, rule: Rule, action: number | null, ms: number, times: number): void {
   const { state } = work;
@@ -197,7 +252,9 @@ function perform(work: Work, rule: Rule, index: number, queue: Happening[]): voi
 const drawsIn = (operand: Operand): boolean =>
   isCalculation(operand) && (calculationKind(operand.calculate).draws === true || operand.of.some(drawsIn));
 const draws = (action: Action): boolean =>
-  action.do === "draw" || ("to" in action && action.to !== undefined && drawsIn(action.to as Operand));
+  action.do === "draw" ||
+  (action.do === "script" && action.gets.some(({ value }) => drawsIn(value))) ||
+  ("to" in action && action.to !== undefined && drawsIn(action.to as Operand));
 
 function written(state: SessionState, what: Target, value: Value | null): Done {
   if ("points" in what) {
@@ -296,6 +353,13 @@ const performers: { [K in ActionKind]: (action: ActionOf<K>, doing: Doing) => Do
     state,
     ...(operand === undefined ? {} : { gave: value(operand) }),
   }),
+  script: (script, { state, rule, value }) => {
+    const { asked, waiting } = state.outside;
+    if (waiting.length >= mostAsked) return null;
+    const gets = Object.fromEntries(script.gets.map((each) => [each.name, value(each.value)]));
+    const one: Asked = { number: asked + 1, rule: rule.id, script, gets };
+    return { state: { ...state, outside: { asked: asked + 1, waiting: [...waiting, one] } } };
+  },
   marker: ({ marker }, { state }) => ({ state, commands: [{ kind: "marker", marker }] }),
 };
 

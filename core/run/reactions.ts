@@ -1,11 +1,11 @@
 import { backTo, judgedBlock, roundsAt, withResult } from "./good-enough";
-import { isHeard, mayMove, react, runTimers } from "./reacting";
+import { isHeard, mayMove, react, takeAct } from "./reacting";
 import type { Reactions } from "./state";
 
 /** What rules and criteria do. */
 export const reactions: Reactions = {
   react,
-  runTimers,
+  takeAct,
   isHeard,
   mayMove,
   judgedBlock,

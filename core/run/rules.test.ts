@@ -12,6 +12,7 @@ import type { Trigger } from "../rules/trigger";
 import type { Condition } from "../values/condition";
 import { plainText } from "../values/formatted-text";
 import { newCriterion } from "../rules/criterion";
+import { rebuild } from "./replay";
 import { sessionMachine } from "./session-machine";
 import type { Command, Given, SessionEvent } from "./state";
 
@@ -477,5 +478,69 @@ describe("until good enough", () => {
       ...[5, 6, 7, 8].map((number) => [2, number]),
     ]);
     expect(state.phase).toMatchObject({ kind: "page", part: 2 });
+  });
+});
+
+describe("a script", () => {
+  const script = (gives: { name: string; variable: string }[]): Action => ({
+    do: "script",
+    code: "return {}",
+    gets: [{ name: "time", value: builtIn("last.rt_ms") }],
+    gives,
+    limitMs: 500,
+  });
+  const asking = ruled(rule({ on: "answer", how: "given" }, script([{ name: "sum", variable: "v" }])));
+  const gave = (number: number, values: Record<string, string | number | boolean | null>) =>
+    ({ on: "outside", number, gave: values }) as const;
+  /** A trial is answered; in the next one this comes. */
+  const after = (document: StudyDocument, ...given: Act["happened"][]) => {
+    const { machine, state } = play(document, [...trial(0, "f"), "flip 1000"]);
+    let now = state;
+    for (const happened of given) now = machine.next(now, { kind: "act", at: 1100, happened }).state;
+    return { machine, state: now };
+  };
+
+  it("is asked once with its values, and what it gives goes into its variable when it comes", () => {
+    const { state } = play(asking, trial(0, "f"));
+    expect(state.outside).toMatchObject({ asked: 1, waiting: [{ number: 1, gets: { time: 300 } }] });
+    const { state: now } = after(asking, gave(1, { sum: 7, other: 1 }));
+    expect(now.made.variables["v"]).toBe(7);
+    expect(now.outside.waiting).toEqual([]);
+  });
+
+  it("is heard once, and only what was asked", () => {
+    expect(after(asking, gave(1, { sum: 7 }), gave(1, { sum: 9 })).state.made.variables["v"]).toBe(7);
+    expect(after(asking, gave(5, { sum: 9 })).state.made.variables["v"]).toBeUndefined();
+  });
+
+  it("changes nothing with what the variable cannot hold, or where it gave nothing", () => {
+    expect(after(asking, gave(1, { sum: "seven" })).state.made.variables["v"]).toBeUndefined();
+    expect(after(asking, gave(1, {})).state.made.variables["v"]).toBeUndefined();
+  });
+
+  it("sets off what waits for its variable", () => {
+    const chained = study((block, document) => {
+      document.variables.push({ id: "w", name: "second", type: "number", start: 0 });
+      block.rules = [
+        rule({ on: "answer", how: "given" }, script([{ name: "sum", variable: "v" }])),
+        rule({ on: "variable", variable: "v" }, { do: "set", what: { variable: "w" }, to: 3 }),
+      ];
+    });
+    expect(after(chained, gave(1, { sum: 7 })).state.made.variables["w"]).toBe(3);
+  });
+
+  it("is never run again: what it gave is in the record, also of a trial that was broken off", () => {
+    const { machine, state } = after(asking, gave(1, { sum: 7 }));
+    const broken = machine.next(state, { kind: "break-off", at: 1200, why: "focus" });
+    expect(broken.state.made.variables["v"]).toBe(7);
+    const record = broken.commands.find((command) => command.kind === "record");
+    expect(record?.kind === "record" && record.record).toMatchObject({
+      kind: "broken-off",
+      acts: [{ happened: { on: "outside", number: 1, gave: { sum: 7 } } }],
+    });
+    const first = play(asking, trial(0, "f")).records;
+    const again = rebuild(machine, [...first, ...(record?.kind === "record" ? [record.record] : [])]);
+    expect(again.state.made.variables).toEqual(broken.state.made.variables);
+    expect(again.state.outside).toEqual(broken.state.outside);
   });
 });

@@ -164,6 +164,13 @@ export type Timer = {
   /** How often it is still to be done. */
   left: number;
 };
+/** What a script is to work out, and has not given yet. */
+export type Asked = {
+  number: number;
+  rule: Id;
+  script: ActionOf<"script">;
+  gets: Readonly<Record<string, Value | null>>;
+};
 /** Where rules and criteria send a session once what is on is over. */
 export type Jump =
   | { to: "page"; page: Id }
@@ -194,6 +201,8 @@ export type SessionState = {
   /** Brackets that are repeated until good enough: which round it is, where it began, and its trials. */
   rounds: Readonly<Record<Id, Round>>;
   timers: readonly Timer[];
+  /** How often something outside the machine was asked, and what has not come yet. */
+  outside: { asked: number; waiting: readonly Asked[] };
   /** What rules did since the last record. */
   fired: readonly Firing[];
   jumps: readonly Jump[];
@@ -204,7 +213,7 @@ export type Step = { state: SessionState; commands: Command[] };
 export type Course = { document: StudyDocument; plan: Plan; given: Given } & Pieces;
 /** The pieces of the machine that only some studies need. */
 export type Pieces = { rules: Reactions; trials: Trials; following: Following };
-export type Reactions = Pick<typeof import("./reacting"), "react" | "runTimers" | "isHeard" | "mayMove"> &
+export type Reactions = Pick<typeof import("./reacting"), "react" | "takeAct" | "isHeard" | "mayMove"> &
   Pick<typeof import("./good-enough"), "judgedBlock" | "withResult" | "roundsAt" | "backTo">;
 export type Trials = Pick<typeof import("./phases/trial"), "enterTrial" | "inTrial" | "brokenOff" | "foreseenIn"> &
   Pick<typeof import("./phases/break"), "enterBreak" | "inBreak">;

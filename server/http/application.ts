@@ -12,6 +12,7 @@ import { bounded, tooLarge } from "./bounds";
 import { guarded, keptByNobody, senderOf, type PublicAddress } from "./guard";
 import { knownLength, ownOrigin, securityHeaders } from "./headers";
 import { pages } from "./pages";
+import { scriptFrame } from "./script-frame";
 import { participants } from "./participants";
 
 export type Parts = {
@@ -44,7 +45,7 @@ export function application({
   app.set("trust proxy", "loopback");
   app.use(guarded(publicAddress), keptByNobody(publicAddress));
   app.get("/healthz", (_, response) => void response.set("Cache-Control", "no-store").json({ status: "ok", version }));
-  app.use(pages(store));
+  app.use(pages(store), scriptFrame());
   app.use(securityHeaders, ownOrigin, knownLength, bounded);
   app.use(participants(store, player, preview));
   app.use(compression());

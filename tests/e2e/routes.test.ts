@@ -9,6 +9,7 @@ import { createAccount } from "~/server/accounts";
 import { newSecret } from "~/server/chance";
 import { mostBytesTo } from "~/server/http/bounds";
 import { pages } from "~/server/http/pages";
+import { scriptFrame } from "~/server/http/script-frame";
 import { participants } from "~/server/http/participants";
 import { openStore, type Store } from "~/server/database/open";
 import { freezeRelease } from "~/server/releases";
@@ -19,7 +20,7 @@ import { plainStudy } from "../support/studies";
 
 /** Who may ask: everyone, whoever is signed in, the study's owner, or who has the secret of a session. */
 type Who = "everyone" | "signed in" | "owner" | "session";
-type Kept = "no-store" | "private" | "public";
+type Kept = "public, max-age=3600" | "no-store" | "private" | "public";
 type Line = { who: Who; gets: number | null; kept?: Kept; posts?: true; megabytes?: number };
 const owner = (line: Partial<Line> = {}): Line => ({ who: "owner", gets: 200, kept: "no-store", ...line });
 
@@ -61,6 +62,7 @@ const table: Record<string, Line> = {
   "/join/:token": { who: "everyone", gets: 200, kept: "no-store" },
   "/play": { who: "everyone", gets: 200, kept: "no-store" },
   "/participant-preview": { who: "everyone", gets: 200, kept: "no-store" },
+  "/script-frame": { who: "everyone", gets: 200, kept: "public, max-age=3600" },
   "/pages/session/:session/:right/:sha256": { who: "everyone", gets: 404, kept: "no-store" },
   "/pages/design/:code/:sha256": { who: "everyone", gets: 404, kept: "no-store" },
   "/api/join/:token": { who: "everyone", gets: null, posts: true, megabytes: 4 },
@@ -156,6 +158,7 @@ function allPaths(): string[] {
     ...walk(routes as RouteConfigEntry[], ""),
     ...ofRouter(participants(store, nothing, nothing) as unknown as { stack: Layer[] }),
     ...ofRouter(pages(store) as unknown as { stack: Layer[] }),
+    ...ofRouter(scriptFrame() as unknown as { stack: Layer[] }),
     "/healthz",
   ];
 }

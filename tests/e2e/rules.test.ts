@@ -336,3 +336,79 @@ describe("making rules", () => {
     await context.close();
   });
 });
+
+describe("a script", () => {
+  const script = (id: string, code: string, limitMs = 2000): Rule =>
+    rule(id, {
+      when: { on: "answer", how: "given" },
+      if: { left: builtIn("block.trials_done"), is: "=", right: Number(id.slice(-1)) },
+      do: [
+        {
+          do: "script",
+          code,
+          gets: [{ name: "time", value: builtIn("last.rt_ms") }],
+          gives: [
+            { name: "result", variable: `v${id.slice(-1)}` },
+            { name: "said", variable: "said" },
+          ],
+          limitMs,
+        },
+      ],
+    });
+  it("gives values back that stand in the data; a slow one, one that throws and one that reaches out stop nothing", async () => {
+    const reaching = `
+      const tried = {};
+      const kinds = ["document", "window", "parent", "localStorage"];
+      const reached = kinds.filter((name) => { try { return self[name] !== undefined && self[name] !== null; } catch { return false; } });
+      return fetch("/healthz").then(() => "fetched", () => "refused").then(async (net) => {
+        let imported = "imported";
+        try { importScripts(values.nothing ?? "https://example.org/a.js"); } catch { imported = "refused"; }
+        let socket = "open";
+        try { await new Promise((done, fail) => { const s = new WebSocket("ws://" + "localhost"); s.onopen = done; s.onerror = fail; }); } catch { socket = "refused"; }
+        return { said: [net, imported, socket, reached.join("+")].join(" ") };
+      });`;
+    const study = boats((block, document) => {
+      block.order.passes = 2;
+      document.variables = [
+        ...[1, 2, 3, 4].map((each) => ({ id: `v${each}`, name: `result_${each}`, type: "number" as const, start: -1 })),
+        { id: "said", name: "said_last", type: "text", start: "" },
+      ];
+      block.rules = [
+        script("script-1", "return { result: values.time > 0 ? values.time * 2 : 0, said: 'sum' };"),
+        script("script-2", "for (;;) {}", 200),
+        script("script-3", "throw new RangeError('no such shore');"),
+        script("script-4", reaching),
+        rule("reached", {
+          when: { on: "variable", variable: "said" },
+          if: { left: { from: { variable: "said" } }, is: "≠", right: "sum" },
+          do: [{ do: "marker", marker: "reached" }],
+        }),
+      ];
+    });
+    const { code, link } = importReleased(server, study);
+    const page = await begun(link);
+    const problems: string[] = [];
+    page.on("pageerror", (error) => problems.push(error.message));
+    await keys(page, "fjfjfj");
+    // Reaching out takes longer than a trial: the next stays until all has come.
+    await page.locator('#stage[data-trial="7"][data-marker="reached"]').waitFor();
+    await keys(page, "fj", 6);
+    await press(page, "Finish");
+    await finished(page);
+    const { "trials.csv": trials, "events.csv": events } = await exportedFrom(server, browser, code);
+    const last = trials?.at(-1);
+    expect(Number(last?.["result_1"])).toBeCloseTo(2 * Number(trials?.[0]?.["rt_ms"]), 1);
+    expect([last?.["result_2"], last?.["result_3"], last?.["result_4"]]).toEqual(["-1", "-1", "-1"]);
+    const given = events?.filter(({ event }) => event === "script-gave").map(({ value }) => value);
+    expect(given).toEqual(
+      expect.arrayContaining([
+        expect.stringMatching(/^result = .*; said = sum$/),
+        "It took longer than 200 ms.",
+        "RangeError: no such shore",
+        "said = refused refused refused ",
+      ]),
+    );
+    expect(problems).toEqual([]);
+    await page.close();
+  });
+});

@@ -26,6 +26,7 @@ const called: Record<ActionKind, string> = {
   page: "show a page and come back",
   event: "write an event",
   marker: "send a marker",
+  script: "run a script",
 };
 
 /** A fresh action of each kind, with what is there to choose from; null where there is nothing. */
@@ -75,6 +76,16 @@ const fresh: { [K in ActionKind]: (document: StudyDocument, block: Block | null)
   },
   event: () => ({ do: "event", name: "event" }),
   marker: () => ({ do: "marker", marker: "1" }),
+  script: ({ variables }) => {
+    const number = variables.find(({ type }) => type === "number");
+    return {
+      do: "script",
+      code: "return { result: values.time / 2 };",
+      gets: [{ name: "time", value: { from: { builtIn: "last.rt_ms" } } }],
+      gives: number ? [{ name: "result", variable: number.id }] : [],
+      limitMs: 1000,
+    };
+  },
 };
 const firstTarget = (variables: StudyDocument["variables"]): Target => {
   const number = variables.find(({ type }) => type === "number") ?? variables[0];

@@ -14,6 +14,7 @@ import type { Operand } from "~/core/values/calculation";
 import { plainText, wordsIn } from "~/core/values/formatted-text";
 import type { Scalar } from "~/core/values/ref";
 import { ConditionFields } from "./condition-fields";
+import { ScriptFields } from "./script-fields";
 import { OperandField, scalarFromText, textFromScalar } from "./operand-field";
 
 type OneProps = { action: Action; onChange: (action: Action) => void; of: Of };
@@ -328,6 +329,8 @@ export function ActionSettings({ action, onChange, of }: OneProps) {
           />
         </Property>
       );
+    case "script":
+      return <ScriptFields action={action} onChange={onChange} of={of} />;
     default:
       return null;
   }

@@ -134,8 +134,29 @@ function rulesById(document: StudyDocument): Map<string, PlacedRule[]> {
   return made;
 }
 
+/** What scripts gave, or why they gave nothing. */
+const givenByScripts = (document: StudyDocument, record: SessionRecord): Event[] =>
+  (("acts" in record && record.acts) || []).flatMap(({ at, happened }): Event[] =>
+    happened.on === "outside"
+      ? [
+          {
+            at,
+            event: "script-gave",
+            ...("part" in record ? { part: partLabel(document, record.part) } : {}),
+            ...("trial" in record ? { trial: record.trial } : {}),
+            value:
+              happened.problem ??
+              Object.entries(happened.gave)
+                .map(([name, value]) => `${name} = ${String(value ?? "empty")}`)
+                .join("; "),
+          },
+        ]
+      : [],
+  );
+
 const eventsOf = (document: StudyDocument, record: SessionRecord): Event[] => [
   ...recordEvents(document, record),
+  ...givenByScripts(document, record),
   ...firedIn(document, record),
 ];
 

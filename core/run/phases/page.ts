@@ -6,7 +6,7 @@ import type { Happening } from "../../rules/trigger";
 import type { Id } from "../../values/ref";
 import { holds } from "../../values/resolve";
 import { answersOf, askedOn, entriesOf, formIn, pageIn, plannedPage, problemsIn } from "../form";
-import { isTimeUp, withoutPartTimers } from "../timers";
+import { withoutPartTimers } from "../timers";
 import { toldOf } from "../told";
 import {
   contextIn,
@@ -102,13 +102,10 @@ function turned(course: Course, { state, commands }: Step): Step | Leaving {
 /** Something rules wait for: it is kept where one is set off by it, or where its time has come. */
 function acted(course: Course, state: SessionState, phase: InPage, { at, happened }: EventOf<"act">): Step | Leaving {
   if (phase.shown === null || phase.acts.length >= mostActs) return stay(state);
-  if (!(happened.on === "time" ? isTimeUp(state) : course.rules.isHeard(course, phase, happened))) return stay(state);
+  if (!course.rules.isHeard(course, state, happened)) return stay(state);
   const act = { at, scenesShown: 0, order: phase.acts.length + 1, happened };
   const kept: SessionState = { ...state, phase: { ...phase, acts: [...phase.acts, act] } };
-  return turned(
-    course,
-    happened.on === "time" ? course.rules.runTimers(course, kept) : course.rules.react(course, kept, [happened]),
-  );
+  return turned(course, course.rules.takeAct(course, kept, happened));
 }
 
 /** So far, in ms, clocks of the page and of its timer may differ. */

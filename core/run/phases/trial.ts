@@ -23,7 +23,7 @@ import {
 } from "../answer-window";
 import { lengthOf, trialAt } from "../block-run";
 import { canRepeat, showingOf } from "../repeats";
-import { fromOnset, isTimeUp, withoutTrialTimers } from "../timers";
+import { fromOnset, withoutTrialTimers } from "../timers";
 import {
   blockIn,
   contextIn,
@@ -172,11 +172,10 @@ function asSettled(course: Course, begun: SessionState, phase: InTrial, settled:
 /** Something rules wait for: it is kept where one is set off by it, or where its time has come. */
 function acted(course: Course, state: SessionState, phase: InTrial, { at, happened }: EventOf<"act">): Step {
   if (phase.scene < 0 || phase.acts.length >= mostActs) return stay(state);
-  const isWanted = happened.on === "time" ? isTimeUp(state) : course.rules.isHeard(course, state.phase, happened);
-  if (!isWanted) return stay(state);
+  if (!course.rules.isHeard(course, state, happened)) return stay(state);
   const act = { at, scenesShown: phase.scenes.length, order: takenSoFar(phase) + 1, happened };
   const kept: SessionState = { ...state, phase: { ...phase, acts: [...phase.acts, act] } };
-  return happened.on === "time" ? course.rules.runTimers(course, kept) : course.rules.react(course, kept, [happened]);
+  return course.rules.takeAct(course, kept, happened);
 }
 
 /** No record holds more scenes of one trial, so that one that goes back and back comes to its end. */
