@@ -1,11 +1,6 @@
 import { fileURLToPath } from "node:url";
 import { defineConfig } from "vite";
 
-const makersOfShapes = [
-  ...["text", "title", "number", "whole", "yesNo", "oneOf", "only", "optional", "nullable", "judged", "refined"],
-  ...["choosing", "lazily", "list", "object", "record", "variant", "shapesOf", "tuple", "bindable"],
-];
-
 /**
  * The participant's player: plain script, no framework. With `--mode preview`, its pages to be looked at while a study is
  * designed; they are built apart, so that the player stays in one file.
@@ -27,8 +22,6 @@ export default defineConfig(({ mode }) => {
       assetsInlineLimit: 0,
       rollupOptions: {
         input: mode === "preview" ? "player/preview.ts" : "player/main.ts",
-        // What only makes a shape of other shapes does nothing else: shapes that the player never asks are left out.
-        treeshake: { manualPureFunctions: makersOfShapes },
         output: {
           codeSplitting: {
             groups: [{ name: "shared", test: /core.(shape|values|design|questions)./, minShareCount: 2 }],

@@ -19,7 +19,7 @@ const guarded = (fits: Shape<unknown>["fits"], schema: yup.Schema): Shape<unknow
   yup.lazy((value: unknown) => (fits(value) ? yup.mixed() : schema));
 
 /** An object with these fields and no others. */
-export function object<F extends Fields>(fields: F): Shape<OfFields<F>> {
+export /* @__NO_SIDE_EFFECTS__ */ function object<F extends Fields>(fields: F): Shape<OfFields<F>> {
   const checks = new Map(Object.entries(fields).map(([name, { fits }]) => [name, fits]));
   const needed = Object.entries(fields).flatMap(([name, shape]) => ("optional" in shape ? [] : [name]));
   const fits = (value: unknown): boolean => {
@@ -37,7 +37,7 @@ export function object<F extends Fields>(fields: F): Shape<OfFields<F>> {
 }
 
 /** A list of values of one shape. */
-export function list<T>(entry: Shape<T>, least = 0, most = 100_000): Shape<T[]> {
+export /* @__NO_SIDE_EFFECTS__ */ function list<T>(entry: Shape<T>, least = 0, most = 100_000): Shape<T[]> {
   const fits = (value: unknown): boolean =>
     Array.isArray(value) && value.length >= least && value.length <= most && value.every(entry.fits);
   const schema = yup
@@ -50,7 +50,7 @@ export function list<T>(entry: Shape<T>, least = 0, most = 100_000): Shape<T[]> 
 }
 
 /** An object whose keys are ids, or other names of at most `longestKey` characters, and whose values all have one shape. */
-export function record<T>(entry: Shape<T>, longestKey = Infinity): Shape<Record<string, T>> {
+export /* @__NO_SIDE_EFFECTS__ */ function record<T>(entry: Shape<T>, longestKey = Infinity): Shape<Record<string, T>> {
   const fits = (value: unknown): boolean => {
     if (!isObject(value)) return false;
     for (const key of Object.keys(value)) if (key.length > longestKey || !entry.fits(value[key])) return false;
@@ -78,6 +78,7 @@ export function record<T>(entry: Shape<T>, longestKey = Infinity): Shape<Record<
 }
 
 /** The shapes of a registry of kinds, by their words. */
+/* @__NO_SIDE_EFFECTS__ */
 export const shapesOf = <K extends Record<string, { shape: Shape<unknown> }>>(
   kinds: K,
 ): { [N in keyof K]: K[N]["shape"] } =>
@@ -86,7 +87,7 @@ export const shapesOf = <K extends Record<string, { shape: Shape<unknown> }>>(
   };
 
 /** An object of one of several kinds, told apart by the word in one of its fields. */
-export function variant<F extends string, K extends { [N in keyof K]: Shape<Record<F, N>> }>(
+export /* @__NO_SIDE_EFFECTS__ */ function variant<F extends string, K extends { [N in keyof K]: Shape<Record<F, N>> }>(
   field: F,
   kinds: K,
 ): Shape<Of<K[keyof K]>> {

@@ -12,7 +12,7 @@ type TextOptions = {
 };
 
 /** A text; an empty one only where nothing is said for `missing`. */
-export function text({
+export /* @__NO_SIDE_EFFECTS__ */ function text({
   most = Infinity,
   missing,
   pattern,
@@ -33,6 +33,7 @@ export function text({
 }
 
 /** A title of a part, scene, item and the like: not empty, at most so long. */
+/* @__NO_SIDE_EFFECTS__ */
 export const title = (most = 120): Shape<string> => text({ most, missing: "is missing: type a name" });
 
 type NumberOptions = {
@@ -46,7 +47,7 @@ type NumberOptions = {
 };
 
 /** A finite number within bounds. */
-export function number({
+export /* @__NO_SIDE_EFFECTS__ */ function number({
   least = -Infinity,
   most = Infinity,
   above = -Infinity,
@@ -75,6 +76,7 @@ export function number({
 const signed = (value: number): string => (value < 0 ? `−${-value}` : String(value));
 
 /** A whole number from `least` on. */
+/* @__NO_SIDE_EFFECTS__ */
 export const whole = (least: number, most = Infinity): Shape<number> => number({ least, most, whole: true });
 
 export const yesNo: Shape<boolean> = {
@@ -83,7 +85,7 @@ export const yesNo: Shape<boolean> = {
 };
 
 /** One of some words. */
-export function oneOf<const W extends string>(...words: readonly W[]): Shape<W> {
+export /* @__NO_SIDE_EFFECTS__ */ function oneOf<const W extends string>(...words: readonly W[]): Shape<W> {
   const known = new Set<unknown>(words);
   return {
     schema: yup
@@ -96,7 +98,7 @@ export function oneOf<const W extends string>(...words: readonly W[]): Shape<W> 
 }
 
 /** One value and no other. */
-export function only<const V extends string | number | boolean>(value: V): Shape<V> {
+export /* @__NO_SIDE_EFFECTS__ */ function only<const V extends string | number | boolean>(value: V): Shape<V> {
   return {
     schema: yup
       .mixed()

@@ -6,7 +6,8 @@ declare const fitting: unique symbol;
  * The shape of a value, stated once. The type of the values that fit follows from it (`Of`). `schema` checks a value
  * with Yup and says what is wrong; its messages follow a path in words ("must be 0 or more"). `fits` is the same check
  * without words, many times faster: for records, which come in by the hundred, and for large documents that are most
- * often right.
+ * often right. What makes a shape does nothing else (`@__NO_SIDE_EFFECTS__`): participants' scripts leave out shapes that
+ * are never asked.
  */
 export type Shape<T> = {
   readonly [fitting]?: T;
@@ -37,7 +38,7 @@ export function mistakesIn(shape: Shape<unknown>, value: unknown): Mistake[] {
 export const hasShape = <T>(shape: Shape<T>, value: unknown): value is T => shape.fits(value);
 
 /** A shape made on first use, so that shapes can be recursive. */
-export function lazily<T>(make: () => Shape<T>): Shape<T> {
+export /* @__NO_SIDE_EFFECTS__ */ function lazily<T>(make: () => Shape<T>): Shape<T> {
   let made: Shape<T> | null = null;
   const shape = () => (made ??= make());
   return {
@@ -47,13 +48,14 @@ export function lazily<T>(make: () => Shape<T>): Shape<T> {
 }
 
 /** A shape that depends on the value: `choose` looks at it, whatever it is, and says which shape it should have. */
+/* @__NO_SIDE_EFFECTS__ */
 export const choosing = <T>(choose: (value: unknown) => Shape<T>): Shape<T> => ({
   schema: yup.lazy((value: unknown) => choose(value).schema.resolve({ value }) as yup.Schema),
   fits: (value) => choose(value).fits(value),
 });
 
 /** A shape with one more condition. `problem` says what is wrong with a value that has the shape otherwise, and in which of its fields. */
-export function refined<T>(
+export /* @__NO_SIDE_EFFECTS__ */ function refined<T>(
   shape: Shape<T>,
   problem: (value: T) => { field: string; message: string } | null,
 ): Shape<T> {
@@ -71,6 +73,7 @@ export function refined<T>(
   };
 }
 
+/* @__NO_SIDE_EFFECTS__ */
 export const optional = <T>(shape: Shape<T>): Optional<T> => ({
   optional: true,
   schema: yup.lazy((value: unknown) =>
@@ -79,6 +82,7 @@ export const optional = <T>(shape: Shape<T>): Optional<T> => ({
   fits: (value) => value === undefined || shape.fits(value),
 });
 
+/* @__NO_SIDE_EFFECTS__ */
 export const nullable = <T>(shape: Shape<T>): Shape<T | null> => ({
   schema: yup.lazy((value: unknown) =>
     value === null ? yup.mixed().nullable() : (shape.schema.resolve({ value }) as yup.Schema),
@@ -87,6 +91,7 @@ export const nullable = <T>(shape: Shape<T>): Shape<T | null> => ({
 });
 
 /** A value judged by a function that says what is wrong with it, or null. */
+/* @__NO_SIDE_EFFECTS__ */
 export const judged = <T>(problem: (value: unknown) => string | null, missing = "is missing"): Shape<T> => ({
   schema: yup
     .mixed()

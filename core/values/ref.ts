@@ -57,6 +57,7 @@ export type Binding = Of<typeof binding>;
 /** A property that is either a constant or taken from a column, group value, variable or built-in name. */
 export type Bindable<T extends Scalar> = T | Binding;
 
+/* @__NO_SIDE_EFFECTS__ */
 export const bindable = <T extends Scalar>(constant: Shape<T>): Shape<Bindable<T>> =>
   choosing<Bindable<T>>((value) => (typeof value === "object" && value !== null ? binding : constant));
 

@@ -4,6 +4,7 @@ import type { Page } from "playwright-core";
 import { beforeEach, describe, expect, it } from "vitest";
 import { blocksInOrder } from "~/core/design/lookup";
 import { newStudyInCompose, saved, storedStudy, still } from "../support/browser";
+import { wav } from "../support/media";
 import { withScreens, type Screens } from "../support/screens";
 import { scene } from "../support/participant";
 
@@ -57,26 +58,6 @@ const svg = (color: string) => ({
     `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10"><rect width="10" height="10" fill="${color}"/></svg>`,
   ),
 });
-/** A quarter of a second of a tone, 16 bits, 8 kHz. */
-const wav = () => {
-  const samples = 2000;
-  const bytes = Buffer.alloc(44 + samples * 2);
-  bytes.write("RIFF", 0);
-  bytes.writeUInt32LE(36 + samples * 2, 4);
-  bytes.write("WAVEfmt ", 8);
-  bytes.writeUInt32LE(16, 16);
-  bytes.writeUInt16LE(1, 20);
-  bytes.writeUInt16LE(1, 22);
-  bytes.writeUInt32LE(8000, 24);
-  bytes.writeUInt32LE(16000, 28);
-  bytes.writeUInt16LE(2, 32);
-  bytes.writeUInt16LE(16, 34);
-  bytes.write("data", 36);
-  bytes.writeUInt32LE(samples * 2, 40);
-  for (let index = 0; index < samples; index++)
-    bytes.writeInt16LE(Math.round(9000 * Math.sin(index / 3)), 44 + index * 2);
-  return { name: "bell.wav", mimeType: "audio/wav", buffer: bytes };
-};
 /** Half a second of moving colour, made by the browser itself. */
 async function webm() {
   const bytes = await page.evaluate(

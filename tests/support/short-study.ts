@@ -2,7 +2,7 @@ import { execFileSync } from "node:child_process";
 import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { strFromU8, unzipSync } from "fflate";
+import { strFromU8, strToU8, unzipSync, zipSync } from "fflate";
 import Papa from "papaparse";
 import type { Browser, Page } from "playwright-core";
 import { type Participation, newParticipation } from "~/core/design/participation";
@@ -10,6 +10,7 @@ import { parseStudyText } from "~/core/design/parse";
 import type { Block } from "~/core/design/block";
 import type { StudyDocument } from "~/core/design/document";
 import { lookAround, openWindow } from "./browser";
+import type { mediaOf } from "./media";
 import { scene } from "./participant";
 import type { Running } from "./server";
 
@@ -35,9 +36,22 @@ export function releaseShortStudy(
 }
 
 /** A study imported and released; gives its code and link. */
-export function importReleased(server: Running, document: StudyDocument): { code: string; link: string } {
-  const file = join(mkdtempSync(join(tmpdir(), "lapwing-study-")), "study.lapwing.json");
-  writeFileSync(file, JSON.stringify(document));
+export function importReleased(
+  server: Running,
+  document: StudyDocument,
+  media: readonly ReturnType<typeof mediaOf>[] = [],
+): { code: string; link: string } {
+  const whole = { ...document, media: [...document.media, ...media.map(({ file }) => file)] };
+  const file = join(
+    mkdtempSync(join(tmpdir(), "lapwing-study-")),
+    `study.lapwing.${media.length > 0 ? "zip" : "json"}`,
+  );
+  const contents = media.map(({ file: { sha256 }, buffer }) => [`media/${sha256}`, new Uint8Array(buffer)] as const);
+  const text = JSON.stringify(whole);
+  writeFileSync(
+    file,
+    media.length > 0 ? zipSync({ "study.lapwing.json": strToU8(text), ...Object.fromEntries(contents) }) : text,
+  );
   const [code = "", link = ""] = cliOf(server, "import", file, "--owner", "demo@lapwing.example", "--release")
     .trim()
     .split("\n");

@@ -35,6 +35,8 @@ export const drawer: ItemDrawer<SoundItem> = {
     let pausedAt: number | null = null;
     let pausedFor = 0;
     source.onended = () => {
+      // Browsers may say it twice.
+      source.onended = null;
       tell.observed("ended", performance.now());
       isOver = true;
     };
