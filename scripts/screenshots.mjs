@@ -124,7 +124,7 @@ const views = {
   },
   collect: () => page.goto(`${study}/collect`),
   results: () => page.goto(`${study}/results`),
-  records: () => page.goto(`${study}/results?tab=records`),
+  thresholds: () => page.goto(`${address}/studies/brass-tide/results?tab=thresholds`),
   entry: () => page.goto(`${address}/join/demo-waders`),
   // Four of the participant's pages in one picture: loading and a pause of the demo study, entry and ending in Arabic.
   participants: async () => {
