@@ -4,7 +4,7 @@ import { RemoveUsed } from "~/app/components/used-first";
 import { useStudy } from "~/app/editing/use-study";
 import { plannedAssignment } from "~/core/allocate/allocate";
 import { type Cases, type Column, type ColumnType, type Follows, isFilled, rowValues } from "~/core/values/table";
-import { FollowsSentence } from "./follows-sentence";
+import { FollowsSentence } from "./follows/follows-sentence";
 import { newAdaptive } from "~/core/adaptive/new";
 import { together } from "~/core/design/edits/edit";
 import { freshLetters, LettersFields } from "./letters-fields";

@@ -15,6 +15,7 @@ import { mediaUrlIn, useStudy } from "~/app/editing/use-study";
 import { plannedAssignment } from "~/core/allocate/allocate";
 import type { Finding } from "~/core/check/finding";
 import { hasErrors, preflight } from "~/core/check/preflight";
+import { ValuesNow } from "~/app/results/values-now";
 import { TrackFigures } from "~/app/results/track-figures";
 import { blocksInOrder, hasFollowing } from "~/core/design/lookup";
 import { questionsInOrder } from "~/core/design/questions";
@@ -33,7 +34,7 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
   const { code, document, editor, view, look } = useStudy();
   const { search } = useLocation();
   const now = usePolled(`/studies/${code}/rehearsals${search}`, 1500, loaderData);
-  const [tab, setTab] = useState<"records" | "answers" | "thresholds" | "timing" | "preflight">(
+  const [tab, setTab] = useState<"records" | "values" | "answers" | "thresholds" | "timing" | "preflight">(
     blocksInOrder(document).length === 0 && questionsInOrder(document).length > 0 ? "answers" : "records",
   );
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -131,6 +132,9 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
           <TabButton on={tab === "records"} onClick={() => setTab("records")}>
             Records
           </TabButton>
+          <TabButton on={tab === "values"} onClick={() => setTab("values")}>
+            Values
+          </TabButton>
           {asks && (
             <TabButton on={tab === "answers"} onClick={() => setTab("answers")}>
               Answers
@@ -165,6 +169,14 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
               rows={now.rows?.rows.map((row) => row.slice(sameInAll)) ?? []}
               empty="Nothing is recorded yet. Play the study: its trials appear here while it is played, in the columns of the export."
             />
+          ) : tab === "values" ? (
+            now.watched ? (
+              <ValuesNow watched={now.watched} />
+            ) : (
+              <p className="p-4 text-muted">
+                Play the study to see what its values are and what its rules do, as it is played.
+              </p>
+            )
           ) : tab === "answers" ? (
             <RecordTable
               header={now.answers?.header ?? []}

@@ -1,3 +1,4 @@
+import { perCent } from "./per-cent";
 import { adaptiveKind } from "../adaptive/registry";
 import type { Adaptive } from "../adaptive/specs";
 import { shareAtLocation } from "../adaptive/curve";
@@ -6,8 +7,6 @@ import type { Block } from "../design/block";
 import type { Again } from "../design/trial-order";
 import type { Column, Follows } from "../values/table";
 
-/** A share as per cent with at most one decimal. */
-const perCent = (share: number): string => `${Math.round(share * 1000) / 10} %`;
 const inList = (values: readonly (string | number)[], and = "and"): string =>
   values.length < 2 ? String(values[0] ?? "") : `${values.slice(0, -1).join(", ")} ${and} ${values.at(-1)}`;
 const once = (count: number): string => (count === 1 ? "once" : count === 2 ? "twice" : `${count} times`);

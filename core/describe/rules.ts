@@ -1,3 +1,4 @@
+import { perCent } from "./per-cent";
 import type { Block } from "../design/block";
 import type { StudyDocument } from "../design/document";
 import type { Action, ActionKind, ActionOf, Target } from "../rules/action";
@@ -171,8 +172,6 @@ export function doneInWords(action: Action | undefined, gave: Value | null | und
   if (action.do === "event") return `${action.name} = ${plain}`;
   return `${actionInWords(action, of)} (${plain})`;
 }
-
-const perCent = (share: number) => `${Math.round(share * 1000) / 10} %`;
 
 /** What a criterion asks of trials: “at least 85 % of the last 12 trials are right”. */
 export function criterionInWords(criterion: Criterion, { block }: Of): string {

@@ -25,6 +25,7 @@ import {
   type SessionEvent,
   type SessionState,
   type Step,
+  type Told,
 } from "./state";
 
 /** A session in which nothing has happened. */
@@ -70,8 +71,9 @@ export function machineOf(
   plan: Plan,
   { rules, trials, following }: Pieces,
   given: Given = nothingGiven,
+  told?: Told,
 ): SessionMachine {
-  const course = { document, plan, given, rules, trials, following };
+  const course = { document, plan, given, told, rules, trials, following };
   return {
     course,
     begin: () => begin(course),

@@ -195,7 +195,9 @@ function putOff(work: Work, rule: Rule, action: number | null, ms: number, times
 }
 
 function carryOut(work: Work, rule: Rule, queue: Happening[]): void {
-  if (rule.if && !holds(rule.if, seenIn(work))) return;
+  const held = !rule.if || holds(rule.if, seenIn(work));
+  work.course.told?.(rule, held, work.state.now, seenIn(work));
+  if (!held) return;
   rule.do.forEach((action, index) => {
     const { afterMs = 0, repeat } = action;
     const times = repeat ? (repeat.times ?? mostFired) : 1;

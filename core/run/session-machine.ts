@@ -3,9 +3,9 @@ import type { StudyDocument } from "../design/document";
 import { machineOf, type SessionMachine } from "./machine";
 import { following } from "./following";
 import { reactions } from "./reactions";
-import type { Given } from "./state";
+import type { Given, Told } from "./state";
 import { trials } from "./trials";
 
 /** The machine of a plan with all its pieces. */
-export const sessionMachine = (document: StudyDocument, plan: Plan, given?: Given): SessionMachine =>
-  machineOf(document, plan, { rules: reactions, trials, following }, given);
+export const sessionMachine = (document: StudyDocument, plan: Plan, given?: Given, told?: Told): SessionMachine =>
+  machineOf(document, plan, { rules: reactions, trials, following }, given, told);

@@ -210,7 +210,9 @@ export type SessionState = {
 export type Step = { state: SessionState; commands: Command[] };
 
 /** What is played. `given`: what variables start with, where that is not what the study says. */
-export type Course = { document: StudyDocument; plan: Plan; given: Given } & Pieces;
+export type Course = { document: StudyDocument; plan: Plan; given: Given; told?: Told | undefined } & Pieces;
+/** Told of each rule that was set off, whether its condition held, and what it saw. The player has nobody to tell. */
+export type Told = (rule: Rule, held: boolean, at: number, seen: Context) => void;
 /** The pieces of the machine that only some studies need. */
 export type Pieces = { rules: Reactions; trials: Trials; following: Following };
 export type Reactions = Pick<typeof import("./reacting"), "react" | "takeAct" | "isHeard" | "mayMove"> &

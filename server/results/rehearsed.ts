@@ -4,6 +4,8 @@ import { listSessions, type SessionLine } from "../session-list";
 import type { Study } from "../studies";
 import { sessionTables } from "./records";
 import { thresholdsOf, type FoundThreshold } from "./thresholds";
+import type { Watched } from "../../core/run/watched";
+import { watchedIn } from "./watched";
 import { timingOf, type ToldTiming } from "./timing";
 
 /** Rehearsals listed. */
@@ -17,6 +19,8 @@ export type Rehearsed = {
   timing: ToldTiming | null;
   /** How values followed the answers. */
   thresholds: FoundThreshold[];
+  /** What values are now, and what rules did; null where that is not told. */
+  watched: Watched | null;
 };
 
 /** The newest rehearsals, with the records and the timing of one of them: the one asked for, or the newest. */
@@ -24,12 +28,13 @@ export async function rehearsed(store: Store, study: Study, asked: string | null
   const pilots = await listSessions(store, study.id, { pilots: true, limit: most });
   const chosen = asked ?? pilots[0]?.id ?? null;
   if (chosen === null || !pilots.some(({ id }) => id === chosen))
-    return { pilots, chosen, rows: null, answers: null, timing: null, thresholds: [] };
+    return { pilots, chosen, rows: null, answers: null, timing: null, thresholds: [], watched: null };
   return {
     pilots,
     chosen,
     ...(await sessionTables(store, study, chosen)),
     timing: await timingOf(store, study, chosen),
     thresholds: await thresholdsOf(store, study, chosen),
+    watched: await watchedIn(store, study, chosen),
   };
 }

@@ -142,6 +142,29 @@ const screens: [string, (page: Page) => Promise<unknown>][] = [
     },
   ],
   [
+    "studies/brass-tide/compose#follows",
+    async (page) => {
+      await page.getByTitle("Settings of column brightness").click();
+      await page.getByRole("img", { name: /trials, \d+ right/ }).waitFor();
+    },
+  ],
+  [
+    "studies/brass-tide/compose#again",
+    async (page) => {
+      await page.getByRole("tab", { name: /^Until good enough/ }).click();
+      await page.getByRole("button", { name: "Let wrong trials come again" }).click();
+      await page.getByLabel("Shown at most").waitFor();
+    },
+  ],
+  [
+    "studies/brass-tide/results?tab=thresholds",
+    (page) =>
+      page
+        .getByRole("img", { name: /trials/ })
+        .first()
+        .waitFor(),
+  ],
+  [
     "studies/grey-ferry/plan#values",
     async (page) => {
       await page.getByRole("button", { name: "all values" }).click();

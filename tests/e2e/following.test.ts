@@ -143,6 +143,9 @@ describe("a value that follows the answers", () => {
       await played.locator(`#stage[data-scene="dark"][data-trial="${trial}"]`).waitFor();
       await played.keyboard.press("f");
     }
+    await page.getByRole("tab", { name: "Values" }).click();
+    await page.getByText("block.trials_done").waitFor();
+    await page.getByText("No rule has been set off yet.").waitFor();
     await page.getByRole("tab", { name: "Thresholds" }).click();
     await page.getByText(/Bayesian estimation, [3-9] trials counted/).waitFor();
     await page.getByRole("img", { name: /^[3-9] trials/ }).waitFor();

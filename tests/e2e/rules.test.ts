@@ -369,6 +369,17 @@ describe("making rules", () => {
     await page.getByRole("link", { name: "Compose" }).click();
     await page.getByRole("tab", { name: /^Rules/ }).click();
     await page.getByText("When an answer is right, add 1 to shells").waitFor();
+    // A text of its own, written with the rule.
+    await page.getByRole("button", { name: /^Settings of rule 1/ }).click();
+    await page.getByRole("button", { name: "another action" }).click();
+    await page.getByRole("menuitem", { name: "show a page and come back" }).click();
+    await page.getByLabel("Page", { exact: true }).selectOption("new");
+    await page.getByLabel("Text of the page A text").fill("The tide has turned.");
+    await saved(page);
+    await page
+      .getByText(/show the page “?A text”? and come back/)
+      .first()
+      .waitFor();
     // All values, with what they mean.
     await page.getByRole("button", { name: "Values" }).click();
     await page.getByRole("dialog").getByText("block.wrong_in_a_row").waitFor();
@@ -401,6 +412,26 @@ describe("making rules", () => {
     await told.waitFor({ timeout: 60_000 });
     expect(await told.innerText()).toMatch(/“Practice” was played once by \d{1,3}/);
     expect(await told.innerText()).toMatch(/Rule 1 of block “Practice” did something in 200 of 200 sessions/);
+    await context.close();
+  });
+
+  it("are seen at work in Rehearse: what values are now, what each rule did, and why it did not", async () => {
+    const { page, context } = await openWindow(browser);
+    await lookAround(page, server.address);
+    await page.goto(`${server.address}/studies/grey-ferry/rehearse`);
+    const [played] = await Promise.all([
+      context.waitForEvent("page"),
+      page.getByRole("button", { name: "Play in a new tab" }).click(),
+    ]);
+    await press(played, "Begin");
+    await press(played, "Continue");
+    await played.locator('#stage[data-scene="boat"]').waitFor();
+    await played.keyboard.press("f");
+    await played.locator('#stage[data-scene="boat"][data-trial="2"]').waitFor();
+    await page.getByRole("tab", { name: "Values" }).click();
+    await page.getByText("block.wrong_in_a_row").waitFor();
+    await page.getByText(/did nothing: not there have been 3 wrong answers in a row: .* was [01]/).waitFor();
+    await page.getByText(/(add 1 to|add -1 to|add −1 to) points/).waitFor();
     await context.close();
   });
 

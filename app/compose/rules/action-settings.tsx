@@ -14,6 +14,7 @@ import type { Operand } from "~/core/values/calculation";
 import { plainText, wordsIn } from "~/core/values/formatted-text";
 import type { Scalar } from "~/core/values/ref";
 import { ConditionFields } from "./condition-fields";
+import { PageChoice } from "./page-choice";
 import { ScriptFields } from "./script-fields";
 import { OperandField, scalarFromText, textFromScalar } from "./operand-field";
 
@@ -268,14 +269,7 @@ export function ActionSettings({ action, onChange, of }: OneProps) {
       );
     }
     case "page":
-      return (
-        <ChoiceLine
-          says="Page"
-          value={action.page}
-          options={named(Object.values(document.parts).filter(({ kind }) => kind === "page"))}
-          onChange={(page) => onChange({ ...action, page })}
-        />
-      );
+      return <PageChoice value={action.page} onChange={(page) => onChange({ ...action, page })} />;
     case "end-session":
       return (
         <>
