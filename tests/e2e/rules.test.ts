@@ -212,7 +212,7 @@ describe("rules", () => {
       name: "dial.html",
       mimeType: "text/html",
       buffer: Buffer.from(
-        `<!doctype html><button style="width:100%;height:100%" onclick="parent.postMessage({lapwing:'turned'},'*')">Turn</button>`,
+        `<!doctype html><title>Dial</title><button style="width:100%;height:100%" onclick="parent.postMessage({lapwing:'turned'},'*')">Turn</button>`,
       ),
     });
     const said = (name: string): Rule["do"] => [{ do: "event", name }];
