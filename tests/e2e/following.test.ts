@@ -122,7 +122,7 @@ describe("a value that follows the answers", () => {
     await page.getByRole("menuitem", { name: "3 right answers in a row make" }).click();
     await page.getByText("which leads to 79.4 % right").waitFor();
     await page.getByRole("button", { name: /^Levels/ }).click();
-    await page.getByRole("menuitem", { name: "over all trials together" }).click();
+    await page.getByRole("menuitem", { name: "all trials together" }).click();
     await saved(page);
     const column = Object.values((await storedStudy(page, server.address, code)).parts)
       .flatMap((part) => (part.kind === "block" ? part.table.columns : []))

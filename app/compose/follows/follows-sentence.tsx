@@ -79,13 +79,13 @@ export function FollowsSentence({ block, column, follows }: { block: Block; colu
         <BayesianSentence by={by} change={change} unit={unit} />
       )}
       <Sentence>
-        It is followed{" "}
+        It follows the answers of{" "}
         <SentenceChoice
           label="Levels"
           value={each ?? ""}
           options={[
-            ["", "over all trials together"],
-            ...factors.map(({ id, name }) => [id, `for each ${name} by itself`] as const),
+            ["", "all trials together"],
+            ...factors.map(({ id, name }) => [id, `each ${name} by itself`] as const),
           ]}
           onChange={(level) => set(level ? { ...follows, each: level } : { by, ...(keeps ? { keeps } : {}) })}
         />

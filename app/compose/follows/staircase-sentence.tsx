@@ -37,7 +37,7 @@ export function StaircaseSentence({ by, change, unit }: SentencePart<Staircase>)
         value={by.moves === "weighted" ? "weighted" : String(by.down)}
         options={[
           ...inARow.map((words, index) => [String(index + 1), words] as const),
-          ["weighted", "each answer moves it, so that it comes to rest at a share;"] as const,
+          ["weighted", "each answer moves it:"] as const,
         ]}
         onChange={(next) =>
           next === "weighted" ? change({ moves: "weighted" }) : change({ moves: "up-down", down: Number(next) })
@@ -45,7 +45,7 @@ export function StaircaseSentence({ by, change, unit }: SentencePart<Staircase>)
       />{" "}
       {by.moves === "weighted" ? (
         <>
-          right answers make it harder and wrong ones easier, until{" "}
+          right answers make it harder and wrong ones easier, so that{" "}
           <SentenceNumber
             label="Share right, per cent"
             value={by.target * 100}
