@@ -130,7 +130,7 @@ describe("Plan", () => {
   });
 
   it("sets what holds for the whole study, and participants see it", async () => {
-    await page.goto(`${server.address}/studies/brass-tide/plan`);
+    await page.goto(`${server.address}/studies/salt-ledger/plan`);
     await page.getByRole("textbox", { name: "Stage colour", exact: true }).fill("#203040");
     await page.getByRole("textbox", { name: "Text colour of pages", exact: true }).fill("#ffffff");
     await page.getByRole("button", { name: "From link to goodbye" }).click();

@@ -120,7 +120,7 @@ describe("a value that follows the answers", () => {
     await page.getByLabel("Steps", { exact: true }).fill("0.3, 0.15");
     await page.getByRole("button", { name: /^What makes it harder/ }).click();
     await page.getByRole("menuitem", { name: "3 right answers in a row make" }).click();
-    await page.getByText("which leads to 79.4 % right").waitFor();
+    await page.getByText("which leads to 86.3 % right").waitFor();
     await page.getByRole("button", { name: /^Levels/ }).click();
     await page.getByRole("menuitem", { name: "all trials together" }).click();
     await saved(page);
