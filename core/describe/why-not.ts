@@ -1,6 +1,6 @@
 import type { Block } from "../design/block";
 import type { StudyDocument } from "../design/document";
-import type { Condition } from "../values/condition";
+import type { Comparison, Condition } from "../values/condition";
 import type { Context } from "../values/context";
 import type { Operand } from "../values/calculation";
 import type { Value } from "../values/ref";
@@ -18,13 +18,26 @@ export function whyNot(
 ): string {
   return failing(condition, context)
     .map((each) => {
-      const says = conditionInWords(each, document, block);
-      if ("left" in each && typeof each.left === "object" && each.left !== null)
-        return `not ${says}: ${operandInWords(each.left, document, block)} was ${asWord(operandValue(each.left, context))}`;
-      return `not: ${says}`;
+      if (!("left" in each) || !isLookedUp(each.left)) return `not so: ${conditionInWords(each, document, block)}`;
+      const words = (operand: Operand) => operandInWords(operand, document, block);
+      const was = `${words(each.left)} was ${presentOf(each.left, context)}`;
+      const wanted = isLookedUp(each.right)
+        ? `${words(each.right)} (${presentOf(each.right, context)})`
+        : presentOf(each.right, context);
+      return each.is === "≠" ? `${was}, which it is not to be` : `${was}, not ${how[each.is]}${wanted}`;
     })
     .join("; ");
 }
+
+const how: Record<Exclude<Comparison, "≠">, string> = {
+  "=": "",
+  "<": "less than ",
+  "≤": "at most ",
+  ">": "more than ",
+  "≥": "at least ",
+};
+/** Whether an operand is more than a constant. */
+const isLookedUp = (operand: Operand): boolean => typeof operand === "object" && operand !== null;
 
 /** The smallest parts of a condition that keep it from holding. */
 function failing(condition: Condition, context: Context): Condition[] {
@@ -41,5 +54,5 @@ function asWord(value: Value | null): string {
   return typeof value === "number" ? String(Math.round(value * 1000) / 1000) : value;
 }
 
-/** A value on one side of a comparison, as it stands in the list of values. */
+/** What an operand comes to, as it stands in the list of values. */
 export const presentOf = (operand: Operand, context: Context): string => asWord(operandValue(operand, context));

@@ -426,12 +426,20 @@ describe("making rules", () => {
     await press(played, "Begin");
     await press(played, "Continue");
     await played.locator('#stage[data-scene="boat"]').waitFor();
-    await played.keyboard.press("f");
-    await played.locator('#stage[data-scene="boat"][data-trial="2"]').waitFor();
     await page.getByRole("tab", { name: "Values" }).click();
+    // A boat is answered in time sooner or later, however busy the machine is.
+    const added = page.getByText(/add (1|-1|−1) to points/);
+    await expect
+      .poll(async () => {
+        await played.keyboard.press("f");
+        return added.count();
+      })
+      .toBeGreaterThan(0);
     await page.getByText("block.wrong_in_a_row").waitFor();
-    await page.getByText(/did nothing: not there have been 3 wrong answers in a row: .* was [01]/).waitFor();
-    await page.getByText(/(add 1 to|add -1 to|add −1 to) points/).waitFor();
+    await page
+      .getByText(/did nothing: wrong answers in a row was [0-2], not 3/)
+      .first()
+      .waitFor();
     await context.close();
   });
 
@@ -464,7 +472,7 @@ describe("making rules", () => {
 });
 
 describe("a script", () => {
-  const script = (id: string, code: string, limitMs = 2000): Rule =>
+  const script = (id: string, code: string, limitMs = 9000): Rule =>
     rule(id, {
       when: { on: "answer", how: "given" },
       if: { left: builtIn("block.trials_done"), is: "=", right: Number(id.slice(-1)) },
