@@ -14,8 +14,8 @@ export const curveFields = {
   /** The share wrong where everything is seen. */
   lapse: number({ least: 0, most: 0.4 }),
   /** The spreads that are considered, on the scale: equal where the spread is known. */
-  spreadFrom: number({ above: 0 }),
-  spreadTo: number({ above: 0 }),
+  spreadFrom: number({ above: 0, most: 1e9 }),
+  spreadTo: number({ above: 0, most: 1e9 }),
 };
 export type CurveName = "logistic" | "weibull";
 export type Curve = { curve: CurveName; guess: number; lapse: number };

@@ -4,8 +4,8 @@ import type { object } from "../shape/compound";
 
 /** The values that can be shown, and how they are counted. */
 export const rangeFields = {
-  least: number(),
-  most: number(),
+  least: number({ least: -1e9, most: 1e9 }),
+  most: number({ least: -1e9, most: 1e9 }),
   /** Steps are differences, or ratios told as differences of decimal logarithms. */
   scale: oneOf("linear", "logarithmic"),
   /** Which values are harder. */

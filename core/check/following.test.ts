@@ -109,6 +109,22 @@ describe("the document", () => {
     expect(level(both.document).follows).toEqual({ by: staircase });
   });
 
+  it("holds no more of them than can be worked out before a trial, and no values beyond bounds", () => {
+    const many = study({ by: staircase }, (block) => {
+      for (let index = 0; index < 10; index++)
+        block.table.columns.push({
+          ...{ id: `more-${index}`, name: `more_${index}`, type: "number", factor: false },
+          follows: { by: staircase },
+        });
+    });
+    const refused = (document: StudyDocument) => {
+      const parsed = parseStudy(structuredClone(document));
+      return parsed.ok ? "" : parsed.mistakes.join("\n");
+    };
+    expect(refused(many)).toMatch(/can have at most 10 that follow the answers/);
+    expect(refused(study({ by: { ...staircase, least: -1e308, most: 1e308 } }))).toMatch(/1000000000/);
+  });
+
   it("says in the method section how values followed, and where a variable holds their threshold", () => {
     const document = study({ by: staircase, each: word(), keeps: "v" }, (block) => {
       block.order.again = { rightTimes: 2, inARow: true, gaps: [1, 3], most: 6 };

@@ -26,9 +26,9 @@ function endInWords(by: Adaptive): string | null {
   return ends.length === 0 ? null : `after ${ends.join(" or ")}`;
 }
 
-const places = {
-  mode: "the mode of the posterior",
-  mean: "the mean of the posterior",
+const placed = {
+  mode: "at the mode of the posterior",
+  mean: "at the mean of the posterior",
   entropy: "where the expected entropy was least",
 };
 
@@ -41,7 +41,7 @@ export function followsInWords({ name }: Pick<Column, "name">, { by, each }: Fol
       ? by.moves === "weighted"
         ? `by a weighted up–down staircase (${source}) to ${perCent(by.target)} right`
         : `by a staircase, harder after ${by.down === 1 ? "each right answer" : `${by.down} right answers in a row`} and easier after a wrong one (${source}), which leads to ${perCent(targetOf(by))} right`
-      : `by Bayesian estimation, each value at ${places[by.next].replace(/^where/, "the place where")} (${source})`;
+      : `by Bayesian estimation, each value ${placed[by.next]} (${source})`;
   const start = by.method === "staircase" ? `, from ${by.start} in steps of ${inList(by.steps)}${unit}` : "";
   const end = endInWords(by);
   const level = each === undefined ? undefined : table.columns.find(({ id }) => id === each)?.name;

@@ -130,6 +130,9 @@ function formMistakes(document: StudyDocument, add: (path: string, message: stri
   }
 }
 
+/** Each of them is worked out anew before every trial. */
+const mostFollowing = 10;
+
 function blockMistakes(
   document: StudyDocument,
   block: Block,
@@ -161,6 +164,8 @@ function blockMistakes(
         "names a column that the table does not have or that is itself filled",
       );
   });
+  if (block.table.columns.filter(({ follows }) => follows !== undefined).length > mostFollowing)
+    add(`${at}.table.columns`, `can have at most ${mostFollowing} that follow the answers`);
   const columnIds = new Set(block.table.columns.map(({ id }) => id));
   block.table.rows.forEach((row, index) => {
     for (const column of Object.keys(row.cells))

@@ -5,10 +5,11 @@ import { settledNumber, shownValue } from "../adaptive/range";
 import { withSettled, type PlannedTrial } from "../compile/compile";
 import type { Again } from "../design/trial-order";
 import type { Block } from "../design/block";
-import { rowValues, type Follows } from "../values/table";
+import type { Follows } from "../values/table";
 import type { Id } from "../values/ref";
 import type { TrialResult } from "../values/tally";
 import { lengthOf, trialAt } from "./block-run";
+import { levelsOf } from "./levels";
 import { repeatTrial } from "./repeats";
 import { blockIn, plannedBlock, type BlockRun, type Course, type InTrial, type Jump, type SessionState } from "./state";
 import { blockOf } from "../design/lookup";
@@ -22,29 +23,16 @@ type Following = { column: Id; follows: Follows };
 const followingIn = ({ table }: Block): Following[] =>
   table.columns.flatMap(({ id, follows }) => (follows ? [{ column: id, follows }] : []));
 
-/** The trials that count for one level of a column that follows the answers: all with the same level, as they came. */
-function answeredIn(
-  course: Course,
-  block: Block,
-  results: readonly TrialResult[],
-  { column, follows: { each } }: Following,
-  level: string,
-): Answered[] {
-  const rows = new Map(block.table.rows.map((row) => [row.id, row]));
-  const levelOf = (id: Id): string => {
-    const row = each === undefined ? undefined : rows.get(id);
-    return row && each !== undefined
-      ? String(rowValues(course.document, block.table, row, course.plan.group)[each] ?? "")
-      : "";
-  };
-  return results.flatMap(({ row, right, settled }) => {
+/** The trials that count for a column that follows the answers, by its levels, as they came. */
+function answeredIn(course: Course, block: Block, results: readonly TrialResult[], { column, follows }: Following) {
+  const levels = levelsOf(course, block, follows.each);
+  const byLevel = new Map<string, Answered[]>(levels.all.map((level) => [level, []]));
+  for (const { row, right, settled } of results) {
     const value = settled?.[column];
-    return value === undefined || right === null || levelOf(row) !== level ? [] : [{ value, right }];
-  });
+    if (value !== undefined && right !== null) byLevel.get(levels.of(row))?.push({ value, right });
+  }
+  return { byLevel, at: (row: Id): readonly Answered[] => byLevel.get(levels.of(row)) ?? [] };
 }
-
-const levelIn = ({ follows: { each } }: Following, { values }: PlannedTrial): string =>
-  each === undefined ? "" : String(values[each] ?? "");
 
 /**
  * The trial at a place of a block with the values that follow from the answers until then, or with those that were recorded;
@@ -63,7 +51,7 @@ function settledTrial(
   if (following.length === 0) return trial;
   const { results } = state.tally.block;
   const found = following.map((each) => {
-    const answered = answeredIn(course, block, results, each, levelIn(each, trial));
+    const answered = answeredIn(course, block, results, each).at(trial.row);
     const { by } = each.follows;
     return {
       ...each,
@@ -117,18 +105,9 @@ function isAllAsked(course: Course, state: SessionState, block: Block, phase: In
   if (following.length === 0 || phase.trial + 1 >= length) return false;
   return following.every((each) => {
     const { by } = each.follows;
-    return levelsIn(course, block, each).every((level) =>
-      adaptiveKind(by).isDone(by, answeredIn(course, block, state.tally.block.results, each, level)),
-    );
+    const { byLevel } = answeredIn(course, block, state.tally.block.results, each);
+    return [...byLevel.values()].every((answered) => adaptiveKind(by).isDone(by, answered));
   });
-}
-
-function levelsIn(course: Course, block: Block, { follows: { each } }: Following): string[] {
-  if (each === undefined) return [""];
-  const rows = block.table.rows.filter(({ copies }) => copies > 0);
-  return [
-    ...new Set(rows.map((row) => String(rowValues(course.document, block.table, row, course.plan.group)[each] ?? ""))),
-  ];
 }
 
 /** A block is over: variables hold the thresholds that were found in it. */
@@ -137,7 +116,10 @@ function keptThresholds(course: Course, state: SessionState, part: number): Sess
   const kept = followingIn(block).flatMap((each) => {
     const { by, keeps, each: levels } = each.follows;
     if (keeps === undefined || levels !== undefined) return [];
-    const threshold = adaptiveKind(by).threshold(by, answeredIn(course, block, state.tally.block.results, each, ""));
+    const threshold = adaptiveKind(by).threshold(
+      by,
+      answeredIn(course, block, state.tally.block.results, each).byLevel.get("") ?? [],
+    );
     return threshold ? [[keeps, settledNumber(threshold.value)] as const] : [];
   });
   if (kept.length === 0) return state;

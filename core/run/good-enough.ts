@@ -5,24 +5,20 @@ import type { TrialRecord } from "../records/record";
 import { neededRight, type Criterion } from "../rules/criterion";
 import { medianOf } from "../values/median";
 import type { Id } from "../values/ref";
-import { rowValues } from "../values/table";
 import type { TrialResult } from "../values/tally";
+import { levelsOf, oneLevel, type Levels } from "./levels";
 import type { Course, Jump, Round, SessionState } from "./state";
-
-/** The level each row has, and all that there are. */
-type Levels = { of: (row: Id) => string; all: readonly string[] };
-const oneLevel: Levels = { of: () => "", all: [""] };
 
 /**
  * Whether a criterion is reached by these trials, in the order in which they were played. A trial without a right answer
  * counts neither way. `levels` are those of the column whose levels are looked at one by one.
  */
-function isReached(criterion: Criterion, results: readonly TrialResult[], levels: Levels = oneLevel): boolean {
+function isReached(criterion: Criterion, results: readonly TrialResult[], { of, all }: Levels): boolean {
   const scored = results.filter(({ right }) => right !== null);
-  return levels.all.every((level) =>
+  return all.every((level) =>
     isGood(
       criterion,
-      scored.filter(({ row }) => levels.of(row) === level),
+      scored.filter(({ row }) => of(row) === level),
     ),
   );
 }
@@ -46,7 +42,7 @@ export function judgedBlock(course: Course, state: SessionState, block: Block, i
   // A rule has already sent the session elsewhere.
   if (state.jumps.some(({ to }) => to !== "page")) return nothing;
   const { results } = state.tally.block;
-  if (isReached(criterion, results, levelsIn(course, block, criterion)))
+  if (isReached(criterion, results, levelsOf(course, block, criterion.each)))
     return { jumps: isLast ? [] : [{ to: "end-block" }], came: "reached" };
   if (!isLast) return nothing;
   if (state.run.own < criterion.attempts)
@@ -57,23 +53,6 @@ export function judgedBlock(course: Course, state: SessionState, block: Block, i
 const pageBefore = ({ before }: Criterion): Jump[] => (before === undefined ? [] : [{ to: "page", page: before }]);
 const endOf = ({ otherwise }: Criterion, part: Id, ending: Id): Jump[] =>
   otherwise === "end" ? [{ to: "end", ended: { as: "screened-out", part, ending } }] : [];
-
-/** The levels of the column a criterion looks at one by one, and the level of each row. */
-function levelsIn(course: Course, block: Block, { each }: Criterion): Levels {
-  if (each === undefined) return oneLevel;
-  const known = levels.get(course)?.get(block.id);
-  if (known) return known;
-  const rows = new Map(
-    block.table.rows
-      .filter(({ copies }) => copies > 0)
-      .map((row) => [row.id, String(rowValues(course.document, block.table, row, course.plan.group)[each] ?? "")]),
-  );
-  const made: Levels = { of: (row) => rows.get(row) ?? "", all: [...new Set(rows.values())] };
-  levels.set(course, new Map([...(levels.get(course) ?? []), [block.id, made]]));
-  return made;
-}
-/** They are asked for after every trial, and the same throughout. */
-const levels = new WeakMap<Course, ReadonlyMap<Id, Levels>>();
 
 const repeated = ({ document }: Course): Bracket[] =>
   bracketsIn(document.runningOrder).filter(({ until }) => until !== undefined);
@@ -113,7 +92,7 @@ export function backTo(
     const criterion = repeated(course).find((bracket) => bracket.id === id)?.until;
     if (!round || !criterion || next.includes(id)) continue;
     const rounds = Object.fromEntries(Object.entries(state.rounds).filter(([other]) => other !== id));
-    const isGood = isReached(criterion, round.results);
+    const isGood = isReached(criterion, round.results, oneLevel);
     if (isGood) {
       state = { ...state, rounds };
       continue;

@@ -1,6 +1,6 @@
 import type { Block } from "../design/block";
 import type { Context } from "../values/context";
-import type { Tally, TrialResult } from "../values/tally";
+import type { Outcome, Tally, TrialResult } from "../values/tally";
 import { isSettled, outcomeIn } from "./answer-window";
 import { trialScore } from "./scoring";
 import type { InTrial } from "./state";
@@ -29,15 +29,23 @@ export function tallyIn(phase: InTrial, block: Block, context: Context, scene: n
   return { ...(counts ? tallied(phase, block, context) : phase.before.tally), last: lastOf(phase, block) };
 }
 
+/** Whether a trial moves values that follow the answers: missed and interrupted ones move nothing. */
+export const movesValues = (
+  block: Block,
+  isInterrupted: boolean,
+  outcomeOf: (answer: number) => Outcome | undefined,
+): boolean =>
+  !isInterrupted &&
+  block.answers.every((_, index) => {
+    const outcome = isTold(block, index) ? outcomeOf(index) : "right";
+    return outcome === "right" || outcome === "wrong";
+  });
+
 /** Which trial it was; the values that followed the answers stand with it only where all that it asked was answered and nothing came between. */
 function resultOf(phase: InTrial, block: Block): Pick<TrialResult, "row" | "index" | "settled"> {
   const { row, settled } = phase.planned;
   const { line } = phase.before.run;
-  const counts =
-    phase.interrupted === null &&
-    block.answers.every(
-      (_, index) => !isTold(block, index) || ["right", "wrong"].includes(outcomeIn(block, phase, index)),
-    );
+  const counts = movesValues(block, phase.interrupted !== null, (index) => outcomeIn(block, phase, index));
   return { row, index: line?.[phase.trial] ?? phase.trial, ...(settled && counts ? { settled } : {}) };
 }
 

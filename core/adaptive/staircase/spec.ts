@@ -18,7 +18,7 @@ const fields = object({
   /** With up–down: how large a step to the easier side is beside one to the harder. */
   easierBy: optional(number({ above: 0, most: 20 })),
   /** The step to the harder side at first and after each reversal, on the scale; the last one holds from then on. */
-  steps: list(number({ above: 0 }), 1, 12),
+  steps: list(number({ above: 0, most: 1e9 }), 1, 12),
   /** It is done after so many reversals, or trials that count, whichever comes first. */
   endReversals: optional(whole(1, 200)),
   endTrials: optional(whole(1, 10_000)),

@@ -3,7 +3,7 @@ import type { Adaptive } from "../../adaptive/specs";
 import type { Answered } from "../../adaptive/posterior";
 import type { Threshold } from "../../adaptive/kind";
 import { cellAsText } from "../../design/cells";
-import { isTold } from "../../run/tally";
+import { movesValues } from "../../run/tally";
 import { dataColumn, yesOrNo, type DataColumn } from "../../values/data-column";
 import type { Column } from "../../values/table";
 import { scoreOf } from "./score";
@@ -50,12 +50,10 @@ export function tracksOf(sources: readonly TrialSource[]): Track[] {
   return [...tracks.values()];
 }
 
-/** Missed and interrupted trials move nothing. */
 const moves = ({ record, block }: TrialSource): boolean =>
-  record.interrupted === undefined &&
-  record.answers.every(({ outcome }, index) => !isTold(block, index) || outcome === "right" || outcome === "wrong");
+  movesValues(block, record.interrupted !== undefined, (index) => record.answers[index]?.outcome);
 
-export const answeredIn = ({ trials }: Pick<Track, "trials">): Answered[] =>
+const answeredIn = ({ trials }: Pick<Track, "trials">): Answered[] =>
   trials.flatMap(({ value, right, counts }) => (counts && right !== null ? [{ value, right }] : []));
 
 /** The threshold of a track, and what its reversals tell. */
