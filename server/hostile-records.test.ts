@@ -20,7 +20,10 @@ import { answered, resultNames } from "./results/registry";
 import { listSessions } from "./session-list";
 import { resumeSession } from "./session-of-secret";
 import { startSession } from "./sessions";
+import { DataReader } from "./export/reader";
 import { timingOf } from "./results/timing";
+import { thresholdsOf } from "./results/thresholds";
+import { watchedIn } from "./results/watched";
 
 const oddText = fc.constantFrom(
   "",
@@ -125,8 +128,13 @@ it("records that fit in shape and are odd in all else break nothing that reads t
         const log = [{ opening: "a", number: 1, entries: entries.filter(({ at }) => at >= 0) }];
         await appendRecords(store, secret, { records: [], log });
         await resumeSession(store, secret);
-        await sessionTables(store, study, id);
-        await timingOf(store, study, id);
+        const reader = (await DataReader.open(store, study, { pilots: true })).only(
+          ({ facts }) => facts.session === id,
+        );
+        await sessionTables(reader);
+        await timingOf(reader);
+        await thresholdsOf(reader);
+        await watchedIn(reader);
       },
     ),
     { numRuns: 60 },

@@ -1,4 +1,4 @@
-import type { Watched } from "~/core/run/watched";
+import type { Watched } from "~/core/run/onlooker";
 
 /** What values are in a session as it is played, and what its rules did, or why they did not; the latest first. */
 export function ValuesNow({ watched: { values, rules } }: { watched: Watched }) {

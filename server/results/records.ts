@@ -3,9 +3,7 @@ import { answerSources, answerTableColumns, type AnswerSource } from "../../core
 import { shownTable, type ShownTable } from "../../core/export/tables/table";
 import type { TrialSource } from "../../core/export/tables/trial-source";
 import { trialColumns } from "../../core/export/tables/trials";
-import type { Store } from "../database/open";
-import { DataReader, type Sitting } from "../export/reader";
-import type { Study } from "../studies";
+import type { DataReader, Sitting } from "../export/reader";
 import type { Result } from "./result";
 
 export type RecordsQuestion = { page: number; pilots: boolean };
@@ -46,15 +44,10 @@ const names = ["page", "question", "line", "value", "label", "state", "is_right"
 /** Columns of the answers that tell the rows of one session apart, the answer itself among the first. */
 const answersOfOne = names.flatMap((name) => answerTableColumns.filter((column) => column.name === name));
 
-/** The trials of one session, and what was answered on its pages, in columns of the export. */
-export async function sessionTables(
-  store: Store,
-  study: Study,
-  sessionId: string,
-): Promise<{ rows: ShownTable; answers: ShownTable }> {
-  const reader = await DataReader.open(store, study, { pilots: true });
-  const sittings = reader.sittings.filter(({ facts }) => facts.session === sessionId);
-  const rows = shownTable(trialColumns(reader.documents), await all(reader.trials(sittings)));
+/** The trials of a reader of one session, and what was answered on its pages, in columns of the export. */
+export async function sessionTables(reader: DataReader): Promise<{ rows: ShownTable; answers: ShownTable }> {
+  const { sittings } = reader;
+  const rows = shownTable(trialColumns(reader.documents), await all(reader.trials()));
   const answered: AnswerSource[] = [];
   for (const sitting of sittings) {
     const { document } = sitting.release;

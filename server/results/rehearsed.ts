@@ -1,10 +1,11 @@
 import type { ShownTable } from "../../core/export/tables/table";
 import type { Store } from "../database/open";
+import { DataReader } from "../export/reader";
 import { listSessions, type SessionLine } from "../session-list";
 import type { Study } from "../studies";
 import { sessionTables } from "./records";
 import { thresholdsOf, type FoundThreshold } from "./thresholds";
-import type { Watched } from "../../core/run/watched";
+import type { Watched } from "../../core/run/onlooker";
 import { watchedIn } from "./watched";
 import { timingOf, type ToldTiming } from "./timing";
 
@@ -29,12 +30,14 @@ export async function rehearsed(store: Store, study: Study, asked: string | null
   const chosen = asked ?? pilots[0]?.id ?? null;
   if (chosen === null || !pilots.some(({ id }) => id === chosen))
     return { pilots, chosen, rows: null, answers: null, timing: null, thresholds: [], watched: null };
+  const whole = await DataReader.open(store, study, { pilots: true });
+  const reader = whole.only(({ facts }) => facts.session === chosen);
   return {
     pilots,
     chosen,
-    ...(await sessionTables(store, study, chosen)),
-    timing: await timingOf(store, study, chosen),
-    thresholds: await thresholdsOf(store, study, chosen),
-    watched: await watchedIn(store, study, chosen),
+    ...(await sessionTables(reader)),
+    timing: await timingOf(reader),
+    thresholds: await thresholdsOf(reader),
+    watched: await watchedIn(reader),
   };
 }

@@ -1,9 +1,7 @@
 import { thresholdSource, type ThresholdSource, type TrackTrial } from "../../core/export/tables/thresholds";
 import type { Threshold } from "../../core/adaptive/kind";
 import { described, type Described } from "../../core/stats/describe";
-import type { Store } from "../database/open";
-import { DataReader } from "../export/reader";
-import type { Study } from "../studies";
+import type { DataReader } from "../export/reader";
 import type { Result } from "./result";
 
 /** One value that followed the answers in one session, as it is shown. */
@@ -48,12 +46,10 @@ const shown = ({ facts, by, ...track }: ThresholdSource): FoundThreshold => ({
   trials: track.trials,
 });
 
-/** The thresholds of one session. */
-export async function thresholdsOf(store: Store, study: Study, session: string): Promise<FoundThreshold[]> {
-  const reader = await DataReader.open(store, study, { pilots: true });
+/** The thresholds of a reader's sessions. */
+export async function thresholdsOf(reader: DataReader): Promise<FoundThreshold[]> {
   const found: FoundThreshold[] = [];
-  for await (const tracks of reader.tracks(reader.sittings.filter(({ facts }) => facts.session === session)))
-    found.push(...tracks.map((track) => shown(thresholdSource(track))));
+  for await (const tracks of reader.tracks()) found.push(...tracks.map((track) => shown(thresholdSource(track))));
   return found;
 }
 

@@ -1,21 +1,13 @@
 import { TimingGatherer, type TimingReport } from "../../core/timing/report";
 import { verdict } from "../../core/timing/verdict";
 import { displayIn } from "../../core/records/log";
-import type { Store } from "../database/open";
-import { DataReader, otherTurns } from "../export/reader";
-import type { Study } from "../studies";
+import { otherTurns, type DataReader } from "../export/reader";
 import type { Result } from "./result";
 
 export type ToldTiming = TimingReport & { verdict: string[] };
 
-/** Planned against measured in one session, also in a rehearsal. */
-export async function timingOf(store: Store, study: Study, session: string): Promise<ToldTiming> {
-  const reader = await DataReader.open(store, study, { pilots: true });
-  return gathered(reader.only(({ facts }) => facts.session === session));
-}
-
 /** Planned against measured over all sessions of a reader. */
-async function gathered(reader: DataReader): Promise<ToldTiming> {
+export async function timingOf(reader: DataReader): Promise<ToldTiming> {
   const { sittings } = reader;
   const displays = new Map(
     sittings.map(({ row: { id, browser, display } }) => [id, { browser, display: displayIn(display) }]),
@@ -34,5 +26,5 @@ async function gathered(reader: DataReader): Promise<ToldTiming> {
 
 export const timing: Result<null, ToldTiming> = {
   ask: () => null,
-  answer: gathered,
+  answer: timingOf,
 };

@@ -1,26 +1,21 @@
 import { LRUCache } from "lru-cache";
 import { seedOf } from "../../core/compile/seed";
-import { watched, type Watched } from "../../core/run/watched";
+import { Onlooker, type Watched } from "../../core/run/onlooker";
 import type { Orders } from "../../core/order/parts";
-import type { Store } from "../database/open";
-import { DataReader } from "../export/reader";
+import { otherTurns, type DataReader } from "../export/reader";
 import { givenIn } from "../session-of-secret";
-import type { Study } from "../studies";
 
-/** Longer sessions are not played again while somebody looks on: it would keep others waiting. */
-const mostRecords = 1500;
-const kept = new LRUCache<string, Watched>({ max: 50 });
+/** Longer sessions are not played again while somebody looks on. */
+const mostRecords = 5000;
+/** So many are played before others have their turn. */
+const atOnce = 100;
+const kept = new LRUCache<string, Onlooker>({ max: 20 });
 
-/** What values are now in a session, and what its rules did and did not; null where it is too long for that, or gone. */
-export async function watchedIn(store: Store, study: Study, session: string): Promise<Watched | null> {
-  const reader = await DataReader.open(store, study, { pilots: true });
-  const sitting = reader.sittings.find(({ facts }) => facts.session === session);
+/** What values are now in the session of a reader, and what its rules did and did not; null where it is too long for that. */
+export async function watchedIn(reader: DataReader): Promise<Watched | null> {
+  const [sitting] = reader.sittings;
   if (!sitting || sitting.row.records > mostRecords) return null;
   const { row, release } = sitting;
-  const key = `${session} ${row.records}`;
-  const known = kept.get(key);
-  if (known) return known;
-  const { records } = await reader.everythingOf(sitting);
   const by = {
     participant: row.participant,
     entered: row.entered === 0 ? row.participant : row.entered,
@@ -29,7 +24,16 @@ export async function watchedIn(store: Store, study: Study, session: string): Pr
     seed: seedOf(release.document, row.sitting),
     given: givenIn(row),
   };
-  const made = watched(release.document, by, records);
-  kept.set(key, made);
-  return made;
+  // Where it is given its place it is another plan.
+  const key = JSON.stringify([row.id, by.participant]);
+  const known = kept.get(key);
+  const onlooker = known ?? new Onlooker(release.document, by);
+  kept.set(key, onlooker);
+  if (onlooker.position >= row.records) return onlooker.tell();
+  const { records } = await reader.everythingOf(sitting);
+  while (onlooker.position < records.length) {
+    for (const record of records.slice(onlooker.position, onlooker.position + atOnce)) onlooker.see(record);
+    await otherTurns();
+  }
+  return onlooker.tell();
 }

@@ -4,8 +4,15 @@ import { plannedAssignment } from "../allocate/allocate";
 import { whyNot } from "../describe/why-not";
 import type { Condition } from "../values/condition";
 import { contextFor } from "../values/context";
+import type { SessionRecord } from "../records/record";
 import { plainModel, simulateSession } from "../simulate/participant";
-import { watched } from "./watched";
+import { Onlooker } from "./onlooker";
+
+function watched(...[study, whose, seen]: [...ConstructorParameters<typeof Onlooker>, readonly SessionRecord[]]) {
+  const onlooker = new Onlooker(study, whose);
+  for (const record of seen) onlooker.see(record);
+  return onlooker.tell();
+}
 
 const document = withBlock(plainStudy(), (block, study) => {
   study.variables = [{ id: "v", name: "shells", type: "number", start: 2 }];
