@@ -2,13 +2,11 @@ import { ArrowLeft, ArrowRight } from "lucide-react";
 import { Button, IconButton } from "~/app/components/button";
 import { RemoveUsed } from "~/app/components/used-first";
 import { useStudy } from "~/app/editing/use-study";
-import { plannedAssignment } from "~/core/allocate/allocate";
-import { type Cases, type Column, type ColumnType, type Follows, isFilled, rowValues } from "~/core/values/table";
+import { type Column, type ColumnType, type Follows, isFilled } from "~/core/values/table";
 import { FollowsSentence } from "./follows/follows-sentence";
 import { newAdaptive } from "~/core/adaptive/new";
 import { together } from "~/core/design/edits/edit";
 import { freshLetters, LettersFields } from "./letters-fields";
-import { cellAsText } from "~/core/design/cells";
 import { LongText } from "~/app/components/long-text";
 import {
   moveColumn,
@@ -25,13 +23,11 @@ import { namesInReach } from "~/core/design/names-in-reach";
 import { pathInWords } from "~/core/design/path-in-words";
 import { usesIn } from "~/core/values/uses";
 import { columnsOfOrder } from "~/core/order/words";
-import type { Bindable, Scalar } from "~/core/values/ref";
 import type { Block } from "~/core/design/block";
-import { contextFor } from "~/core/values/context";
 import { Margin } from "./margin";
 import { useBlockAbove } from "./block-above";
 import { Choice, Property, Section, TextField, Switch } from "~/app/components/fields";
-import { BindableControl } from "./bindable";
+import { CasesFields, freshCases } from "./cases-fields";
 
 export const columnTypes: readonly (readonly [ColumnType, string])[] = [
   ["text", "text"],
@@ -214,143 +210,9 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
   );
 }
 
-function CasesFields({
-  block,
-  cases,
-  onChange,
-  participant,
-}: {
-  block: Block;
-  cases: Cases;
-  onChange: (cases: Cases) => void;
-  participant: number;
-}) {
-  const { document } = useStudy();
-  const group = plannedAssignment(document, participant).group;
-  const row = block.table.rows[0];
-  const context = contextFor(
-    { study: document, group, participant },
-    { values: row ? rowValues(document, block.table, row, group) : {}, isPractice: block.practice },
-  );
-  const noColumns: Block = { ...block, table: { ...block.table, columns: [] } };
-  const sources = cases.by.flatMap((id) => block.table.columns.find((each) => each.id === id) ?? []);
-  const bySameness = cases.when.some(({ is }) => typeof is === "string");
-  const valueField = (label: string, gives: Bindable<Scalar>, change: (next: Bindable<Scalar>) => void) => (
-    <BindableControl
-      label={`value for ${label}`}
-      value={gives}
-      onChange={change}
-      block={noColumns}
-      context={context}
-      constant=""
-    >
-      {(constant, onConstant) => (
-        <TextField label={`Value for ${label}`} value={String(constant)} onChange={onConstant} />
-      )}
-    </BindableControl>
-  );
-  return (
-    <div className="grid gap-0.5">
-      {sources.length > 1 && (
-        <Property label="Cases">
-          <Choice
-            label="Cases are"
-            value={bySameness ? "same" : "each"}
-            options={[
-              ["each", "each combination"],
-              ["same", "same or different"],
-            ]}
-            onChange={(kind) =>
-              onChange(
-                kind === "each"
-                  ? freshCases(block, cases.by)
-                  : {
-                      ...cases,
-                      when: [
-                        { is: "same", gives: "same" },
-                        { is: "different", gives: "different" },
-                      ],
-                    },
-              )
-            }
-          />
-        </Property>
-      )}
-      {cases.when.map(({ is, gives }, index) => {
-        const label =
-          typeof is === "string"
-            ? is
-            : is
-                .map((value, at) => {
-                  const source = sources[at];
-                  return source ? cellAsText(document, source, value) || "empty" : String(value);
-                })
-                .join(", ");
-        return (
-          <Property key={JSON.stringify(is)} label={`${label} →`}>
-            {valueField(label, gives, (next) =>
-              onChange({
-                ...cases,
-                when: cases.when.map((each, at) => (at === index ? { ...each, gives: next } : each)),
-              }),
-            )}
-          </Property>
-        );
-      })}
-      {!bySameness && (
-        <Property label="else →">
-          {cases.otherwise === null ? (
-            <button
-              type="button"
-              className="text-sm font-semibold text-plumage"
-              onClick={() => onChange({ ...cases, otherwise: "" })}
-            >
-              empty, change
-            </button>
-          ) : (
-            valueField("anything else", cases.otherwise, (otherwise) => onChange({ ...cases, otherwise }))
-          )}
-        </Property>
-      )}
-      {missing(block, cases) > 0 && (
-        <button
-          type="button"
-          className="justify-self-start text-sm font-semibold text-chestnut"
-          onClick={() => onChange(freshCases(block, cases.by, cases))}
-        >
-          {missing(block, cases)} more in the table: add {missing(block, cases) === 1 ? "it" : "them"}
-        </button>
-      )}
-    </div>
-  );
-}
-
 /** A staircase between the least and the greatest number of the column; between 0 and 100 where it has none. */
 function freshFollows({ table }: Block, { id }: Column): Follows {
   const numbers = table.rows.flatMap(({ cells }) => (typeof cells[id] === "number" ? [cells[id]] : []));
   const [least, most] = [Math.min(...numbers), Math.max(...numbers)];
   return { by: most > least ? newAdaptive("staircase", least, most) : newAdaptive("staircase", 0, 100) };
-}
-
-/** A case for each combination the table has of the source columns, keeping what cases there are already give. */
-function freshCases(block: Block, by: string[], before?: Cases): Cases {
-  const combinations = new Map(
-    block.table.rows.map(({ cells }) => {
-      const is = by.map((id) => cells[id] ?? null);
-      return [JSON.stringify(is), is] as const;
-    }),
-  );
-  const known = new Map(before?.when.map((each) => [JSON.stringify(each.is), each]));
-  return {
-    by,
-    when: [...combinations].map(([key, is]) => known.get(key) ?? { is, gives: "" }),
-    otherwise: before?.otherwise ?? null,
-  };
-}
-
-/** Combinations of the table that no case names. */
-function missing(block: Block, cases: Cases): number {
-  if (cases.when.some(({ is }) => typeof is === "string")) return 0;
-  const known = new Set(cases.when.map(({ is }) => JSON.stringify(is)));
-  return freshCases(block, cases.by).when.filter(({ is }) => !known.has(JSON.stringify(is))).length;
 }

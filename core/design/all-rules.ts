@@ -34,3 +34,8 @@ export const anyDoes = (rules: readonly Rule[], ...kinds: readonly ActionKind[])
   rules.some((rule) => !rule.off && rule.do.some((action) => kinds.includes(action.do)));
 
 export const allRules = (document: StudyDocument): Rule[] => placedRules(document).map(({ rule }) => rule);
+
+/** Whether trials of any block can be shown more than once in an attempt: by its order, or by rules. */
+export const trialsComeAgain = (document: StudyDocument): boolean =>
+  anyDoes(allRules(document), "repeat-trial") ||
+  Object.values(document.parts).some((part) => part.kind === "block" && part.order.again !== undefined);

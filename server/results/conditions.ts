@@ -1,3 +1,4 @@
+import { trialsComeAgain } from "../../core/design/all-rules";
 import { blocksInOrder } from "../../core/design/lookup";
 import { partLabel } from "../../core/design/part-labels";
 import type { RowSource } from "../../core/export/tables/trial-source";
@@ -18,6 +19,8 @@ export type ConditionAnswer = {
   within: string[];
   sessions: number;
   trials: number;
+  /** Trials can come again: of those the first showing is compared. */
+  comesAgain: boolean;
 };
 
 const separator = "\u001f";
@@ -72,6 +75,7 @@ export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
       secondLevels: levels[1],
       sessions,
       trials: scored.length,
+      comesAgain: reader.documents.some(trialsComeAgain),
       between: named.filter((_, factor) => comparison.between[factor]),
       within: named.filter((_, factor) => !comparison.between[factor] && (levels[factor]?.length ?? 0) > 1),
       cells: comparison.cells.map((summary) => ({

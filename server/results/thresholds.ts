@@ -21,15 +21,17 @@ export type FoundThreshold = {
 };
 export type ThresholdsQuestion = { participant: number | null };
 export type ThresholdsAnswer = {
-  /** Without their trials. */
+  /** The first of them, without their trials. */
   all: Omit<FoundThreshold, "trials">[];
+  /** How many there are. */
+  found: number;
   /** How thresholds of one column and level are distributed over sessions. */
   summary: { column: string; level: string; numbers: Described | null }[];
   /** How the values of one participant went. */
   chosen: FoundThreshold[];
 };
 
-const mostShown = 2000;
+const mostListed = 1000;
 
 const shown = ({ facts, by, ...track }: ThresholdSource): FoundThreshold => ({
   participant: facts.participant,
@@ -68,11 +70,11 @@ export const thresholds: Result<ThresholdsQuestion, ThresholdsAnswer> = {
         const isChosen = each.participant === (participant ?? first);
         all.push(isChosen ? each : { ...each, trials: [] });
       }
-      if (all.length >= mostShown) break;
     }
     const keys = [...new Set(all.map(({ column, level }) => JSON.stringify([column, level])))];
     return {
-      all: all.map(({ trials: _, ...each }) => each),
+      all: all.slice(0, mostListed).map(({ trials: _, ...each }) => each),
+      found: all.length,
       summary: keys.map((key) => {
         const [column, level] = JSON.parse(key) as [string, string];
         const of = all.filter((each) => each.column === column && each.level === level);

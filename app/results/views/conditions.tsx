@@ -160,6 +160,7 @@ export const View: ResultView<"conditions"> = ({ question, answer, ask }) => {
             <p className="mt-3 text-sm text-muted">
               Each session counts once: means of the sessions’ means. A missing or late answer counts as not right;
               times are of right answers only.
+              {answer.comesAgain && " Of trials that came again the first showing counts."}
             </p>
           </section>
         </div>

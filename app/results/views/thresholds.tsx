@@ -8,7 +8,7 @@ const rounded = (value: number | undefined): Cell => (value === undefined ? null
 
 /** Thresholds over all sessions, and how the values of one participant went. */
 export const View: ResultView<"thresholds"> = ({ answer, ask }) => {
-  const { all, summary, chosen } = answer;
+  const { all, found, summary, chosen } = answer;
   if (all.length === 0)
     return <p className="mt-4 text-muted">No value has followed any answers yet in what was collected.</p>;
   const isAlone = new Set(all.map(({ block }) => block)).size < 2;
@@ -41,6 +41,12 @@ export const View: ResultView<"thresholds"> = ({ answer, ask }) => {
           ])}
           empty=""
         />
+        {found > all.length && (
+          <p className="mt-2 text-sm text-muted">
+            The first {all.length.toLocaleString("en")} of {found.toLocaleString("en")} are listed; the means above are
+            of all, and the export has each.
+          </p>
+        )}
       </section>
       <section>
         <h2 className="mb-2 flex items-center gap-2 font-serif text-lg">
