@@ -52,20 +52,27 @@ export function SentenceText({ label, value, problem, onChange, inputMode, class
   const shown = draft ?? value;
   const wrong = problem(shown);
   return (
-    <input
-      aria-label={label}
-      aria-invalid={wrong !== null}
-      title={wrong ?? undefined}
-      inputMode={inputMode}
-      value={shown}
-      size={Math.max(2, shown.length)}
-      onChange={({ target }) => {
-        setDraft(target.value);
-        if (problem(target.value) === null) onChange(target.value);
-      }}
-      onBlur={() => setDraft(null)}
-      className={`sentence-written ${className}`}
-    />
+    <>
+      <input
+        aria-label={label}
+        aria-invalid={wrong !== null}
+        inputMode={inputMode}
+        value={shown}
+        size={Math.max(2, shown.length)}
+        onChange={({ target }) => {
+          setDraft(target.value);
+          if (problem(target.value) === null) onChange(target.value);
+        }}
+        onBlur={() => setDraft(null)}
+        className={`sentence-written ${className}`}
+      />
+      {wrong !== null && (
+        <span role="alert" className="font-sans text-sm whitespace-normal text-alarm">
+          {" "}
+          {wrong}
+        </span>
+      )}
+    </>
   );
 }
 

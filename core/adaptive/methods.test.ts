@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { plainStaircase } from "~/tests/support/staircase";
 import { mistakesIn } from "../shape/shape";
 import { bayesian } from "./bayesian/bayesian";
 import type { Bayesian } from "./bayesian/spec";
@@ -7,24 +8,7 @@ import { adaptive } from "./specs";
 import type { Staircase } from "./staircase/spec";
 import { staircase, targetOf } from "./staircase/staircase";
 
-const spec: Staircase = {
-  method: "staircase",
-  least: 0,
-  most: 100,
-  scale: "linear",
-  harder: "lower",
-  curve: "logistic",
-  guess: 0.5,
-  lapse: 0.02,
-  spreadFrom: 5,
-  spreadTo: 25,
-  start: 50,
-  moves: "up-down",
-  down: 2,
-  target: 0.75,
-  steps: [10, 4],
-  endReversals: 4,
-};
+const spec: Staircase = { ...plainStaircase, down: 2, steps: [10, 4], endReversals: 4 };
 
 /** The values shown where answers are right (+) or wrong (−) as this line says, the one that would come next included. */
 function values(of: Staircase, line: string): number[] {

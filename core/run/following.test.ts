@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { plainStaircase } from "~/tests/support/staircase";
 import { firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
 import type { Staircase } from "../adaptive/staircase/spec";
 import { compile } from "../compile/compile";
@@ -11,24 +12,6 @@ import { rebuild } from "./replay";
 import { sessionMachine } from "./session-machine";
 import type { SessionEvent } from "./state";
 
-const steps: Staircase = {
-  method: "staircase",
-  least: 0,
-  most: 100,
-  scale: "linear",
-  harder: "lower",
-  curve: "logistic",
-  guess: 0.5,
-  lapse: 0.02,
-  spreadFrom: 5,
-  spreadTo: 25,
-  start: 50,
-  moves: "up-down",
-  down: 1,
-  target: 0.75,
-  steps: [10],
-};
-
 /** A block of the rows F and J, as listed, twenty times; a page before it is left out. */
 function study(change: (block: Block, document: StudyDocument) => void): StudyDocument {
   return withBlock(plainStudy(), (block, document) => {
@@ -37,12 +20,18 @@ function study(change: (block: Block, document: StudyDocument) => void): StudyDo
     document.parts = Object.fromEntries(
       document.runningOrder.flatMap((node) => (node.kind === "part" ? [[node.part, document.parts[node.part]!]] : [])),
     );
-    block.table.columns.push({ id: "level", name: "level", type: "number", factor: false, follows: { by: steps } });
+    block.table.columns.push({
+      id: "level",
+      name: "level",
+      type: "number",
+      factor: false,
+      follows: { by: plainStaircase },
+    });
     change(block, document);
   });
 }
 const following = (change: Partial<Staircase>, more: object = {}) =>
-  study((block) => (block.table.columns.at(-1)!.follows = { by: { ...steps, ...change }, ...more }));
+  study((block) => (block.table.columns.at(-1)!.follows = { by: { ...plainStaircase, ...change }, ...more }));
 
 /** Plays trials as a line tells: + right, - wrong, 0 missed, x broken off, i right though something came between. */
 function play(document: StudyDocument, line: string) {

@@ -117,6 +117,7 @@ describe("a value that follows the answers", () => {
     // What cannot stand there is marked, and what stood there before holds.
     await page.getByLabel("Steps", { exact: true }).fill("0.3, x");
     await expect.poll(() => page.getByLabel("Steps", { exact: true }).getAttribute("aria-invalid")).toBe("true");
+    await page.getByText("Numbers greater than 0, with commas between, at most 12.").waitFor();
     await page.getByLabel("Steps", { exact: true }).fill("0.3, 0.15");
     await page.getByRole("button", { name: /^What makes it harder/ }).click();
     await page.getByRole("menuitem", { name: "3 right answers in a row make" }).click();

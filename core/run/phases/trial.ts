@@ -1,14 +1,12 @@
-import type { PlannedTrial } from "../../compile/compile";
 import { blockOf } from "../../design/lookup";
 import type { Block } from "../../design/block";
-import type { Lasts, Scene } from "../../design/scene";
 import { mostActs } from "../../records/rule-bounds";
 import type { AnswerRecord } from "../../records/record";
 import type { Happening } from "../../rules/trigger";
 import type { Context } from "../../values/context";
 import type { Id } from "../../values/ref";
 import type { Tally } from "../../values/tally";
-import { holds, resolveNumber } from "../../values/resolve";
+import { holds } from "../../values/resolve";
 import {
   answersAfter,
   closingAt,
@@ -22,6 +20,7 @@ import {
   windowsAt,
 } from "../answer-window";
 import { lengthOf, trialAt } from "../block-run";
+import { plannedMs } from "../planned-ms";
 import { canRepeat, showingOf } from "../repeats";
 import { fromOnset, withoutTrialTimers } from "../timers";
 import {
@@ -333,21 +332,4 @@ export function foreseenIn(course: Course, phase: InTrial): Id | null {
       (spec.onEarly === "end-window" || (spec.onAnswer === "move-on" && covers(block, spec, phase.scene))),
   );
   return next && !next.when && !isOpen && !isLeftOut(block, phase, phase.scene + 1) ? next.id : null;
-}
-
-type LastsOf<K extends Lasts["kind"]> = Extract<Lasts, { kind: K }>;
-const durations: {
-  [K in Lasts["kind"]]: (lasts: LastsOf<K>, drawn: number | undefined, context: Context) => number | null;
-} = {
-  ms: ({ ms }, _, context) => Math.max(0, resolveNumber(ms, context) ?? 0),
-  "random-ms": ({ from }, drawn) => drawn ?? from,
-  "until-answer": ({ atMostMs }, _, context) =>
-    atMostMs === undefined ? null : Math.max(0, resolveNumber(atMostMs, context) ?? 0),
-  "media-end": () => null,
-};
-
-/** How long a scene is planned to stay, in milliseconds; null when only something else ends it. */
-function plannedMs({ id, lasts }: Scene, { drawn }: PlannedTrial, context: Context): number | null {
-  const duration = durations[lasts.kind] as (of: Lasts, drawn: number | undefined, context: Context) => number | null;
-  return duration(lasts, drawn[id], context);
 }
