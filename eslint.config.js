@@ -41,6 +41,7 @@ const coreFolders = [
     "design",
     "records",
     "order",
+    "pools",
     "allocate",
     "timing",
     "describe",

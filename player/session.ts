@@ -1,11 +1,11 @@
 import type { Place } from "~/core/order/place";
-import { compile } from "~/core/compile/compile";
+import { compileWith } from "~/core/compile/plan";
 import type { Block } from "~/core/design/block";
 import type { Page } from "~/core/design/page";
 import type { Id } from "~/core/values/ref";
 import type { Display } from "~/core/records/log";
 import { machineOf } from "~/core/run/machine";
-import { asPlanned, quiet } from "~/core/run/quiet";
+import { asPlanned, noPools, quiet } from "~/core/run/quiet";
 import type { Command, SessionEvent, Step, Trials } from "~/core/run/state";
 import { rebuild } from "~/core/run/replay";
 import type { SessionRecord } from "~/core/records/record";
@@ -52,9 +52,15 @@ export async function playSession(
     rules: wherePresent("reactions") ?? quiet,
     trials: wherePresent("trials") ?? noTrials,
     following: wherePresent("following") ?? asPlanned,
+    pools: wherePresent("drawPools") ?? noPools,
   };
   const machineFor = ({ participant, group, orders }: Place) =>
-    machineOf(study, compile(study, participant, data.seed, group, orders, data.entered), pieces, data.given);
+    machineOf(
+      study,
+      compileWith(pieces.pools, study, participant, data.seed, group, orders, data.entered),
+      pieces,
+      data.given,
+    );
   let machine = machineFor(data);
   const known = await knownRecords(data, outbox);
   const rebuilt = rebuild(machine, known);

@@ -17,6 +17,7 @@ type Loaded = {
   reactions: (typeof import("~/core/run/reactions"))["reactions"];
   following: (typeof import("~/core/run/following"))["following"];
   trials: (typeof import("~/core/run/trials"))["trials"];
+  drawPools: (typeof import("~/core/compile/compile"))["drawPools"];
   startOutside: (typeof import("./outside"))["startOutside"];
   watchPage: (typeof import("./acts"))["watchPage"];
   askForPlace: (typeof import("./pages/placing"))["askForPlace"];
@@ -50,6 +51,9 @@ export async function loadUsed(study: StudyDocument): Promise<void> {
     blocks.length > 0 ? import("~/core/run/trials").then(({ trials }) => (loaded.trials = trials)) : null,
     blocks.some(followsAnswers)
       ? import("~/core/run/following").then(({ following }) => (loaded.following = following))
+      : null,
+    study.pools.length > 0
+      ? import("~/core/compile/compile").then(({ drawPools }) => (loaded.drawPools = drawPools))
       : null,
     hasRules(study) || repeats(study)
       ? import("~/core/run/reactions").then(({ reactions }) => (loaded.reactions = reactions))

@@ -2,7 +2,7 @@ import { FileUp } from "lucide-react";
 import { useRef, useState } from "react";
 import { Button } from "~/app/components/button";
 import { useFindings, useStudy } from "~/app/editing/use-study";
-import { orderable } from "~/core/compile/compile";
+import { orderable } from "~/core/order/orderable";
 import { setOrder } from "~/core/design/edits/parts";
 import { trialsInBlock } from "~/core/design/lookup";
 import type { Block } from "~/core/design/block";

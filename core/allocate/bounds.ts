@@ -1,3 +1,4 @@
+import { drawsIn } from "../pools/tasks";
 import { itemsIn, partsInOrder } from "../design/lookup";
 import { pagesInOrder, questionsOf } from "../design/questions";
 import type { Block } from "../design/block";
@@ -27,6 +28,8 @@ export const mostOf = {
   places: 2_000_000,
   /** Trials of all given sequences. */
   given: 2_000_000,
+  /** Trials that draw from a pool times the rows of that pool. */
+  draws: 20_000_000,
   /** Orders a group is spread over: more would not be filled in a study's lifetime. */
   orders: 5040,
 } as const;
@@ -82,7 +85,12 @@ function counted(document: StudyDocument): Excess[] {
   const questions = pagesInOrder(document).reduce((sum, page) => sum + questionsOf(page).length, 0);
   check("the study", questions, mostOf.questions, "questions on its pages", "Ask fewer.");
   const blocks = parts.filter((part): part is Block => part.kind === "block");
-  const most = { trials: 0, rows: 0, copies: 0, cells: 0, items: 0, places: 0, given: 0 };
+  const most = { trials: 0, rows: 0, copies: 0, cells: 0, items: 0, places: 0, given: 0, draws: 0 };
+  for (const { table } of document.pools) {
+    most.rows += table.rows.length;
+    most.cells += table.rows.length * table.columns.length;
+  }
+  const poolSize = new Map(document.pools.map(({ id, table }) => [id, table.rows.length]));
   let largest: Block | undefined;
   for (const block of blocks) {
     const trials = mostTrials(block);
@@ -94,6 +102,7 @@ function counted(document: StudyDocument): Excess[] {
     most.cells += block.table.rows.length * block.table.columns.length;
     most.items += items.length;
     most.places += trials * items.reduce((sum, item) => sum + (itemKind(item.kind).mostDrawn?.(item) ?? 0), 0);
+    most.draws += trials * drawsIn(block).reduce((sum, { own }) => sum + (poolSize.get(own.pool) ?? 0), 0);
     most.given += (block.order.given?.sequences ?? []).reduce((sum, { rows }) => sum + rows.length, 0);
   }
   const where = largest && blocks.length === 1 ? `block “${largest.name}”` : "the study";
@@ -118,6 +127,14 @@ function counted(document: StudyDocument): Excess[] {
     largest?.id,
   );
   check(where, most.given, mostOf.given, "trials in its given sequences", "Give fewer or shorter ones.", largest?.id);
+  check(
+    where,
+    most.draws,
+    mostOf.draws,
+    "rows of pools to be looked at for its trials",
+    "Use fewer trials that draw, or smaller pools.",
+    largest?.id,
+  );
   if (excesses.length > 0) return excesses;
   for (const { group, cells } of schemeOf(document))
     check(

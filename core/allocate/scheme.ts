@@ -1,7 +1,10 @@
 import type { Group } from "../values/study-values";
 import type { Id } from "../values/ref";
 import type { StudyDocument } from "../design/document";
-import { orderedThings, type Orders } from "../order/parts";
+import type { Block } from "../design/block";
+import type { RunningNode } from "../design/running-order";
+import { nodesFor, orderedThings, type Orders } from "../order/parts";
+import { listsOf } from "../pools/lists";
 
 /** What a participant gets: a group, and for each thing whose order is spread over participants, which one. */
 export type Assignment = { group: Id; orders: Orders };
@@ -22,7 +25,7 @@ export function schemeOf(document: StudyDocument): GroupScheme[] {
   const known = schemes.get(document);
   if (known) return known;
   const scheme = document.groups.map((group): GroupScheme => {
-    const things = orderedThings(document, group.id);
+    const things = [...orderedThings(document, group.id), ...listedThings(document, group.id)];
     return {
       group: group.id,
       share: shareOf(group),
@@ -33,6 +36,20 @@ export function schemeOf(document: StudyDocument): GroupScheme[] {
   schemes.set(document, scheme);
   return scheme;
 }
+
+/** Blocks whose lists of pools are turned against each other, with how many lists they have. */
+const listedThings = (document: StudyDocument, group: Id): GroupScheme["things"] =>
+  blocksFor(document.runningOrder, document, group).flatMap((block) => {
+    const { id, lists } = listsOf(block);
+    return lists > 1 ? [{ id, name: `lists of ${block.name}`, orders: lists }] : [];
+  });
+
+const blocksFor = (nodes: readonly RunningNode[], document: StudyDocument, group: Id): Block[] =>
+  nodesFor(nodes, group).flatMap((node) => {
+    if (node.kind === "bracket") return blocksFor(node.nodes, document, group);
+    const part = document.parts[node.part];
+    return part?.kind === "block" ? [part] : [];
+  });
 
 /** The assignment that a group's nth cell (from 0) stands for; the last thing varies fastest. */
 export function assignmentTo({ group, things }: GroupScheme, cell: number): Assignment {

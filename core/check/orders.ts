@@ -1,5 +1,5 @@
 import { isFilled } from "../values/table";
-import { orderable } from "../compile/compile";
+import { orderable } from "../order/orderable";
 import { blocksInOrder, trialsInBlock } from "../design/lookup";
 import type { Block } from "../design/block";
 import type { Id } from "../values/ref";

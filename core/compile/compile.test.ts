@@ -3,7 +3,8 @@ import { describe, expect, it } from "vitest";
 import { anyStudy, firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
 import { plannedAssignment } from "../allocate/allocate";
 import { blocksInOrder } from "../design/lookup";
-import { compile, compileBlock, type Plan, outline } from "./compile";
+import { compile, compileBlock, type Plan } from "./compile";
+import { outline } from "./plan";
 
 const planOf = (document: Parameters<typeof compile>[0], participant = 1): Plan =>
   compile(document, participant, document.settings.seed, plannedAssignment(document, participant).group);

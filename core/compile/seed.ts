@@ -3,3 +3,13 @@ import type { StudyDocument } from "../design/document";
 /** The seed of a sitting: the trials of a later one are drawn anew; group and orders stay those of the first. */
 export const seedOf = ({ settings }: StudyDocument, sitting: number): string =>
   sitting === 1 ? settings.seed : `${settings.seed} sitting ${sitting}`;
+
+/** The seeds of the sittings before the one with this seed, in their order. */
+export function seedsBefore(document: StudyDocument, seed: string): string[] {
+  const start = `${document.settings.seed} sitting `;
+  const sitting = seed.startsWith(start) ? Number(seed.slice(start.length)) : 1;
+  return Number.isInteger(sitting) && sitting <= mostSittings
+    ? Array.from({ length: sitting - 1 }, (_, index) => seedOf(document, index + 1))
+    : [];
+}
+const mostSittings = 100;

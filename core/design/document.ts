@@ -1,6 +1,7 @@
 import { list, object, record, variant } from "../shape/compound";
 import { only, text, title } from "../shape/plain";
 import { optional, type Of, type Shape } from "../shape/shape";
+import { pool } from "../values/pool";
 import { group, groupValue, mediaFile, variable } from "../values/study-values";
 import { allocation } from "./allocation";
 import { block } from "./block";
@@ -35,6 +36,8 @@ const studyShapeFields = object({
   rules,
   /** Numbers made from answers to questions of any pages. */
   scores: list(score, 0, 200),
+  /** Further tables, from which columns of trial tables draw. */
+  pools: list(pool, 0, 40),
   runningOrder: list(runningNode, 0, 1000),
   parts: record(part),
   media: list(mediaFile, 0, 20_000),

@@ -18,6 +18,7 @@ export const studyOf = (newId: NewId, title: string, seed: string, parts: readon
   groupValues: [],
   variables: [],
   rules: [],
+  pools: [],
   scores: [],
   runningOrder: parts.map(({ id }) => ({ kind: "part", part: id })),
   parts: Object.fromEntries(parts.map((part) => [part.id, part])),

@@ -6,6 +6,7 @@ import { pageAnswer } from "./page-answer";
 import { list, object, record, variant } from "../shape/compound";
 import { number, oneOf, only, whole, yesNo } from "../shape/plain";
 import { nullable, optional, type Of, type Shape } from "../shape/shape";
+import { scalar } from "../values/ref";
 import { outcomes } from "../values/tally";
 
 /*
@@ -90,6 +91,8 @@ const played = {
   placed: record(list(element, 0, 500), 60),
   /** The values of columns that followed the answers, by column. */
   settled: optional(record(number(), 60)),
+  /** What was drawn from pools for it, by column. */
+  fromPools: optional(record(nullable(scalar), 60)),
   acts,
   /** Which run of the block it was in, and its number within that, from 1: in blocks that are played more than once. */
   attempt: optional(whole(1, most)),

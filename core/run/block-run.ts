@@ -1,4 +1,4 @@
-import { compileAttempt, type PlannedTrial } from "../compile/compile";
+import { compileAttempt, type PlannedTrial } from "../compile/plan";
 import { plannedBlock, type BlockRun, type Course, type SessionState } from "./state";
 
 /*
@@ -18,7 +18,7 @@ export function trialsOf(course: Course, part: number, attempt: number): readonl
   drawn.set(course.plan, known);
   const latest = known.get(part);
   if (latest?.attempt === attempt) return latest.trials;
-  const trials = compileAttempt(course.document, course.plan, planned.part, attempt);
+  const trials = compileAttempt(course.pools, course.document, course.plan, planned.part, attempt);
   known.set(part, { attempt, trials });
   return trials;
 }

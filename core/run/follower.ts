@@ -1,7 +1,7 @@
 import { compile } from "../compile/compile";
 import type { StudyDocument } from "../design/document";
 import type { Place } from "../order/place";
-import type { AnswerRecord, PageRecord, SessionRecord } from "../records/record";
+import type { AnswerRecord, PageRecord, SessionRecord, TrialRecord } from "../records/record";
 import { mostEarly, mostRevised } from "./answer-window";
 import { sessionMachine } from "./session-machine";
 import type { SessionMachine } from "./machine";
@@ -93,6 +93,7 @@ function difference(wanted: SessionRecord, record: SessionRecord): string | null
       return `trial ${wanted.trial} has row “${wanted.row}” in pass ${wanted.pass}`;
     if (JSON.stringify(wanted.settled) !== JSON.stringify(record.settled))
       return `trial ${wanted.trial} cannot have had these values`;
+    if (!isSameDraw(wanted.fromPools, record.fromPools)) return `trial ${wanted.trial} drew something else`;
     const scenes = ({ scenes }: typeof wanted) => scenes.map(({ scene }) => scene).join(" ");
     if (scenes(wanted) !== scenes(record)) return `trial ${wanted.trial} has other scenes`;
     const scored = ({ answers }: typeof wanted) => JSON.stringify(answers.map(scoreOf));
@@ -100,6 +101,12 @@ function difference(wanted: SessionRecord, record: SessionRecord): string | null
   }
   return null;
 }
+
+type FromPools = TrialRecord["fromPools"];
+const isSameDraw = (wanted: FromPools = {}, recorded: FromPools = {}): boolean => {
+  const columns = new Set([...Object.keys(wanted), ...Object.keys(recorded)]);
+  return [...columns].every((column) => wanted[column] === recorded[column]);
+};
 
 /** Why rules did something else than a record tells; null where they did the same. */
 function rulesDifference(wanted: SessionRecord, record: SessionRecord): string | null {

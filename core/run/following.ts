@@ -2,7 +2,7 @@ import { adaptiveKind } from "../adaptive/registry";
 import type { Adaptive } from "../adaptive/specs";
 import type { Answered } from "../adaptive/posterior";
 import { settledNumber, shownValue } from "../adaptive/range";
-import { withSettled, type PlannedTrial } from "../compile/compile";
+import { withSettled, type PlannedTrial } from "../compile/plan";
 import type { Again } from "../design/trial-order";
 import type { Block } from "../design/block";
 import type { Follows } from "../values/table";

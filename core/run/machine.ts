@@ -1,5 +1,5 @@
 import { hasPlace } from "../order/place";
-import type { Plan } from "../compile/compile";
+import type { Plan } from "../compile/plan";
 import type { StudyDocument } from "../design/document";
 import type { Context } from "../values/context";
 import type { Id } from "../values/ref";
@@ -69,11 +69,11 @@ export type SessionMachine = {
 export function machineOf(
   document: StudyDocument,
   plan: Plan,
-  { rules, trials, following }: Pieces,
+  { rules, trials, following, pools }: Pieces,
   given: Given = nothingGiven,
   told?: Told,
 ): SessionMachine {
-  const course = { document, plan, given, told, rules, trials, following };
+  const course = { document, plan, given, told, rules, trials, following, pools };
   return {
     course,
     begin: () => begin(course),

@@ -1,3 +1,4 @@
+import type { DrawPools } from "../compile/plan";
 import { trialAt } from "./block-run";
 import { stay, type Following, type Reactions } from "./state";
 
@@ -19,3 +20,6 @@ export const asPlanned: Following = {
   afterTrial: (_, { run }) => ({ run, jumps: [] }),
   keptThresholds: (_, state) => state,
 };
+
+/** In a study without pools nothing is drawn from them. */
+export const noPools: DrawPools = () => null;

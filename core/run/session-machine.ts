@@ -1,4 +1,4 @@
-import type { Plan } from "../compile/compile";
+import { drawPools, type Plan } from "../compile/compile";
 import type { StudyDocument } from "../design/document";
 import { machineOf, type SessionMachine } from "./machine";
 import { following } from "./following";
@@ -8,4 +8,4 @@ import { trials } from "./trials";
 
 /** The machine of a plan with all its pieces. */
 export const sessionMachine = (document: StudyDocument, plan: Plan, given?: Given, told?: Told): SessionMachine =>
-  machineOf(document, plan, { rules: reactions, trials, following }, given, told);
+  machineOf(document, plan, { rules: reactions, trials, following, pools: drawPools }, given, told);

@@ -1,4 +1,4 @@
-import type { Plan, PlannedTrial } from "../compile/compile";
+import type { DrawPools, Plan, PlannedTrial } from "../compile/plan";
 import { blockOf } from "../design/lookup";
 import type { Block } from "../design/block";
 import type { StudyDocument } from "../design/document";
@@ -214,7 +214,7 @@ export type Course = { document: StudyDocument; plan: Plan; given: Given; told?:
 /** Told of each rule that was set off, whether its condition held, and what it saw. The player has nobody to tell. */
 export type Told = (rule: Rule, held: boolean, at: number, seen: Context) => void;
 /** The pieces of the machine that only some studies need. */
-export type Pieces = { rules: Reactions; trials: Trials; following: Following };
+export type Pieces = { rules: Reactions; trials: Trials; following: Following; pools: DrawPools };
 export type Reactions = Pick<typeof import("./reacting"), "react" | "takeAct" | "isHeard" | "mayMove"> &
   Pick<typeof import("./good-enough"), "judgedBlock" | "withResult" | "roundsAt" | "backTo">;
 export type Trials = Pick<typeof import("./phases/trial"), "enterTrial" | "inTrial" | "brokenOff" | "foreseenIn"> &

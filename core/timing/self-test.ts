@@ -91,6 +91,7 @@ export function selfTestStudy(seed: string): StudyDocument {
     groupValues: [],
     variables: [],
     rules: [],
+    pools: [],
     scores: [],
     runningOrder: [{ kind: "part", part: block.id }],
     parts: { [block.id]: block },

@@ -3,6 +3,7 @@ import { adaptive } from "../adaptive/specs";
 import { list, object, record } from "../shape/compound";
 import { oneOf, text, whole, yesNo } from "../shape/plain";
 import { choosing, nullable, optional, type Of, type Shape } from "../shape/shape";
+import { draws } from "./draws";
 import { letters, replacedLetters } from "./letters";
 import { nameShape } from "./names";
 import { bindable, id, isBinding, scalar, type Binding, type Id, type Scalar } from "./ref";
@@ -42,6 +43,7 @@ const columnFields = object({
   cases: optional(cases),
   letters: optional(letters),
   follows: optional(follows),
+  draws: optional(draws),
 });
 export interface Column extends Of<typeof columnFields> {}
 const column: Shape<Column> = columnFields;
@@ -89,25 +91,30 @@ type Known = {
 /** What was worked out of a row: rows are never changed in place, and an edit leaves the thousands beside it as they are. */
 const knownValues = new WeakMap<Row, Known>();
 
-/** Whether a column's cells follow from others or from the answers, so that nothing is typed into them. */
+/** Whether a column's cells follow from others, from the answers or from a pool, so that nothing is typed into them. */
 export const isFilled = ({
   cases,
   letters: made,
   follows: by,
-}: Pick<Column, "cases" | "letters" | "follows">): boolean =>
-  cases !== undefined || made !== undefined || by !== undefined;
+  draws: drawn,
+}: Pick<Column, "cases" | "letters" | "follows" | "draws">): boolean =>
+  cases !== undefined || made !== undefined || by !== undefined || drawn !== undefined;
 
 /** The columns a filled column is made of. */
 export const sourcesOf = ({ cases, letters: made }: Pick<Column, "cases" | "letters">): readonly Id[] =>
   cases?.by ?? (made ? [made.from] : []);
 
-/** One cell's value: as typed, about that of the first trial where it follows the answers, or by its column's cases, or from another's text. */
+/**
+ * One cell's value: as typed, about that of the first trial where it follows the answers, or by its column's cases, or from
+ * another's text. What is drawn from a pool stands with trials, not with rows: null.
+ */
 export function cellValue(
   study: StudyValues,
   row: Row,
-  { id, cases, letters: made, follows: following }: Column,
+  { id, cases, letters: made, follows: following, draws: drawn }: Column,
   group: Id,
 ): Scalar | null {
+  if (drawn) return null;
   if (following) return valueAsDesigned(following.by);
   if (made) {
     const source = row.cells[made.from] ?? null;

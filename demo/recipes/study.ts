@@ -300,6 +300,7 @@ export function recipesAtTheStove(media: MediaFile[]): StudyDocument {
     ],
     variables: [],
     rules: [],
+    pools: [],
     scores: [
       {
         id: "remembered",

@@ -328,6 +328,7 @@ export const waders = (media: MediaFile[]): StudyDocument => ({
   ],
   variables: [],
   rules: [],
+  pools: [],
   scores: [
     {
       id: "strain",

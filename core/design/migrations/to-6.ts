@@ -16,10 +16,11 @@ const variable = (old: unknown): unknown => (isJson(old) && old.type === "key" ?
 export const to6: Migration = {
   from: 5,
   describe:
-    "Rules with the study, its pages, blocks and scenes; variables that can be lists; blocks and brackets that are repeated until good enough.",
+    "Rules with the study, its pages, blocks and scenes; variables that can be lists; blocks and brackets that are repeated until good enough; values that follow the answers or are drawn from pools.",
   up: (document) => ({
     ...document,
     rules: [],
+    pools: [],
     variables: Array.isArray(document.variables) ? document.variables.map(variable) : [],
     parts: isJson(document.parts)
       ? Object.fromEntries(Object.entries(document.parts).map(([id, value]) => [id, part(value)]))

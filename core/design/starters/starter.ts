@@ -154,6 +154,7 @@ export function studyFrom(starter: Starter, newId: NewId, title: string, seed: s
     groupValues: [],
     variables: [],
     rules: [],
+    pools: [],
     scores: [],
     runningOrder: parts.map(({ id }) => ({ kind: "part", part: id })),
     parts: Object.fromEntries(parts.map((part) => [part.id, part])),

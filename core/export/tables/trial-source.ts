@@ -8,8 +8,8 @@ import type { Given } from "../../run/state";
 import type { Cell, DataColumn } from "../../values/data-column";
 import type { Context } from "../../values/context";
 import { columnStem } from "../../values/names";
-import type { Id } from "../../values/ref";
-import { rowValues, type Row } from "../../values/table";
+import type { Id, Scalar } from "../../values/ref";
+import { rowValues, type Column, type Row } from "../../values/table";
 import type { Standing } from "./standing";
 
 /** What a trial's record does not say itself. `release` is the number of the frozen version it was played on. */
@@ -30,7 +30,7 @@ export type SessionFacts = Standing & {
 /** What the columns of trial tables are read from: a row of a block's table, as a group has it. */
 export type RowSource = {
   facts: Pick<SessionFacts, "group">;
-  record: Pick<TrialRecord, "row" | "settled">;
+  record: Pick<TrialRecord, "row" | "settled" | "fromPools">;
   block: Block;
   document: StudyDocument;
 };
@@ -84,28 +84,30 @@ function keptUnder<Value>(map: Map<string, Value>, key: string, make: () => Valu
 
 const rowAndGroup = ({ record, facts }: RowSource) => `${record.row} ${facts.group}`;
 
-/** The values of the table's row behind a record, by column id, as its group had them; none where the row is gone. */
+/** The values of a record's trial, by column id: of its table's row, as its group had it (none where it is gone), and those drawn from pools. */
 export function valuesOf(source: RowSource): Context["values"] {
   const { block, record, facts, document } = source;
   const { rows, values } = indexOf(block);
-  return keptUnder(values, rowAndGroup(source), () => {
+  const typed = keptUnder(values, rowAndGroup(source), () => {
     const row = rows.get(record.row)?.row;
     return row ? rowValues(document, block.table, row, facts.group) : {};
   });
+  return record.fromPools ? { ...typed, ...record.fromPools } : typed;
 }
 
 /** The same as cells by column id, as they are exported. */
 export function cellsOf(source: RowSource): Map<string, Cell> {
-  const { block, document } = source;
-  return keptUnder(indexOf(block).cells, rowAndGroup(source), () => {
+  const { block, document, record } = source;
+  const cellOf = (column: Column, value: Scalar | null): Cell =>
+    value === null || typeof value === "number" ? value : cellAsText(document, column, value);
+  const { fromPools } = record;
+  const typed = keptUnder(indexOf(block).cells, rowAndGroup(source), () => {
     const values = valuesOf(source);
-    return new Map(
-      block.table.columns.map((each): [string, Cell] => {
-        const value = values[each.id] ?? null;
-        return [each.id, value === null || typeof value === "number" ? value : cellAsText(document, each, value)];
-      }),
-    );
+    return new Map(block.table.columns.map((each) => [each.id, cellOf(each, values[each.id] ?? null)]));
   });
+  if (!fromPools) return typed;
+  const drawn = block.table.columns.filter(({ draws }) => draws !== undefined);
+  return new Map([...typed, ...drawn.map((each) => [each.id, cellOf(each, fromPools[each.id] ?? null)] as const)]);
 }
 
 type Place = { place: number; trialsBefore: number };

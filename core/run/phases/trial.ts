@@ -298,7 +298,7 @@ export function brokenOff(
 
 /** What a trial's record says of it, as far as it has been played. */
 function played(course: Course, { run }: SessionState, phase: InTrial, block: Block) {
-  const { trial, pass, row, placed, settled } = phase.planned;
+  const { trial, pass, row, placed, settled, fromPools } = phase.planned;
   const showing = showingOf(run, phase.trial);
   return {
     part: block.id,
@@ -314,6 +314,7 @@ function played(course: Course, { run }: SessionState, phase: InTrial, block: Bl
     observed: phase.observed,
     placed,
     ...(settled ? { settled: { ...settled } } : {}),
+    ...(fromPools ? { fromPools } : {}),
     ...(phase.acts.length > 0 ? { acts: [...phase.acts] } : {}),
     ...(canRepeat(course, phase.part) ? { attempt: run.attempt, inAttempt: phase.trial + 1 } : {}),
     ...(showing > 1 ? { showing } : {}),

@@ -1,0 +1,10 @@
+import { object } from "../shape/compound";
+import { title } from "../shape/plain";
+import type { Of, Shape } from "../shape/shape";
+import { id } from "./ref";
+import { trialTable } from "./table";
+
+const poolFields = object({ id, name: title(60), table: trialTable });
+/** A further table of a study, from which columns of trial tables draw. Rows with 0 copies are left out. */
+export interface Pool extends Of<typeof poolFields> {}
+export const pool: Shape<Pool> = poolFields;
