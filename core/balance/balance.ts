@@ -1,3 +1,4 @@
+import { poolCounters } from "./pools";
 import { plannedAssignment } from "../allocate/allocate";
 import { cellKey, assignmentTo, schemeOf } from "../allocate/scheme";
 import type { Plan } from "../compile/compile";
@@ -23,12 +24,13 @@ export function balanceOf(
   const cells = emptyCells(document);
   const brackets = bracketsIn(document.runningOrder).map((node) => bracketCounter(document, node));
   const blocks = blocksInOrder(document).map((block) => blockCounter(document, block));
+  const pools = poolCounters(document);
   participants.forEach((participant, index) => {
     const plan = compilePlanned(document, participant);
     const cell = cells.get(cellKey(plan));
     if (cell) cell.planned++;
     for (const bracket of brackets) bracket.add(plan.parts);
-    for (const block of blocks) block.add(plan);
+    for (const counter of [...blocks, ...pools]) counter.add(plan);
     told((index + 1) / participants.length);
   });
   const list = [...cells.values()];
@@ -39,6 +41,7 @@ export function balanceOf(
     cellsSentence: cellsSentence(list, document),
     brackets: brackets.map(({ result }) => result()),
     blocks: blocks.map(({ result }) => result()),
+    pools: pools.map(({ result }) => result()),
   };
 }
 

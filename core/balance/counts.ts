@@ -43,6 +43,16 @@ export type FactorBalance = {
   /** The same as a draw by chance gives on average from the same trials, without limits. */
   expected: number[][];
 };
+/** How often the rows of a pool were drawn into a column, at least and at most, for each level it is balanced over. */
+export type PoolBalance = {
+  block: Id;
+  column: Id;
+  name: string;
+  levels: { name: string; least: number; most: number }[];
+  /** Trials for which no row was left. */
+  empty: number;
+  sentences: string[];
+};
 export type Balance = {
   from: number;
   participants: number;
@@ -50,4 +60,5 @@ export type Balance = {
   cellsSentence: string;
   brackets: BracketBalance[];
   blocks: BlockBalance[];
+  pools: PoolBalance[];
 };

@@ -9,6 +9,7 @@ export type FindingTarget = {
   /** A question or passage of a page. */
   piece?: string | undefined;
   rule?: string | undefined;
+  pool?: string | undefined;
 };
 /** Errors block a release, warnings ask for a look, notes only inform. */
 export type Finding = { level: "error" | "warning" | "note"; where: string; message: string; target: FindingTarget };

@@ -14,6 +14,7 @@ import { exportNames } from "./export-names";
 import { followingProblems } from "./following";
 import { criterionProblems, ruleProblems } from "./rules";
 import { orderProblems } from "./orders";
+import { poolProblems } from "./pools";
 import { participationProblems } from "./participation";
 
 const somethingToRun: Check = (document) =>
@@ -38,6 +39,7 @@ const checks: Check[] = [
   answerProblems,
   namesThatAreGone,
   orderProblems,
+  poolProblems,
   bracketProblems,
   participationProblems,
   placeProblems,

@@ -1,11 +1,13 @@
-import { isFilled } from "../values/table";
+import { isFilled, type TrialTable } from "../values/table";
 import { cellProblem } from "../design/cells";
+import type { StudyDocument } from "../design/document";
 import { blocksInOrder } from "../design/lookup";
-import type { Check, Finding } from "./finding";
+import type { Check, Finding, FindingTarget } from "./finding";
 
 /** Empty tables and cells that do not fit their column. */
-export const tableProblems: Check = (document) =>
-  blocksInOrder(document).flatMap((block): Finding[] => {
+export const tableProblems: Check = (document) => [
+  ...document.pools.flatMap(({ id, name, table }) => unfitCells(document, table, `pool “${name}”`, { pool: id })),
+  ...blocksInOrder(document).flatMap((block): Finding[] => {
     const where = `block “${block.name}”`;
     const target = { part: block.id };
     if (block.table.rows.every(({ copies }) => copies === 0))
@@ -20,22 +22,32 @@ export const tableProblems: Check = (document) =>
           target,
         },
       ];
-    const findings: Finding[] = [];
-    for (const column of block.table.columns) {
-      if (isFilled(column)) continue;
-      const bad = block.table.rows.flatMap((row, index) => {
-        const problem = cellProblem(document, column, row.cells[column.id] ?? null);
-        return problem ? [{ number: index + 1, row: row.id, problem }] : [];
-      });
-      const first = bad[0];
-      if (!first) continue;
-      const more = bad.length > 1 ? ` (and ${bad.length - 1} more ${bad.length === 2 ? "row" : "rows"})` : "";
-      findings.push({
+    return unfitCells(document, block.table, where, target);
+  }),
+];
+
+/** The first cell of each column that does not fit it, with how many more there are. */
+const unfitCells = (
+  document: StudyDocument,
+  { columns, rows }: TrialTable,
+  where: string,
+  target: FindingTarget,
+): Finding[] =>
+  columns.flatMap((column): Finding[] => {
+    if (isFilled(column)) return [];
+    const bad = rows.flatMap((row, index) => {
+      const problem = cellProblem(document, column, row.cells[column.id] ?? null);
+      return problem ? [{ number: index + 1, row: row.id, problem }] : [];
+    });
+    const [first] = bad;
+    if (!first) return [];
+    const more = bad.length > 1 ? ` (and ${bad.length - 1} more ${bad.length === 2 ? "row" : "rows"})` : "";
+    return [
+      {
         level: "error",
         where: `${where}, row ${first.number}, column “${column.name}”`,
         message: `${first.problem}${more}`,
         target: { ...target, column: column.id, row: first.row },
-      });
-    }
-    return findings;
+      },
+    ];
   });

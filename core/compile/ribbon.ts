@@ -8,6 +8,7 @@ import { bracketsIn } from "../order/parts";
 import { limitInWords } from "../order/words";
 import type { PlannedTrial } from "./compile";
 import { compilePlanned } from "./planned";
+import { drawnValues } from "../design/drawn-levels";
 import { isFilled, rowValues } from "../values/table";
 
 /**
@@ -204,14 +205,21 @@ function levelsOf(document: StudyDocument, name: string | null): string[] {
   if (name === null) return [];
   const seen = blocksInOrder(document).flatMap((block) => {
     const column = block.table.columns.find((each) => each.name === name);
-    return column ? block.table.rows.map((row) => cellAsText(document, column, row.cells[column.id] ?? null)) : [];
+    if (!column) return [];
+    const values = column.draws
+      ? drawnValues(document, block, column)
+      : block.table.rows.map(({ cells }) => cells[column.id] ?? null);
+    return values.map((value) => cellAsText(document, column, value));
   });
   return [...new Set(seen)].filter((level) => level !== "");
 }
 
 /** Columns a ribbon can be coloured by: factors first, filled ones and pictures left out. */
 export function ribbonColumns(document: StudyDocument): string[] {
-  const columns = blocksInOrder(document).flatMap(({ table }) => table.columns.filter((column) => !isFilled(column)));
+  // What is drawn from a pool is known as soon as the session is.
+  const columns = blocksInOrder(document).flatMap(({ table }) =>
+    table.columns.filter((column) => !isFilled(column) || column.draws),
+  );
   return [
     ...new Set(
       [

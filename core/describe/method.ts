@@ -11,6 +11,8 @@ import { bracketsIn } from "../order/parts";
 import { limitInWords } from "../order/words";
 import type { Criterion } from "../rules/criterion";
 import { againInWords, followsInWords } from "./following";
+import { drawsIn } from "../pools/tasks";
+import { drawsInWords } from "./pools";
 import { criterionInWords } from "./rules";
 
 /** The design as it can stand in a method section: who gets what, the order of the parts, and of each block's trials. */
@@ -19,6 +21,7 @@ export function methodInWords(document: StudyDocument): string[] {
     allocationInWords(document),
     ...bracketsInWords(document),
     ...blocksInOrder(document).map(blockInWords),
+    ...poolsInWords(document),
     ...followingInWords(document),
     ...repeatedInWords(document),
   ];
@@ -82,6 +85,11 @@ const nodeName = (document: StudyDocument, node: RunningNode): string =>
   node.kind === "part"
     ? partOf(document, node.part).name
     : node.nodes.map((each) => nodeName(document, each)).join(", ");
+
+const poolsInWords = (document: StudyDocument): string[] =>
+  blocksInOrder(document).flatMap((block) =>
+    drawsIn(block).map(({ column, own }) => drawsInWords(document, block, column, own)),
+  );
 
 /** Values that followed the answers, and trials that came again. */
 const followingInWords = (document: StudyDocument): string[] =>

@@ -1,4 +1,5 @@
-import { isFilled, sourcesOf } from "../values/table";
+import { hasOwnRow } from "../values/draws";
+import { isFilled, sourcesOf, type TrialTable } from "../values/table";
 import { columnStem, nameProblem } from "../values/names";
 import { namesEverywhere, namesInReach } from "./names-in-reach";
 import { isQuestion, isSet } from "./questions";
@@ -41,6 +42,9 @@ export function consistencyMistakes(document: StudyDocument): Mistake[] {
   named(document.groups, "groups");
   once(document.groupValues, "groupValues");
   once(document.variables, "variables");
+  once(document.pools, "pools");
+  named(document.pools, "pools");
+  document.pools.forEach(({ id, table }, index) => poolMistakes(document, id, table, `pools[${index}]`, add, once));
   once(document.media, "media");
   once(document.scores, "scores");
   document.scores.forEach(({ id, name }, index) => {
@@ -130,6 +134,32 @@ function formMistakes(document: StudyDocument, add: (path: string, message: stri
   }
 }
 
+function poolMistakes(
+  document: StudyDocument,
+  pool: Id,
+  { columns, rows }: TrialTable,
+  at: string,
+  add: (path: string, message: string) => void,
+  once: (entries: { id: Id }[], path: string) => void,
+) {
+  if (Object.hasOwn(document.parts, pool)) add(`${at}.id`, `is that of a part, too: give each its own`);
+  once(columns, `${at}.table.columns`);
+  once(rows, `${at}.table.rows`);
+  columns.forEach((column, index) => {
+    const others = columns.filter((each) => each !== column).map(({ name }) => name);
+    const problem = nameProblem(column.name, others);
+    if (problem) add(`${at}.table.columns[${index}]`, problem);
+    if (isFilled(column))
+      add(`${at}.table.columns[${index}]`, "is filled, and columns of pools are typed: remove that");
+  });
+  const known = new Set(columns.map(({ id }) => id));
+  rows.forEach(({ cells }, index) => {
+    for (const column of Object.keys(cells))
+      if (!known.has(column))
+        add(`${at}.table.rows[${index}]`, `has a cell for “${column}”, which is no column: remove it`);
+  });
+}
+
 /** Each of them is worked out anew before every trial. */
 const mostFollowing = 10;
 
@@ -157,6 +187,9 @@ function blockMistakes(
         `${at}.table.columns[${index}]`,
         "is filled from a column that the table does not have or that is itself filled",
       );
+    const drawsWith = column.draws && "with" in column.draws ? column.draws.with : undefined;
+    if (drawsWith !== undefined && !block.table.columns.some(({ id, draws }) => id === drawsWith && hasOwnRow(draws)))
+      add(`${at}.table.columns[${index}].draws.with`, "names a column of the table that draws no row");
     const level = column.follows?.each;
     if (level !== undefined && !sources.includes(level))
       add(

@@ -1,4 +1,5 @@
-import { isFilled, sourcesOf } from "../values/table";
+import { hasOwnRow } from "../values/draws";
+import { isFilled, sourcesOf, type TrialTable } from "../values/table";
 import { listedParts } from "./lookup";
 import { columnStem, freeName, freeTitle } from "../values/names";
 import { questionsInOrder } from "./questions";
@@ -53,7 +54,9 @@ function mergeValues(base: unknown, mine: unknown, theirs: unknown, path: string
     const before = isObject(base) ? base : {};
     // A thing that became another kind of thing is taken whole.
     const isOther = [mine, theirs].some((each) =>
-      ["kind", "device", "from"].some((field) => typeof each[field] === "string" && each[field] !== before[field]),
+      ["kind", "device", "from", "do", "on", "is", "with"].some(
+        (field) => typeof each[field] === "string" && each[field] !== before[field],
+      ),
     );
     if (!isOther || Object.keys(before).length === 0) {
       const keys = new Set([...Object.keys(theirs), ...Object.keys(mine)]);
@@ -143,6 +146,7 @@ function repaired(document: StudyDocument): StudyDocument {
     parts,
     runningOrder: [...runningOrder, ...lost.map((part) => ({ kind: "part" as const, part }))],
     groups: distinct(document.groups, lower, freeTitle),
+    pools: distinct(document.pools, lower, freeTitle).map((pool) => ({ ...pool, table: repairedTable(pool.table) })),
     variables: distinct(document.variables, lower, freeName, [
       ...names(document),
       ...document.groupValues.map(({ name }) => name),
@@ -179,9 +183,19 @@ function distinct<T extends { name: string }>(
   });
 }
 
+/** A table without cells of columns that are gone. */
+function repairedTable(table: TrialTable): TrialTable {
+  const columns = new Set(table.columns.map(({ id }) => id));
+  const rows = table.rows.map((row) =>
+    Object.keys(row.cells).every((id) => columns.has(id))
+      ? row
+      : { ...row, cells: Object.fromEntries(Object.entries(row.cells).filter(([id]) => columns.has(id))) },
+  );
+  return { columns: distinct(table.columns, lower, freeName), rows };
+}
+
 function repairedBlock(block: Block): Block {
   const scenes = new Set(block.scenes.map(({ id }) => id));
-  const columns = new Set(block.table.columns.map(({ id }) => id));
   const typed = new Set(block.table.columns.flatMap((column) => (isFilled(column) ? [] : [column.id])));
   const last = block.scenes.at(-1)?.id ?? "";
   const answers = block.answers
@@ -197,11 +211,7 @@ function repairedBlock(block: Block): Block {
         ...(countsFrom !== undefined && scenes.has(countsFrom) ? { countsFrom } : {}),
       };
     });
-  const rows = block.table.rows.map((row) =>
-    Object.keys(row.cells).every((id) => columns.has(id))
-      ? row
-      : { ...row, cells: Object.fromEntries(Object.entries(row.cells).filter(([id]) => columns.has(id))) },
-  );
+  const { rows } = repairedTable(block.table);
   const mended = block.table.columns.map((column) => {
     const { follows } = column;
     if (follows?.each !== undefined && !typed.has(follows.each)) {
@@ -209,7 +219,10 @@ function repairedBlock(block: Block): Block {
       delete apart.each;
       return { ...column, follows: apart };
     }
-    if (sourcesOf(column).every((id) => typed.has(id))) return column;
+    const { draws } = column;
+    const isLoose =
+      draws && "with" in draws && !block.table.columns.some((each) => each.id === draws.with && hasOwnRow(each.draws));
+    if (!isLoose && sourcesOf(column).every((id) => typed.has(id))) return column;
     return { id: column.id, name: column.name, type: column.type, factor: column.factor };
   });
   return {

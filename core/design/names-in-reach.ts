@@ -1,4 +1,4 @@
-import type { Block } from "./block";
+import type { TableHolder } from "../values/pool";
 import type { StudyDocument } from "./document";
 import { questionIndex } from "./questions";
 
@@ -10,8 +10,12 @@ const namedInStudy = (document: StudyDocument): { id: string; name: string }[] =
   ...[...questionIndex(document).values()].map(({ question }) => question),
 ];
 
-/** Names that a column of this block must differ from: its other columns, and all that has a name in the whole study. */
-export function namesInReach(document: StudyDocument, block: Block | null, without: string | null): string[] {
+/** Names that a column of this table must differ from: its other columns, and all that has a name in the whole study. */
+export function namesInReach(
+  document: StudyDocument,
+  block: Pick<TableHolder, "table"> | null,
+  without: string | null,
+): string[] {
   return [...(block?.table.columns ?? []), ...namedInStudy(document)]
     .filter((named) => named.id !== without)
     .map((named) => named.name);

@@ -1,11 +1,11 @@
 import type { NewId, Scalar } from "../values/ref";
 import { cellAsText, cellFromText, mediaOfColumn } from "./cells";
-import { inBlock } from "./edits/block";
+import { inTable } from "./edits/block";
 import type { Edit } from "./edits/edit";
 import { mediaKind } from "../media/types";
 import { freeName, nameProblem } from "../values/names";
 import { namesInReach } from "./names-in-reach";
-import type { Block } from "./block";
+import type { TableHolder } from "../values/pool";
 import { isFilled, type Column, type ColumnType, type Row } from "../values/table";
 import type { StudyDocument } from "./document";
 
@@ -69,7 +69,7 @@ export function nameFromHeader(header: string, taken: readonly string[]): string
  */
 export function tableImport(
   document: StudyDocument,
-  block: Block,
+  block: TableHolder,
   sheet: readonly (readonly string[])[],
   mode: ImportMode,
   newId: NewId,
@@ -112,7 +112,7 @@ export function tableImport(
     return { ...before, id: before?.id ?? newId("row"), copies, cells };
   });
   return {
-    edit: inBlock(block.id, ({ table }) => {
+    edit: inTable(block.id, ({ table }) => {
       table.columns.push(...added);
       if (mode === "replace") table.rows = rows;
       else table.rows.push(...rows);
@@ -129,7 +129,7 @@ export function tableImport(
 }
 
 /** The table as a sheet: a header and a line a row, cells as people type them. */
-export const tableAsSheet = (document: StudyDocument, { table }: Block): string[][] => [
+export const tableAsSheet = (document: StudyDocument, { table }: TableHolder): string[][] => [
   ["copies", ...table.columns.map(({ name }) => name)],
   ...table.rows.map((row) => [
     String(row.copies),

@@ -35,5 +35,9 @@ export function usesOfMedia(document: StudyDocument, id: Id): string[] {
       });
     return [...items, ...columns];
   });
-  return [...parts, ...rulesNaming(document, id)];
+  const pools = document.pools.flatMap(({ name, table }) => {
+    const count = table.rows.filter(({ cells }) => Object.values(cells).includes(id)).length;
+    return count > 0 ? [`${name}: ${count} ${count === 1 ? "row" : "rows"}`] : [];
+  });
+  return [...parts, ...pools, ...rulesNaming(document, id)];
 }

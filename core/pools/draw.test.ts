@@ -17,7 +17,7 @@ const trialsIn = (document: StudyDocument, participant: number, block = "boats",
   const part = plan.parts.find((each) => each.part === block);
   return part?.kind === "block" ? part.trials : [];
 };
-const kindOf = (creature: unknown) => String(creature).replace(/\d+$/, "");
+const kindOf = (creature: unknown) => String(creature).replace(/\d/g, "");
 const lengthOf = (creature: unknown) => 3 + ((Number(String(creature).replace(/\D/g, "")) - 1) % 5);
 const sameKind = { column: "kind", to: { from: { column: "kind" } } };
 const counted = (values: unknown[]) => {

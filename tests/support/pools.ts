@@ -64,7 +64,7 @@ export function drawing(
         Array.from({ length: each }, (_, at) => ({
           id: `${kind}-${level}-${at}`,
           copies: 1,
-          cells: { boat: "b", key: "f", kind, level },
+          cells: { boat: at + 1, key: "f", kind, level },
         })),
       ),
     );

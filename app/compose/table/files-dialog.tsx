@@ -15,18 +15,18 @@ import { mediaKind } from "~/core/media/types";
 import { freeName } from "~/core/values/names";
 import { namesInReach } from "~/core/design/names-in-reach";
 import { guessedType } from "~/core/design/table-import";
-import type { Block } from "~/core/design/block";
+import type { TableHolder } from "~/core/values/pool";
 import { isFilled, type Column, type ColumnType, type Row } from "~/core/values/table";
 import type { MediaFile } from "~/core/values/study-values";
 
 /** Rows from files: each file becomes a row, and a pattern with named pieces fills columns from the file names. */
 export function FilesDialog({
-  block,
+  holder,
   open,
   onOpenChange,
   dropped,
 }: {
-  block: Block;
+  holder: TableHolder;
   open: boolean;
   onOpenChange: (open: boolean) => void;
   /** Files that were dropped on the table. */
@@ -53,8 +53,8 @@ export function FilesDialog({
   const type: ColumnType =
     (Object.entries(mediaOfColumn).find(([, kind]) => first && kind === mediaKind(first.mime))?.[0] as ColumnType) ??
     "image";
-  const holder = block.table.columns.find((column) => column.type === type && !isFilled(column));
-  const holderName = holder?.name ?? freeName(mediaOfColumn[type as "image"], namesInReach(document, block, null));
+  const forFiles = holder.table.columns.find((column) => column.type === type && !isFilled(column));
+  const holderName = forFiles?.name ?? freeName(mediaOfColumn[type as "image"], namesInReach(document, holder, null));
   const close = (next: boolean) => {
     if (!next) {
       clear();
@@ -63,10 +63,10 @@ export function FilesDialog({
     onOpenChange(next);
   };
   const accept = () => {
-    const reach = namesInReach(document, block, null);
+    const reach = namesInReach(document, holder, null);
     const made: Column[] = [];
     const columnFor = (name: string, kind: ColumnType): Column => {
-      const there = block.table.columns.find(
+      const there = holder.table.columns.find(
         (each) => each.name.toLowerCase() === name.toLowerCase() && !isFilled(each),
       );
       if (there) return there;
@@ -75,7 +75,7 @@ export function FilesDialog({
       made.push(column);
       return column;
     };
-    const media = holder ?? columnFor(holderName, type);
+    const media = forFiles ?? columnFor(holderName, type);
     const columns = pieces.map((piece) =>
       columnFor(
         piece,
@@ -96,7 +96,7 @@ export function FilesDialog({
       });
       return { id: newId("row"), copies: 1, cells };
     });
-    edit(together(...added.map(addMedia), extendTable(block.id, made, rows)));
+    edit(together(...added.map(addMedia), extendTable(holder.id, made, rows)));
     close(false);
   };
   return (

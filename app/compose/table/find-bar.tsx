@@ -6,18 +6,18 @@ import { Tick } from "~/app/components/fields";
 import { useStudy } from "~/app/editing/use-study";
 import { cellAsText, cellFromText } from "~/core/design/cells";
 import { replacedText, setCells, type CellChange, type Search } from "~/core/design/edits/table";
-import type { Block } from "~/core/design/block";
+import type { TableHolder } from "~/core/values/pool";
 
 /**
  * Finds texts in the table's cells and replaces them. `goTo` scrolls a cell into view, by its row and column in the
  * grid.
  */
 export function FindBar({
-  block,
+  holder,
   goTo,
   onClose,
 }: {
-  block: Block;
+  holder: TableHolder;
   goTo: (row: number, column: number) => void;
   onClose: () => void;
 }) {
@@ -27,7 +27,7 @@ export function FindBar({
   const [at, setAt] = useState(-1);
   const field = useRef<HTMLInputElement>(null);
   useEffect(() => field.current?.focus(), []);
-  const { columns, rows } = block.table;
+  const { columns, rows } = holder.table;
   const found = rows.flatMap((row, rowAt) =>
     columns.flatMap((column, columnAt) => {
       if (isFilled(column)) return [];
@@ -45,7 +45,7 @@ export function FindBar({
   const change = (cells: typeof found) =>
     edit(
       setCells(
-        block.id,
+        holder.id,
         cells.map(({ row, column, text }): CellChange => ({
           row: row.id,
           column: column.id,

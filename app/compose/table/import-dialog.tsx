@@ -6,18 +6,18 @@ import { newId } from "~/app/editing/new-id";
 import { useStudy } from "~/app/editing/use-study";
 import { columnTypes } from "../column-settings";
 import { tableImport, type ImportMode } from "~/core/design/table-import";
-import type { Block } from "~/core/design/block";
+import type { TableHolder } from "~/core/values/pool";
 import { sheetFromFile, sheetFromText } from "./sheets";
 
 const typeInWords = Object.fromEntries(columnTypes);
 
 /** Brings a CSV or Excel file, or a pasted piece, into the table, and shows what it changes before it does. */
 export function ImportDialog({
-  block,
+  holder,
   open,
   onOpenChange,
 }: {
-  block: Block;
+  holder: TableHolder;
   open: boolean;
   onOpenChange: (open: boolean) => void;
 }) {
@@ -27,8 +27,8 @@ export function ImportDialog({
   const [mode, setMode] = useState<ImportMode>("replace");
   const [problem, setProblem] = useState<string | null>(null);
   const plan = useMemo(
-    () => (open && sheet.length > 1 ? tableImport(document, block, sheet, mode, newId) : null),
-    [open, document, block, sheet, mode],
+    () => (open && sheet.length > 1 ? tableImport(document, holder, sheet, mode, newId) : null),
+    [open, document, holder, sheet, mode],
   );
   const close = (next: boolean) => {
     if (!next) {

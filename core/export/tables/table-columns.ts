@@ -1,3 +1,4 @@
+import { drawnValues, poolOf } from "../../design/drawn-levels";
 import type { Block } from "../../design/block";
 import { cellAsText } from "../../design/cells";
 import type { StudyDocument } from "../../design/document";
@@ -82,14 +83,17 @@ export function tableColumns(documents: readonly StudyDocument[], taken: readonl
     const isFactor = of.some(({ column }) => column.factor);
     const levels = (having: readonly Placed[]) => [
       ...new Set(
-        having.flatMap(({ document, block: { table }, column }) =>
+        having.flatMap(({ document, block, column }) => {
           // What follows the answers has no levels that are known before.
-          (column.follows ? [] : document.groups).flatMap(({ id }) =>
-            table.rows.map((row) =>
-              cellAsText(document, column, rowValues(document, table, row, id)[column.id] ?? null),
+          if (column.follows) return [];
+          if (column.draws)
+            return drawnValues(document, block, column).map((value) => cellAsText(document, column, value));
+          return document.groups.flatMap(({ id }) =>
+            block.table.rows.map((row) =>
+              cellAsText(document, column, rowValues(document, block.table, row, id)[column.id] ?? null),
             ),
-          ),
-        ),
+          );
+        }),
       ),
     ];
     const ids = new Set(of.map(({ id }) => id));
@@ -101,6 +105,7 @@ export function tableColumns(documents: readonly StudyDocument[], taken: readonl
         of.every(({ column }) => column.type === "number") ? "number" : "text",
         `${isFactor ? "Factor" : "Column"} of the trial table` +
           (of.some(({ column }) => column.follows) ? "; followed the answers" : "") +
+          drawnInWords(of) +
           (names[index] === name ? "" : `, there called “${name}”`) +
           (before.length > 0 ? `; before: ${before.map((each) => `“${each}”`).join(", ")}` : ""),
         (source): Cell => {
@@ -117,6 +122,12 @@ export function tableColumns(documents: readonly StudyDocument[], taken: readonl
       holds: (block, column) => ids.has(keyOf(block, column)),
     };
   });
+}
+
+/** Which pools a column's values were drawn from. */
+function drawnInWords(of: readonly Placed[]): string {
+  const pools = of.flatMap(({ document, block, column }) => poolOf(document, block, column)?.name ?? []);
+  return pools.length === 0 ? "" : `; drawn from ${[...new Set(pools)].map((name) => `“${name}”`).join(", ")}`;
 }
 
 /** The values that groups have of their own, one column each. */
