@@ -4,7 +4,7 @@ import { dirname, resolve } from "node:path";
 import { parseArgs } from "node:util";
 import { TooLarge } from "../core/allocate/bounds";
 import { hasErrors, preflight } from "../core/check/preflight";
-import { outline } from "../core/compile/plan";
+import { outline } from "../core/compile/compile";
 import { balanceOf } from "../core/balance/balance";
 import { csv, csvText } from "../core/export/formats/csv";
 import type { ShownTable } from "../core/export/tables/table";

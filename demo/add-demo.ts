@@ -11,7 +11,7 @@ import {
   type PlaceGiver,
   type SimulatedSession,
 } from "../core/simulate/participant";
-import { outline } from "../core/compile/plan";
+import { outline } from "../core/compile/compile";
 import { openingOf } from "../core/order/opening";
 import type { Display } from "../core/records/log";
 import { createAccount, hasAccounts } from "../server/accounts";

@@ -1,6 +1,6 @@
 import type { Transaction } from "kysely";
 import { hasPlace, noPlace, type Place } from "../core/order/place";
-import { outline } from "../core/compile/plan";
+import { outline } from "../core/compile/compile";
 import type { Orders } from "../core/order/parts";
 import { outcomesIn } from "../core/records/outcomes";
 import { presentRecord } from "../core/records/stored";

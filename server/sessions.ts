@@ -1,7 +1,7 @@
 import type { Transaction } from "kysely";
 import { plannedAssignment } from "../core/allocate/allocate";
 import { hasPlace, type Place } from "../core/order/place";
-import { outline } from "../core/compile/plan";
+import { outline } from "../core/compile/compile";
 import { seedOf } from "../core/compile/seed";
 import type { StudyDocument } from "../core/design/document";
 import { entryInto, type Entry } from "../core/run/entry";

@@ -4,6 +4,9 @@ import { RemoveUsed } from "~/app/components/used-first";
 import { useStudy } from "~/app/editing/use-study";
 import { type Column, type ColumnType, type Follows, isFilled } from "~/core/values/table";
 import { FollowsSentence } from "./follows/follows-sentence";
+import { addPool, setDraws } from "~/core/design/edits/table";
+import { DrawsSentence } from "./draws/draws-sentence";
+import { newPool } from "~/app/pools/new-pool";
 import { newAdaptive } from "~/core/adaptive/new";
 import { together } from "~/core/design/edits/edit";
 import { freshLetters, LettersFields } from "./letters-fields";
@@ -55,10 +58,24 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
     set({ cases: by.length === 0 ? undefined : freshCases(block, by), letters: undefined });
   const fillBy = (by: string) => {
     if (by === "follows") return edit(setFollows(block.id, column.id, freshFollows(block, column)));
-    const stands = column.follows ? [setFollows(block.id, column.id, undefined)] : [];
+    if (by === "draws") return drawFromPool();
+    const stands = [
+      ...(column.follows ? [setFollows(block.id, column.id, undefined)] : []),
+      ...(column.draws ? [setDraws(block.id, column.id, undefined)] : []),
+    ];
     const letters = by.startsWith("letters ") ? freshLetters(by.slice(8)) : undefined;
     const cases = by === "" || letters ? undefined : freshCases(block, [by]);
     edit(together(...stands, setColumn(block.id, column.id, { cases, letters })), `column ${column.id}`);
+  };
+  /** From the first pool; where there is none yet, from an empty one that is opened to be filled. */
+  const drawFromPool = () => {
+    const [there] = document.pools;
+    const pool = there ?? newPool([]);
+    const alike = pool.table.columns.find(({ name }) => name.toLowerCase() === column.name.toLowerCase());
+    const takes = { is: "value" as const, column: (alike ?? pool.table.columns[0])?.id ?? "" };
+    const draws = setDraws(block.id, column.id, { pool: pool.id, takes, where: [], once: "block" });
+    edit(there ? draws : together(addPool(pool), draws));
+    if (!there) look({ asked: "pools", pool: pool.id });
   };
   const where = [
     ...new Set([
@@ -107,9 +124,11 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
             options={columnTypes}
             onChange={(type) =>
               edit(
-                column.follows && type !== "number"
-                  ? together(setFollows(block.id, column.id, undefined), setColumnType(block.id, column.id, type))
-                  : setColumnType(block.id, column.id, type),
+                column.draws
+                  ? together(setDraws(block.id, column.id, undefined), setColumnType(block.id, column.id, type))
+                  : column.follows && type !== "number"
+                    ? together(setFollows(block.id, column.id, undefined), setColumnType(block.id, column.id, type))
+                    : setColumnType(block.id, column.id, type),
               )
             }
           />
@@ -136,9 +155,11 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
             value={
               column.follows
                 ? "follows"
-                : column.letters
-                  ? `letters ${column.letters.from}`
-                  : (column.cases?.by[0] ?? "")
+                : column.draws
+                  ? "draws"
+                  : column.letters
+                    ? `letters ${column.letters.from}`
+                    : (column.cases?.by[0] ?? "")
             }
             options={[
               ["", "typed by hand"],
@@ -146,12 +167,14 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
               ...others
                 .filter(({ type }) => type === "text")
                 .map(({ id, name }) => [`letters ${id}`, `letters of ${name} replaced`] as const),
+              ["draws", "a pool"],
               ["follows", "what was answered before"],
             ]}
             onChange={fillBy}
           />
         </Property>
         {column.follows && <FollowsSentence block={block} column={column} follows={column.follows} />}
+        {column.draws && <DrawsSentence block={block} column={column} draws={column.draws} />}
         {column.letters && (
           <LettersFields block={block} letters={column.letters} onChange={(letters) => set({ letters })} />
         )}

@@ -56,7 +56,7 @@ export function shownTrial(source: BlockSource, wantedTrial: number | null, want
   const row =
     block.table.rows.find(({ id }) => id === (trial?.row ?? known)) ?? (isTooLarge ? block.table.rows[0] : undefined);
   const rowNumber = row ? block.table.rows.indexOf(row) + 1 : null;
-  const values = row ? rowValues(document, block.table, row, group) : {};
+  const values = trial?.values ?? (row ? rowValues(document, block.table, row, group) : {});
   const context = contextFor(
     { study: document, group, participant },
     { values, placed: trial?.placed ?? {}, isPractice: block.practice },

@@ -33,7 +33,9 @@ export type View = {
   /** The shape of display it is shown in, and whether rings of visual angle are drawn. */
   screen: ScreenName;
   /** The dialog that is open, of those every design screen has. */
-  asked: "history" | "media" | "commands" | "shortcuts" | "values" | null;
+  asked: "history" | "media" | "commands" | "shortcuts" | "values" | "pools" | null;
+  /** The pool that is shown, where pools are. */
+  pool: Id | null;
   rings: boolean;
 };
 export type Selected =

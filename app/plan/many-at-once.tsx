@@ -66,6 +66,17 @@ export function ManyAtOnce({ onClose }: { onClose: () => void }) {
               </p>
             </section>
           )}
+          {balance.pools.length > 0 && (
+            <section data-pools>
+              <h3 className="font-semibold">What was drawn from pools</h3>
+              {balance.pools.map(({ name, sentences }) => (
+                <p key={name}>
+                  <span className="text-muted">{name}: </span>
+                  {sentences.join(" ")}
+                </p>
+              ))}
+            </section>
+          )}
           {balance.brackets.map((bracket) => (
             <Bracket key={bracket.bracket} bracket={bracket} />
           ))}

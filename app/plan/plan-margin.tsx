@@ -18,6 +18,7 @@ import { BracketSettings, PartsSettings } from "~/app/plan/bracket-settings";
 import { PartPlacing } from "~/app/plan/part-placing";
 import { planRows } from "~/app/plan/plan-rows";
 import { StudySettings } from "~/app/plan/study-settings";
+import { PoolList } from "~/app/plan/pool-list";
 import { placedRule } from "~/app/compose/rules/places";
 import { RuleMargin } from "~/app/compose/rules/rule-margin";
 import { RulesSection } from "~/app/compose/rules/rules-section";
@@ -83,6 +84,7 @@ export function PlanMargin() {
   return (
     <Margin title="The study" kind="as a whole">
       <VariableList />
+      <PoolList />
       <RulesSection rules={document.rules} place={wholeStudy} />
       <StudySettings />
       <WhoGetsWhat />

@@ -281,6 +281,7 @@ function Findings({ findings }: { findings: Finding[] }) {
       </p>
     );
   const go = ({ target }: Finding) => {
+    if (target.pool) return look({ asked: "pools", pool: target.pool });
     if (!target.part) return void navigate(`/studies/${code}/plan`);
     const { scene, item, column, piece, rule } = target;
     look({

@@ -7,6 +7,7 @@ import { Strip } from "~/app/components/strip";
 import { Background } from "~/app/editing/background";
 import { CommandPalette } from "~/app/editing/commands";
 import { openEditStore, type EditStore } from "~/app/editing/edit-store";
+import { PoolsDialog } from "~/app/pools/pools-dialog";
 import { ValuesDialog } from "~/app/editing/values-dialog";
 import { Shortcuts } from "~/app/editing/shortcuts";
 import { History } from "~/app/editing/history";
@@ -65,6 +66,7 @@ function StudyWindow({ code, document, revision, editedAt, measured }: Route.Com
       screen: "16:10",
       rings: false,
       asked: null,
+      pool: null,
     };
   });
   const [background] = useState(() => new Background());
@@ -183,6 +185,7 @@ function StudyStrip() {
         onOpenChange={(open) => look({ asked: open ? "shortcuts" : null })}
       />
       <ValuesDialog open={view.asked === "values"} onOpenChange={(open) => look({ asked: open ? "values" : null })} />
+      {view.asked === "pools" && <PoolsDialog />}
       <MediaLibrary open={view.asked === "media"} onOpenChange={(open) => look({ asked: open ? "media" : null })} />
     </Strip>
   );

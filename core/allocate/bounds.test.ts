@@ -1,8 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { plainStudy, withBlock } from "~/tests/support/studies";
 import { compilePlanned } from "../compile/planned";
-import { compile, compileBlock } from "../compile/compile";
-import { outline } from "../compile/plan";
+import { compile, compileBlock, outline } from "../compile/compile";
 import { ribbonFor } from "../compile/ribbon";
 import { preflight } from "../check/preflight";
 import { blocksInOrder } from "../design/lookup";

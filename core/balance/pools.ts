@@ -1,9 +1,7 @@
 import type { Plan } from "../compile/compile";
 import { blocksInOrder } from "../design/lookup";
 import type { StudyDocument } from "../design/document";
-import { conditionsInWords } from "../describe/pools";
 import { drawsIn } from "../pools/tasks";
-import type { Id } from "../values/ref";
 import type { PoolBalance } from "./counts";
 
 /** Counts which values are drawn from pools, block by block and column by column. */
@@ -19,7 +17,9 @@ export function poolCounters(document: StudyDocument) {
       for (const value of values) share.set(value, (share.get(value) ?? 0) + 1);
       const uses = new Map<string, Map<string, number>>();
       let empty = 0;
-      const level = own.balanced === undefined ? undefined : block.table.columns.find(({ id }) => id === own.balanced);
+      const shown = own.before?.shown;
+      const by = own.balanced ?? (typeof shown === "object" ? shown.column : undefined);
+      const level = by === undefined ? undefined : block.table.columns.find(({ id }) => id === by);
       const counts = (name: string) => {
         const found = uses.get(name) ?? new Map<string, number>();
         uses.set(name, found);
@@ -51,14 +51,7 @@ export function poolCounters(document: StudyDocument) {
               name: `${block.name}, ${column.name}`,
               levels,
               empty,
-              sentences: sentencesOf(
-                levels,
-                values.length,
-                pool.name,
-                level?.name,
-                empty,
-                conditionsInWords(document, block, own),
-              ),
+              sentences: sentencesOf(levels, values.length, pool.name, level?.name, empty),
             };
           },
         },
@@ -68,22 +61,21 @@ export function poolCounters(document: StudyDocument) {
 }
 
 const times = (count: number): string => (count === 1 ? "once" : `${Number(count.toFixed(1))} times`);
-const between = ({ least, most }: { least: number; most: number }): string =>
-  least === most ? `each ${times(least)}` : `each ${Number(least.toFixed(1))} to ${times(most)}`;
+const often = ({ least, most }: { least: number; most: number }): string =>
+  least === most ? times(least) : `${Number(least.toFixed(1))} to ${times(most)}`;
 
 function sentencesOf(
   levels: PoolBalance["levels"],
   rows: number,
   pool: string,
-  level: Id | undefined,
+  level: string | undefined,
   empty: number,
-  where: string,
 ): string[] {
   const uses = levels.map((each) =>
-    level === undefined ? between(each) : `with ${level} ${each.name || "empty"} ${between(each)}`,
+    level === undefined ? often(each) : `${often(each)} with ${level} ${each.name || "empty"}`,
   );
   return [
-    `The ${rows} rows of “${pool}”${where ? `, drawn ${where},` : ""} were used ${uses.join(", ")}.`,
+    `Each of the ${rows} rows of “${pool}” was drawn ${uses.join(", ")}.`,
     ...(empty > 0 ? [`${empty} ${empty === 1 ? "trial was" : "trials were"} left without a row.`] : []),
   ];
 }

@@ -4,7 +4,7 @@ import { anyStudy, firstBlock, plainStudy, withBlock } from "~/tests/support/stu
 import { plannedAssignment } from "../allocate/allocate";
 import { blocksInOrder } from "../design/lookup";
 import { compile, compileBlock, type Plan } from "./compile";
-import { outline } from "./plan";
+import { outline } from "./compile";
 
 const planOf = (document: Parameters<typeof compile>[0], participant = 1): Plan =>
   compile(document, participant, document.settings.seed, plannedAssignment(document, participant).group);

@@ -1,10 +1,11 @@
+import { refuseTooLarge } from "../allocate/bounds";
 import type { Block } from "../design/block";
 import type { StudyDocument } from "../design/document";
 import type { Orders } from "../order/parts";
 import { attemptDraws, sessionDraws } from "../pools/draw";
 import { drawsIn } from "../pools/tasks";
 import type { Id } from "../values/ref";
-import { compileBlockWith, compileWith, type BlockTrials, type DrawPools, type Plan } from "./plan";
+import { compileBlockWith, compileWith, outlineOf, type BlockTrials, type DrawPools, type Plan } from "./plan";
 import { seedsBefore } from "./seed";
 
 export type { BlockTrials, Plan, PlannedPart, PlannedTrial } from "./plan";
@@ -18,22 +19,39 @@ export const drawPools: DrawPools = (document, who, block, attempt) => {
     : attemptDraws(document, who, first, block.id, attempt);
 };
 
-/** The plan of one participant, with what is drawn from pools: see `compileWith`. */
-export const compile = (
+/** The plan of one participant, with what is drawn from pools: see `compileWith`. Throws `TooLarge` before anything is built. */
+export function compile(
   document: StudyDocument,
   participant: number,
   seed: string,
   group: Id,
   orders?: Orders,
   entered?: number,
-): Plan => compileWith(drawPools, document, participant, seed, group, orders, entered);
+): Plan {
+  refuseTooLarge(document);
+  return compileWith(drawPools, document, participant, seed, group, orders, entered);
+}
 
 /** The same of a block alone: see `compileBlockWith`. */
-export const compileBlock = (
+export function compileBlock(
   document: StudyDocument,
   block: Block,
   participant: number,
   seed: string,
   group: Id,
   orders?: Orders,
-): BlockTrials | null => compileBlockWith(drawPools, document, block, participant, seed, group, orders);
+): BlockTrials | null {
+  refuseTooLarge(document);
+  return compileBlockWith(drawPools, document, block, participant, seed, group, orders);
+}
+
+/** The parts and the number of trials alone: see `outlineOf`. */
+export function outline(
+  document: StudyDocument,
+  participant: number,
+  group: Id,
+  orders: Orders,
+): ReturnType<typeof outlineOf> {
+  refuseTooLarge(document);
+  return outlineOf(document, participant, group, orders);
+}

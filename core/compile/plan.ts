@@ -2,7 +2,6 @@ import { itemsIn, trialsInBlock } from "../design/lookup";
 import { blockOrder, givenTrials, type BlockOrder, type OrderedTrial } from "../order/block-order";
 import { orderable, streamOf } from "../order/orderable";
 import { planForm, type PlannedForm } from "./forms";
-import { refuseTooLarge } from "../allocate/bounds";
 import { hasPlace } from "../order/place";
 import { openingOf } from "../order/opening";
 import type { Id, Scalar } from "../values/ref";
@@ -70,8 +69,8 @@ export type DrawPools = (
  * The plan of one participant. Pure: the same document, participant number, seed and group give the same plan on any
  * machine. Every draw has a stream of its own, so that editing one block leaves the order of the others as it was.
  * `entered` says where the participant stands among all who began, from 1: the pages before places are given are drawn by it;
- * without a place (`noPlace`) the plan is made of these alone. Throws `TooLarge` before anything is built. `pools` draws from
- * them: it is apart, since studies without pools do without it.
+ * without a place (`noPlace`) the plan is made of these alone. `pools` draws from
+ * them: it is apart, since studies without pools do without it. Whether the study asks for too much is judged before.
  */
 export function compileWith(
   pools: DrawPools,
@@ -82,7 +81,6 @@ export function compileWith(
   orders: Orders = firstOrders,
   entered = participant,
 ): Plan {
-  refuseTooLarge(document);
   const opening = openingOf(document).length;
   let trial = 0;
   const parts: PlannedPart[] = [];
@@ -99,7 +97,7 @@ export function compileWith(
     }
   }
   const isPlaced = hasPlace({ participant });
-  const whole = isPlaced ? { trialCount: trial, parts } : outline(document, participant, group, orders);
+  const whole = isPlaced ? { trialCount: trial, parts } : outlineOf(document, participant, group, orders);
   const { trialCount } = whole;
   return { participant, entered, group, orders, seed, parts, opening, trialCount, partCount: whole.parts.length };
 }
@@ -108,14 +106,13 @@ export function compileWith(
  * The parts a participant plays, in order, and how many trials that makes, without drawing any of them; without a place
  * those of a participant in the first group.
  */
-export function outline(
+export function outlineOf(
   document: StudyDocument,
   participant: number,
   group: Id,
   orders: Orders,
 ): { parts: Id[]; trialCount: number } {
-  refuseTooLarge(document);
-  if (!hasPlace({ participant })) return outline(document, 1, document.groups[0]?.id ?? group, orders);
+  if (!hasPlace({ participant })) return outlineOf(document, 1, document.groups[0]?.id ?? group, orders);
   const parts = partsFor(document, group, orders, participant).flatMap(({ part }) => document.parts[part] ?? []);
   return {
     parts: parts.map(({ id }) => id),
@@ -133,7 +130,6 @@ export function compileBlockWith(
   group: Id,
   orders: Orders = firstOrders,
 ): BlockTrials | null {
-  refuseTooLarge(document);
   let before = 0;
   for (const { part: id } of partsFor(document, group, orders, participant)) {
     if (id === block.id) return blockTrials(pools, document, block, { participant, seed, group, orders }, before);

@@ -12,7 +12,7 @@ import { listedParts } from "../design/lookup";
 import { newCriterion } from "../rules/criterion";
 import { addRules, addVariable, setCriterion } from "../design/edits/rules";
 import { addScene, removeItems, setAnswer, setItem, setScene } from "../design/edits/scenes";
-import { removeRows, setCells, setColumn, setCopies } from "../design/edits/table";
+import { addPool, removeRows, setCells, setDraws, setColumn, setCopies } from "../design/edits/table";
 import { addGroup, setAbout, setSettings, setTitle } from "../design/edits/study";
 import { pathInWords } from "../design/path-in-words";
 
@@ -26,9 +26,21 @@ const addedRule = addRules(
   { part: block, scene: null },
   { id: "r", name: "", when: { on: "trial-ends" }, do: [{ do: "end-trial" }] },
 );
+const goods = { id: "pool-1", name: "Goods", table: { columns: [], rows: [] } };
+const fromGoods = { pool: "pool-1", takes: { is: "value" as const, column: "c" }, where: [], once: "block" as const };
 it.each<[string, Edit, string[]]>([
   ["nothing", () => undefined, []],
   ["a rule", addedRule, ["Block 1: rule 1 added."]],
+  ["a pool", addPool(goods), ["Pool Goods added."]],
+  [
+    "a column that draws",
+    setDraws(block, word!.id, fromGoods),
+    [
+      "Block 1: column word: what is drawn changed.",
+      "Block 1: row 1: word gull → empty.",
+      "Block 1: row 2: word ferry → empty.",
+    ],
+  ],
   ["a variable", addVariable({ id: "v", name: "shells", type: "number", start: 0 }), ["Variable shells added."]],
   [
     "repetition",

@@ -7,6 +7,7 @@ import { againInWords } from "./following";
 import { criterionInWords } from "./rules";
 import type { Page } from "../design/page";
 import { isQuestion, isSet, questionsOf } from "../design/questions";
+import type { TableHolder } from "../values/pool";
 import type { Block } from "../design/block";
 import type { Lasts, Scene } from "../design/scene";
 import type { StudyDocument } from "../design/document";
@@ -45,6 +46,12 @@ export function differencesInWords(before: StudyDocument, after: StudyDocument):
     else if (!variable) sentences.push(`Variable ${was.name} removed.`);
     else if (was.name !== variable.name) sentences.push(`Variable ${was.name} renamed to ${variable.name}.`);
     else sentences.push(`Variable ${variable.name} changed.`);
+  });
+  each(before.pools, after.pools, (was, pool) => {
+    if (!was) return sentences.push(`Pool ${pool?.name} added.`);
+    if (!pool) return sentences.push(`Pool ${was.name} removed.`);
+    if (was.name !== pool.name) sentences.push(`Pool ${was.name} renamed to ${pool.name}.`);
+    return sentences.push(...tableDifferences(was, pool));
   });
   sentences.push(...ruleDifferences(before.rules, after.rules).map((what) => `The whole study: ${what}.`));
   if (!same(before.allocation, after.allocation)) sentences.push("Who gets what changed.");
@@ -166,7 +173,7 @@ function itemDifferences(
   return sentences;
 }
 
-function tableDifferences(old: Block, block: Block): string[] {
+function tableDifferences(old: TableHolder, block: TableHolder): string[] {
   const sentences: string[] = [];
   const say = (what: string) => sentences.push(`${block.name}: ${what}.`);
   each(old.table.columns, block.table.columns, (was, column) => {

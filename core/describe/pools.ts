@@ -13,7 +13,7 @@ const reaches: Record<DrawReach, string> = {
 };
 
 /** The conditions of a draw: “whose kind is the trial’s kind and whose length is within 1 of that of word”; empty without any. */
-export function conditionsInWords(document: StudyDocument, block: Block, own: OwnRow): string {
+function conditionsInWords(document: StudyDocument, block: Block, own: OwnRow): string {
   const pool = document.pools.find(({ id }) => id === own.pool);
   const said = own.where.map(({ column, within, to }) => {
     const name = pool?.table.columns.find(({ id }) => id === column)?.name ?? "column that is gone";
@@ -41,7 +41,7 @@ export function drawsInWords(document: StudyDocument, block: Block, { name }: Co
   const where = conditionsInWords(document, block, own);
   const level = own.balanced && block.table.columns.find(({ id }) => id === own.balanced)?.name;
   const often =
-    own.once === "trial"
+    own.once === "trial" || own.before
       ? ""
       : level
         ? `; over participants each row came equally often with each ${level}, by lists that were turned against each other`

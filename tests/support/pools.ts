@@ -80,6 +80,7 @@ export function second(document: StudyDocument, block: Block, change: (block: Bl
   copy.name = "Again";
   change(copy);
   document.parts[copy.id] = copy;
-  document.runningOrder.push({ kind: "part", part: copy.id });
+  const at = document.runningOrder.findIndex((node) => node.kind === "part" && node.part === block.id);
+  document.runningOrder.splice(at + 1, 0, { kind: "part", part: copy.id });
   return copy;
 }

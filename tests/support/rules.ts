@@ -11,6 +11,8 @@ import type { Rule } from "~/core/rules/rule";
 import type { Trigger } from "~/core/rules/trigger";
 import type { Operand } from "~/core/values/calculation";
 import type { Condition } from "~/core/values/condition";
+import { reaches, type DrawReach } from "~/core/values/draws";
+import { creatures, drawn, own } from "./pools";
 import { anyStudy, countedIds } from "./studies";
 
 export const [points, words, flag] = ["v-points", "v-words", "v-flag"] as const;
@@ -167,6 +169,21 @@ function withFollowing(table: TrialTable, by: Adaptive, index: number): TrialTab
   return { ...table, columns: [...table.columns, { ...column, follows: { by, ...each } }] };
 }
 
+const filledIn = (table: TrialTable, index: number, by: Adaptive | undefined, once: DrawReach | undefined) => {
+  const following = by === undefined ? table : withFollowing(table, by, index);
+  return once === undefined ? following : withDraws(following, once, index);
+};
+const draws = fc.option(fc.constantFrom(...reaches), { nil: undefined });
+/** A table with columns that draw from the creatures; few as they are, some trials are left without. */
+function withDraws(table: TrialTable, once: DrawReach, index: number): TrialTable {
+  const lead = drawn(`drawn-${index}`, own({ once, where: index % 2 === 0 ? [] : [{ column: "kind", to: "fish" }] }));
+  const length = drawn(`length-${index}`, { with: lead.id, takes: { is: "value", column: "length" } }, "number");
+  return {
+    ...table,
+    columns: [...table.columns, { ...lead, name: `drawn_${index}` }, { ...length, name: `length_${index}` }],
+  };
+}
+
 /** Studies of many forms with rules at every level that do anything whenever, and blocks that are repeated. */
 export const anyRuledStudy: fc.Arbitrary<StudyDocument> = anyStudy.chain((plain) => {
   const document = structuredClone(plain);
@@ -174,6 +191,7 @@ export const anyRuledStudy: fc.Arbitrary<StudyDocument> = anyStudy.chain((plain)
   document.parts[aside.id] = aside;
   document.runningOrder.push({ kind: "part", part: aside.id, aside: true });
   document.variables = variables;
+  document.pools = [creatures(6)];
   const blocks = blocksInOrder(document);
   const actions = fc.array(
     actionIn(
@@ -208,8 +226,9 @@ export const anyRuledStudy: fc.Arbitrary<StudyDocument> = anyStudy.chain((plain)
       rules("page", 2),
       again,
       follows,
+      draws,
     )
-    .map(([ofStudy, ofBlock, ofScene, until, ofPage, comes, by]): StudyDocument => ({
+    .map(([ofStudy, ofBlock, ofScene, until, ofPage, comes, by, once]): StudyDocument => ({
       ...document,
       rules: ofStudy,
       parts: Object.fromEntries(
@@ -222,7 +241,7 @@ export const anyRuledStudy: fc.Arbitrary<StudyDocument> = anyStudy.chain((plain)
                 rules: ofBlock.map((rule) => ({ ...rule, id: `${id}-${rule.id}` })),
                 ...maybe("criterion", index % 2 === 0 ? undefined : until),
                 order: { ...part.order, ...maybe("again", comes) },
-                table: by === undefined ? part.table : withFollowing(part.table, by, index),
+                table: filledIn(part.table, index, by, once),
                 scenes: part.scenes.map((scene, at) =>
                   at === 0 ? { ...scene, rules: ofScene.map((rule) => ({ ...rule, id: `${id}-${rule.id}` })) } : scene,
                 ),

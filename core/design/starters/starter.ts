@@ -4,6 +4,7 @@ import { type Page, newPage } from "../page";
 import { newSettings } from "../settings";
 import { newShapeItem } from "../../items/shape/shape";
 import { type TextItem, newTextItem } from "../../items/text/text";
+import type { Pool } from "../../values/pool";
 import type { Id, NewId, Scalar } from "../../values/ref";
 import type { AnswerSpec } from "../answer";
 import type { Block } from "../block";
@@ -20,7 +21,7 @@ export type Starter = {
   /** What it measures, in a sentence for choosing it. */
   measures: string;
   /** What participants are told, a paragraph each. */
-  make: (newId: NewId) => { instructions: string[]; blocks: Block[] };
+  make: (newId: NewId) => { instructions: string[]; blocks: Block[]; pools?: Pool[] };
 };
 
 /** A column with its values, a row each. */
@@ -127,7 +128,7 @@ export const blockOfTrials = (
 
 /** The whole study of a starter: a welcome that tells what to do, its blocks, an ending. */
 export function studyFrom(starter: Starter, newId: NewId, title: string, seed: string): StudyDocument {
-  const { instructions, blocks } = starter.make(newId);
+  const { instructions, blocks, pools = [] } = starter.make(newId);
   const page = (name: string, label: string, paragraphs: string[]): Page => ({
     ...newPage(
       newId,
@@ -154,7 +155,7 @@ export function studyFrom(starter: Starter, newId: NewId, title: string, seed: s
     groupValues: [],
     variables: [],
     rules: [],
-    pools: [],
+    pools,
     scores: [],
     runningOrder: parts.map(({ id }) => ({ kind: "part", part: id })),
     parts: Object.fromEntries(parts.map((part) => [part.id, part])),

@@ -1,0 +1,24 @@
+import { hasOwnRow } from "../values/draws";
+import type { Id } from "../values/ref";
+import type { Column } from "../values/table";
+import type { Block } from "./block";
+import type { StudyDocument } from "./document";
+import { drawOf } from "./drawn-levels";
+import { blocksInOrder } from "./lookup";
+
+/** Which columns draw from a pool, in words. */
+export const usesOfPool = (document: StudyDocument, pool: Id): string[] => drawing(document, pool, () => true);
+
+/** Which columns take a pool’s column, or draw by it, in words. */
+export const usesOfPoolColumn = (document: StudyDocument, pool: Id, column: Id): string[] =>
+  drawing(document, pool, ({ draws }) => {
+    const isTaken = draws?.takes.is === "value" && draws.takes.column === column;
+    return isTaken || (hasOwnRow(draws) && draws.where.some((match) => match.column === column));
+  });
+
+const drawing = (document: StudyDocument, pool: Id, uses: (column: Column) => boolean): string[] =>
+  blocksInOrder(document).flatMap((block: Block) =>
+    block.table.columns
+      .filter((column) => drawOf(block, column)?.pool === pool && uses(column))
+      .map(({ name }) => `column ${name} of ${block.name}`),
+  );
