@@ -20,6 +20,7 @@ import { importStudy } from "../server/study-file";
 import { readStudyFile } from "../server/study-file-reading";
 import { participantNumbers, Plain } from "./arguments";
 import { changeAccount } from "./account";
+import { startTryService } from "./try-service";
 import { balanceInWords, balanceTable } from "./balance";
 import { givenPartsTable, givenSequenceTable, partsTable, sequenceTable } from "./sequence";
 import { reacts, ruleCountsInWords, simulatedRuleCounts } from "../core/simulate/rule-counts";
@@ -50,6 +51,9 @@ const help = `Lapwing on the command line
   ./lapwing account add EMAIL [--name NAME] | password EMAIL | close EMAIL
       Adds an account, sets its password anew, or closes it so that nobody can sign in to it; its studies stay. The password
       is asked for, or read from the first line of the input.
+  ./lapwing try-service [--port 8077]
+      A small service to try a study with: it answers with the sum of the numbers it is told, their count, and the texts in
+      one (said). ?wait=500 in its address answers after so many ms, ?status=500 with that status.
   ./lapwing backup FILE
       A consistent copy of the whole database, while the server runs. Media lie in the data folder's media/ and never change.
 
@@ -66,6 +70,7 @@ const options = {
   parts: { type: "boolean" },
   json: { type: "boolean" },
   name: { type: "string" },
+  port: { type: "string" },
   help: { type: "boolean", short: "h" },
 } as const;
 type Values = {
@@ -77,6 +82,7 @@ type Values = {
   parts?: boolean | undefined;
   json?: boolean | undefined;
   name?: string | undefined;
+  port?: string | undefined;
   /** What stands behind the first word of a command. */
   more?: string[];
 };
@@ -258,6 +264,15 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
     });
     console.log(file);
     return 0;
+  },
+  "try-service": async (_, { port = "8077" }) => {
+    const number = Number(port);
+    if (!Number.isInteger(number) || number < 1 || number > 65_535) throw new Plain("A port is a number up to 65535.");
+    const { address } = await startTryService(number, console.log).catch(() => {
+      throw new Plain(`Port ${port} is taken. Choose another with --port.`);
+    });
+    console.log(`It answers at ${address} until you press Ctrl C.`);
+    return new Promise<number>(() => undefined);
   },
   export: (code, { out }) => {
     if (!out) throw new Plain("Say where to write the file, with --out F.zip.");

@@ -85,7 +85,7 @@ async function loaded(
       });
       if ((await hashOf(bytes)) !== sha256) throw new Error("differs");
       if (kind === "font") return await withFont(file, bytes);
-      if (kind === "page") return await warmedPage(`/pages/session/${session}/${await rightToPages(secret)}/${sha256}`);
+      if (kind === "page") return await warmedPage(await pageAt(session, secret, sha256));
       const url = URL.createObjectURL(new Blob([bytes], { type: mime }));
       await ready(kind, url, name);
       return url;
@@ -156,6 +156,10 @@ function warmedPage(address: string): Promise<string> {
 }
 
 /** What opens the pages of a session, without telling its secret to them. */
+/** Where a page of the study lies for a session. */
+export const pageAt = async (session: string, secret: string, page: string): Promise<string> =>
+  `/pages/session/${session}/${await rightToPages(secret)}/${page}`;
+
 async function rightToPages(secret: string): Promise<string> {
   const hashOfText = (text: string) => hashOf(new TextEncoder().encode(text));
   return (await hashOfText(`pages ${await hashOfText(secret)}`)).slice(0, 32);

@@ -1,6 +1,7 @@
 import type { Place } from "~/core/order/place";
 import { compileWith } from "~/core/compile/plan";
 import type { Block } from "~/core/design/block";
+import type { StudyDocument } from "~/core/design/document";
 import type { Page } from "~/core/design/page";
 import type { Id } from "~/core/values/ref";
 import type { Display } from "~/core/records/log";
@@ -16,7 +17,7 @@ import { DraftKeeper } from "./draft";
 import { RefreshWatch } from "./display";
 import { facts, words } from "./facts";
 import { fillScreen, Interruptions } from "./interruptions";
-import { loadAll } from "./loading";
+import { loadAll, pageAt } from "./loading";
 import type { Outbox, Remembered } from "./outbox";
 import { playPage } from "./page-play";
 import { showBreak } from "./pages/break";
@@ -27,6 +28,9 @@ import { SessionLog } from "./session-log";
 import { soundLatency } from "./stage/audio";
 import { makeStage } from "./stage/stage";
 import { loadedOf, wherePresent } from "./used-by-study";
+
+const startedOutside = async (study: StudyDocument, session: string, secret: string) =>
+  wherePresent("startOutside")?.(study, document, await pageAt(session, secret, "services"));
 
 /** The surfaces a session is played on: the page, the stage, and what covers both during a pause. */
 export type Surfaces = { into: HTMLElement; stage: HTMLElement; over: HTMLElement };
@@ -87,7 +91,7 @@ export async function playSession(
   let step: Step = rebuilt;
   /** Records that were made and are not kept yet. */
   let fresh: SessionRecord[] = [];
-  const outside = (await wherePresent("startOutside")?.(document)) ?? null;
+  const outside = (await startedOutside(study, data.session, remembered.secret)) ?? null;
   outside?.look(step.state);
   const tell = (event: SessionEvent) => {
     step = machine.next(step.state, event);

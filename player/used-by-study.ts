@@ -61,7 +61,7 @@ export async function loadUsed(study: StudyDocument): Promise<void> {
     hasRules(study)
       ? import("./acts").then(({ listenForActs, watchPage }) => Object.assign(loaded, { listenForActs, watchPage }))
       : null,
-    runsScripts(study) ? import("./outside").then(({ startOutside }) => (loaded.startOutside = startOutside)) : null,
+    asksOutside(study) ? import("./outside").then(({ startOutside }) => (loaded.startOutside = startOutside)) : null,
     openingOf(study).length > 0
       ? import("./pages/placing").then(({ askForPlace }) => (loaded.askForPlace = askForPlace))
       : null,
@@ -75,7 +75,7 @@ const hasRules = ({ rules, parts }: StudyDocument): boolean =>
       part.rules.length > 0 || (part.kind === "block" && part.scenes.some((scene) => (scene.rules ?? []).length > 0)),
   );
 
-const runsScripts = (study: StudyDocument): boolean => anyDoes(allRules(study), "script");
+const asksOutside = (study: StudyDocument): boolean => anyDoes(allRules(study), "script", "ask");
 
 /** Whether anything is repeated until good enough. */
 const repeats = ({ parts, runningOrder }: StudyDocument): boolean =>

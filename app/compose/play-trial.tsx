@@ -32,7 +32,7 @@ export function PlayTrial({
   mediaUrl: MediaUrl;
   onClose: () => void;
 }) {
-  const { document, view } = useStudy();
+  const { code, document, view } = useStudy();
   const host = useRef<HTMLDivElement>(null);
   const [round, setRound] = useState(0);
   const [record, setRecord] = useState<TrialRecord | null>(null);
@@ -54,12 +54,14 @@ export function PlayTrial({
       trialCount: 1,
       partCount: 1,
     });
-    const runsScripts = anyDoes(rulesInTrials(document, block), "script");
+    const asksOutside = anyDoes(rulesInTrials(document, block), "script", "ask");
     const root = makeStage(stage, document.settings.stageColor);
     void (async () => {
       const refresh = new RefreshWatch();
       await refresh.measure(12);
-      const outside = runsScripts ? await startOutside(window.document) : null;
+      const outside = asksOutside
+        ? await startOutside(document, window.document, `/pages/design/${code}/services`)
+        : null;
       playing.signal.addEventListener("abort", () => outside?.stop());
       const ended = await playTrial(machine.begin().state, block.id, trial, {
         machine,
@@ -76,7 +78,7 @@ export function PlayTrial({
       if (!playing.signal.aborted && made?.kind === "trial") setRecord(made);
     })();
     return () => playing.abort();
-  }, [document, view.participant, block, trial, mediaUrl, round]);
+  }, [code, document, view.participant, block, trial, mediaUrl, round]);
   useEffect(() => {
     const keys = (event: KeyboardEvent) => {
       if (event.key === "Escape") onClose();

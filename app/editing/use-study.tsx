@@ -56,6 +56,7 @@ export type Selected =
   | { kind: "piece"; piece: Id }
   | { kind: "score"; score: Id }
   | { kind: "variable"; variable: Id }
+  | { kind: "service"; service: Id }
   | { kind: "rule"; rule: Id };
 
 export type Study = {

@@ -22,6 +22,7 @@ import { PoolList } from "~/app/plan/pool-list";
 import { placedRule } from "~/app/compose/rules/places";
 import { RuleMargin } from "~/app/compose/rules/rule-margin";
 import { RulesSection } from "~/app/compose/rules/rules-section";
+import { ServiceList, ServiceSettings } from "~/app/plan/services";
 import { VariableList, VariableSettings } from "~/app/plan/variables";
 import { WhoGetsWhat } from "~/app/plan/who-gets-what";
 import { bracketsIn } from "~/core/order/parts";
@@ -79,12 +80,15 @@ export function PlanMargin() {
         up={{ name: "The study", holds: "as a whole", go: () => look({ selected: { kind: "nothing" } }) }}
       />
     );
+  const service = selected.kind === "service" ? document.services.find(({ id }) => id === selected.service) : undefined;
+  if (service) return <ServiceSettings key={service.id} service={service} />;
   if (variable) return <VariableSettings key={variable.id} variable={variable} />;
   if (value) return <GroupValueSettings key={value.id} value={value} />;
   return (
     <Margin title="The study" kind="as a whole">
       <VariableList />
       <PoolList />
+      <ServiceList />
       <RulesSection rules={document.rules} place={wholeStudy} />
       <StudySettings />
       <WhoGetsWhat />

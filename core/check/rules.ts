@@ -1,3 +1,4 @@
+import { isOwnComputer, serviceUrl } from "../values/service";
 import { codeParameter } from "../design/allocation";
 import { partNodes } from "../design/lookup";
 import type { Block } from "../design/block";
@@ -7,7 +8,7 @@ import { questionById } from "../design/questions";
 import { ruleInWords, usesOfPage } from "../design/uses-of-rules";
 import { openingOf } from "../order/opening";
 import { bracketsIn } from "../order/parts";
-import type { Action } from "../rules/action";
+import type { Action, ActionOf } from "../rules/action";
 import { neededRight, type Criterion } from "../rules/criterion";
 import type { Rule } from "../rules/rule";
 import type { Id } from "../values/ref";
@@ -131,7 +132,7 @@ function ofAction(
       : []),
     ...("variable" in action ? [action.variable] : []),
     ...("from" in action ? [action.from] : []),
-    ...(action.do === "script" ? action.gives.map(({ variable }) => variable) : []),
+    ...(action.do === "script" || action.do === "ask" ? action.gives.map(({ variable }) => variable) : []),
   ];
   if (!variables.every((id) => hasVariable(document, id)))
     problems.push(error("It changes a variable that has been removed. Choose another."));
@@ -139,6 +140,7 @@ function ofAction(
     problems.push(error("It changes an item that has been removed. Choose another."));
   if (action.do === "sound" && !document.media.some(({ id }) => id === action.file))
     problems.push(error("It plays a sound that has been removed. Choose another."));
+  if (action.do === "ask") problems.push(...ofService(document, action));
   if (action.do === "go-to-scene" && block) problems.push(...backwards(rule, action.scene, block));
   if (action.do === "page") {
     if (document.parts[action.page]?.kind !== "page")
@@ -222,11 +224,35 @@ function circles(document: StudyDocument): Finding[] {
   });
 }
 
+/** A service that is gone, and what it is told, which leaves this server. */
+function ofService({ services }: StudyDocument, { service: id, sends }: ActionOf<"ask">): Problem[] {
+  const service = services.find((each) => each.id === id);
+  if (!service) return [error("It asks a service that has been removed. Choose another.")];
+  const told = sends.length === 0 ? "nothing but that it is asked" : sends.map(({ name }) => name).join(", ");
+  const isOwn = isOwnComputer(service);
+  const leaves: Problem = {
+    level: "warning",
+    message: `It asks ${service.name} at ${service.address} and tells it ${told}${isOwn ? "" : ": that leaves this server. Say so to participants"}.`,
+  };
+  const isOpen = serviceUrl(service.address)?.protocol === "http:" && !isOwn;
+  return [
+    isOwn ? { ...leaves, level: "note" } : leaves,
+    ...(isOpen
+      ? [
+          {
+            level: "warning" as const,
+            message: `${service.name} has an http address: what is sent can be read on the way, and a page with https may not ask it.`,
+          },
+        ]
+      : []),
+  ];
+}
+
 const changedBy = (rule: Rule): Id[] =>
   rule.do.flatMap((action) => {
     if (action.do === "set" || action.do === "add") return "variable" in action.what ? [action.what.variable] : [];
     if (action.do === "append") return [action.variable];
-    if (action.do === "script") return action.gives.map(({ variable }) => variable);
+    if (action.do === "script" || action.do === "ask") return action.gives.map(({ variable }) => variable);
     return action.do === "draw" ? [action.from, action.what] : [];
   });
 

@@ -53,6 +53,11 @@ export function differencesInWords(before: StudyDocument, after: StudyDocument):
     if (was.name !== pool.name) sentences.push(`Pool ${was.name} renamed to ${pool.name}.`);
     return sentences.push(...tableDifferences(was, pool));
   });
+  each(before.services, after.services, (was, service) => {
+    if (!was) sentences.push(`Service ${service?.name} added.`);
+    else if (!service) sentences.push(`Service ${was.name} removed.`);
+    else sentences.push(`Service ${service.name} changed.`);
+  });
   sentences.push(...ruleDifferences(before.rules, after.rules).map((what) => `The whole study: ${what}.`));
   if (!same(before.allocation, after.allocation)) sentences.push("Who gets what changed.");
   if (!same(before.settings, after.settings))

@@ -1,3 +1,4 @@
+import { allRules, anyDoes } from "../design/all-rules";
 import { blocksInOrder, itemsIn } from "../design/lookup";
 import { pagesInOrder, questionsInOrder } from "../design/questions";
 import type { StudyDocument } from "../design/document";
@@ -19,7 +20,8 @@ function reachedOutside(document: StudyDocument): string[] {
   const sites = pagesInOrder(document).flatMap(({ flow }) =>
     flow.flatMap((piece) => (piece.kind === "site" ? [piece.address] : [])),
   );
-  return [...new Set([...reached, ...sites].filter((address) => address !== ""))];
+  const asked = anyDoes(allRules(document), "ask") ? document.services.map(({ address }) => address) : [];
+  return [...new Set([...reached, ...sites, ...asked].filter((address) => address !== ""))];
 }
 
 /** What is kept, how long, what happens when somebody leaves, and what leaves the server; by the study's settings. */

@@ -144,6 +144,12 @@ const doing: { [K in ActionKind]: (action: ActionOf<K>, of: Of) => string } = {
     gives.length === 0
       ? "run a script"
       : `run a script for ${gives.map(({ variable }) => variableName(of, variable)).join(", ")}`,
+  ask: ({ service, sends, gives }, of) => {
+    const name = of.document.services.find(({ id }) => id === service)?.name ?? "a service that is gone";
+    const sent = sends.length === 0 ? "" : `, telling it ${sends.map((each) => each.name).join(", ")}`;
+    const taken = gives.map(({ variable }) => variableName(of, variable));
+    return `ask ${name}${taken.length === 0 ? "" : ` for ${taken.join(", ")}`}${sent}`;
+  },
 };
 
 /** What an action does, without when. */

@@ -43,6 +43,7 @@ export function consistencyMistakes(document: StudyDocument): Mistake[] {
   once(document.groupValues, "groupValues");
   once(document.variables, "variables");
   once(document.pools, "pools");
+  once(document.services, "services");
   named(document.pools, "pools");
   document.pools.forEach(({ id, table }, index) => poolMistakes(document, id, table, `pools[${index}]`, add, once));
   once(document.media, "media");

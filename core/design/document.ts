@@ -2,6 +2,7 @@ import { list, object, record, variant } from "../shape/compound";
 import { only, text, title } from "../shape/plain";
 import { optional, type Of, type Shape } from "../shape/shape";
 import { pool } from "../values/pool";
+import { service } from "../values/service";
 import { group, groupValue, mediaFile, variable } from "../values/study-values";
 import { allocation } from "./allocation";
 import { block } from "./block";
@@ -38,6 +39,8 @@ const studyShapeFields = object({
   scores: list(score, 0, 200),
   /** Further tables, from which columns of trial tables draw. */
   pools: list(pool, 0, 40),
+  /** What rules may ask. */
+  services: list(service, 0, 20),
   runningOrder: list(runningNode, 0, 1000),
   parts: record(part),
   media: list(mediaFile, 0, 20_000),

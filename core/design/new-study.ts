@@ -19,6 +19,7 @@ export const studyOf = (newId: NewId, title: string, seed: string, parts: readon
   variables: [],
   rules: [],
   pools: [],
+  services: [],
   scores: [],
   runningOrder: parts.map(({ id }) => ({ kind: "part", part: id })),
   parts: Object.fromEntries(parts.map((part) => [part.id, part])),

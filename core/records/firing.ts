@@ -35,10 +35,12 @@ const happened = variant("on", {
   scroll: object({ on: only("scroll") }),
   media: object({ on: only("media"), what: oneOf("begins", "ends"), item: recordedId }),
   message: object({ on: only("message"), item: recordedId, says: text({ most: 1000 }) }),
-  /** What a script gave, by its names; or why it gave nothing. */
+  /** What a script or service gave, by its names; or why it gave nothing. */
   outside: object({
     on: only("outside"),
     number: whole(1, most),
+    /** The service that was asked; none for a script. */
+    service: optional(recordedId),
     gave: record(nullable(plain), 60),
     problem: optional(text({ most: 300 })),
   }),

@@ -87,6 +87,17 @@ const shapes = {
     limitMs: number({ least: 10, most: 10_000 }),
     ...timing,
   }),
+  /** A service of the study is asked: these values are sent to it, and what it answers goes into variables when it comes. */
+  ask: object({
+    do: only("ask"),
+    service: id,
+    sends: list(object({ name: nameShape, value: operand }), 0, 20),
+    gives: list(object({ name: nameShape, variable: id }), 0, 20),
+    limitMs: number({ least: 100, most: 60_000 }),
+    /** What becomes of the variables where no answer comes in time: they stay as they are, or hold nothing. */
+    otherwise: oneOf("keep", "empty"),
+    ...timing,
+  }),
 } as const;
 export const action = variant("do", shapes);
 export type Action = Of<typeof action>;

@@ -72,6 +72,7 @@ const knownActions: Record<ActionKind, KnownAction> = {
   event: { at: levels },
   marker: { at: levels },
   script: { at: levels },
+  ask: { at: levels },
 };
 export const actionKind = (kind: ActionKind): KnownAction => knownActions[kind];
 /** The actions by which trials or a block come more often, or less, than planned. */

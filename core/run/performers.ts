@@ -29,6 +29,7 @@ const drawsIn = (operand: Operand): boolean =>
 export const draws = (action: Action): boolean =>
   action.do === "draw" ||
   (action.do === "script" && action.gets.some(({ value }) => drawsIn(value))) ||
+  (action.do === "ask" && action.sends.some(({ value }) => drawsIn(value))) ||
   ("to" in action && action.to !== undefined && drawsIn(action.to as Operand));
 
 function written(state: SessionState, what: Target, value: Value | null): Done {
@@ -63,8 +64,17 @@ function jumped(state: SessionState, jump: Jump): Done {
   };
 }
 
-/** So much can be asked of scripts at the same time. */
+/** So much can be asked of scripts and services at the same time. */
 const mostAsked = 20;
+
+/** Waits for what a script or service gives. */
+function askedOutside(by: Asked["by"], named: ActionOf<"script">["gets"], { state, rule, value }: Doing): Done | null {
+  const { asked, waiting } = state.outside;
+  if (waiting.length >= mostAsked) return null;
+  const gets = Object.fromEntries(named.map((each) => [each.name, value(each.value)]));
+  const one: Asked = { number: asked + 1, rule: rule.id, by, gets };
+  return { state: { ...state, outside: { asked: asked + 1, waiting: [...waiting, one] } } };
+}
 
 export const performers: { [K in ActionKind]: (action: ActionOf<K>, doing: Doing) => Done | null } = {
   set: ({ what, to }, { state, value }) => written(state, what, value(to)),
@@ -131,12 +141,7 @@ export const performers: { [K in ActionKind]: (action: ActionOf<K>, doing: Doing
     state,
     ...(operand === undefined ? {} : { gave: value(operand) }),
   }),
-  script: (script, { state, rule, value }) => {
-    const { asked, waiting } = state.outside;
-    if (waiting.length >= mostAsked) return null;
-    const gets = Object.fromEntries(script.gets.map((each) => [each.name, value(each.value)]));
-    const one: Asked = { number: asked + 1, rule: rule.id, script, gets };
-    return { state: { ...state, outside: { asked: asked + 1, waiting: [...waiting, one] } } };
-  },
+  script: (script, doing) => askedOutside(script, script.gets, doing),
+  ask: (ask, doing) => askedOutside(ask, ask.sends, doing),
   marker: ({ marker }, { state }) => ({ state, commands: [{ kind: "marker", marker }] }),
 };

@@ -89,19 +89,23 @@ export function takeAct(course: Course, state: SessionState, happened: Act["happ
 }
 
 type Outside = Extract<Act["happened"], { on: "outside" }>;
-const isAwaited = ({ outside }: SessionState, { number }: Outside): boolean =>
-  outside.waiting.some((each) => each.number === number);
+const isAwaited = ({ outside }: SessionState, { number, service }: Outside): boolean =>
+  outside.waiting.some(
+    (each) => each.number === number && (each.by.do === "ask" ? each.by.service : undefined) === service,
+  );
 
-/** What a script gave goes into the variables it is for, where they hold such values. */
-function takeOutside(course: Course, state: SessionState, { number, gave }: Outside): Step {
+/** What a script or service gave goes into the variables it is for, where they hold such values. */
+function takeOutside(course: Course, state: SessionState, { number, gave, problem }: Outside): Step {
   const work = workOn(course, state, whereIn(course, state.phase));
   const asked = state.outside.waiting.find((each) => each.number === number);
   const waiting = state.outside.waiting.filter((each) => each !== asked);
   takeOver(work, { ...state, outside: { ...state.outside, waiting } });
   const queue: Happening[] = [];
   const given: Record<Id, Value | null> = {};
-  for (const { name, variable } of asked?.script.gives ?? []) {
-    const value = Object.hasOwn(gave, name) ? fitted(course, variable, gave[name] ?? null) : undefined;
+  const isEmptied = problem !== undefined && asked?.by.do === "ask" && asked.by.otherwise === "empty";
+  for (const { name, variable } of asked?.by.gives ?? []) {
+    const come = Object.hasOwn(gave, name) ? fitted(course, variable, gave[name] ?? null) : undefined;
+    const value = isEmptied ? null : come;
     if (value === undefined) continue;
     given[variable] = value;
     queue.push({ on: "variable", variable });

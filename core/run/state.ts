@@ -164,11 +164,11 @@ export type Timer = {
   /** How often it is still to be done. */
   left: number;
 };
-/** What a script is to work out, and has not given yet. */
+/** What a script is to work out or a service is asked, and has not given yet. */
 export type Asked = {
   number: number;
   rule: Id;
-  script: ActionOf<"script">;
+  by: ActionOf<"script" | "ask">;
   gets: Readonly<Record<string, Value | null>>;
 };
 /** Where rules and criteria send a session once what is on is over. */

@@ -92,6 +92,7 @@ export function selfTestStudy(seed: string): StudyDocument {
     variables: [],
     rules: [],
     pools: [],
+    services: [],
     scores: [],
     runningOrder: [{ kind: "part", part: block.id }],
     parts: { [block.id]: block },

@@ -301,6 +301,7 @@ export function recipesAtTheStove(media: MediaFile[]): StudyDocument {
     variables: [],
     rules: [],
     pools: [],
+    services: [],
     scores: [
       {
         id: "remembered",

@@ -329,6 +329,7 @@ export const waders = (media: MediaFile[]): StudyDocument => ({
   variables: [],
   rules: [],
   pools: [],
+  services: [],
   scores: [
     {
       id: "strain",

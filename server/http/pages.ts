@@ -9,6 +9,7 @@ import { frozenDocument } from "../frozen-documents";
 import { findStudy } from "../studies";
 import { readPage } from "../media/study-media";
 import { signInSecretOf } from "./cookie";
+import { serviceFrame, serviceFrameHeaders } from "./service-frame";
 
 /**
  * Headers of a web page that is an item: it runs its own scripts and styles, in an origin of its own and in our frames only.
@@ -53,6 +54,8 @@ export function pages(store: Store): Router {
       .then(async (row) => {
         if (!row || !isSame(right, rightToPages(row.token_hash))) return void response.sendStatus(404);
         const document = await frozenDocument(store.db, row.release_id);
+        if (sha256 === "services")
+          return void response.set(serviceFrameHeaders(document)).type("text/html").send(serviceFrame);
         await send(response, row.study_id, document, sha256, "private, max-age=31536000, immutable");
       })
       .catch(next);
@@ -64,6 +67,11 @@ export function pages(store: Store): Router {
       .then(async (account) => {
         const study = account && (await findStudy(store, account.id, code));
         if (!study) return void response.sendStatus(404);
+        if (sha256 === "services")
+          return void response
+            .set({ ...serviceFrameHeaders(study.document), "Cache-Control": "no-store" })
+            .type("text/html")
+            .send(serviceFrame);
         // What its item lets it reach may be changed while it is designed.
         await send(response, study.id, study.document, sha256, "no-store");
       })

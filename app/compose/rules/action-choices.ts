@@ -27,6 +27,7 @@ const called: Record<ActionKind, string> = {
   event: "write an event",
   marker: "send a marker",
   script: "run a script",
+  ask: "ask a service",
 };
 
 /** A fresh action of each kind, with what is there to choose from; null where there is nothing. */
@@ -85,6 +86,17 @@ const fresh: { [K in ActionKind]: (document: StudyDocument, block: Block | null)
       gives: number ? [{ name: "result", variable: number.id }] : [],
       limitMs: 1000,
     };
+  },
+  ask: ({ services, variables }) => {
+    const [service] = services;
+    const number = variables.find(({ type }) => type === "number");
+    return service
+      ? {
+          ...{ do: "ask", service: service.id, limitMs: 5000, otherwise: "keep" },
+          sends: [{ name: "time", value: { from: { builtIn: "last.rt_ms" } } }],
+          gives: number ? [{ name: number.name, variable: number.id }] : [],
+        }
+      : null;
   },
 };
 const firstTarget = (variables: StudyDocument["variables"]): Target => {

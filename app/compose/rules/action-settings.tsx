@@ -15,6 +15,7 @@ import { plainText, wordsIn } from "~/core/values/formatted-text";
 import type { Scalar } from "~/core/values/ref";
 import { ConditionFields } from "./condition-fields";
 import { PageChoice } from "./page-choice";
+import { AskFields } from "./ask-fields";
 import { ScriptFields } from "./script-fields";
 import { OperandField, scalarFromText, textFromScalar } from "./operand-field";
 
@@ -325,6 +326,8 @@ export function ActionSettings({ action, onChange, of }: OneProps) {
       );
     case "script":
       return <ScriptFields action={action} onChange={onChange} of={of} />;
+    case "ask":
+      return <AskFields action={action} onChange={onChange} of={of} />;
     default:
       return null;
   }

@@ -8,6 +8,8 @@ import type { StudyDocument } from "../document";
 import { namesEverywhere } from "../names-in-reach";
 import { together, type Edit } from "./edit";
 import { addRules, addVariable } from "./rules";
+import { addService } from "./services";
+import type { Service } from "../../values/service";
 import { withIds } from "./with-ids";
 
 /** What a rule names in its block or study: what kind of thing it is, and what it is called. */
@@ -22,6 +24,7 @@ export type CarriedRules = {
   study: string;
   rules: Rule[];
   variables: Variable[];
+  services: Service[];
   media: MediaFile[];
   named: Named[];
 };
@@ -59,6 +62,7 @@ export function packedRules(document: StudyDocument, study: string, place: RuleP
     study,
     rules,
     variables: document.variables.filter(({ id }) => used.has(id)),
+    services: document.services.filter(({ id }) => used.has(id)),
     media: document.media.filter(({ id }) => used.has(id)),
     named: nameable(document, blockOfPlace(document, place)).filter(({ id }) => used.has(id)),
   };
@@ -69,7 +73,7 @@ export function carriedRulesFrom(text: string): CarriedRules | null {
   if (!text.startsWith('{"lapwing":"rules"')) return null;
   try {
     const value = JSON.parse(text) as Partial<CarriedRules>;
-    const isWhole = [value.rules, value.variables, value.media, value.named].every(Array.isArray);
+    const isWhole = [value.rules, value.variables, value.services, value.media, value.named].every(Array.isArray);
     return isWhole ? (value as CarriedRules) : null;
   } catch {
     return null;
@@ -78,7 +82,7 @@ export function carriedRulesFrom(text: string): CarriedRules | null {
 
 /**
  * Puts packed rules at the end of a place. Names lead: a variable, scene, item or answer of the same name is taken; a
- * variable or media file that is not there is added; anything else keeps the id it had, and preflight says that it is gone.
+ * variable, service or media file that is not there is added; anything else keeps the id it had, and preflight says that it is gone.
  */
 export function unpackedRules(
   document: StudyDocument,
@@ -105,6 +109,13 @@ export function unpackedRules(
     const name = freeName(variable.name, taken);
     taken.push(name);
     edits.push(addVariable({ ...variable, id, name }));
+  }
+  for (const service of carried.services) {
+    const there = document.services.find(({ address }) => address === service.address);
+    const isTaken = document.services.some(({ id }) => id === service.id);
+    const id = there?.id ?? (isTaken ? newId("service") : service.id);
+    ids.set(service.id, id);
+    if (!there) edits.push(addService({ ...service, id }));
   }
   const here = nameable(document, blockOfPlace(document, place));
   for (const { id, kind, name } of carried.named) {

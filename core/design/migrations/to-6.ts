@@ -21,6 +21,7 @@ export const to6: Migration = {
     ...document,
     rules: [],
     pools: [],
+    services: [],
     variables: Array.isArray(document.variables) ? document.variables.map(variable) : [],
     parts: isJson(document.parts)
       ? Object.fromEntries(Object.entries(document.parts).map(([id, value]) => [id, part(value)]))

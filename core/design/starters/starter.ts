@@ -156,6 +156,7 @@ export function studyFrom(starter: Starter, newId: NewId, title: string, seed: s
     variables: [],
     rules: [],
     pools,
+    services: [],
     scores: [],
     runningOrder: parts.map(({ id }) => ({ kind: "part", part: id })),
     parts: Object.fromEntries(parts.map((part) => [part.id, part])),

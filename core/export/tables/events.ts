@@ -134,21 +134,25 @@ function rulesById(document: StudyDocument): Map<string, PlacedRule[]> {
   return made;
 }
 
-/** What scripts gave, or why they gave nothing. */
-const givenByScripts = (document: StudyDocument, record: SessionRecord): Event[] =>
+const serviceName = ({ services }: StudyDocument, id: string | undefined): string =>
+  id === undefined ? "" : `${services.find((each) => each.id === id)?.name ?? id}: `;
+
+/** What scripts and services gave, or why they gave nothing. */
+const givenOutside = (document: StudyDocument, record: SessionRecord): Event[] =>
   (("acts" in record && record.acts) || []).flatMap(({ at, happened }): Event[] =>
     happened.on === "outside"
       ? [
           {
             at,
-            event: "script-gave",
+            event: happened.service === undefined ? "script-gave" : "service-gave",
             ...("part" in record ? { part: partLabel(document, record.part) } : {}),
             ...("trial" in record ? { trial: record.trial } : {}),
-            value:
+            value: `${serviceName(document, happened.service)}${
               happened.problem ??
               Object.entries(happened.gave)
                 .map(([name, value]) => `${name} = ${String(value ?? "empty")}`)
-                .join("; "),
+                .join("; ")
+            }`,
           },
         ]
       : [],
@@ -156,7 +160,7 @@ const givenByScripts = (document: StudyDocument, record: SessionRecord): Event[]
 
 const eventsOf = (document: StudyDocument, record: SessionRecord): Event[] => [
   ...recordEvents(document, record),
-  ...givenByScripts(document, record),
+  ...givenOutside(document, record),
   ...firedIn(document, record),
 ];
 

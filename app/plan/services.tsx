@@ -1,0 +1,110 @@
+import { Plus } from "lucide-react";
+import { Margin } from "~/app/compose/margin";
+import { Property, Section, TextField } from "~/app/components/fields";
+import { RemoveUsed } from "~/app/components/used-first";
+import { newId } from "~/app/editing/new-id";
+import { useStudy } from "~/app/editing/use-study";
+import { addService, removeService, setService } from "~/core/design/edits/services";
+import { rulesNaming } from "~/core/design/uses-of-rules";
+import { freeTitle } from "~/core/values/names";
+import { isOwnComputer, serviceUrl, type Service } from "~/core/values/service";
+
+/** The services that rules of the study may ask, in the margin of Plan. */
+export function ServiceList() {
+  const { document, edit, look } = useStudy();
+  const add = () => {
+    const id = newId("service");
+    const name = freeTitle(
+      "Service",
+      document.services.map((each) => each.name),
+    );
+    edit(addService({ id, name, address: "http://localhost:8077/" }));
+    look({ selected: { kind: "service", service: id } });
+  };
+  return (
+    <Section title="Services">
+      <ul className="grid">
+        {document.services.map(({ id, name, address }) => (
+          <li key={id}>
+            <button
+              type="button"
+              className="flex w-full items-center gap-2 rounded-md px-1 py-0.5 text-left hover:bg-plumage-tint"
+              onClick={() => look({ selected: { kind: "service", service: id } })}
+            >
+              <span className="truncate text-sm">{name}</span>
+              <span className="ml-auto truncate font-mono text-xs text-muted">{serviceUrl(address)?.host}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      <button type="button" className="flex items-center gap-1 text-sm font-medium text-plumage" onClick={add}>
+        <Plus size={14} aria-hidden="true" /> service
+      </button>
+    </Section>
+  );
+}
+
+/** One service: what it is called, where it is, which rules ask it. */
+export function ServiceSettings({ service }: { service: Service }) {
+  const { document, edit, look } = useStudy();
+  const uses = rulesNaming(document, service.id);
+  const set = (change: Partial<Service>, what: string) =>
+    edit(setService(service.id, change), `service ${service.id} ${what}`);
+  return (
+    <Margin
+      title={service.name}
+      kind="service"
+      up={{ name: "The study", holds: "as a whole", go: () => look({ selected: { kind: "nothing" } }) }}
+      actions={
+        <RemoveUsed
+          label="Remove it"
+          uses={uses}
+          onRemove={() => {
+            edit(removeService(service.id));
+            look({ selected: { kind: "nothing" } });
+          }}
+        />
+      }
+    >
+      <Section title="What">
+        <Property label="Name" htmlFor="service-name">
+          <TextField
+            id="service-name"
+            value={service.name}
+            onChange={(name) => set({ name }, "name")}
+            problem={(name) =>
+              name.trim() === "" ? "A service needs a name." : name.length > 60 ? "At most 60 characters." : null
+            }
+          />
+        </Property>
+        <Property label="Address" htmlFor="service-address">
+          <TextField
+            id="service-address"
+            value={service.address}
+            onChange={(address) => set({ address }, "address")}
+            problem={(address) =>
+              serviceUrl(address) === null ? "Type an address such as https://scores.example/ask." : null
+            }
+          />
+        </Property>
+        <p className="text-xs text-muted">
+          {isOwnComputer(service)
+            ? "It is on the participant’s own computer, as a program of the laboratory. "
+            : "The participant’s browser asks it, so that what a rule tells it leaves this server. "}
+          A service for trying comes with Lapwing: <code>./lapwing try-service</code>.
+        </p>
+      </Section>
+      <Section title="Asked by">
+        {uses.length === 0 ? (
+          <p className="text-sm text-muted">No rule yet: choose “ask a service” as what a rule does.</p>
+        ) : (
+          <ul className="list-disc pl-4 text-sm">
+            {uses.map((use) => (
+              <li key={use}>{use}</li>
+            ))}
+          </ul>
+        )}
+      </Section>
+    </Margin>
+  );
+}
