@@ -529,6 +529,25 @@ describe("a script", () => {
     expect(after(chained, gave(1, { sum: 7 })).state.made.variables["w"]).toBe(3);
   });
 
+  it("leaves or empties the variable of a service that gave no answer, and is heard of that service only", () => {
+    const asked = (otherwise: "keep" | "empty") =>
+      study((block, document) => {
+        document.services = [{ id: "s", name: "Scores", address: "https://scores.example/" }];
+        const ask: Action = {
+          ...{ do: "ask", service: "s", sends: [], limitMs: 500, otherwise },
+          gives: [{ name: "sum", variable: "v" }],
+        };
+        block.rules = [rule({ on: "answer", how: "given" }, [set(4), ask])];
+      });
+    const problem = { ...gave(1, {}), service: "s", problem: "No answer came within 500 ms." };
+    expect(after(asked("keep"), problem).state.made.variables["v"]).toBe(4);
+    expect(after(asked("empty"), problem).state.made.variables["v"]).toBeNull();
+    expect(after(asked("keep"), { ...gave(1, { sum: 7 }), service: "s" }).state.made.variables["v"]).toBe(7);
+    // As from a script, or another service.
+    expect(after(asked("keep"), gave(1, { sum: 7 })).state.made.variables["v"]).toBe(4);
+    expect(after(asked("keep"), { ...gave(1, { sum: 7 }), service: "other" }).state.made.variables["v"]).toBe(4);
+  });
+
   it("is never run again: what it gave is in the record, also of a trial that was broken off", () => {
     const { machine, state } = after(asking, gave(1, { sum: 7 }));
     const broken = machine.next(state, { kind: "break-off", at: 1200, why: "focus" });

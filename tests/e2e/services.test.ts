@@ -172,7 +172,7 @@ describe("a service", () => {
     await page.getByRole("button", { name: "another action" }).click();
     await page.getByRole("menuitem", { name: "ask a service" }).click();
     await page.getByText("https://scores.example/ask").waitFor();
-    await page.getByLabel("Without an answer").selectOption({ label: "variables hold nothing" });
+    await page.getByLabel("Without an answer").selectOption({ label: "empties the variables" });
     await saved(page);
     const { parts, services } = await storedStudy(page, server.address, code);
     const rules = Object.values(parts).flatMap((part) => part.rules);

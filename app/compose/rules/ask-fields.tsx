@@ -53,8 +53,8 @@ export function AskFields({ action, onChange, of }: { action: Ask; onChange: (ac
           label="Without an answer"
           value={otherwise}
           options={[
-            ["keep", "variables stay as they are"],
-            ["empty", "variables hold nothing"],
+            ["keep", "changes nothing"],
+            ["empty", "empties the variables"],
           ]}
           onChange={(next) => onChange({ ...action, otherwise: next })}
         />
