@@ -1,4 +1,5 @@
-import { useEffect, useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent } from "react";
+import { useMemo, useState, type ClipboardEvent, type KeyboardEvent } from "react";
+import { useWidth } from "~/app/components/use-width";
 import { useStudy } from "~/app/editing/use-study";
 import { answerInWords, conditionInWords, durationInWords, refName } from "~/core/describe/words";
 import { keyLabel } from "~/core/devices/keys/keys";
@@ -23,14 +24,8 @@ type Props = { block: Block; context: Context; mediaUrl: MediaUrl; height: numbe
 export function Figure({ block, context, mediaUrl, height }: Props) {
   const { code, document, view, look, edit } = useStudy();
   const paste = usePaste(block);
-  const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(980);
+  const [box, width] = useWidth(980);
   const [dragged, setDragged] = useState<string | null>(null);
-  useEffect(() => {
-    const observer = new ResizeObserver(([entry]) => entry && setWidth(entry.contentRect.width));
-    if (box.current) observer.observe(box.current);
-    return () => observer.disconnect();
-  }, []);
   const layout = useMemo(() => figureLayout(block, { width, height }), [block, width, height]);
   const { selected } = view;
   const chosen = selected.kind === "scene" || selected.kind === "item" ? selected.scene : null;

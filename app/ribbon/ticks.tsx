@@ -1,5 +1,6 @@
 import { FileText } from "lucide-react";
-import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type MouseEvent } from "react";
+import { useEffect, useMemo, useState, type KeyboardEvent, type MouseEvent } from "react";
+import { useWidth } from "~/app/components/use-width";
 import type { Ribbon, Ticks as BlockTicks } from "~/core/compile/ribbon";
 import { conditionColor } from "./palette";
 import {
@@ -93,14 +94,8 @@ export function Ticks({
   rowOf: (tick: PlacedTick) => string;
   onGo: (trial: number) => void;
 }) {
-  const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(1248);
+  const [box, width] = useWidth(1248);
   const [hovered, setHovered] = useState<{ x: number; words: string } | null>(null);
-  useEffect(() => {
-    const observer = new ResizeObserver(([entry]) => entry && setWidth(entry.contentRect.width));
-    if (box.current) observer.observe(box.current);
-    return () => observer.disconnect();
-  }, []);
   const layout = useMemo(() => layOutTicks(ribbon.parts, ribbon.trials, width, zoom), [ribbon, width, zoom]);
   const drawn = useMemo(
     () => (
@@ -121,7 +116,7 @@ export function Ticks({
     if (!view || markedX === undefined || zoom === 1) return;
     if (markedX < view.scrollLeft || markedX > view.scrollLeft + view.clientWidth - 20)
       view.scrollLeft = markedX - view.clientWidth / 2;
-  }, [markedX, zoom]);
+  }, [box, markedX, zoom]);
   const step = (event: KeyboardEvent) => {
     const by = { ArrowRight: 1, ArrowLeft: -1, PageDown: 10, PageUp: -10, Home: -Infinity, End: Infinity }[event.key];
     if (by === undefined || ribbon.trials === 0) return;

@@ -1,17 +1,16 @@
-import { CircleAlert, CircleCheck, Info, Play, TriangleAlert } from "lucide-react";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { CircleAlert, CircleCheck, ExternalLink, Info, Play, TriangleAlert } from "lucide-react";
+import { useMemo, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { requireStudy } from "~/app/account.server";
-import { Miniature } from "~/app/compose/miniature";
 import { NumberField } from "~/app/components/fields";
 import { usePolled } from "~/app/components/use-polled";
-import { useInBrowser } from "~/app/components/use-in-browser";
-import { blockSource, shownTrial } from "~/app/compose/shown-trial";
 import { Button } from "~/app/components/button";
 import { When } from "~/app/components/dates";
 import { RecordTable } from "~/app/components/table";
+import { NextTrial } from "~/app/rehearse/next-trial";
+import { PlayedHere } from "~/app/rehearse/played-here";
 import { TimingReport } from "~/app/results/timing-report";
-import { mediaUrlIn, useStudy } from "~/app/editing/use-study";
+import { useStudy } from "~/app/editing/use-study";
 import { plannedAssignment } from "~/core/allocate/allocate";
 import type { Finding } from "~/core/check/finding";
 import { hasErrors, preflight } from "~/core/check/preflight";
@@ -38,6 +37,8 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
     blocksInOrder(document).length === 0 && questionsInOrder(document).length > 0 ? "answers" : "records",
   );
   const [trouble, setTrouble] = useState<string | null>(null);
+  /** Where the rehearsal is played that stands in this page. */
+  const [played, setPlayed] = useState<string | null>(null);
   const navigate = useNavigate();
   const asks = questionsInOrder(document).length > 0;
   const findings = useMemo(() => preflight(document), [document]);
@@ -45,29 +46,36 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
   const errors = findings.filter(({ level }) => level === "error").length;
   const warnings = findings.filter(({ level }) => level === "warning").length;
 
-  const play = async () => {
-    // Opened at once, since browsers only let a press open a window.
-    const tabOpened = window.open("about:blank", "_blank");
+  /** Starts a rehearsal of the study as it stands, and gives where it is played; null where it cannot be. */
+  const begin = async (): Promise<string | null> => {
     setTrouble(null);
     if (!(await editor.saveNow())) {
-      tabOpened?.close();
-      return setTrouble("The study could not be saved, so it is not played. Try again.");
+      setTrouble("The study could not be saved, so it is not played. Try again.");
+      return null;
     }
     const response = await fetch(`/studies/${code}/rehearsals`, {
       method: "POST",
       headers: { "Content-Type": "application/json" },
       body: JSON.stringify({ participant: view.participant }),
     }).catch(() => null);
-    if (!response?.ok || !tabOpened) {
-      tabOpened?.close();
-      const told = response?.status === 422 ? ((await response.json()) as { reason: string }).reason : null;
-      return setTrouble(
-        tabOpened
-          ? (told ?? "The server cannot be reached. Try again.")
-          : "The browser did not open a window. Allow it for this page, then try again.",
-      );
-    }
-    tabOpened.location.href = ((await response.json()) as { address: string }).address;
+    if (response?.ok) return ((await response.json()) as { address: string }).address;
+    const told = response?.status === 422 ? ((await response.json()) as { reason: string }).reason : null;
+    setTrouble(told ?? "The server cannot be reached. Try again.");
+    return null;
+  };
+  const playHere = async () => {
+    const address = await begin();
+    if (address === null) return;
+    setPlayed(address);
+    void navigate(".", { replace: true });
+  };
+  const playInTab = async () => {
+    // Opened at once, since browsers only let a press open a window.
+    const tabOpened = window.open("about:blank", "_blank");
+    if (!tabOpened) return setTrouble("The browser did not open a window. Allow it for this page, then try again.");
+    const address = await begin();
+    if (address === null) return tabOpened.close();
+    tabOpened.location.href = address;
     void navigate(".", { replace: true });
   };
 
@@ -75,7 +83,10 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
     <div className="grid h-full grid-cols-2 small:h-auto small:grid-cols-1">
       <div className="min-w-0 overflow-auto border-r border-hairline p-4 pt-3">
         <div className="flex items-center gap-2">
-          <Button icon={Play} look="primary" disabled={hasErrors(findings)} onClick={() => void play()}>
+          <Button icon={Play} look="primary" disabled={hasErrors(findings)} onClick={() => void playHere()}>
+            Play here
+          </Button>
+          <Button icon={ExternalLink} disabled={hasErrors(findings)} onClick={() => void playInTab()}>
             Play in a new tab
           </Button>
           <span className="ml-auto text-sm text-muted">as participant</span>
@@ -90,7 +101,7 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
           </span>
           <span className="text-sm text-muted">{group}</span>
         </div>
-        <NextTrial />
+        {played === null ? <NextTrial /> : <PlayedHere key={played} address={played} onClose={() => setPlayed(null)} />}
         {hasErrors(findings) && (
           <p className="mt-2 text-alarm">
             Preflight found {errors === 1 ? "an error" : `${errors} errors`}. Mend {errors === 1 ? "it" : "them"} first;
@@ -204,50 +215,6 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
           )}
         </div>
       </div>
-    </div>
-  );
-}
-
-/** The stage as the participant will see it, in the trial that is chosen on the ribbon. */
-function NextTrial() {
-  const { code, document, view } = useStudy();
-  const inBrowser = useInBrowser();
-  const blocks = blocksInOrder(document);
-  const block = blocks.find(({ id }) => id === view.part) ?? blocks[0];
-  const mediaUrl = useMemo(() => mediaUrlIn(code, document), [code, document]);
-  const shown = useMemo(
-    () => (block ? shownTrial(blockSource(document, block, view.participant), view.trial, null) : null),
-    [document, block, view.participant, view.trial],
-  );
-  const scene = block?.scenes.find(({ id }) => id === block.answers[0]?.opensWith) ?? block?.scenes[0];
-  const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(607);
-  useEffect(() => {
-    const observer = new ResizeObserver(([entry]) => entry && setWidth(entry.contentRect.width));
-    if (box.current) observer.observe(box.current);
-    return () => observer.disconnect();
-  }, []);
-  if (!block || !scene || !shown)
-    return <p className="mt-3 text-muted">The study has no trials. Its pages can be played.</p>;
-  return (
-    <div ref={box} className="mt-3">
-      <div className="outline-1 outline-muted/60 outline" style={{ height: width * 0.625 }}>
-        {inBrowser && (
-          <Miniature
-            scene={scene}
-            context={shown.context}
-            mediaUrl={mediaUrl}
-            color={document.settings.stageColor}
-            width={width}
-            height={width * 0.625}
-          />
-        )}
-      </div>
-      <p className="mt-2 flex items-center gap-2 text-sm text-muted">
-        <span className="rounded-md bg-chestnut-tint px-1.5 font-mono text-xs leading-5 text-chestnut">pilot data</span>
-        {shown.inWords} · {block.name} · {scene.name}
-        {shown.levels && ` · ${shown.levels}`}
-      </p>
     </div>
   );
 }

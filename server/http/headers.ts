@@ -12,6 +12,9 @@ const common = {
 /** The address of participants' pages as researchers look at them, in a frame of ours. */
 export const previewPath = "/participant-preview";
 
+/** Pages of ours that stand in a frame of ours: participants' pages as they are designed, and a rehearsal. */
+const framed = [previewPath, "/play"];
+
 /** Headers of every answer; pages that take times are isolated, so that their timers have full resolution. */
 export function securityHeaders(request: Request, response: Response, next: NextFunction): void {
   response.set(common);
@@ -22,7 +25,7 @@ export function securityHeaders(request: Request, response: Response, next: Next
   }
   const nonce = newSecret();
   response.locals.nonce = nonce;
-  const isFramed = request.path === previewPath;
+  const isFramed = framed.includes(request.path);
   response.set("Content-Security-Policy", pagePolicy(nonce, isFramed));
   if (isFramed) response.set("X-Frame-Options", "SAMEORIGIN");
   if (isIsolated(request.path))

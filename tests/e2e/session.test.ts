@@ -43,6 +43,12 @@ async function exportedAfterEnd(page: Page, code: string, patience = 30_000): Pr
   return exported(researcher.page, code);
 }
 
+/** Where a value stands among the values now. */
+const placeOf = async (page: Page, name: string) => {
+  await page.getByRole("term").getByText(name, { exact: true }).waitFor();
+  return (await page.getByRole("term").allInnerTexts()).indexOf(name);
+};
+
 describe("a session", () => {
   it("that ends by closing the tab in trial 5 goes on there on the same computer, each trial once", async () => {
     const { code, link } = shortStudy();
@@ -175,6 +181,40 @@ describe("a session", () => {
     expect(complaints).toEqual([]);
     // Rehearsals are not in the export unless asked for.
     expect(await exported(page, code)).toEqual([]);
+  });
+
+  it("of a rehearsal is played within the page, paused by a click beside it, with its values beside it", async () => {
+    const { code } = shortStudy();
+    const { context, page } = await openWindow(browser);
+    await lookAround(page, server.address);
+    await page.goto(`${server.address}/studies/${code}/rehearse`);
+    await page.getByRole("button", { name: "Play here" }).click();
+    const here = page.frameLocator('iframe[title="The study as it is rehearsed"]');
+    await here.getByText("pilot", { exact: true }).waitFor();
+    await here.getByRole("button", { name: "Continue" }).click();
+    const frame = page.frames().find((each) => new URL(each.url()).pathname === "/play")!;
+    let done = 0;
+    for (let trial = 1; trial <= 3; trial++) {
+      done = await scene(frame, "target", done);
+      await page.keyboard.press("f");
+    }
+    await scene(frame, "target", done);
+    await page.getByRole("tab", { name: "Values" }).click();
+    const doneNow = page.getByRole("definition").nth(await placeOf(page, "session.trials_done"));
+    await expect.poll(() => doneNow.innerText()).toBe("3");
+    // The window was left: the trial is played to its end, then the study waits.
+    await frame.locator("#stage").click();
+    await page.keyboard.press("f");
+    await here.getByText("The study is waiting for you").waitFor();
+    await expect.poll(() => doneNow.innerText()).toBe("4");
+    await here.getByRole("button", { name: "Continue" }).click();
+    await scene(frame, "target", done);
+    await page.getByRole("button", { name: "Close", exact: true }).click();
+    await page.locator('iframe[title="The study as it is rehearsed"]').waitFor({ state: "detached" });
+    // No other site may put it into a page of its own.
+    const { headers } = await fetch(`${server.address}/play`);
+    expect(headers.get("content-security-policy")).toContain("frame-ancestors 'self'");
+    await context.close();
   });
 
   it("gives feedback on this trial's own answer, also when there is none", async () => {

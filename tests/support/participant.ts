@@ -1,9 +1,9 @@
-import type { Page } from "playwright-core";
+import type { Frame, Page } from "playwright-core";
 
 export type Pressed = { trial: number; key: string; rt: number };
 
 /** Waits until the stage shows this scene in another trial than the one given; gives the trial's number. */
-export async function scene(page: Page, name: string, after = 0): Promise<number> {
+export async function scene(page: Page | Frame, name: string, after = 0): Promise<number> {
   const handle = await page.waitForFunction(
     ([wanted, before]) => {
       const stage = document.querySelector<HTMLElement>("#stage");
