@@ -1,3 +1,4 @@
+import { UsedIn } from "~/app/components/used-in";
 import { ArrowLeft, ArrowRight } from "lucide-react";
 import { Button, IconButton } from "~/app/components/button";
 import { RemoveUsed } from "~/app/components/used-first";
@@ -216,19 +217,7 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
           </Property>
         </Section>
       )}
-      <Section title="Used in">
-        {where.length === 0 ? (
-          <p className="text-sm text-muted">
-            Nowhere yet. Bind a property to it with the grid button beside the property.
-          </p>
-        ) : (
-          <ul className="list-disc pl-4 text-sm">
-            {where.map((each) => (
-              <li key={each}>{each}</li>
-            ))}
-          </ul>
-        )}
-      </Section>
+      <UsedIn uses={where} none="Nowhere yet. Bind a property to it with the grid button beside the property." />
     </Margin>
   );
 }

@@ -1,3 +1,4 @@
+import { UsedIn } from "~/app/components/used-in";
 import { LongText } from "~/app/components/long-text";
 import { Copy, MoveDown, MoveUp, PencilRuler, Trash2 } from "lucide-react";
 import { useState } from "react";
@@ -339,17 +340,7 @@ function GroupValueSettings({ value }: { value: GroupValue }) {
           </Property>
         ))}
       </Section>
-      <Section title="Used in">
-        {users.length === 0 ? (
-          <p className="text-sm text-muted">Nowhere yet.</p>
-        ) : (
-          <ul className="list-disc pl-4 text-sm">
-            {users.map((user) => (
-              <li key={user}>{user}</li>
-            ))}
-          </ul>
-        )}
-      </Section>
+      <UsedIn uses={users} />
     </Margin>
   );
 }

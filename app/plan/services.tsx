@@ -1,3 +1,4 @@
+import { UsedIn } from "~/app/components/used-in";
 import { Plus } from "lucide-react";
 import { Margin } from "~/app/compose/margin";
 import { Property, Section, TextField } from "~/app/components/fields";
@@ -94,17 +95,7 @@ export function ServiceSettings({ service }: { service: Service }) {
           A service for trying comes with Lapwing: <code>./lapwing try-service</code>.
         </p>
       </Section>
-      <Section title="Asked by">
-        {uses.length === 0 ? (
-          <p className="text-sm text-muted">No rule yet: choose “ask a service” as what a rule does.</p>
-        ) : (
-          <ul className="list-disc pl-4 text-sm">
-            {uses.map((use) => (
-              <li key={use}>{use}</li>
-            ))}
-          </ul>
-        )}
-      </Section>
+      <UsedIn title="Asked by" uses={uses} none="No rule yet: choose “ask a service” as what a rule does." />
     </Margin>
   );
 }

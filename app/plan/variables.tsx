@@ -1,3 +1,4 @@
+import { UsedIn } from "~/app/components/used-in";
 import { Plus } from "lucide-react";
 import { Margin } from "~/app/compose/margin";
 import { textFromScalar, scalarFromText } from "~/app/compose/rules/operand-field";
@@ -154,17 +155,7 @@ export function VariableSettings({ variable }: { variable: Variable }) {
           onChange={(kept) => set({ kept: kept ? true : undefined }, "kept")}
         />
       </Section>
-      <Section title="Used in">
-        {uses.length === 0 ? (
-          <p className="text-sm text-muted">Nowhere yet.</p>
-        ) : (
-          <ul className="list-disc pl-4 text-sm">
-            {uses.map((use) => (
-              <li key={use}>{use}</li>
-            ))}
-          </ul>
-        )}
-      </Section>
+      <UsedIn uses={uses} />
     </Margin>
   );
 }

@@ -1,4 +1,3 @@
-import { isOwnComputer, serviceUrl } from "../values/service";
 import { codeParameter } from "../design/allocation";
 import { partNodes } from "../design/lookup";
 import type { Block } from "../design/block";
@@ -8,7 +7,8 @@ import { questionById } from "../design/questions";
 import { ruleInWords, usesOfPage } from "../design/uses-of-rules";
 import { openingOf } from "../order/opening";
 import { bracketsIn } from "../order/parts";
-import type { Action, ActionOf } from "../rules/action";
+import type { Action } from "../rules/action";
+import { serviceProblems } from "./services";
 import { neededRight, type Criterion } from "../rules/criterion";
 import type { Rule } from "../rules/rule";
 import type { Id } from "../values/ref";
@@ -140,7 +140,7 @@ function ofAction(
     problems.push(error("It changes an item that has been removed. Choose another."));
   if (action.do === "sound" && !document.media.some(({ id }) => id === action.file))
     problems.push(error("It plays a sound that has been removed. Choose another."));
-  if (action.do === "ask") problems.push(...ofService(document, action));
+  if (action.do === "ask") problems.push(...serviceProblems(document, action));
   if (action.do === "go-to-scene" && block) problems.push(...backwards(rule, action.scene, block));
   if (action.do === "page") {
     if (document.parts[action.page]?.kind !== "page")
@@ -222,30 +222,6 @@ function circles(document: StudyDocument): Finding[] {
     }
     return [];
   });
-}
-
-/** A service that is gone, and what it is told, which leaves this server. */
-function ofService({ services }: StudyDocument, { service: id, sends }: ActionOf<"ask">): Problem[] {
-  const service = services.find((each) => each.id === id);
-  if (!service) return [error("It asks a service that has been removed. Choose another.")];
-  const told = sends.length === 0 ? "nothing but that it is asked" : sends.map(({ name }) => name).join(", ");
-  const isOwn = isOwnComputer(service);
-  const leaves: Problem = {
-    level: "warning",
-    message: `It asks ${service.name} at ${service.address} and tells it ${told}${isOwn ? "" : ": that leaves this server. Say so to participants"}.`,
-  };
-  const isOpen = serviceUrl(service.address)?.protocol === "http:" && !isOwn;
-  return [
-    isOwn ? { ...leaves, level: "note" } : leaves,
-    ...(isOpen
-      ? [
-          {
-            level: "warning" as const,
-            message: `${service.name} has an http address: what is sent can be read on the way, and a page with https may not ask it.`,
-          },
-        ]
-      : []),
-  ];
 }
 
 const changedBy = (rule: Rule): Id[] =>

@@ -31,24 +31,14 @@ export function NamedValues({
       {values.map(({ name, value }, index) => (
         <Property key={index} label={index === 0 ? says : ""}>
           <span className="grid min-w-0 flex-1 gap-1">
-            <span className="flex items-center gap-1">
-              <TextField
-                label={`Name of value ${index + 1}`}
-                value={name}
-                problem={(next) =>
-                  nameProblem(
-                    next,
-                    taken.filter((other) => other !== name),
-                  )
-                }
-                onChange={(next) => setOne(index, { name: next })}
-              />
-              <IconButton
-                icon={Trash2}
-                label={`Leave out ${name}`}
-                onClick={() => onChange(values.filter((_, at) => at !== index))}
-              />
-            </span>
+            <NameLine
+              label={`Name of value ${index + 1}`}
+              removes={`Leave out ${name}`}
+              name={name}
+              taken={taken}
+              onChange={(next) => setOne(index, { name: next })}
+              onRemove={() => onChange(values.filter((_, at) => at !== index))}
+            />
             <OperandField
               label={`value ${name}`}
               value={value}
@@ -87,24 +77,14 @@ export function NamedTargets({
       {targets.map(({ name, variable }, index) => (
         <Property key={index} label={index === 0 ? says : ""}>
           <span className="grid min-w-0 flex-1 gap-1">
-            <span className="flex items-center gap-1">
-              <TextField
-                label={`Name of what it gives ${index + 1}`}
-                value={name}
-                problem={(next) =>
-                  nameProblem(
-                    next,
-                    taken.filter((other) => other !== name),
-                  )
-                }
-                onChange={(next) => setOne(index, { name: next })}
-              />
-              <IconButton
-                icon={Trash2}
-                label={`Take no ${name}`}
-                onClick={() => onChange(targets.filter((_, at) => at !== index))}
-              />
-            </span>
+            <NameLine
+              label={`Name of what it gives ${index + 1}`}
+              removes={`Take no ${name}`}
+              name={name}
+              taken={taken}
+              onChange={(next) => setOne(index, { name: next })}
+              onRemove={() => onChange(targets.filter((_, at) => at !== index))}
+            />
             <span className="flex items-center gap-1 text-muted">
               into
               <select
@@ -136,6 +116,32 @@ export function NamedTargets({
     </>
   );
 }
+
+/** A name that is written, and what takes its line away. */
+const NameLine = ({ label, removes, name, taken, onChange, onRemove }: NameLineProps) => (
+  <span className="flex items-center gap-1">
+    <TextField
+      label={label}
+      value={name}
+      problem={(next) =>
+        nameProblem(
+          next,
+          taken.filter((other) => other !== name),
+        )
+      }
+      onChange={onChange}
+    />
+    <IconButton icon={Trash2} label={removes} onClick={onRemove} />
+  </span>
+);
+type NameLineProps = {
+  label: string;
+  removes: string;
+  name: string;
+  taken: readonly string[];
+  onChange: (name: string) => void;
+  onRemove: () => void;
+};
 
 const AddLine = ({ says, onClick }: { says: string; onClick: () => void }) => (
   <button
