@@ -16,6 +16,11 @@ export function balanceTable(balance: Balance): ShownTable {
       }),
     );
   }
+  for (const { name, levels } of balance.pools)
+    for (const level of levels) {
+      rows.push(["row of a pool drawn at least", name, level.name || null, null, level.least]);
+      rows.push(["row of a pool drawn at most", name, level.name || null, null, level.most]);
+    }
   for (const { name, perTenth, factors } of balance.blocks) {
     perTenth.forEach((line, row) =>
       line.forEach((count, bin) =>
@@ -35,8 +40,9 @@ export function balanceTable(balance: Balance): ShownTable {
 }
 
 /** Plain sentences on whether the design is balanced, one a line. */
-export const balanceInWords = ({ cellsSentence, brackets, blocks }: Balance): string[] => [
+export const balanceInWords = ({ cellsSentence, brackets, blocks, pools }: Balance): string[] => [
   cellsSentence,
+  ...pools.flatMap(({ name, sentences }) => sentences.map((sentence) => `${name}: ${sentence}`)),
   ...brackets.map(({ things, sentence }) => `${things.join(", ")}: ${sentence}`),
   ...blocks.flatMap(({ name, sentences }) => sentences.map((sentence) => `${name}: ${sentence}`)),
 ];

@@ -1,8 +1,11 @@
 import { describe, expect, it } from "vitest";
+import { drawing, drawn, own } from "~/tests/support/pools";
 import { plainStudy } from "~/tests/support/studies";
 import { plannedAssignment } from "../core/allocate/allocate";
+import { balanceOf } from "../core/balance/balance";
 import { ribbonFor } from "../core/compile/ribbon";
 import { participantNumbers } from "./arguments";
+import { balanceInWords } from "./balance";
 import { sequenceTable } from "./sequence";
 import { simulatedTable } from "./simulate";
 
@@ -36,6 +39,16 @@ describe("the sequence table", () => {
     ]);
     expect(rows).toHaveLength(4);
     expect(rows[0]?.slice(0, 7)).toEqual([1, "Everyone", 2, "Block 1", 1, null, 1]);
+  });
+  it("has what is drawn from pools, as simulated participants are shown it", () => {
+    const drawnFrom = drawing({ each: 3, inPool: 6 }, (block) => block.table.columns.push(drawn("seen", own())));
+    const { header, rows } = sequenceTable(drawnFrom, [4]);
+    const simulated = simulatedTable(drawnFrom, [4]);
+    const seen = rows.map((row) => row[header.indexOf("seen")]);
+    expect(new Set(seen).size).toBe(6);
+    expect(simulated.rows.map((row) => row[simulated.header.indexOf("seen")])).toEqual(seen);
+    const said = balanceInWords(balanceOf(drawnFrom, [1, 2, 3, 4]));
+    expect(said.join("\n")).toMatch(/Boats, seen: Each of the 12 rows of “Pool creatures” was drawn /);
   });
   it("is the order the ribbon shows and the simulated participant plays", () => {
     for (const participant of [1, 2, 3, 4, 5]) {

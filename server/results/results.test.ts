@@ -1,7 +1,10 @@
 import { describe, expect, it } from "vitest";
 import { simulateSession, plainModel } from "../../core/simulate/participant";
 import { released } from "~/tests/support/store";
+import { drawing, drawn, own } from "~/tests/support/pools";
 import { firstBlock } from "~/tests/support/studies";
+import { compile } from "../../core/compile/compile";
+import { compilePlanned } from "../../core/compile/planned";
 import { setColumn } from "../../core/design/edits/table";
 import { applyEdit } from "../../core/design/edits/edit";
 import { counts } from "../../core/export/tables/standing";
@@ -58,6 +61,27 @@ describe("results", () => {
       [2, true],
       [3, false],
     ]);
+  });
+
+  it("compare by what was drawn from a pool, trial by trial", async () => {
+    const study = drawing({ each: 6, inPool: 8 }, (block) =>
+      block.table.columns.push({
+        ...drawn("sort", own({ takes: { is: "value", column: "kind" }, where: [] })),
+        factor: true,
+      }),
+    );
+    const { store, study: kept, link } = await released(study);
+    await taken(store, link.token);
+    const { participant, group, orders, seed } = compilePlanned(study, 1);
+    const planned = compile(study, participant, seed, group, orders).parts.flatMap((part) =>
+      part.kind === "block" ? part.trials : [],
+    );
+    const often = (sort: string) => planned.filter(({ values }) => values["sort"] === sort).length;
+    const { answer } = await ask(store, kept, "by=sort&and=");
+    expect(answer.firstLevels).toEqual(["fish", "bird"]);
+    expect(answer.trials).toBe(12);
+    expect(answer.cells.map(({ trials }) => trials)).toEqual([often("fish"), often("bird")]);
+    await store.close();
   });
 
   it("know a column by its id over releases, whatever it is called in each and in the draft", async () => {

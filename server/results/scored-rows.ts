@@ -9,11 +9,15 @@ export type ScoredRow = { of: RowSource; score: TrialScore };
 
 /** Trials kept between questions, over all studies: about a hundred bytes each. */
 const mostKept = 1_000_000;
-const kept = new LRUCache<string, ScoredRow[]>({ maxSize: mostKept, sizeCalculation: (rows) => 1 + rows.length });
+const kept = new LRUCache<string, ScoredRow[]>({ maxSize: mostKept, sizeCalculation: (rows) => 1 + weightOf(rows) });
+/** What drew from pools shares nothing with others, and takes four times as much. */
+const weightOf = (trials: readonly ScoredRow[]): number =>
+  trials.reduce((sum, { of }) => sum + (of.record.fromPools ? 4 : 1), 0);
 
 const rows = new WeakMap<RowSource["document"], Map<string, RowSource>>();
-/** One source for all trials of a row and group, so that what is read of it is worked out once. */
-function shared({ document, block, record: { row }, facts: { group } }: RowSource): RowSource {
+/** One source for all trials of a row and group, so that what is read of it is worked out once; what drew from pools stands alone. */
+function shared({ document, block, record: { row, fromPools }, facts: { group } }: RowSource): RowSource {
+  if (fromPools) return { document, block, record: { row, fromPools }, facts: { group } };
   const known = rows.get(document) ?? new Map<string, RowSource>();
   rows.set(document, known);
   const key = `${block.id} ${row} ${group}`;

@@ -71,9 +71,11 @@ export function RowsNear({
                   title={column.name}
                   className={`truncate border-l border-hairline px-2.5 ${isFilled(column) ? "text-sheen" : ""}`}
                 >
-                  {isFilled(column)
-                    ? keyLabel(cellAsText(document, column, cellValue(document, each, column, group)))
-                    : cellAsText(document, column, cellValue(document, each, column, group))}
+                  {column.draws
+                    ? "drawn"
+                    : isFilled(column)
+                      ? keyLabel(cellAsText(document, column, cellValue(document, each, column, group)))
+                      : cellAsText(document, column, cellValue(document, each, column, group))}
                 </td>
               ))}
             </tr>

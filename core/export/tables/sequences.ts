@@ -47,7 +47,10 @@ export function sequenceColumns(documents: readonly StudyDocument[]): SequenceCo
     ...table.map((column) => ({
       ...column,
       read: ({ document, block, plan, trial }: PlannedTrial) =>
-        column.read({ document, block, record: { row: trial.row }, facts: { group: plan.group } }),
+        column.read({
+          ...{ document, block, facts: { group: plan.group } },
+          record: { row: trial.row, ...(trial.fromPools ? { fromPools: trial.fromPools } : {}) },
+        }),
     })),
   ];
 }

@@ -84,27 +84,30 @@ function keptUnder<Value>(map: Map<string, Value>, key: string, make: () => Valu
 
 const rowAndGroup = ({ record, facts }: RowSource) => `${record.row} ${facts.group}`;
 
-/** The values of a record's trial, by column id: of its table's row, as its group had it (none where it is gone), and those drawn from pools. */
-export function valuesOf(source: RowSource): Context["values"] {
+/** The values of the table's row behind a record, as its group had them; none where the row is gone. */
+function typedValues(source: RowSource): Context["values"] {
   const { block, record, facts, document } = source;
   const { rows, values } = indexOf(block);
-  const typed = keptUnder(values, rowAndGroup(source), () => {
+  return keptUnder(values, rowAndGroup(source), () => {
     const row = rows.get(record.row)?.row;
     return row ? rowValues(document, block.table, row, facts.group) : {};
   });
-  return record.fromPools ? { ...typed, ...record.fromPools } : typed;
 }
+
+/** The values of a record's trial, by column id: those of its row, and those drawn from pools. */
+export const valuesOf = (source: RowSource): Context["values"] =>
+  source.record.fromPools ? { ...typedValues(source), ...source.record.fromPools } : typedValues(source);
 
 /** The same as cells by column id, as they are exported. */
 export function cellsOf(source: RowSource): Map<string, Cell> {
   const { block, document, record } = source;
   const cellOf = (column: Column, value: Scalar | null): Cell =>
     value === null || typeof value === "number" ? value : cellAsText(document, column, value);
-  const { fromPools } = record;
   const typed = keptUnder(indexOf(block).cells, rowAndGroup(source), () => {
-    const values = valuesOf(source);
+    const values = typedValues(source);
     return new Map(block.table.columns.map((each) => [each.id, cellOf(each, values[each.id] ?? null)]));
   });
+  const { fromPools } = record;
   if (!fromPools) return typed;
   const drawn = block.table.columns.filter(({ draws }) => draws !== undefined);
   return new Map([...typed, ...drawn.map((each) => [each.id, cellOf(each, fromPools[each.id] ?? null)] as const)]);
