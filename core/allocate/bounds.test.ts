@@ -1,3 +1,4 @@
+import { creatures, drawn, own } from "../../tests/support/pools";
 import { describe, expect, it } from "vitest";
 import { plainStudy, withBlock } from "~/tests/support/studies";
 import { compilePlanned } from "../compile/planned";
@@ -50,6 +51,15 @@ const cases: [string, Change, RegExp][] = [
       }));
     },
     /160,016,000 elements of arrays to be placed in one session; at most 2,000,000/,
+  ],
+  [
+    "thousands of trials that draw from a pool of thousands",
+    (block, document) => {
+      document.pools = [creatures(2000)];
+      block.table.columns.push(drawn("seen", own()));
+      block.table.rows[0]!.copies = 2000;
+    },
+    /8,004,000 rows of pools to be looked at for its trials; at most 5,000,000/,
   ],
   [
     "given sequences without end",

@@ -29,7 +29,7 @@ export const mostOf = {
   /** Trials of all given sequences. */
   given: 2_000_000,
   /** Trials that draw from a pool times the rows of that pool. */
-  draws: 20_000_000,
+  draws: 5_000_000,
   /** Orders a group is spread over: more would not be filled in a study's lifetime. */
   orders: 5040,
 } as const;

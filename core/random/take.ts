@@ -50,14 +50,19 @@ function endlessList<T>(
   things: readonly T[],
   key: readonly (string | number)[],
 ): (count: number, cycle: number) => T[] {
-  let left: T[] = [];
+  let list: T[] = [];
+  /** How many of the list have been given. */
+  let gone = 0;
   let number = 0;
   return (count, cycle) => {
     const taken = Array.from({ length: Math.floor(count / Math.max(1, things.length)) }, () => things).flat();
     const held: T[] = [];
     for (let rest = count - taken.length; rest > 0; rest--) {
-      if (left.length === 0) left = shuffledWithout(things, held, rest, streamFor(...key, cycle, number++));
-      held.push(left.shift() as T);
+      if (gone === list.length) {
+        list = shuffledWithout(things, held, rest, streamFor(...key, cycle, number++));
+        gone = 0;
+      }
+      held.push(list[gone++] as T);
     }
     return [...taken, ...held];
   };
@@ -66,8 +71,9 @@ function endlessList<T>(
 /** All in a shuffled order whose first `first` are none of the held ones; every such order is equally likely. */
 function shuffledWithout<T>(all: readonly T[], held: readonly T[], first: number, stream: Stream): T[] {
   if (held.length === 0) return shuffled(all, stream);
+  const isHeld = new Set(held);
   const free = shuffled(
-    all.filter((each) => !held.includes(each)),
+    all.filter((each) => !isHeld.has(each)),
     stream,
   );
   return [...free.slice(0, first), ...shuffled([...free.slice(first), ...held], stream)];
