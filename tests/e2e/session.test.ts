@@ -43,12 +43,6 @@ async function exportedAfterEnd(page: Page, code: string, patience = 30_000): Pr
   return exported(researcher.page, code);
 }
 
-/** Where a value stands among the values now. */
-const placeOf = async (page: Page, name: string) => {
-  await page.getByRole("term").getByText(name, { exact: true }).waitFor();
-  return (await page.getByRole("term").allInnerTexts()).indexOf(name);
-};
-
 describe("a session", () => {
   it("that ends by closing the tab in trial 5 goes on there on the same computer, each trial once", async () => {
     const { code, link } = shortStudy();
@@ -200,7 +194,7 @@ describe("a session", () => {
     }
     await scene(frame, "target", done);
     await page.getByRole("tab", { name: "Values" }).click();
-    const doneNow = page.getByRole("definition").nth(await placeOf(page, "session.trials_done"));
+    const doneNow = page.locator('dt:text-is("session.trials_done") + dd');
     await expect.poll(() => doneNow.innerText()).toBe("3");
     // The window was left: the trial is played to its end, then the study waits.
     await frame.locator("#stage").click();
