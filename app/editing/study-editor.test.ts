@@ -244,6 +244,14 @@ describe("the study editor", () => {
     expect(await editor.saveNow()).toBe(false);
   });
 
+  it("saves all when asked to while something is on its way already", async () => {
+    editor.apply(setTitle("A"));
+    const first = editor.saveNow();
+    editor.apply(setTitle("B"));
+    const both = await Promise.all([first, editor.saveNow()]);
+    expect([both, server.document.title, save()]).toEqual([[true, true], "B", "saved"]);
+  });
+
   describe("when others edit too", () => {
     const elsewhere = (change: (document: StudyDocument) => void) => {
       const theirs = structuredClone(server.document);

@@ -28,6 +28,9 @@ const mergeWithinMs = 1500;
 const sendAfterMs = 350;
 const lookEveryMs = 1200;
 
+/** So often at most is sent until all is saved, in one go. */
+const mostRounds = 5;
+
 /**
  * The study being edited in this window: every change goes through `apply`. All changes, also those that come from
  * other windows, make one log, kept on disk; undo and redo take spans of it back, also when others have edited since.
@@ -154,7 +157,11 @@ export class StudyEditor {
   async saveNow(): Promise<boolean> {
     if (this.#timer) clearTimeout(this.#timer);
     this.#timer = null;
-    await this.#send();
+    // What is under way has to come back before the rest can go.
+    for (let round = 0; round < mostRounds; round++) {
+      await this.#send();
+      if (this.#unsent.length === 0 || this.#save.kind !== "saving") break;
+    }
     return this.#unsent.length === 0 && this.#save.kind === "saved";
   }
 
@@ -315,8 +322,15 @@ export class StudyEditor {
     }, ms);
   }
 
-  async #send(): Promise<void> {
-    if (this.#sending || this.#unsent.length === 0) return;
+  #underway: Promise<void> | null = null;
+  /** Sends what is unsent; where something is under way already, settled with that. */
+  #send(): Promise<void> {
+    this.#underway ??= this.#sendOnce().finally(() => (this.#underway = null));
+    return this.#underway;
+  }
+
+  async #sendOnce(): Promise<void> {
+    if (this.#unsent.length === 0) return;
     this.#sending = true;
     const sent = this.#unsent.length;
     const document = this.#document;
