@@ -158,6 +158,7 @@ describe("a page that asks, from blank", () => {
   it("has a question taken to another study by the clipboard", async () => {
     const other = { page: await page.context().newPage() };
     await card("where").getByText("where", { exact: true }).click();
+    await expect.poll(() => page.getByLabel("Name", { exact: true }).inputValue()).toBe("where");
     await page.keyboard.press("Control+c");
     const there = await newStudyInCompose(other.page, server.address, "Another shore");
     await other.page.getByRole("button", { name: /^Part:/ }).click();
