@@ -21,10 +21,10 @@ const graceMs = 1500;
 const mostNames = 20;
 
 /** A frame without any right to this page; settled when it is there, or does not come. */
-async function frameAt(src: string, title: string, into: Document): Promise<HTMLIFrameElement> {
+async function frameAt(src: string, title: string, into: Document, allow = ""): Promise<HTMLIFrameElement> {
   const frame = into.createElement("iframe");
   frame.setAttribute("sandbox", "allow-scripts");
-  Object.assign(frame, { title, hidden: true, src, allow: "local-network-access" });
+  Object.assign(frame, { title, hidden: true, src, allow });
   const ready = new Promise<void>((resolve) => {
     const heard = ({ source, data }: MessageEvent<unknown>) => {
       if (source !== frame.contentWindow || typeof data !== "object" || data === null || !("ready" in data)) return;
@@ -46,7 +46,7 @@ export async function startOutside(study: StudyDocument, into: Document, service
   const rules = allRules(study);
   const [scripts, services] = await Promise.all([
     anyDoes(rules, "script") ? frameAt("/script-frame", "Scripts of the study", into) : null,
-    anyDoes(rules, "ask") ? frameAt(servicesAt, "Services of the study", into) : null,
+    anyDoes(rules, "ask") ? frameAt(servicesAt, "Services of the study", into, "local-network-access") : null,
   ]);
   const come: Given[] = [];
   let started = 0;

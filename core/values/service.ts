@@ -5,12 +5,15 @@ import { id } from "./ref";
 
 const longest = 500;
 
+/** Its origin stands in a policy of browsers, where other signs would say something else. */
+const plainOrigin = /^https?:\/\/(?:[a-z0-9.-]+|\[[0-9a-f:.]+\])(?::\d{1,5})?$/;
+
 /** The parts of a service's address; null where it is none that can be asked: http or https, without a name or password in it. */
 export function serviceUrl(address: string): URL | null {
   if (address.length > longest || !URL.canParse(address)) return null;
   const url = new URL(address);
-  const isWeb = url.protocol === "http:" || url.protocol === "https:";
-  return isWeb && url.username === "" && url.password === "" && url.hash === "" ? url : null;
+  const isPlain = url.username === "" && url.password === "" && url.hash === "";
+  return isPlain && plainOrigin.test(url.origin) ? url : null;
 }
 
 const address: Shape<string> = judged((value) =>

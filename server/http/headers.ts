@@ -9,6 +9,15 @@ const common = {
   "Permissions-Policy": "camera=(), microphone=(), geolocation=()",
 };
 
+/** Headers of a page that is not ours and stands in a frame of ours: of an origin of its own, and without any device. */
+export const foreignPage = {
+  "X-Content-Type-Options": "nosniff",
+  "Referrer-Policy": "no-referrer",
+  "Cross-Origin-Resource-Policy": "same-origin",
+  "Cross-Origin-Embedder-Policy": "require-corp",
+  "Permissions-Policy": "camera=(), microphone=(), geolocation=()",
+};
+
 /** The address of participants' pages as researchers look at them, in a frame of ours. */
 export const previewPath = "/participant-preview";
 

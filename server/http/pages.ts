@@ -1,5 +1,5 @@
 import { createHash, timingSafeEqual } from "node:crypto";
-import { Router, type Request, type Response } from "express";
+import { Router, type NextFunction, type Request, type Response } from "express";
 import type { StudyDocument } from "../../core/design/document";
 import { itemsIn } from "../../core/design/lookup";
 import { isBinding } from "../../core/values/ref";
@@ -9,6 +9,7 @@ import { frozenDocument } from "../frozen-documents";
 import { findStudy } from "../studies";
 import { readPage } from "../media/study-media";
 import { signInSecretOf } from "./cookie";
+import { foreignPage } from "./headers";
 import { serviceFrame, serviceFrameHeaders } from "./service-frame";
 
 /**
@@ -16,11 +17,7 @@ import { serviceFrame, serviceFrameHeaders } from "./service-frame";
  * It leads nowhere, sends no forms, opens and saves nothing, and fetches only what its item names.
  */
 const pageHeaders = (connects: readonly string[], kept: string) => ({
-  "X-Content-Type-Options": "nosniff",
-  "Referrer-Policy": "no-referrer",
-  "Cross-Origin-Resource-Policy": "same-origin",
-  "Cross-Origin-Embedder-Policy": "require-corp",
-  "Permissions-Policy": "camera=(), microphone=(), geolocation=()",
+  ...foreignPage,
   "Cache-Control": kept,
   "Content-Security-Policy": [
     "sandbox allow-scripts allow-forms",
@@ -41,51 +38,54 @@ const pageHeaders = (connects: readonly string[], kept: string) => ({
 export const rightToPages = (tokenHash: string): string =>
   createHash("sha256").update(`pages ${tokenHash}`).digest("hex").slice(0, 32);
 
-/** The pages that are media, for those who take part in a session with them and for those who design the study. */
+type Asked = Request<Record<string, string>>;
+/** Sends a page of a study: the one with this hash, or the one that is the same in all. */
+type Send = (
+  response: Response,
+  study: { id: string; document: StudyDocument },
+  sha256: string,
+  kept: string,
+) => void | Promise<void>;
+
+/** The pages that are media, and the one from which services are asked, for those who take part in a session and for those who design the study. */
 export function pages(store: Store): Router {
   const router = Router();
-  router.get("/pages/session/:session/:right/:sha256", (request: Request<Record<string, string>>, response, next) => {
-    const { session = "", right = "", sha256 = "" } = request.params;
-    store.db
+  /** The study of a session, for who has the right to its pages. */
+  const played = async ({ params: { session = "", right = "" } }: Asked) => {
+    const row = await store.db
       .selectFrom("session")
       .select(["token_hash", "release_id", "study_id"])
       .where("id", "=", session)
-      .executeTakeFirst()
-      .then(async (row) => {
-        if (!row || !isSame(right, rightToPages(row.token_hash))) return void response.sendStatus(404);
-        const document = await frozenDocument(store.db, row.release_id);
-        if (sha256 === "services")
-          return void response.set(serviceFrameHeaders(document)).type("text/html").send(serviceFrame);
-        await send(response, row.study_id, document, sha256, "private, max-age=31536000, immutable");
-      })
-      .catch(next);
-  });
-  router.get("/pages/design/:code/:sha256", (request: Request<Record<string, string>>, response, next) => {
+      .executeTakeFirst();
+    if (!row || !isSame(right, rightToPages(row.token_hash))) return null;
+    return { id: row.study_id, document: await frozenDocument(store.db, row.release_id) };
+  };
+  /** The study as it is designed, for whose it is. */
+  const designed = async (request: Asked) => {
     const secret = signInSecretOf(request.get("cookie"));
-    const { code = "", sha256 = "" } = request.params;
-    (secret ? accountOfSecret(store, secret) : Promise.resolve(null))
-      .then(async (account) => {
-        const study = account && (await findStudy(store, account.id, code));
-        if (!study) return void response.sendStatus(404);
-        if (sha256 === "services")
-          return void response
-            .set({ ...serviceFrameHeaders(study.document), "Cache-Control": "no-store" })
-            .type("text/html")
-            .send(serviceFrame);
-        // What its item lets it reach may be changed while it is designed.
-        await send(response, study.id, study.document, sha256, "no-store");
-      })
-      .catch(next);
-  });
+    const account = secret ? await accountOfSecret(store, secret) : null;
+    return account && findStudy(store, account.id, request.params.code ?? "");
+  };
+  const answers = (found: typeof played | typeof designed, send: Send, kept: string) => {
+    const answer = async (request: Asked, response: Response) => {
+      const study = await found(request);
+      if (study) await send(response, study, request.params.sha256 ?? "", kept);
+      else response.sendStatus(404);
+    };
+    return (request: Asked, response: Response, next: NextFunction) => void answer(request, response).catch(next);
+  };
+  router.get("/pages/session/:session/:right/services", answers(played, sendServices, "private, max-age=3600"));
+  router.get(
+    "/pages/session/:session/:right/:sha256",
+    answers(played, sendPage, "private, max-age=31536000, immutable"),
+  );
+  // What a page or a frame may reach can be changed while the study is designed.
+  router.get("/pages/design/:code/services", answers(designed, sendServices, "no-store"));
+  router.get("/pages/design/:code/:sha256", answers(designed, sendPage, "no-store"));
+  return router;
 
-  async function send(
-    response: Response,
-    studyId: string,
-    document: StudyDocument,
-    sha256: string,
-    kept: string,
-  ): Promise<void> {
-    const page = await readPage(store, studyId, sha256);
+  async function sendPage(...[response, { id, document }, sha256, kept]: Parameters<Send>): Promise<void> {
+    const page = await readPage(store, id, sha256);
     if (page)
       response
         .set(pageHeaders(connectsOf(document, sha256), kept))
@@ -93,8 +93,10 @@ export function pages(store: Store): Router {
         .send(page);
     else response.sendStatus(404);
   }
-  return router;
 }
+
+const sendServices: Send = (response, { document }, _, kept) =>
+  void response.set(serviceFrameHeaders(document, kept)).type("text/html").send(serviceFrame);
 
 const isSame = (one: string, other: string): boolean =>
   one.length === other.length && timingSafeEqual(Buffer.from(one), Buffer.from(other));

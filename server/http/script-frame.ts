@@ -1,4 +1,5 @@
 import { Router } from "express";
+import { foreignPage } from "./headers";
 
 /*
  * The page in which scripts of a study run, in a frame of participants' pages. It has an origin of its own, reaches no
@@ -41,11 +42,7 @@ parent.postMessage({ ready: true }, "*");`;
 const page = `<!doctype html><meta charset="utf-8"><title>Scripts of a study</title><script>${inFrame}</script>`;
 
 const headers = {
-  "X-Content-Type-Options": "nosniff",
-  "Referrer-Policy": "no-referrer",
-  "Cross-Origin-Resource-Policy": "same-origin",
-  "Cross-Origin-Embedder-Policy": "require-corp",
-  "Permissions-Policy": "camera=(), microphone=(), geolocation=()",
+  ...foreignPage,
   "Cache-Control": "public, max-age=3600",
   "Content-Security-Policy": [
     "sandbox allow-scripts",

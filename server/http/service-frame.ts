@@ -1,5 +1,6 @@
 import type { StudyDocument } from "../../core/design/document";
 import { serviceUrl } from "../../core/values/service";
+import { foreignPage } from "./headers";
 
 /*
  * The page from which a study's services are asked, in a frame of participants' pages. It has an origin of its own and reaches
@@ -41,15 +42,12 @@ parent.postMessage({ ready: true }, "*");`;
 
 export const serviceFrame = `<!doctype html><meta charset="utf-8"><title>Services of a study</title><script>${inFrame}</script>`;
 
-export const serviceFrameHeaders = ({ services }: StudyDocument) => {
+/** Its headers: it reaches the origins of the services and nothing else. `kept`: how long it may be kept. */
+export const serviceFrameHeaders = ({ services }: StudyDocument, kept: string) => {
   const origins = [...new Set(services.flatMap(({ address }) => serviceUrl(address)?.origin ?? []))];
   return {
-    "X-Content-Type-Options": "nosniff",
-    "Referrer-Policy": "no-referrer",
-    "Cross-Origin-Resource-Policy": "same-origin",
-    "Cross-Origin-Embedder-Policy": "require-corp",
-    "Permissions-Policy": "camera=(), microphone=(), geolocation=()",
-    "Cache-Control": "private, max-age=3600",
+    ...foreignPage,
+    "Cache-Control": kept,
     "Content-Security-Policy": [
       "sandbox allow-scripts",
       "default-src 'none'",

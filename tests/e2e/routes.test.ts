@@ -63,6 +63,8 @@ const table: Record<string, Line> = {
   "/play": { who: "everyone", gets: 200, kept: "no-store" },
   "/participant-preview": { who: "everyone", gets: 200, kept: "no-store" },
   "/script-frame": { who: "everyone", gets: 200, kept: "public, max-age=3600" },
+  "/pages/session/:session/:right/services": { who: "everyone", gets: 404, kept: "no-store" },
+  "/pages/design/:code/services": { who: "everyone", gets: 404, kept: "no-store" },
   "/pages/session/:session/:right/:sha256": { who: "everyone", gets: 404, kept: "no-store" },
   "/pages/design/:code/:sha256": { who: "everyone", gets: 404, kept: "no-store" },
   "/api/join/:token": { who: "everyone", gets: null, posts: true, megabytes: 4 },
