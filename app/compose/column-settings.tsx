@@ -24,6 +24,7 @@ import {
 import { nameProblem } from "~/core/values/names";
 import { ownColumnNames } from "~/core/export/tables/trials";
 import { namesInReach } from "~/core/design/names-in-reach";
+import { usesInDraws } from "~/core/design/uses-of-pools";
 import { pathInWords } from "~/core/design/path-in-words";
 import { usesIn } from "~/core/values/uses";
 import { columnsOfOrder } from "~/core/order/words";
@@ -83,6 +84,7 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
       ...uses.map(({ path }) =>
         pathInWords(document, path.replace(/\.(from|ref)$/, "")).replace(/^block “[^”]*”, /, ""),
       ),
+      ...usesInDraws(block, column.id),
       ...columnsOfOrder(block.order).flatMap((each) => (each.column === column.id ? [each.use] : [])),
     ]),
   ];
@@ -118,21 +120,25 @@ export function ColumnSettings({ block, column }: { block: Block; column: Column
             problem={(name) => nameProblem(name, namesInReach(document, block, column.id), ownColumnNames(document))}
           />
         </Property>
-        <Property label="Holds" htmlFor="column-type">
-          <Choice
-            id="column-type"
-            value={column.type}
-            options={columnTypes}
-            onChange={(type) =>
-              edit(
-                column.draws
-                  ? together(setDraws(block.id, column.id, undefined), setColumnType(block.id, column.id, type))
-                  : column.follows && type !== "number"
+        <Property label="Holds" {...(column.draws ? {} : { htmlFor: "column-type" })}>
+          {column.draws ? (
+            <span className="text-sm text-muted">
+              {columnTypes.find(([type]) => type === column.type)?.[1]}, as where it is drawn from
+            </span>
+          ) : (
+            <Choice
+              id="column-type"
+              value={column.type}
+              options={columnTypes}
+              onChange={(type) =>
+                edit(
+                  column.follows && type !== "number"
                     ? together(setFollows(block.id, column.id, undefined), setColumnType(block.id, column.id, type))
                     : setColumnType(block.id, column.id, type),
-              )
-            }
-          />
+                )
+              }
+            />
+          )}
         </Property>
         <Switch
           label="Factor"

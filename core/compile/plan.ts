@@ -2,7 +2,7 @@ import { itemsIn, trialsInBlock } from "../design/lookup";
 import { blockOrder, givenTrials, type BlockOrder, type OrderedTrial } from "../order/block-order";
 import { orderable, streamOf } from "../order/orderable";
 import { planForm, type PlannedForm } from "./forms";
-import { hasPlace } from "../order/place";
+import { hasPlace, type Seeded } from "../order/place";
 import { openingOf } from "../order/opening";
 import type { Id, Scalar } from "../values/ref";
 import type { Block } from "../design/block";
@@ -60,7 +60,7 @@ const firstOrders: Orders = {};
 /** Gives what the trials of an attempt at a block take from pools, in their order; null where none of its columns draws. */
 export type DrawPools = (
   document: StudyDocument,
-  who: Who,
+  who: Seeded,
   block: Block,
   attempt: number,
 ) => readonly Readonly<Record<Id, Scalar | null>>[] | null;
@@ -69,8 +69,8 @@ export type DrawPools = (
  * The plan of one participant. Pure: the same document, participant number, seed and group give the same plan on any
  * machine. Every draw has a stream of its own, so that editing one block leaves the order of the others as it was.
  * `entered` says where the participant stands among all who began, from 1: the pages before places are given are drawn by it;
- * without a place (`noPlace`) the plan is made of these alone. `pools` draws from
- * them: it is apart, since studies without pools do without it. Whether the study asks for too much is judged before.
+ * without a place (`noPlace`) the plan is made of these alone. What draws from `pools` is handed in, since studies without
+ * pools do without it. Whether the study asks for too much is judged before.
  */
 export function compileWith(
   pools: DrawPools,
@@ -164,8 +164,6 @@ function trialsFor(block: Block, participant: number): number {
   return givenTrials(block.order, block.table.rows, participant).length;
 }
 
-export type Who = { participant: number; seed: string; group: Id; orders: Orders };
-
 /** The trials of a block, whose order is drawn; each is made when it is asked for. */
 export type BlockTrials = {
   /** Number in the session of the first. */
@@ -181,7 +179,7 @@ function blockTrials(
   pools: DrawPools,
   document: StudyDocument,
   block: Block,
-  { participant, seed, group, orders }: Who,
+  { participant, seed, group, orders }: Seeded,
   before: number,
   attempt = 1,
 ): BlockTrials {
@@ -220,7 +218,7 @@ function blockTrials(
 function placedIn(
   study: StudyDocument,
   block: Block,
-  { participant, seed, group }: Omit<Who, "orders">,
+  { participant, seed, group }: Omit<Seeded, "orders">,
   drawnFor: string,
 ): (values: PlannedTrial["values"], pass: number, index: number) => DrawnElements {
   const drawnItems = itemsIn(block).flatMap((item) => {

@@ -16,6 +16,18 @@ export const usesOfPoolColumn = (document: StudyDocument, pool: Id, column: Id):
     return isTaken || (hasOwnRow(draws) && draws.where.some((match) => match.column === column));
   });
 
+/** What of a block’s draws names a column of its table, in words: it draws with it, or goes by its levels. */
+export const usesInDraws = ({ table }: Block, column: Id): string[] =>
+  table.columns.flatMap(({ id, name, draws }): string[] => {
+    if (!draws || id === column) return [];
+    if (!hasOwnRow(draws)) return draws.with === column ? [`column ${name}, which draws with it`] : [];
+    const shown = draws.before?.shown;
+    return [
+      ...(draws.balanced === column ? [`the lists of column ${name}`] : []),
+      ...(typeof shown === "object" && shown.column === column ? [`which rows of column ${name} are old`] : []),
+    ];
+  });
+
 const drawing = (document: StudyDocument, pool: Id, uses: (column: Column) => boolean): string[] =>
   blocksInOrder(document).flatMap((block: Block) =>
     block.table.columns

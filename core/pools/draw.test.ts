@@ -129,16 +129,17 @@ describe("what is drawn from a pool", () => {
   });
 
   it("does not come again in the session or in later sittings, where that is asked", () => {
-    const study = drawing({ each: 3, inPool: 12 }, (block, document) => {
+    const study = drawing({ each: 2, inPool: 60 }, (block, document) => {
       block.table.columns.push(drawn("seen", own({ where: [sameKind], once: "sittings" })));
       second(document, block, () => undefined);
     });
-    const all = [1, 2].flatMap((sitting) =>
+    // More than are kept at a time.
+    const all = Array.from({ length: 15 }, (_, index) => index + 1).flatMap((sitting) =>
       ["boats", "boats-2"].flatMap((block) =>
         trialsIn(study, 7, block, seedOf(study, sitting)).map(({ values }) => values["seen"]),
       ),
     );
-    expect(new Set(all).size).toBe(24);
+    expect(new Set(all).size).toBe(120);
     expect(all).not.toContain(null);
   });
 

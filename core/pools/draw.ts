@@ -1,8 +1,10 @@
 import type { StudyDocument } from "../design/document";
 import { keepLast } from "../random/keep-last";
 import type { Id, Scalar } from "../values/ref";
-import { Drawing, type DrawnFor, type Lacking } from "./drawing";
+import type { Seeded } from "../order/place";
+import { Drawing, type Lacking } from "./drawing";
 import { unionOf, type Placed } from "./placed";
+import { drawsIn } from "./tasks";
 
 export type { Lacking } from "./drawing";
 
@@ -22,18 +24,27 @@ const tries = 30;
 
 const sessions = new WeakMap<StudyDocument, ReturnType<typeof keepLast<SessionDraws>>>();
 
-/** What a session draws from pools; kept for those asked for last. `earlier`: the seeds of the participant's sittings before, in their order. */
-export function sessionDraws(document: StudyDocument, who: DrawnFor, earlier: readonly string[]): SessionDraws {
+/**
+ * What a session draws from pools; kept for those asked for last. `earlier`: the seeds of the participant's sittings before, in
+ * their order; they are drawn too where a row is not to come again over sittings.
+ */
+export function sessionDraws(document: StudyDocument, who: Seeded, earlier: readonly string[]): SessionDraws {
   const kept = sessions.get(document) ?? keepLast<SessionDraws>(12);
   sessions.set(document, kept);
   return kept(JSON.stringify([who.participant, who.seed, who.group, who.orders]), () => {
-    const before = earlier.map((seed, index) => sessionDraws(document, { ...who, seed }, earlier.slice(0, index)));
-    const usedBefore = unionOf(before.flatMap(({ placed }) => [...placed.values()]));
-    return drawn(document, who, usedBefore);
+    const used: Placed[] = [];
+    for (const seed of reachesOverSittings(document) ? earlier : [])
+      used.push(...drawn(document, { ...who, seed }, unionOf(used)).placed.values());
+    return drawn(document, who, unionOf(used));
   });
 }
 
-function drawn(document: StudyDocument, who: DrawnFor, usedBefore: Map<Id, Set<number>>): SessionDraws {
+const reachesOverSittings = ({ parts }: StudyDocument): boolean =>
+  Object.values(parts).some(
+    (part) => part.kind === "block" && drawsIn(part).some(({ own }) => own.once === "sittings"),
+  );
+
+function drawn(document: StudyDocument, who: Seeded, usedBefore: Map<Id, Set<number>>): SessionDraws {
   let best: SessionDraws | null = null;
   for (let attempt = 0; attempt < tries; attempt++) {
     const found = new Drawing(document, who, usedBefore, attempt).whole();
@@ -47,7 +58,7 @@ function drawn(document: StudyDocument, who: DrawnFor, usedBefore: Map<Id, Set<n
 /** What a later attempt at a block takes: the rows of the first again as far as they fit, and none that another block has. */
 export function attemptDraws(
   document: StudyDocument,
-  who: DrawnFor,
+  who: Seeded,
   first: SessionDraws,
   block: Id,
   attempt: number,

@@ -2,7 +2,8 @@ import type { Block } from "../design/block";
 import type { StudyDocument } from "../design/document";
 import { blockOrder } from "../order/block-order";
 import { orderable, streamOf } from "../order/orderable";
-import { partsFor, type Orders } from "../order/parts";
+import { partsFor } from "../order/parts";
+import type { Seeded } from "../order/place";
 import { shuffled } from "../random/shuffle";
 import { streamFor } from "../random/stream";
 import { takeEvenly } from "../random/take";
@@ -16,9 +17,6 @@ import { matched, type MatchClass } from "./matching";
 import { usedIn, type Placed } from "./placed";
 import { byLevel, isFromBefore, turnedBy, wantedInWords, type Slot } from "./slots";
 import { drawsIn, levelsOfTasks, type Task } from "./tasks";
-
-/** Whose session it is. */
-export type DrawnFor = { participant: number; seed: string; group: Id; orders: Orders };
 
 /** Trials that need rows and do not get them. `wanted` says of what kind, by the pool's columns. */
 export type Lacking = {
@@ -38,7 +36,7 @@ export type Again = { block: Id; attempt: number; first: { placed: ReadonlyMap<I
 /** One try at drawing a session from its pools, or another attempt at one of its blocks. */
 export class Drawing {
   readonly #document: StudyDocument;
-  readonly #who: DrawnFor;
+  readonly #who: Seeded;
   readonly #usedBefore: ReadonlyMap<Id, ReadonlySet<number>>;
   readonly #tried: number;
   readonly #again: Again | undefined;
@@ -48,7 +46,7 @@ export class Drawing {
 
   constructor(
     document: StudyDocument,
-    who: DrawnFor,
+    who: Seeded,
     usedBefore: ReadonlyMap<Id, ReadonlySet<number>>,
     tried: number,
     again?: Again,

@@ -1,6 +1,6 @@
 import { compile } from "../compile/compile";
 import type { StudyDocument } from "../design/document";
-import type { Place } from "../order/place";
+import type { Seeded } from "../order/place";
 import type { AnswerRecord, PageRecord, SessionRecord, TrialRecord } from "../records/record";
 import { mostEarly, mostRevised } from "./answer-window";
 import { sessionMachine } from "./session-machine";
@@ -9,7 +9,7 @@ import { eventsOf } from "./replay";
 import type { Given, Step } from "./state";
 
 /** Who plays a session, and what was drawn for them; `entered` says where they stand among all who began. */
-export type PlayedBy = Place & { seed: string; entered?: number; given?: Given };
+export type PlayedBy = Seeded & { entered?: number; given?: Given };
 
 /** So far, in ms, a record may begin before the one before it has ended: frames and events are stamped apart. */
 const overlapMs = 1000;

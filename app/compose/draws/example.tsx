@@ -1,8 +1,6 @@
 import { useMemo } from "react";
+import { blockSource } from "~/app/compose/shown-trial";
 import { useStudy } from "~/app/editing/use-study";
-import { plannedAssignment } from "~/core/allocate/allocate";
-import { excessesOf } from "~/core/allocate/bounds";
-import { compileBlock } from "~/core/compile/compile";
 import type { Block } from "~/core/design/block";
 import { cellAsText } from "~/core/design/cells";
 import type { Column } from "~/core/values/table";
@@ -16,9 +14,7 @@ export function DrawnExample({ block, column }: { block: Block; column: Column }
     view: { participant },
   } = useStudy();
   const drawn = useMemo(() => {
-    if (excessesOf(document).length > 0) return null;
-    const { group, orders } = plannedAssignment(document, participant);
-    const trials = compileBlock(document, block, participant, document.settings.seed, group, orders);
+    const { trials } = blockSource(document, block, participant);
     return trials?.rows
       .slice(0, mostShown)
       .map((_, index) => cellAsText(document, column, trials.at(index).values[column.id] ?? null) || "nothing");

@@ -130,7 +130,11 @@ export const setDraws =
     inTable(holder, ({ table }) => {
       const found = table.columns.find(({ id }) => id === column);
       if (!found) return;
-      if (!draws) return assign(found, { draws });
+      if (!draws) {
+        assign(found, { draws });
+        // What drew with it has nothing to draw with any more.
+        return standAlone(table.columns, column);
+      }
       if (!found.draws) {
         for (const row of table.rows) row.cells[column] = null;
         standAlone(table.columns, column);
