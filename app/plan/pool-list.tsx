@@ -1,4 +1,5 @@
-import { Plus } from "lucide-react";
+import { AddLine } from "~/app/components/add-line";
+import { MarginList } from "~/app/components/margin-list";
 import { Section } from "~/app/components/fields";
 import { useStudy } from "~/app/editing/use-study";
 import { newPool } from "~/app/pools/new-pool";
@@ -14,25 +15,13 @@ export function PoolList() {
   };
   return (
     <Section title="Pools">
-      <ul className="grid">
-        {document.pools.map(({ id, name, table }) => (
-          <li key={id}>
-            <button
-              type="button"
-              className="flex w-full items-center gap-2 rounded-md px-1 py-0.5 text-left hover:bg-plumage-tint"
-              onClick={() => look({ asked: "pools", pool: id })}
-            >
-              <span className="truncate text-sm">{name}</span>
-              <span className="ml-auto font-mono text-xs text-muted">
-                {table.rows.length} {table.rows.length === 1 ? "row" : "rows"}
-              </span>
-            </button>
-          </li>
-        ))}
-      </ul>
-      <button type="button" className="flex items-center gap-1 text-sm font-medium text-plumage" onClick={add}>
-        <Plus size={14} aria-hidden="true" /> pool
-      </button>
+      <MarginList
+        entries={document.pools.map(({ id, name, table: { rows } }) => ({
+          ...{ id, name, hint: `${rows.length} ${rows.length === 1 ? "row" : "rows"}` },
+          open: () => look({ asked: "pools", pool: id }),
+        }))}
+      />
+      <AddLine says="pool" onClick={add} />
     </Section>
   );
 }

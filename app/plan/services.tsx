@@ -1,5 +1,6 @@
 import { UsedIn } from "~/app/components/used-in";
-import { Plus } from "lucide-react";
+import { AddLine } from "~/app/components/add-line";
+import { MarginList } from "~/app/components/margin-list";
 import { Margin } from "~/app/compose/margin";
 import { Property, Section, TextField } from "~/app/components/fields";
 import { RemoveUsed } from "~/app/components/used-first";
@@ -24,23 +25,13 @@ export function ServiceList() {
   };
   return (
     <Section title="Services">
-      <ul className="grid">
-        {document.services.map(({ id, name, address }) => (
-          <li key={id}>
-            <button
-              type="button"
-              className="flex w-full items-center gap-2 rounded-md px-1 py-0.5 text-left hover:bg-plumage-tint"
-              onClick={() => look({ selected: { kind: "service", service: id } })}
-            >
-              <span className="truncate text-sm">{name}</span>
-              <span className="ml-auto truncate font-mono text-xs text-muted">{serviceUrl(address)?.host}</span>
-            </button>
-          </li>
-        ))}
-      </ul>
-      <button type="button" className="flex items-center gap-1 text-sm font-medium text-plumage" onClick={add}>
-        <Plus size={14} aria-hidden="true" /> service
-      </button>
+      <MarginList
+        entries={document.services.map(({ id, name, address }) => ({
+          ...{ id, name, hint: serviceUrl(address)?.host ?? "" },
+          open: () => look({ selected: { kind: "service", service: id } }),
+        }))}
+      />
+      <AddLine says="service" onClick={add} />
     </Section>
   );
 }

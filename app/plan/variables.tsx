@@ -1,5 +1,6 @@
 import { UsedIn } from "~/app/components/used-in";
-import { Plus } from "lucide-react";
+import { AddLine } from "~/app/components/add-line";
+import { MarginList } from "~/app/components/margin-list";
 import { Margin } from "~/app/compose/margin";
 import { textFromScalar, scalarFromText } from "~/app/compose/rules/operand-field";
 import { Choice, Property, Section, Switch, TextField } from "~/app/components/fields";
@@ -36,26 +37,16 @@ export function VariableList() {
   };
   return (
     <Section title="Variables">
-      <ul className="grid">
-        {document.variables.map(({ id, name, start, from }) => (
-          <li key={id}>
-            <button
-              type="button"
-              className="flex w-full items-center gap-2 rounded-md px-1 py-0.5 text-left hover:bg-plumage-tint"
-              onClick={() => look({ selected: { kind: "variable", variable: id } })}
-            >
-              <span className="font-mono text-xs text-sheen">{name}</span>
-              <span className="ml-auto truncate font-mono text-xs text-muted">
-                {from ? `?${from.urlParameter}` : startInWords(start)}
-              </span>
-            </button>
-          </li>
-        ))}
-      </ul>
+      <MarginList
+        entries={document.variables.map(({ id, name, start, from }) => ({
+          id,
+          name: <span className="font-mono text-xs text-sheen">{name}</span>,
+          hint: from ? `?${from.urlParameter}` : startInWords(start),
+          open: () => look({ selected: { kind: "variable", variable: id } }),
+        }))}
+      />
       <div className="flex gap-3">
-        <button type="button" className="flex items-center gap-1 text-sm font-medium text-plumage" onClick={add}>
-          <Plus size={14} aria-hidden="true" /> variable
-        </button>
+        <AddLine says="variable" onClick={add} />
         <button type="button" className="text-sm text-muted hover:text-ink" onClick={() => look({ asked: "values" })}>
           all values
         </button>

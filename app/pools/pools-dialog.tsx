@@ -1,4 +1,5 @@
-import { ArrowLeft, ArrowRight, Plus, X } from "lucide-react";
+import { AddLine } from "~/app/components/add-line";
+import { ArrowLeft, ArrowRight, X } from "lucide-react";
 import { useState } from "react";
 import { columnTypes } from "~/app/compose/column-settings";
 import { TableSheet } from "~/app/compose/table/table-sheet";
@@ -53,9 +54,7 @@ export function PoolsDialog() {
             {name} <span className="font-mono text-xs font-normal">{table.rows.length}</span>
           </button>
         ))}
-        <button type="button" className="flex items-center gap-1 px-1.5 text-sm font-medium text-plumage" onClick={add}>
-          <Plus size={14} aria-hidden="true" /> pool
-        </button>
+        <AddLine says="pool" onClick={add} />
       </div>
       {pool ? (
         <OnePool key={pool.id} pool={pool} />

@@ -1,4 +1,6 @@
-import { Plus, Table2, X } from "lucide-react";
+import { withoutUndefined } from "~/core/shape/without-undefined";
+import { AddLine } from "~/app/components/add-line";
+import { Table2, X } from "lucide-react";
 import { Button, IconButton } from "~/app/components/button";
 import { Sentence, SentenceChoice } from "~/app/components/sentence";
 import { useStudy } from "~/app/editing/use-study";
@@ -80,7 +82,7 @@ type OwnProps = { block: Block; column: Column; own: OwnRow; pool: Pool; set: (n
 
 function OwnSentences({ block, column, own, pool, set }: OwnProps) {
   const levels = block.table.columns.filter((each) => each.factor && !isFilled(each));
-  const change = (fields: Changes) => set(without({ ...own, ...fields }));
+  const change = (fields: Changes) => set(withoutUndefined({ ...own, ...fields }) as OwnRow);
   return (
     <>
       {own.where.map((match, index) => (
@@ -103,13 +105,10 @@ function OwnSentences({ block, column, own, pool, set }: OwnProps) {
         </div>
       ))}
       {own.where.length < 6 && pool.table.columns.length > 0 && (
-        <button
-          type="button"
-          className="flex items-center gap-1 text-sm font-medium text-plumage"
+        <AddLine
+          says="only rows that …"
           onClick={() => change({ where: [...own.where, freshMatch(block, column, pool, own)] })}
-        >
-          <Plus size={14} aria-hidden="true" /> only rows that …
-        </button>
+        />
       )}
       <Sentence>
         No row comes twice{" "}
@@ -255,7 +254,3 @@ function freshMatch(block: Block, column: Column, pool: Pool, { where }: OwnRow)
   const first = found && pool.table.rows[0]?.cells[found.id];
   return { column: found?.id ?? "", to: to ? { from: { column: to.id } } : (first ?? "") };
 }
-
-/** The same without what is undefined. */
-const without = (own: Changes): OwnRow =>
-  Object.fromEntries(Object.entries(own).filter(([, each]) => each !== undefined)) as unknown as OwnRow;

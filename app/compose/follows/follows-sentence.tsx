@@ -1,3 +1,4 @@
+import { withoutUndefined } from "~/core/shape/without-undefined";
 import { Sentence, SentenceChoice, SentenceNumber } from "~/app/components/sentence";
 import { useStudy } from "~/app/editing/use-study";
 import { changedAdaptive } from "~/core/adaptive/new";
@@ -17,7 +18,8 @@ export function FollowsSentence({ block, column, follows }: { block: Block; colu
   const { by, each, keeps } = follows;
   const set = (next: Follows) => edit(setFollows(block.id, column.id, next), `follows ${column.id}`);
   const setBy = (next: Adaptive) => set({ ...follows, by: next });
-  const change = (fields: Partial<Staircase> | Partial<Bayesian>) => setBy(without({ ...by, ...fields }));
+  const change = (fields: Partial<Staircase> | Partial<Bayesian>) =>
+    setBy(withoutUndefined({ ...by, ...fields }) as Adaptive);
   const factors = block.table.columns.filter(
     (one) => one.id !== column.id && !one.follows && !one.cases && !one.letters,
   );
@@ -151,9 +153,4 @@ export function FollowsSentence({ block, column, follows }: { block: Block; colu
       </Sentence>
     </div>
   );
-}
-
-/** The same without what is undefined. */
-function without<T extends object>(value: T): Adaptive {
-  return Object.fromEntries(Object.entries(value).filter(([, each]) => each !== undefined)) as unknown as Adaptive;
 }

@@ -1,3 +1,4 @@
+import { withoutUndefined } from "~/core/shape/without-undefined";
 import { ArrowDownToLine, Check, Image, Minus, MoreHorizontal, Plus, Trash2 } from "lucide-react";
 import { MediaPicker } from "~/app/media/media-picker";
 import { Button, IconButton } from "~/app/components/button";
@@ -24,7 +25,7 @@ const orders = [
 export function OptionList({ question, set, can }: Props) {
   const { options } = question;
   const change = (id: string, to: Partial<Option>, merge?: string) =>
-    set({ options: options.map((each) => (each.id === id ? without({ ...each, ...to }) : each)) }, merge);
+    set({ options: options.map((each) => (each.id === id ? withoutUndefined({ ...each, ...to }) : each)) }, merge);
   const move = (index: number, by: 1 | -1) => {
     const next = [...options];
     const [moved] = next.splice(index, 1);
@@ -175,7 +176,3 @@ export function OptionList({ question, set, can }: Props) {
     </Section>
   );
 }
-
-/** What is undefined is absent, so that a question is the same before and after being saved. */
-const without = (option: Option): Option =>
-  Object.fromEntries(Object.entries(option).filter(([, value]) => value !== undefined)) as unknown as Option;

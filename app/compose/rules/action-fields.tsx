@@ -1,4 +1,5 @@
-import { ChevronDown, Plus, Trash2 } from "lucide-react";
+import { AddLine } from "~/app/components/add-line";
+import { ChevronDown, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { IconButton } from "~/app/components/button";
 import { Menu, MenuItem } from "~/app/components/menu";
@@ -48,13 +49,7 @@ export function ActionFields({ value, onChange, level, of }: ActionsProps) {
           )}
         </div>
       ))}
-      <Menu
-        trigger={
-          <button type="button" className="flex items-center gap-1 justify-self-start text-sm font-medium text-plumage">
-            <Plus size={14} aria-hidden="true" /> another action
-          </button>
-        }
-      >
+      <Menu trigger={<AddLine says="another action" />}>
         {actionsAt(level, document, of.block).map(({ says, action }) => (
           <MenuItem
             key={action.do}

@@ -1,4 +1,5 @@
-import { Plus, X } from "lucide-react";
+import { AddLine } from "~/app/components/add-line";
+import { X } from "lucide-react";
 import { IconButton } from "~/app/components/button";
 import { Choice } from "~/app/components/fields";
 import type { Block } from "~/core/design/block";
@@ -87,13 +88,10 @@ export function ConditionFields({ value, onChange, block, depth = 0 }: Props) {
         </div>
       ))}
       <div className="flex gap-3">
-        <button
-          type="button"
-          className="flex items-center gap-1 text-sm font-medium text-plumage"
+        <AddLine
+          says={conditions.length === 0 ? "condition" : "another condition"}
           onClick={() => set([...conditions, freshCondition])}
-        >
-          <Plus size={14} aria-hidden="true" /> {conditions.length === 0 ? "condition" : "another condition"}
-        </button>
+        />
         {conditions.length > 0 && depth < 2 && (
           <button
             type="button"

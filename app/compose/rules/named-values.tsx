@@ -1,4 +1,5 @@
-import { Plus, Trash2 } from "lucide-react";
+import { Trash2 } from "lucide-react";
+import { AddLine } from "~/app/components/add-line";
 import { IconButton } from "~/app/components/button";
 import { Property, TextField } from "~/app/components/fields";
 import { useStudy } from "~/app/editing/use-study";
@@ -142,13 +143,3 @@ type NameLineProps = {
   onChange: (name: string) => void;
   onRemove: () => void;
 };
-
-const AddLine = ({ says, onClick }: { says: string; onClick: () => void }) => (
-  <button
-    type="button"
-    className="flex items-center gap-1 justify-self-start text-sm font-medium text-plumage"
-    onClick={onClick}
-  >
-    <Plus size={14} aria-hidden="true" /> {says}
-  </button>
-);

@@ -1,4 +1,4 @@
-import { Plus } from "lucide-react";
+import { AddLine } from "~/app/components/add-line";
 import { Section } from "~/app/components/fields";
 import { newId } from "~/app/editing/new-id";
 import { useStudy } from "~/app/editing/use-study";
@@ -34,9 +34,7 @@ export function RulesSection({ rules, place }: { rules: readonly Rule[]; place: 
           </li>
         ))}
       </ol>
-      <button type="button" className="flex items-center gap-1 text-sm font-medium text-plumage" onClick={add}>
-        <Plus size={14} aria-hidden="true" /> rule
-      </button>
+      <AddLine says="rule" onClick={add} />
     </Section>
   );
 }

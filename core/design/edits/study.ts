@@ -1,3 +1,4 @@
+import { withoutUndefined } from "../../shape/without-undefined";
 import type { WordingName } from "../../wording/names";
 import type { Allocation } from "../allocation";
 import type { Group, GroupValue, ValueType } from "../../values/study-values";
@@ -31,9 +32,6 @@ export const setParticipation =
     const { checks } = change;
     assign(draft.settings.participation, checks ? { ...change, checks: withoutUndefined(checks) } : change);
   };
-
-const withoutUndefined = <T extends object>(value: T): T =>
-  Object.fromEntries(Object.entries(value).filter(([, each]) => each !== undefined)) as T;
 
 /** Gives a text of participants' pages the study's own words; empty ones go back to what is shipped. */
 export const setWording =
