@@ -87,6 +87,19 @@ export function CommandPalette({ open, onOpenChange }: { open: boolean; onOpenCh
             go("plan")();
           },
         })),
+        ...document.services.map(({ id, name }) => ({
+          words: name,
+          hint: "service",
+          act: () => {
+            look({ selected: { kind: "service", service: id } });
+            go("plan")();
+          },
+        })),
+        ...document.pools.map(({ id, name }) => ({
+          words: name,
+          hint: "pool",
+          act: () => look({ asked: "pools", pool: id }),
+        })),
         ...(block?.scenes ?? []).map(({ id, name }) => ({
           words: `Open scene ${name}`,
           act: () => {
@@ -103,6 +116,8 @@ export function CommandPalette({ open, onOpenChange }: { open: boolean; onOpenCh
         ...(canRedo ? [{ words: "Redo", hint: "Ctrl Shift Z", act: () => editor.redo() }] : []),
         { words: "History and named versions", act: () => look({ asked: "history" }) },
         { words: "Media", act: () => look({ asked: "media" }) },
+        { words: "Pools", act: () => look({ asked: "pools" }) },
+        { words: "All values", act: () => look({ asked: "values" }) },
         { words: "Shortcuts", hint: "?", act: () => look({ asked: "shortcuts" }) },
         { words: "Next participant", act: () => look({ participant: view.participant + 1, trial: null }) },
         ...(view.participant > 1

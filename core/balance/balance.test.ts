@@ -1,3 +1,4 @@
+import { drawing, drawn, own, second } from "~/tests/support/pools";
 import { describe, expect, it } from "vitest";
 import { applyEdit, together, type Edit } from "~/core/design/edits/edit";
 import { copyPart, setOrder } from "~/core/design/edits/parts";
@@ -8,6 +9,7 @@ import type { Arrangement } from "~/core/arrangements/registry";
 import { firstBlock, plainStudy } from "~/tests/support/studies";
 import { balanceOf, spreadOf } from "./balance";
 
+const sameKind = { column: "kind", to: { from: { column: "kind" } } };
 const block = firstBlock(plainStudy());
 const bracketed = (arrange: Arrangement, ...more: Edit[]) =>
   applyEdit(
@@ -46,6 +48,24 @@ describe("many at once", () => {
     expect(spreadOf(document, upTo(50))).toEqual({ cells: whole.cells, brackets: whole.brackets });
   });
 
+  it("counts how often each row of a pool is drawn, by the levels its lists go by, and where none was left", () => {
+    const levels = ["early", "late"];
+    const even = drawing({ each: 3, inPool: 6, levels }, (drawer, document) => {
+      document.groups = document.groups.slice(0, 1);
+      drawer.table.columns.push(drawn("seen", own({ where: [sameKind], balanced: "level" })));
+    });
+    expect(balanceOf(even, upTo(10)).pools[0]?.sentences).toEqual([
+      "Each of the 12 rows of “Pool creatures” was drawn 5 times with level early, 5 times with level late.",
+    ]);
+    const short = drawing({ each: 3, inPool: 2 }, (drawer) =>
+      drawer.table.columns.push(drawn("seen", own({ where: [sameKind] }))),
+    );
+    expect(balanceOf(short, upTo(10)).pools[0]).toMatchObject({
+      empty: 20,
+      sentences: ["Each of the 4 rows of “Pool creatures” was drawn 10 times.", "20 trials were left without a row."],
+    });
+  });
+
   it("counts uses, places and runs of a block, and orders that break a limit", () => {
     const passes = setOrder(block.id, { passes: 4, limits: [{ kind: "longest-run", columns: ["column-2"], most: 1 }] });
     const [first] = balanceOf(bracketed("listed", passes), upTo(50)).blocks;
@@ -58,6 +78,24 @@ describe("many at once", () => {
 });
 
 describe("the method section", () => {
+  it("tells what was drawn from pools, and what an earlier block had shown", () => {
+    const study = drawing({ each: 3, inPool: 12, levels: ["old", "new"] }, (drawer, document) => {
+      drawer.table.columns.push(drawn("seen", own({ where: [sameKind], once: "session", balanced: "level" })));
+      second(document, drawer, (copy) => {
+        copy.table.columns = copy.table.columns.filter(({ id }) => id !== "seen");
+        const before = { block: drawer.id, shown: { column: "level", is: "old" } };
+        copy.table.columns.push(drawn("asked", own({ once: "block", before })));
+      });
+    });
+    const words = methodInWords(study);
+    expect(words).toContain(
+      "In “Boats”, seen was drawn for each trial from the 24 rows of “Pool creatures” whose kind is the trial’s kind; no row came twice in a session; over participants each row came equally often with each level, by lists that were turned against each other.",
+    );
+    expect(words).toContain(
+      "In “Again”, asked was drawn for each trial from the 24 rows of “Pool creatures” that “Boats” had shown where level was “old”, and had not shown elsewhere; no row came twice in the block.",
+    );
+  });
+
   it("tells groups, orders and limits", () => {
     const words = methodInWords(
       bracketed(

@@ -12,7 +12,7 @@ const cases: [string, Parameters<typeof drawing>, RegExp][] = [
   [
     "too few rows for the trials of a kind",
     [{ each: 8, inPool: 5 }, seen({ where: [sameKind] })],
-    /8 trials need a row of “Pool creatures” with kind fish, and there are 5 for them\. Add rows/,
+    /8 trials need a row of “Pool creatures” with kind fish, and only 5 are free\. Add rows/,
   ],
   [
     "a pool used up by two blocks of a session",
@@ -23,7 +23,7 @@ const cases: [string, Parameters<typeof drawing>, RegExp][] = [
         second(document, block, () => undefined);
       },
     ],
-    /8 trials need a row of “Pool creatures” with kind fish, and there are 6/,
+    /8 trials need a row of “Pool creatures” with kind fish, and only 6 are free/,
   ],
   [
     "what depends on another draw and was not found, which proves nothing",
@@ -53,12 +53,12 @@ const cases: [string, Parameters<typeof drawing>, RegExp][] = [
   [
     "a block before that comes later",
     [{}, seen({ before: { block: "boats", shown: true } })],
-    /comes later, so that nothing was shown/,
+    /comes later, so nothing has been shown/,
   ],
   [
     "a position of rows that were not shown before",
     [{}, seen({ takes: { is: "position" } })],
-    /is not of a block before/,
+    /need not have been shown/,
   ],
   [
     "columns that wait for each other",
@@ -69,7 +69,7 @@ const cases: [string, Parameters<typeof drawing>, RegExp][] = [
         block.table.columns.push(drawn("one", by("two")), drawn("two", by("one")));
       },
     ],
-    /neither can come first/,
+    /neither can be drawn first/,
   ],
   [
     "lists over levels with different numbers of trials",

@@ -50,7 +50,12 @@ function ofColumn(document: StudyDocument, block: Block, column: Column): Findin
   if (takes?.is === "value" && !has(takes.column))
     findings.push(found("error", `The column it takes from “${pool.name}” has been removed. Choose another.`));
   if (takes && takes.is !== "value" && !own.before)
-    findings.push(found("error", "It asks where the row was shown before, and the row is not of a block before."));
+    findings.push(
+      found(
+        "error",
+        "It takes where its row was shown before, and its rows need not have been shown. Let them be old, or take something else.",
+      ),
+    );
   if (
     takes?.is === "earlier" &&
     before?.kind === "block" &&
@@ -81,7 +86,10 @@ function ofOwnRow(document: StudyDocument, block: Block, column: Column, own: Ow
     );
   if (circlesIn(block).includes(column))
     findings.push(
-      found("error", "Its conditions wait for a column that waits for this one, so that neither can come first."),
+      found(
+        "error",
+        "Its conditions look at a column whose conditions look at this one, so neither can be drawn first.",
+      ),
     );
   if (own.balanced !== undefined) findings.push(...ofBalanced(block, own.balanced, own, found));
   if (own.before) findings.push(...ofBefore(document, block, own, pool, found));
@@ -91,9 +99,11 @@ function ofOwnRow(document: StudyDocument, block: Block, column: Column, own: Ow
 function ofBalanced(block: Block, level: string, own: OwnRow, found: Found): Finding[] {
   const column = block.table.columns.find(({ id }) => id === level);
   if (!column || isFilled(column))
-    return [found("error", "Its lists go by a column that has been removed or is itself filled. Choose another.")];
+    return [found("error", "The column it is balanced by has been removed or is itself filled. Choose another.")];
   if (own.once === "trial")
-    return [found("error", "Rows that may come again in a block make no lists. Let no row come twice in the block.")];
+    return [
+      found("error", "Rows that may come again in the block cannot be balanced. Let no row come twice in the block."),
+    ];
   const trials = new Map<string, number>();
   for (const { cells, copies } of block.table.rows) {
     const value = String(cells[level] ?? "");
@@ -105,7 +115,7 @@ function ofBalanced(block: Block, level: string, own: OwnRow, found: Found): Fin
     : [
         found(
           "warning",
-          `The levels of ${column.name} have ${counts.join(", ")} trials, so that rows cannot come equally often with each.`,
+          `The levels of ${column.name} have ${counts.join(", ")} trials, so rows cannot come equally often with each.`,
         ),
       ];
 }
@@ -123,23 +133,23 @@ function ofBefore(document: StudyDocument, block: Block, own: OwnRow, pool: Pool
     return parts.includes(block.id) && parts.indexOf(id) > parts.indexOf(block.id);
   });
   if (id === block.id || late.length > 0)
-    findings.push(found("error", `“${before.name}” comes later, so that nothing was shown in it before.`));
+    findings.push(found("error", `“${before.name}” comes later, so nothing has been shown in it by then.`));
   if (typeof shown === "object") {
     const column = block.table.columns.find((each) => each.id === shown.column);
     if (!column || isFilled(column))
       findings.push(
-        found("error", "Whether a row was shown before goes by a column that has been removed or is itself filled."),
+        found("error", "The column that tells old from new has been removed or is itself filled. Choose another."),
       );
     else if (!block.table.rows.some(({ cells }) => String(cells[shown.column] ?? "") === String(shown.is)))
       findings.push(
-        found("warning", `No row has “${shown.is}” in ${column.name}, so that no row comes that was shown before.`),
+        found("warning", `No row of the table has “${shown.is}” in ${column.name}, so nothing old is drawn.`),
       );
   }
   if (before.criterion)
     findings.push(
       found(
         "warning",
-        `“${before.name}” may be played again until it is good enough. What was shown in it, and where, is told of the first time.`,
+        `“${before.name}” may be played again until it is good enough. Old rows, and their positions, are those of its first attempt.`,
       ),
     );
   return findings;
@@ -189,8 +199,8 @@ function lackInWords(document: StudyDocument, { pool: id, wanted, needs, has, is
     .map((each) => `with ${each}`);
   const more = wanted.length > 4 ? ", and so on" : "";
   const rows = listed.length > 0 ? `a row of “${name}” ${listed.join(", or ")}${more}` : `a row of “${name}”`;
-  const fewer = `${needs} ${needs === 1 ? "trial needs" : "trials need"} ${rows}, and there ${has === 1 ? "is" : "are"} ${has} for them`;
+  const short = `${needs} ${needs === 1 ? "trial needs" : "trials need"} ${rows}, and only ${has} ${has === 1 ? "is" : "are"} free`;
   return isProven
-    ? `${fewer}. Add rows, use fewer trials, or let rows come again.`
-    : `No draw was found: ${fewer}, after what other columns drew. That does not prove that there is none. Loosen a condition or add rows.`;
+    ? `${short}. Add rows, use fewer trials, or let rows come again.`
+    : `No draw was found: after what other columns drew, ${short}. That does not prove that there is none. Add rows or loosen a condition.`;
 }

@@ -1,22 +1,34 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { creatures, own } from "~/tests/support/pools";
 import { countedIds, firstBlock, plainStudy } from "~/tests/support/studies";
 import { newBlock } from "./block";
 import { newItem } from "../items/item";
 import { newPage } from "./page";
 import { newScene } from "./scene";
 import { patchesBetween } from "./edits/between";
-import { applyEdit, patched, type Edit } from "./edits/edit";
+import { applyEdit, patched, together, type Edit } from "./edits/edit";
 import { addPart, copyPart, removePart, sameBlockAgain } from "./edits/parts";
 import { bracketRound, stepNode } from "./edits/running-order";
 import { addItem, addScene, moveScene, removeItems, removeScene, setAnswer, setItem, setScene } from "./edits/scenes";
 import { addGroup, addGroupValue, removeGroup, setSettings, setTitle } from "./edits/study";
-import { addColumn, addRows, removeColumn, removeRows, setCells, setCopies } from "./edits/table";
+import { addService } from "./edits/services";
+import {
+  addColumn,
+  addPool,
+  addRows,
+  removeColumn,
+  removePool,
+  removeRows,
+  setCells,
+  setCopies,
+  setDraws,
+} from "./edits/table";
 import { merge, transplanted } from "./merge";
 import { parseStudy } from "./parse";
 import type { StudyDocument } from "./document";
 
-const base = plainStudy();
+const base = { ...plainStudy(), pools: [creatures(3)] };
 const block = firstBlock(base);
 const [fixation, target] = block.scenes;
 const [word, key] = block.table.columns;
@@ -111,6 +123,28 @@ describe("merging two versions", () => {
       addColumn(block.id, { id: id("column"), name: `c${number}`, type: "text", factor: false }),
       removeColumn(block.id, word!.id),
       setAnswer(block.id, block.answers[0]!.id, { opensWith: fixation!.id }),
+      setDraws(block.id, word!.id, own({ where: [{ column: "kind", to: `k${number}` }] })),
+      setDraws(
+        block.id,
+        word!.id,
+        own({ takes: { is: "position" }, before: { block: block.id, shown: number % 2 === 0 } }),
+      ),
+      // Of two columns, each a row of its own, or one with the other.
+      together(
+        setDraws(block.id, word!.id, own()),
+        setDraws(block.id, key!.id, { with: word!.id, takes: { is: "value", column: "length" } }),
+      ),
+      together(
+        setDraws(block.id, key!.id, own()),
+        setDraws(block.id, word!.id, { with: key!.id, takes: { is: "value", column: "kind" } }),
+      ),
+      setDraws(block.id, word!.id, undefined),
+      addColumn("creatures", { id: id("column"), name: `p${number % 3}`, type: "text", factor: false }),
+      removeColumn("creatures", "kind"),
+      setCells("creatures", [{ row: "creatures-1", column: "kind", value: `k${number}` }]),
+      removePool("creatures"),
+      addPool({ ...creatures(1), id: id("pool"), name: `Pool ${number % 3}` }),
+      addService({ id: id("service"), name: "Scores", address: `https://s${number}.example/` }),
     ];
     return edits[which] as Edit;
   };
@@ -121,7 +155,7 @@ describe("merging two versions", () => {
   };
   // No edit twice: ids that are made anew are never the same.
   const some = fc
-    .uniqueArray(fc.tuple(fc.nat(20), fc.nat(1000)), { maxLength: 5, selector: (each) => each.join() })
+    .uniqueArray(fc.tuple(fc.nat(32), fc.nat(1000)), { maxLength: 5, selector: (each) => each.join() })
     .map((all) => all.map(editFor));
   const isSound = (document: StudyDocument) => parseStudy(JSON.parse(JSON.stringify(document))).ok;
 

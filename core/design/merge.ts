@@ -40,6 +40,9 @@ const keyOf = (entry: unknown): string | null => {
 const isKeyed = (list: unknown): list is Json[] =>
   Array.isArray(list) && list.every((entry) => keyOf(entry) !== null) && new Set(list.map(keyOf)).size === list.length;
 
+/** What tells things of several kinds apart. */
+const kinds = ["kind", "device", "from", "do", "on", "is", "with"];
+
 function mergeValues(base: unknown, mine: unknown, theirs: unknown, path: string[], conflicts: Conflict[]): unknown {
   if (mine === theirs || same(base, mine)) return theirs;
   if (same(base, theirs) || same(mine, theirs)) return mine;
@@ -52,13 +55,14 @@ function mergeValues(base: unknown, mine: unknown, theirs: unknown, path: string
     return mergeLists(base ?? [], mine, theirs, path, conflicts);
   if (isObject(mine) && isObject(theirs)) {
     const before = isObject(base) ? base : {};
-    // A thing that became another kind of thing is taken whole.
-    const isOther = [mine, theirs].some((each) =>
-      ["kind", "device", "from", "do", "on", "is", "with"].some(
-        (field) => typeof each[field] === "string" && each[field] !== before[field],
-      ),
+    // A thing that became another kind of thing, or that each side made of another kind, is taken whole.
+    const isNew = Object.keys(before).length === 0;
+    const isOther = kinds.some((field) =>
+      isNew
+        ? mine[field] !== theirs[field]
+        : [mine, theirs].some((each) => typeof each[field] === "string" && each[field] !== before[field]),
     );
-    if (!isOther || Object.keys(before).length === 0) {
+    if (!isOther) {
       const keys = new Set([...Object.keys(theirs), ...Object.keys(mine)]);
       const entries = [...keys].map(
         (key) => [key, mergeValues(before[key], mine[key], theirs[key], [...path, key], conflicts)] as const,

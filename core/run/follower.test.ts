@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { drawing, drawn, own } from "~/tests/support/pools";
 import { anyStudy, countedIds } from "~/tests/support/studies";
 import { plannedAssignment } from "../allocate/allocate";
 import type { StudyDocument } from "../design/document";
@@ -94,6 +95,20 @@ describe("a session that was not", () => {
     // What was refused leaves no trace.
     expect(one.position).toBe(count);
     if (count < records.length) expect(one.take(records[count]!)).toBeNull();
+  });
+
+  it("is not followed with another row of a pool than was drawn", () => {
+    const study = drawing({ each: 3, inPool: 6 }, (block) => block.table.columns.push(drawn("seen", own())));
+    const { records: drew, follower: fresh } = played(study);
+    const first = drew.findIndex(({ kind }) => kind === "trial");
+    const record = sent(drew)[first] as TrialRecord;
+    const { fromPools, ...without } = record;
+    for (const forged of [{ ...record, fromPools: { ...fromPools, seen: "fish99" } }, without]) {
+      const one = fresh();
+      taken(one, drew.slice(0, first));
+      expect(one.take(forged)).toMatch(/drew something else/);
+      expect(one.take(record)).toBeNull();
+    }
   });
 
   it("can be left at any moment, and ends with that", () => {

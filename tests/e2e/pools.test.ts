@@ -1,3 +1,4 @@
+import { AxeBuilder } from "@axe-core/playwright";
 import type { Browser, Page } from "playwright-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { compilePlanned } from "~/core/compile/planned";
@@ -38,6 +39,15 @@ const learned = (): StudyDocument =>
 function showIn(block: Block, column: string) {
   for (const item of block.scenes.find(({ name }) => name === "target")?.items ?? [])
     if (item.kind === "text") item.text = [{ as: "paragraph", runs: [{ ref: { column } }] }];
+}
+/** What keeps a page from those who use a screen reader or see badly. */
+async function unfitIn(page: Page): Promise<string[]> {
+  const { violations } = await new AxeBuilder({ page } as unknown as ConstructorParameters<
+    typeof AxeBuilder
+  >[0]).analyze();
+  return violations
+    .filter(({ impact }) => impact === "serious" || impact === "critical")
+    .map(({ id, nodes }) => `${id}: ${nodes[0]?.html}`);
 }
 const shownOn = (page: Page) => page.locator("#stage .scene.shown [data-item]").first().innerText();
 
@@ -105,6 +115,11 @@ describe("a pool", () => {
     await page.getByLabel("Or paste from a spreadsheet program").fill(["bird\tkind\tsize", ...lines].join("\n"));
     await page.getByRole("button", { name: "Import it" }).click();
     await pools.getByText("6 rows").waitFor();
+    await pools.getByTitle("Settings of column size").click();
+    for (const colorScheme of ["light", "dark"] as const) {
+      await page.emulateMedia({ colorScheme });
+      expect(await unfitIn(page)).toEqual([]);
+    }
     await page.keyboard.press("Escape");
     await page.getByRole("button", { name: /^What it takes/ }).click();
     await page.getByRole("menuitem", { name: "the bird", exact: true }).click();
@@ -118,6 +133,7 @@ describe("a pool", () => {
       .toMatch(/Participant 1 has: gull \d, gull \d/);
     await page.getByRole("button", { name: /^No row comes twice/ }).click();
     await page.getByRole("menuitem", { name: "in a session" }).click();
+    expect(await unfitIn(page)).toEqual([]);
     await saved(page);
     const study = await storedStudy(page, server.address, code);
     const block = Object.values(study.parts).find((part): part is Block => part.kind === "block")!;
@@ -137,7 +153,7 @@ describe("a pool", () => {
     await page.keyboard.press("Enter");
     await page.getByRole("link", { name: "Rehearse" }).click();
     await page.getByRole("tab", { name: /Preflight/ }).click();
-    await page.getByText(/4 trials need a row of “Birds” with kind gull, and there are 3/).waitFor();
+    await page.getByText(/4 trials need a row of “Birds” with kind gull, and only 3 are free/).waitFor();
     await page.getByRole("link", { name: "Plan" }).click();
     await page.getByRole("button", { name: /Birds.*6 rows/ }).click();
     await pools.getByRole("button", { name: "Remove the pool (used in 1 place)" }).click();
