@@ -12,10 +12,21 @@ type Props = {
   mustChoose?: boolean;
   /** For what needs more room than a question does. */
   wide?: boolean;
+  /** Whether Escape is for something inside at this moment, and does not close the dialog. */
+  keepsEscape?: () => boolean;
   children: ReactNode;
 };
 
-export function Dialog({ open, onOpenChange, title, description, mustChoose = false, wide = false, children }: Props) {
+export function Dialog({
+  open,
+  onOpenChange,
+  title,
+  description,
+  mustChoose = false,
+  wide = false,
+  keepsEscape,
+  children,
+}: Props) {
   return (
     <Radix.Root open={open} onOpenChange={onOpenChange}>
       <Radix.Portal>
@@ -23,6 +34,9 @@ export function Dialog({ open, onOpenChange, title, description, mustChoose = fa
         <Radix.Content
           className={`fixed left-1/2 z-50 grid ${wide ? "top-[8vh] max-h-[84vh] w-[min(860px,94vw)]" : "top-[18vh] max-h-[70vh] w-[min(520px,92vw)]"} -translate-x-1/2 gap-3 overflow-auto rounded-md border border-hairline bg-sheet p-5`}
           {...(description ? {} : { "aria-describedby": undefined })}
+          onEscapeKeyDown={(event) => {
+            if (keepsEscape?.()) event.preventDefault();
+          }}
         >
           <div className="flex items-start justify-between gap-4">
             <Radix.Title className="font-serif text-[20px] leading-7">{title}</Radix.Title>

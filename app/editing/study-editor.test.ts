@@ -347,6 +347,21 @@ describe("the study editor", () => {
       expect([server.document.title, save()]).toEqual(["A", "saved"]);
     });
 
+    it("sends it before it says that all is saved, also when asked at once", async () => {
+      const on = disk();
+      await reopen(on);
+      server.isAway = true;
+      editor.apply(setTitle("A"));
+      await pass(900);
+      server.isAway = false;
+      editor = new StudyEditor("amber-quay", server.document, server.revision, "2026-11-23T09:00:00Z");
+      const opening = pass(200).then(() => on.open("w"));
+      void editor.recall(opening);
+      const saved = editor.saveNow();
+      await pass(300);
+      expect([await saved, server.document.title]).toEqual([true, "A"]);
+    });
+
     it("does nothing twice where the server had saved and only its answer got lost", async () => {
       const on = disk();
       await reopen(on);

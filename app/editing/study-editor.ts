@@ -71,8 +71,18 @@ export class StudyEditor {
   };
   snapshot = (): EditorSnapshot => this.#snapshot;
 
+  /** Settled once what was on disk is back. */
+  #recalling: Promise<unknown> = Promise.resolve();
+
   /** Brings back what this window, or one that was closed, had on disk; from now on everything is kept there. */
-  async recall(store: EditStore): Promise<void> {
+  recall(opening: EditStore | Promise<EditStore>): Promise<void> {
+    const recalling = this.#recall(opening);
+    this.#recalling = recalling.catch(() => undefined);
+    return recalling;
+  }
+
+  async #recall(opening: EditStore | Promise<EditStore>): Promise<void> {
+    const store = await opening;
     const remembered = await store.recall().catch(() => null);
     // What cannot be taken up now (someone typed already, or its base cannot be had) is left on disk and merged below, or
     // at the next visit: nothing kept is thrown away before it stands in the study.
@@ -155,6 +165,8 @@ export class StudyEditor {
 
   /** Resolves when nothing is left to send, or nothing can be sent now; true when all is saved. */
   async saveNow(): Promise<boolean> {
+    // What was left on disk is to be saved as well.
+    await this.#recalling;
     if (this.#timer) clearTimeout(this.#timer);
     this.#timer = null;
     // What is under way has to come back before the rest can go.

@@ -40,6 +40,8 @@ export function PoolsDialog() {
       open={view.asked === "pools"}
       onOpenChange={(open) => look({ asked: open ? "pools" : null })}
       title="Pools"
+      // A cell is left before the dialog is.
+      keepsEscape={() => globalThis.document.querySelector("[data-pool] .dsg-active-cell") !== null}
       description="Further tables of the study. To draw from one, choose “a pool” under From in the margin of a column of a trial table."
     >
       <div className="flex flex-wrap items-center gap-1.5" role="group" aria-label="Pools of the study">

@@ -6,7 +6,7 @@ import { buttonClass, IconButton } from "~/app/components/button";
 import { Strip } from "~/app/components/strip";
 import { Background } from "~/app/editing/background";
 import { CommandPalette } from "~/app/editing/commands";
-import { openEditStore, type EditStore } from "~/app/editing/edit-store";
+import { openEditStore } from "~/app/editing/edit-store";
 import { PoolsDialog } from "~/app/pools/pools-dialog";
 import { ValuesDialog } from "~/app/editing/values-dialog";
 import { Shortcuts } from "~/app/editing/shortcuts";
@@ -96,21 +96,14 @@ function StudyWindow({ code, document, revision, editedAt, measured }: Route.Com
     };
     addEventListener("beforeunload", leaving);
     addEventListener("keydown", keys);
-    let [store, isOver]: [EditStore | null, boolean] = [null, false];
-    void openEditStore(code)
-      .then((opened) => {
-        if (isOver) return opened.close();
-        store = opened;
-        return editor.recall(opened);
-      })
-      .catch(() => undefined);
+    const opening = openEditStore(code);
+    void editor.recall(opening).catch(() => undefined);
     const stopWatching = editor.watch();
     return () => {
-      isOver = true;
       stopWatching();
       removeEventListener("beforeunload", leaving);
       removeEventListener("keydown", keys);
-      void editor.saveNow().finally(() => store?.close());
+      void editor.saveNow().finally(() => void opening.then((store) => store.close()).catch(() => undefined));
     };
   }, [editor, code]);
 

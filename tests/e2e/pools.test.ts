@@ -115,6 +115,14 @@ describe("a pool", () => {
     await page.getByLabel("Or paste from a spreadsheet program").fill(["bird\tkind\tsize", ...lines].join("\n"));
     await page.getByRole("button", { name: "Import it" }).click();
     await pools.getByText("6 rows").waitFor();
+    // Escape leaves a cell with what was there, and only then the dialog.
+    const first = pools.locator(".dsg-row").nth(1).locator(".dsg-cell").nth(2);
+    await first.click();
+    await page.keyboard.type("penguin");
+    await page.keyboard.press("Escape");
+    await expect.poll(() => first.innerText()).toBe("wader 1");
+    await page.keyboard.press("Escape");
+    await pools.locator(".dsg-active-cell").waitFor({ state: "detached" });
     await pools.getByTitle("Settings of column size").click();
     for (const colorScheme of ["light", "dark"] as const) {
       await page.emulateMedia({ colorScheme });

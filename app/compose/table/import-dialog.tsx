@@ -37,6 +37,10 @@ export function ImportDialog({
     }
     onOpenChange(next);
   };
+  const read = (text: string) => {
+    setSheet(sheetFromText(text));
+    setProblem(null);
+  };
   const take = async (file: File | undefined) => {
     if (!file) return;
     try {
@@ -86,9 +90,15 @@ export function ImportDialog({
         rows={3}
         className="field !h-auto py-1 font-mono text-xs"
         placeholder="Paste here what you copied in a spreadsheet program, with its header"
-        onChange={({ target }) => {
-          setSheet(sheetFromText(target.value));
-          setProblem(null);
+        onChange={({ target }) => read(target.value)}
+        onPaste={(event) => {
+          const field = event.currentTarget;
+          const text = event.clipboardData.getData("text/plain");
+          // By themselves browsers take many seconds for thousands of lines.
+          if (field.selectionEnd - field.selectionStart < field.value.length) return;
+          event.preventDefault();
+          field.value = text;
+          read(text);
         }}
       />
       {problem && <p className="text-alarm">{problem}</p>}
