@@ -1,5 +1,6 @@
 import type { Act } from "~/core/records/firing";
 import type { Rule } from "~/core/rules/rule";
+import { speed } from "./pace";
 import type { Outside } from "./outside";
 import type { Stage } from "./trial-loop";
 import { isField, targetOf } from "./device-listener";
@@ -101,7 +102,7 @@ export function watchPage(
     clearTimeout(timer);
     if (isOver()) return leave();
     const at = due();
-    if (at !== null) timer = setTimeout(tick, Math.max(0, at - now()));
+    if (at !== null) timer = setTimeout(tick, Math.max(0, (at - now()) / speed()));
   };
   const tick = () => {
     const at = due();

@@ -10,12 +10,13 @@ export type Clock = {
 /**
  * `startedAt` is the wall-clock time of the session's start on this computer, in ms since 1970. Within a page times come
  * from the steady clock alone; only where a page takes over from an earlier one is the wall clock between them, and when
- * that was set back, time goes on from `notBefore`, the latest time that is recorded.
+ * that was set back, time goes on from `notBefore`, the latest time that is recorded. In a
+ * rehearsal it can pass so many `times` as fast.
  */
-export function sessionClock(startedAt: number, notBefore = 0): Clock {
-  const said = performance.timeOrigin + performance.now() - startedAt;
+export function sessionClock(startedAt: number, notBefore = 0, times = 1): Clock {
+  const said = (performance.timeOrigin + performance.now() - startedAt) * times;
   const correctedBy = Math.max(0, notBefore - said);
-  const origin = startedAt - performance.timeOrigin - correctedBy;
-  const at = (timeStamp: number) => Math.max(0, Math.round((timeStamp - origin) * 1000) / 1000);
+  const origin = startedAt - performance.timeOrigin - correctedBy / times;
+  const at = (timeStamp: number) => Math.max(0, Math.round((timeStamp - origin) * times * 1000) / 1000);
   return { at, now: () => at(performance.now()), correctedBy };
 }

@@ -34,6 +34,7 @@ export async function loadAll(
   secret: string,
   session: string,
   into: HTMLElement,
+  isRehearsal: boolean,
 ): Promise<(id: Id) => string | null> {
   const { media: files, parts } = study;
   const urls = new Map<Id, string>();
@@ -63,7 +64,7 @@ export async function loadAll(
     );
   }
   await fontsOf(parts);
-  await usedBy(study);
+  await usedBy(study, isRehearsal);
   return (id) => urls.get(id) ?? null;
 }
 
@@ -175,10 +176,10 @@ async function hashOf(bytes: Uint8Array<ArrayBuffer>): Promise<string> {
 }
 
 /** What a study uses: fetched now, since the network may be gone when they come. */
-async function usedBy(study: StudyDocument): Promise<void> {
+async function usedBy(study: StudyDocument, isRehearsal: boolean): Promise<void> {
   for (let failures = 0; ; failures++) {
     try {
-      return await loadUsed(study);
+      return await loadUsed(study, isRehearsal);
     } catch (error) {
       if (failures >= tries) throw error;
       await pause(Math.min(5000, 300 * 2 ** failures));

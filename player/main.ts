@@ -7,7 +7,7 @@ import { fillScreen } from "./interruptions";
 import { inOneWindow } from "./one-window";
 import { openOutbox, type Outbox, type Remembered } from "./outbox";
 import { ask, make, say } from "./pages/page";
-import { newSecret, pause, Refused, resume, start } from "./server";
+import { newSecret, pause, Refused, resume, start, tellDevice } from "./server";
 import { Sender } from "./sender";
 import { offerAnother, showLast, type Ending } from "./pages/sending";
 import { playSession, type Surfaces } from "./session";
@@ -163,7 +163,14 @@ async function open(
   const startedAt = isMoved ? Date.parse(data.startedAt) : remembered.startedAt;
   const whole = { ...remembered, session: data.session, startedAt };
   await outbox.remember(whole);
-  return { data, remembered: whole };
+  return { data: await withDevice(data, whole.secret), remembered: whole };
+}
+
+/** A study may look at the device on which a session begins. */
+async function withDevice(data: SessionData, secret: string): Promise<SessionData> {
+  if (!data.entry.looksAtDevice || data.begins.device || data.records.length > 0) return data;
+  const { deviceNow } = await import("./device");
+  return { ...data, begins: { ...data.begins, device: await tellDevice(secret, await deviceNow()) } };
 }
 
 /** Does what needs the server, and retries on request; a final refusal is shown and returned. */

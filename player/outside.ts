@@ -10,7 +10,7 @@ export type Outside = {
   /** Starts what is asked for in a state and was not started yet. */
   look: (state: SessionState) => void;
   /** The next of what has come, once; null where nothing has. */
-  take: () => Given | null;
+  take: () => Act["happened"] | null;
   /** Called whenever something has come; null to hear no more. */
   listen: (heard: (() => void) | null) => void;
   stop: () => void;

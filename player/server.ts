@@ -2,6 +2,7 @@ import type { Place } from "~/core/order/place";
 import type { LogChunk } from "~/core/records/log";
 import type { SessionRecord } from "~/core/records/record";
 import type { SessionData, SessionDataAlone } from "~/core/run/session-data";
+import type { Device } from "~/core/values/device";
 
 /** `superseded`: the session continues on another computer. */
 export type Acknowledged = {
@@ -80,6 +81,16 @@ async function withDocument(secret: string, asked: Promise<SessionDataAlone>): P
   const session = await asked;
   return { ...session, document: await json("/api/session/document", { headers: bearer(secret) }) };
 }
+
+/** Tells on what device a session begins; gives what is kept of it. */
+export const tellDevice = async (secret: string, device: Device): Promise<Device | null> =>
+  (
+    await json<{ device: Device | null }>("/api/session/device", {
+      method: "POST",
+      headers: { ...bearer(secret), "Content-Type": "application/json" },
+      body: JSON.stringify(device),
+    })
+  ).device;
 
 /** The session's number, group and orders: what it has is given again. */
 export const place = (secret: string): Promise<Place> =>

@@ -27,6 +27,7 @@ import { saidAtEnd, sendRest, type Ending } from "./pages/sending";
 import { SessionLog } from "./session-log";
 import { soundLatency } from "./stage/audio";
 import { makeStage } from "./stage/stage";
+import { setSpeed, speed } from "./pace";
 import { loadedOf, wherePresent } from "./used-by-study";
 
 const startedOutside = async (study: StudyDocument, session: string, secret: string) =>
@@ -51,7 +52,7 @@ export async function playSession(
   const sender = new Sender(outbox, remembered);
   sender.onLost = onLost;
   addEventListener("online", () => sender.nudge());
-  const mediaUrl = await loadAll(study, remembered.secret, data.session, into);
+  const mediaUrl = await loadAll(study, remembered.secret, data.session, into, data.begins.rehearsal !== undefined);
   const pieces = {
     rules: wherePresent("reactions") ?? quiet,
     trials: wherePresent("trials") ?? noTrials,
@@ -63,15 +64,18 @@ export async function playSession(
       study,
       compileWith(pieces.pools, study, participant, data.seed, group, orders, data.entered),
       pieces,
-      data.given,
+      data.begins,
     );
   let machine = machineFor(data);
   const known = await knownRecords(data, outbox);
   const rebuilt = rebuild(machine, known);
 
-  const clock = sessionClock(remembered.startedAt, latestTime(known));
+  const { rehearsal } = data.begins;
+  setSpeed(rehearsal?.speed ?? 1);
+  const clock = sessionClock(remembered.startedAt, latestTime(known), speed());
   const log = new SessionLog(clock);
   log.add("opened", known.length > 0 ? `again, after record ${known.length}` : "first");
+  if (speed() !== 1) log.add("opened", `${speed()} times as fast`);
   if (clock.correctedBy > 0) log.add("clock-back", Math.round(clock.correctedBy));
   let end = known.find((record) => record.kind === "end");
   const keep = (records: SessionRecord[]) => {
@@ -91,7 +95,8 @@ export async function playSession(
   let step: Step = rebuilt;
   /** Records that were made and are not kept yet. */
   let fresh: SessionRecord[] = [];
-  const outside = (await startedOutside(study, data.session, remembered.secret)) ?? null;
+  const asked = (await startedOutside(study, data.session, remembered.secret)) ?? null;
+  const outside = wherePresent("withHand")?.(asked, data.session) ?? asked;
   outside?.look(step.state);
   const tell = (event: SessionEvent) => {
     step = machine.next(step.state, event);
@@ -199,6 +204,11 @@ export async function playSession(
 
   const onTrial = async ({ part, trial }: Extract<Task, { kind: "prepare-trial" }>) => {
     const block = study.parts[part] as Block;
+    if (rehearsal?.stepwise) {
+      comeToPage();
+      const next = loadedOf("waitForNext")(into, trial, machine.context(step.state));
+      if ((await untilOver(next)) === "leave") return leave();
+    }
     if (surfaces.stage.hidden) {
       into.replaceChildren();
       surfaces.stage.hidden = false;

@@ -14,6 +14,7 @@ import type { Clock } from "./clock";
 import type { RefreshWatch } from "./display";
 import { listen, needsPointer, type RawInput } from "./inputs";
 import { pixelsPerUnit, type MediaUrl } from "./stage/context";
+import { speed } from "./pace";
 import type { Tell } from "./stage/item-drawer";
 import type { Outside } from "./outside";
 import { audio, audioTime, decodedSound } from "./stage/audio";
@@ -64,7 +65,7 @@ async function preparedSounds(rules: readonly Rule[], mediaUrl: MediaUrl) {
     const play = (volume: number, stamp: number) => {
       if (!buffer) return;
       const device = audio();
-      const source = new AudioBufferSourceNode(device, { buffer });
+      const source = new AudioBufferSourceNode(device, { buffer, playbackRate: speed() });
       source.connect(new GainNode(device, { gain: volume / 100 })).connect(device.destination);
       source.start(audioTime(device, stamp).when);
     };
@@ -176,7 +177,7 @@ export async function playTrial(
           layers.get(shown)?.show(true);
           plays.get(shown)?.begin(stamp);
           onScene?.(shown);
-          end = command.planned === null ? null : plannedEnd(stamp, command.planned, frameMs, nextFrom);
+          end = command.planned === null ? null : plannedEnd(stamp, command.planned / speed(), frameMs, nextFrom);
           stage.host.dataset.scene = names.get(command.scene) ?? "";
           stage.host.dataset.trial = String(trial.trial);
           fields.get(shown)?.focus({ preventScroll: true });
@@ -281,7 +282,7 @@ export async function playTrial(
         const due = machine.due(state);
         const at = clock.at(stamp);
         // In the frame nearest to its time.
-        if (due !== null && at >= due - frameMs / 2)
+        if (due !== null && at >= due - (frameMs * speed()) / 2)
           tell({ kind: "act", at: Math.max(at, due), happened: { on: "time" } }, stamp);
       }
       const isDue = end !== null && endsAt(end, stamp, frameMs, variable);

@@ -21,8 +21,10 @@ type Loaded = {
   startOutside: (typeof import("./outside"))["startOutside"];
   watchPage: (typeof import("./acts"))["watchPage"];
   askForPlace: (typeof import("./pages/placing"))["askForPlace"];
+  withHand: (typeof import("./by-hand"))["withHand"];
+  waitForNext: (typeof import("./pages/next-trial"))["waitForNext"];
 };
-/** What only some studies need: trials, and places that are given after the first pages. */
+/** What only some studies need, and rehearsals. */
 const loaded: Partial<Loaded> = {};
 
 /** What was loaded for the study. Throws where it does not use it. */
@@ -36,7 +38,7 @@ export function loadedOf<K extends keyof Loaded>(name: K): Loaded[K] {
 export const wherePresent = <K extends keyof Loaded>(name: K): Loaded[K] | undefined => loaded[name];
 
 /** Loads what draws and hears the kinds of items, answers and questions that a study uses; others are never fetched. */
-export async function loadUsed(study: StudyDocument): Promise<void> {
+export async function loadUsed(study: StudyDocument, isRehearsal = false): Promise<void> {
   const { parts } = study;
   const all = Object.values(parts);
   const blocks = all.filter((part) => part.kind === "block");
@@ -55,13 +57,16 @@ export async function loadUsed(study: StudyDocument): Promise<void> {
     study.pools.length > 0
       ? import("~/core/compile/compile").then(({ drawPools }) => (loaded.drawPools = drawPools))
       : null,
-    hasRules(study) || repeats(study)
+    // What is set by hand is taken by them too.
+    hasRules(study) || repeats(study) || isRehearsal
       ? import("~/core/run/reactions").then(({ reactions }) => (loaded.reactions = reactions))
       : null,
-    hasRules(study)
+    hasRules(study) || isRehearsal
       ? import("./acts").then(({ listenForActs, watchPage }) => Object.assign(loaded, { listenForActs, watchPage }))
       : null,
     asksOutside(study) ? import("./outside").then(({ startOutside }) => (loaded.startOutside = startOutside)) : null,
+    isRehearsal ? import("./by-hand").then(({ withHand }) => (loaded.withHand = withHand)) : null,
+    isRehearsal ? import("./pages/next-trial").then(({ waitForNext }) => (loaded.waitForNext = waitForNext)) : null,
     openingOf(study).length > 0
       ? import("./pages/placing").then(({ askForPlace }) => (loaded.askForPlace = askForPlace))
       : null,

@@ -133,7 +133,7 @@ describe("what should be gone", () => {
 
   it("is one session where only that is deleted, rehearsals too, and of no other study", async () => {
     const { store, study: one, session } = await begun();
-    const pilot = await startRehearsal(store, one, 1, browser);
+    const pilot = await startRehearsal(store, one, { participant: 1 }, browser);
     const copy = await duplicateStudy(store, one);
     expect(await deleteSession(store, copy, session.session, by)).toBe(false);
     expect(await deleteSession(store, one, pilot.session.session, by)).toBe(true);

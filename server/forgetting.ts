@@ -48,6 +48,7 @@ export async function emptySession(trx: Transaction<Tables>, id: string, at: str
       participant_code: null,
       asked: null,
       given: null,
+      device: null,
       go_on_code: null,
       link_token: null,
       browser: "",

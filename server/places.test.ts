@@ -174,7 +174,7 @@ describe("places that are given after the first pages", () => {
 
   it("are there from the beginning in a rehearsal, whose participant is chosen", async () => {
     const { store, study } = await released(studyWithOpening());
-    const { session } = await startRehearsal(store, study, 5, "browser");
+    const { session } = await startRehearsal(store, study, { participant: 5 }, "browser");
     expect(session).toMatchObject({ participant: 5, entered: 5 });
     expect(session.group).not.toBe("");
   });

@@ -10,7 +10,7 @@ import { assignAtLine, type Asked } from "./assignment";
 import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
-import { sessionOfSecret, type SessionRow } from "./session-of-secret";
+import { beginningOf, sessionOfSecret, type SessionRow } from "./session-of-secret";
 
 /** `isElsewhere`: the session continues on another computer; `isEarly`: not all of the first pages are stored yet. */
 export type Placed = { ok: true; place: Place } | { ok: false; reason: string; isElsewhere?: true; isEarly?: true };
@@ -49,7 +49,7 @@ async function placeIn(trx: Transaction<Tables>, session: SessionRow): Promise<P
     ...noPlace,
     seed: session.seed,
     entered: session.entered,
-    given: session.given,
+    begins: beginningOf(there),
   });
   const isWhole = records.every((record) => follower.take(record) === null);
   if (there.state !== "active" || !isWhole || !follower.isAtLine)

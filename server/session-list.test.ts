@@ -12,7 +12,7 @@ it("sessions are counted as they stand, rehearsals and what does not count apart
     if (!started.ok) throw new Error(started.reason);
     ids.push(started.session.session);
   }
-  await startRehearsal(store, study, 1, "test browser");
+  await startRehearsal(store, study, { participant: 1 }, "test browser");
   await store.db.updateTable("session").set({ state: "finished" }).where("id", "in", ids.slice(0, 3)).execute();
   await store.db
     .updateTable("session")

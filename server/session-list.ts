@@ -1,6 +1,7 @@
 import type { StudyDocument } from "../core/design/document";
 import type { Id } from "../core/values/ref";
 import type { Orders } from "../core/order/parts";
+import type { Rehearsal } from "../core/run/rehearsal";
 import type { Store } from "./database/open";
 import type { SessionState } from "../core/export/tables/standing";
 import { frozenDocument } from "./frozen-documents";
@@ -14,6 +15,8 @@ export type SessionLine = {
   sitting: number;
   excluded: boolean;
   pilot: boolean;
+  /** How a rehearsal is played; null for participants. */
+  rehearsal: Rehearsal | null;
   state: SessionState | "broken off";
   trials: number;
   trialsPlanned: number;
@@ -69,6 +72,7 @@ export async function listSessions({ db }: Store, studyId: string, part: Part = 
     sitting: row.sitting,
     excluded: row.excluded_at !== null,
     pilot: row.pilot === 1,
+    rehearsal: row.rehearsal === null ? null : (JSON.parse(row.rehearsal) as Rehearsal),
     state:
       row.state !== "active"
         ? row.state

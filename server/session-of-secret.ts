@@ -1,3 +1,4 @@
+import type { Selectable } from "kysely";
 import { LRUCache } from "lru-cache";
 import { hasPlace, type Place } from "../core/order/place";
 import type { StudyDocument } from "../core/design/document";
@@ -5,10 +6,13 @@ import { seedOf } from "../core/compile/seed";
 import type { Orders } from "../core/order/parts";
 import { presentRecord } from "../core/records/stored";
 import { entryInto } from "../core/run/entry";
-import type { Given } from "../core/run/state";
+import type { Rehearsal } from "../core/run/rehearsal";
+import type { Beginning, Given } from "../core/run/state";
+import type { Device } from "../core/values/device";
 import type { SessionData } from "../core/run/session-data";
 import { secretHash } from "./chance";
 import type { Store } from "./database/open";
+import type { Tables } from "./database/tables";
 import { frozenDocument } from "./frozen-documents";
 
 export type SessionRow = Place & {
@@ -18,7 +22,7 @@ export type SessionRow = Place & {
   document: StudyDocument;
   seed: string;
   entered: number;
-  given: Given;
+  begins: Beginning;
   pilot: boolean;
   link: string | null;
   startedAt: string;
@@ -31,9 +35,15 @@ export type SessionRow = Place & {
   superseded: boolean;
 };
 
-/** What variables started with in a session. */
-export const givenIn = ({ given }: { given: string | null }): Given =>
-  given === null ? {} : (JSON.parse(given) as Given);
+/** How a session began, where that is not as its study says. */
+export function beginningOf(row: Pick<Selectable<Tables["session"]>, "given" | "rehearsal" | "device">): Beginning {
+  const { given, rehearsal, device } = row;
+  return {
+    ...(given === null ? {} : { given: JSON.parse(given) as Given }),
+    ...(rehearsal === null ? {} : { rehearsal: JSON.parse(rehearsal) as Rehearsal }),
+    ...(device === null ? {} : { device: JSON.parse(device) as Device }),
+  };
+}
 
 /** The session a participant's secret opens; null for anything else. */
 export const sessionOfSecret = (store: Store, secret: string): Promise<SessionRow | null> =>
@@ -79,7 +89,7 @@ async function storedSession({ db }: Store, hash: string): Promise<SessionRow | 
     orders: JSON.parse(row.orders) as Orders,
     seed: seedOf(document, row.sitting),
     entered: row.entered || row.participant,
-    given: givenIn(row),
+    begins: beginningOf(row),
     pilot: row.pilot === 1,
     link: row.link_token,
     startedAt: row.started_at,
@@ -118,7 +128,7 @@ export async function resumeSession(store: Store, secret: string): Promise<Sessi
     orders: row.orders,
     seed: row.seed,
     entered: row.entered,
-    given: row.given,
+    begins: row.begins,
     pilot: row.pilot,
     startedAt: row.startedAt,
     document: row.document,

@@ -14,7 +14,8 @@ import { keptAsideOf } from "./kept-aside";
 import { roomOf } from "./intake";
 import { listSessions } from "./session-list";
 import { resumeSession } from "./session-of-secret";
-import { setExcluded, startRehearsal, startSession } from "./sessions";
+import { exampleDevice } from "../core/values/device";
+import { setDevice, setExcluded, startRehearsal, startSession } from "./sessions";
 
 const threeGroups = withBlock(plainStudy(), (_, document) => {
   document.groups = ["a", "b", "c"].map((id) => ({ id, name: id }));
@@ -33,6 +34,41 @@ async function started() {
   if (!session.ok) throw new Error(session.reason);
   return { store, study, link, secret, records: recordsFor(session.session.group) };
 }
+
+describe("the device", () => {
+  const looking = withBlock(plainStudy(), (_, document) => {
+    const [first] = document.runningOrder;
+    if (first?.kind === "part") first.when = { left: { from: { builtIn: "device.width" } }, is: ">", right: 0 };
+  });
+  const begun = async (document = looking) => {
+    const { store, link } = await released(document);
+    const secret = newSecret();
+    const session = await startSession(store, link.token, secret, "browser");
+    if (!session.ok) throw new Error(session.reason);
+    return { store, secret, session: session.session };
+  };
+
+  it("is kept once, before the first record, and comes with the session", async () => {
+    const { store, secret, session } = await begun();
+    expect(session.begins.device).toBeUndefined();
+    expect(await setDevice(store, secret, exampleDevice)).toEqual(exampleDevice);
+    expect(await setDevice(store, secret, { ...exampleDevice, width: 320 })).toEqual(exampleDevice);
+    expect((await resumeSession(store, secret))?.begins.device).toEqual(exampleDevice);
+    expect(await setDevice(store, newSecret(), exampleDevice)).toBeNull();
+  });
+
+  it("is not kept once something was recorded, nor where the study does not look at it", async () => {
+    const { store, secret, session } = await begun();
+    const { participant, group, orders, seed } = session;
+    const { records } = simulateSession(looking, participant, { group, orders }, seed, plainModel);
+    // Without a device the first part is left out, as its condition says.
+    const first = records.find(({ kind }) => kind === "trial");
+    await appendRecords(store, secret, [{ ...first!, number: 1 }]);
+    expect(await setDevice(store, secret, exampleDevice)).toBeNull();
+    const other = await begun(plainStudy());
+    expect(await setDevice(other.store, other.secret, exampleDevice)).toBeNull();
+  });
+});
 
 describe("starting", () => {
   it("gives out each number once and groups that never differ by more than one, also at the same moment", async () => {
@@ -79,7 +115,7 @@ describe("starting", () => {
 
   it("of a rehearsal takes the participant asked for, is marked as pilot and leaves the numbers alone", async () => {
     const { store, study, link } = await released();
-    const { session } = await startRehearsal(store, study, 17, "b");
+    const { session } = await startRehearsal(store, study, { participant: 17 }, "b");
     expect(session).toMatchObject({ participant: 17, pilot: true });
     const real = await startSession(store, link.token, newSecret(), "b");
     expect(real.ok && real.session.participant).toBe(1);
@@ -99,7 +135,9 @@ describe("starting", () => {
       ok: false,
       reason: expect.stringMatching(/20,000,000 trials in one session; at most 20,000/),
     });
-    await expect(startRehearsal(store, { ...study, document: large }, 1, "b")).rejects.toThrow(/20,000,000 trials/);
+    await expect(startRehearsal(store, { ...study, document: large }, { participant: 1 }, "b")).rejects.toThrow(
+      /20,000,000 trials/,
+    );
     expect(await store.db.selectFrom("session").select("id").execute()).toEqual([]);
   });
 
@@ -461,7 +499,8 @@ describe("places", () => {
       const begun = await startSession(store, link.token, secret, "browser", { participant: "wader", ...parameters });
       if (!begun.ok) throw new Error(begun.reason);
       const { session } = begun;
-      const { group, orders, participant, seed, given } = session;
+      const { group, orders, participant, seed, begins } = session;
+      const { given } = begins;
       const { records } = simulateSession(study, participant, { group, orders }, seed, plainModel, Infinity, given);
       const answer = await appendRecords(store, secret, records);
       expect(answer).toMatchObject({ ok: true, acknowledged: records.length, finished: true });
@@ -469,7 +508,7 @@ describe("places", () => {
     };
     const first = await sit({ level: "3" });
     expect(first.given).toEqual({ level: 3 });
-    expect(first.again).toMatchObject({ given: { level: 3 } });
+    expect(first.again).toMatchObject({ begins: { given: { level: 3 } } });
     expect((await sit({})).given).toEqual({ level: 13 });
     expect((await sit({ level: "x" })).given).toEqual({ level: 23 });
   });

@@ -5,8 +5,11 @@ import { outline } from "../core/compile/compile";
 import { seedOf } from "../core/compile/seed";
 import type { StudyDocument } from "../core/design/document";
 import { entryInto, type Entry } from "../core/run/entry";
+import type { Rehearsal } from "../core/run/rehearsal";
 import type { SessionData } from "../core/run/session-data";
+import type { Given } from "../core/run/state";
 import type { SessionRecord } from "../core/records/record";
+import { looksAtDevice, type Device } from "../core/values/device";
 import { givenFor } from "../core/values/given";
 import type { Id, Value } from "../core/values/ref";
 import { newCompletionCode, newGoOnCode, newId, newSecret, secretHash } from "./chance";
@@ -17,7 +20,7 @@ import type { Tables } from "./database/tables";
 import { frozenDocument } from "./frozen-documents";
 import { assignForStart, whatPlaceNeeds, type Asked, type Parameters } from "./assignment";
 import { rehearsalRelease } from "./releases";
-import { forgetInPlay, resumeSession } from "./session-of-secret";
+import { beginningOf, forgetInPlay, resumeSession, sessionOfSecret } from "./session-of-secret";
 import type { Study } from "./studies";
 
 /** `goOn`: no session that can go on has the code that was given. */
@@ -174,11 +177,14 @@ export async function setExcluded({ db }: Store, studyId: string, id: string, is
     .execute();
 }
 
+/** What a researcher chooses for a rehearsal; `given` are variables set by hand, by id, and points by a name of their own. */
+export type AskedRehearsal = { participant: number; given?: Given; how?: Rehearsal };
+
 /** Starts a rehearsal of the study as it is saved, as a chosen participant. Its data are pilot data. */
 export async function startRehearsal(
   store: Store,
   study: Study,
-  participant: number,
+  { participant, given = {}, how = {} }: AskedRehearsal,
   browser: string,
 ): Promise<{ secret: string; session: SessionData }> {
   const releaseId = await rehearsalRelease(store, study);
@@ -197,6 +203,7 @@ export async function startRehearsal(
       entered: 0,
       asked: null,
       pilot: true,
+      rehearsal: { how, given },
       browser,
     }),
   );
@@ -216,8 +223,26 @@ type NewSession = {
   /** Needed until it has its place. */
   asked: Asked | null;
   pilot: boolean;
+  rehearsal?: { how: Rehearsal; given: Given };
   browser: string;
 };
+
+/**
+ * Keeps on what device a session begins: once, before its first record, and only where its study looks at it. Gives what is
+ * kept; null where nothing is.
+ */
+export async function setDevice(store: Store, secret: string, device: Device): Promise<Device | null> {
+  const row = await sessionOfSecret(store, secret);
+  if (!row || row.superseded || !looksAtDevice(row.document)) return null;
+  const ofSession = store.db.updateTable("session").where("id", "=", row.id);
+  await ofSession
+    .set({ device: JSON.stringify(device) })
+    .where("records", "=", 0)
+    .where("device", "is", null)
+    .execute();
+  forgetInPlay(store, row.tokenHash);
+  return (await sessionOfSecret(store, secret))?.begins.device ?? null;
+}
 
 /** What variables held at the end of the participant's sitting before this one, where any is kept. */
 async function keptBefore(
@@ -250,7 +275,15 @@ async function insertSession(trx: Transaction<Tables>, secret: string, fresh: Ne
   const seed = seedOf(document, fresh.sitting);
   const goOn = document.settings.participation.elsewhere && !pilot ? newGoOnCode() : null;
   const { trialCount, parts } = outline(document, participant, group, orders);
-  const given = givenFor(document.variables, fresh.asked?.parameters ?? {}, await keptBefore(trx, fresh));
+  const given = {
+    ...givenFor(document.variables, fresh.asked?.parameters ?? {}, await keptBefore(trx, fresh)),
+    ...fresh.rehearsal?.given,
+  };
+  const begins = {
+    given: Object.keys(given).length > 0 ? JSON.stringify(given) : null,
+    rehearsal: fresh.rehearsal ? JSON.stringify(fresh.rehearsal.how) : null,
+    device: null,
+  };
   await trx
     .insertInto("session")
     .values({
@@ -261,7 +294,7 @@ async function insertSession(trx: Transaction<Tables>, secret: string, fresh: Ne
       token_hash: secretHash(secret),
       participant,
       entered: fresh.entered,
-      given: Object.keys(given).length > 0 ? JSON.stringify(given) : null,
+      ...begins,
       asked: hasPlace(place) || fresh.asked === null ? null : JSON.stringify(whatPlaceNeeds(document, fresh.asked)),
       group_id: group,
       orders: JSON.stringify(orders),
@@ -287,7 +320,7 @@ async function insertSession(trx: Transaction<Tables>, secret: string, fresh: Ne
     ...place,
     seed,
     entered: fresh.entered || participant,
-    given,
+    begins: beginningOf(begins),
     pilot,
     startedAt: at,
     document,

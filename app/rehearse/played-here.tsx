@@ -23,7 +23,9 @@ export function PlayedHere({ address, onClose }: { address: string; onClose: () 
         />
       </div>
       <div className="mt-2 flex items-center gap-2 text-sm text-muted">
-        <span className="rounded-md bg-chestnut-tint px-1.5 font-mono text-xs leading-5 text-chestnut">pilot data</span>
+        <span className="shrink-0 rounded-md bg-chestnut-tint px-1.5 font-mono text-xs leading-5 text-chestnut">
+          pilot data
+        </span>
         A window of {supposed.width} × {supposed.height}. It pauses when you click beside it, as it does for
         participants.
         <span className="ml-auto" />

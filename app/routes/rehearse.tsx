@@ -1,20 +1,21 @@
-import { CircleAlert, CircleCheck, ExternalLink, Info, Play, TriangleAlert } from "lucide-react";
+import { ExternalLink, Play } from "lucide-react";
 import { useMemo, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { requireStudy } from "~/app/account.server";
 import { NumberField } from "~/app/components/fields";
 import { usePolled } from "~/app/components/use-polled";
 import { Button } from "~/app/components/button";
-import { When } from "~/app/components/dates";
 import { RecordTable } from "~/app/components/table";
+import { Findings } from "~/app/rehearse/findings";
+import { asParticipant, HowPlayed, useAsked } from "~/app/rehearse/how-played";
 import { NextTrial } from "~/app/rehearse/next-trial";
 import { PlayedHere } from "~/app/rehearse/played-here";
+import { RehearsalList } from "~/app/rehearse/rehearsal-list";
 import { TimingReport } from "~/app/results/timing-report";
 import { useStudy } from "~/app/editing/use-study";
 import { plannedAssignment } from "~/core/allocate/allocate";
-import type { Finding } from "~/core/check/finding";
 import { hasErrors, preflight } from "~/core/check/preflight";
-import { ValuesNow } from "~/app/results/values-now";
+import { ValuesNow } from "~/app/rehearse/values-now";
 import { TrackFigures } from "~/app/results/track-figures";
 import { blocksInOrder, hasFollowing } from "~/core/design/lookup";
 import { questionsInOrder } from "~/core/design/questions";
@@ -39,12 +40,17 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
   const [trouble, setTrouble] = useState<string | null>(null);
   /** Where the rehearsal is played that stands in this page. */
   const [played, setPlayed] = useState<string | null>(null);
+  const [chosen, choose] = useState(asParticipant);
+  const asked = useAsked(chosen);
   const navigate = useNavigate();
   const asks = questionsInOrder(document).length > 0;
   const findings = useMemo(() => preflight(document), [document]);
   const group = document.groups.find(({ id }) => id === plannedAssignment(document, view.participant).group)?.name;
   const errors = findings.filter(({ level }) => level === "error").length;
   const warnings = findings.filter(({ level }) => level === "warning").length;
+
+  const watched = now.pilots.find(({ id }) => id === now.chosen);
+  const isFast = (watched?.rehearsal?.speed ?? 1) > 1;
 
   /** Starts a rehearsal of the study as it stands, and gives where it is played; null where it cannot be. */
   const begin = async (): Promise<string | null> => {
@@ -56,7 +62,7 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
     const response = await fetch(`/studies/${code}/rehearsals`, {
       method: "POST",
       headers: { "Content-Type": "application/json" },
-      body: JSON.stringify({ participant: view.participant }),
+      body: JSON.stringify(asked),
     }).catch(() => null);
     if (response?.ok) return ((await response.json()) as { address: string }).address;
     const told = response?.status === 422 ? ((await response.json()) as { reason: string }).reason : null;
@@ -101,6 +107,7 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
           </span>
           <span className="text-sm text-muted">{group}</span>
         </div>
+        <HowPlayed chosen={chosen} onChange={choose} />
         {played === null ? <NextTrial /> : <PlayedHere key={played} address={played} onClose={() => setPlayed(null)} />}
         {hasErrors(findings) && (
           <p className="mt-2 text-alarm">
@@ -113,30 +120,7 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
             {trouble}
           </p>
         )}
-        <h2 className="mt-4 text-xs font-semibold text-muted">Rehearsals</h2>
-        {now.pilots.length === 0 && (
-          <p className="mt-1 text-sm text-muted">None yet. Play the study to see its records here as they come in.</p>
-        )}
-        <ul className="mt-1">
-          {now.pilots.map((pilot) => (
-            <li key={pilot.id}>
-              <button
-                type="button"
-                aria-pressed={pilot.id === now.chosen}
-                onClick={() => void navigate(`?session=${pilot.id}`, { replace: true })}
-                className={`grid h-[34px] w-full grid-cols-[1fr_auto_auto] items-center gap-3 border-b border-hairline px-2 text-left text-sm ${pilot.id === now.chosen ? "bg-plumage-tint" : "hover:bg-plumage-tint/50"}`}
-              >
-                <span>as participant {pilot.participant}</span>
-                <span className="font-mono text-xs text-muted">
-                  {pilot.trialsPlanned > 0 && `${pilot.trials} of ${pilot.trialsPlanned}`}
-                </span>
-                <span className="text-xs text-muted">
-                  {pilot.state === "finished" ? "finished" : <When iso={pilot.startedAt} />}
-                </span>
-              </button>
-            </li>
-          ))}
-        </ul>
+        <RehearsalList pilots={now.pilots} chosen={now.chosen} />
       </div>
       <div className="flex min-w-0 flex-col bg-sheet">
         <div role="tablist" aria-label="About the rehearsal" className="flex h-[52px] shrink-0 items-center gap-1 px-4">
@@ -182,7 +166,10 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
             />
           ) : tab === "values" ? (
             now.watched ? (
-              <ValuesNow watched={now.watched} />
+              <ValuesNow
+                watched={now.watched}
+                session={watched?.state === "active" && watched.rehearsal ? watched.id : null}
+              />
             ) : (
               <p className="p-4 text-muted">
                 Play the study to see what its values are and what its rules do, as it is played.
@@ -204,7 +191,11 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
             </div>
           ) : tab === "timing" ? (
             <div className="p-4">
-              {now.timing ? (
+              {isFast ? (
+                <p className="text-muted">
+                  It was played four times as fast, so that its timing says nothing about the study.
+                </p>
+              ) : now.timing ? (
                 <TimingReport timing={now.timing} isOne />
               ) : (
                 <p className="text-muted">Play the study to see how exactly its scenes were shown here.</p>
@@ -230,67 +221,3 @@ const TabButton = ({ on, onClick, children }: { on: boolean; onClick: () => void
     {children}
   </button>
 );
-
-const signs = {
-  error: { icon: CircleAlert, color: "text-alarm" },
-  warning: { icon: TriangleAlert, color: "text-chestnut" },
-  note: { icon: Info, color: "text-muted" },
-} as const;
-
-function Findings({ findings }: { findings: Finding[] }) {
-  const { code, look } = useStudy();
-  const navigate = useNavigate();
-  if (findings.length === 0)
-    return (
-      <p className="flex items-center gap-2 p-4 text-plumage">
-        <CircleCheck size={16} aria-hidden="true" />
-        Nothing to mend: every name is there, every scene ends, every right answer can be given.
-      </p>
-    );
-  const go = ({ target }: Finding) => {
-    if (target.pool) return look({ asked: "pools", pool: target.pool });
-    if (!target.part) return void navigate(`/studies/${code}/plan`);
-    const { scene, item, column, piece, rule } = target;
-    look({
-      part: target.part,
-      trial: null,
-      row: target.row ?? null,
-      ...(rule ? { below: "rules" as const } : {}),
-      selected: rule
-        ? { kind: "rule", rule }
-        : scene && item
-          ? { kind: "item", scene, item }
-          : scene
-            ? { kind: "scene", scene }
-            : column
-              ? { kind: "column", column }
-              : piece
-                ? { kind: "piece", piece }
-                : { kind: "nothing" },
-    });
-    void navigate(`/studies/${code}/compose`);
-  };
-  return (
-    <ul>
-      {findings.map((finding) => {
-        const { icon: Icon, color } = signs[finding.level];
-        return (
-          <li
-            key={finding.where + finding.message}
-            className="grid grid-cols-[16px_1fr_auto] items-start gap-3 border-b border-hairline px-4 py-2.5"
-          >
-            <Icon size={16} role="img" aria-label={finding.level} className={`mt-0.5 ${color}`} />
-            <span>
-              <b>{finding.where}</b>
-              <br />
-              {finding.message}
-            </span>
-            <Button look="quiet" onClick={() => go(finding)}>
-              Go there
-            </Button>
-          </li>
-        );
-      })}
-    </ul>
-  );
-}

@@ -1,12 +1,10 @@
-import * as yup from "yup";
 import { requireStudy } from "~/app/account.server";
 import { readJson } from "~/app/form.server";
 import { excessInWords } from "~/core/allocate/bounds";
+import { rehearsalAsked, rehearsalBody } from "~/server/rehearsal-asked";
 import { rehearsed } from "~/server/results/rehearsed";
 import { startRehearsal } from "~/server/sessions";
 import type { Route } from "./+types/study-rehearsals";
-
-const schema = yup.object({ participant: yup.number().integer().min(1).max(100_000).required() });
 
 /** How rehearsals stand just now, and what one of them (`session=ID`, else the newest) recorded. */
 export async function loader({ request, context, params }: Route.LoaderArgs) {
@@ -17,15 +15,12 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
 /** Starts a rehearsal of the study as it is saved; gives the address at which it is played. */
 export async function action({ request, context, params }: Route.ActionArgs) {
   const study = await requireStudy(request, context, params.code);
-  const sent = await readJson(request, schema);
+  const sent = await readJson(request, rehearsalBody);
   if (!sent) return Response.json({ reason: "Give the participant as a whole number from 1." }, { status: 400 });
   const excess = excessInWords(study.document);
   if (excess !== null) return Response.json({ reason: excess }, { status: 422 });
-  const { secret } = await startRehearsal(
-    context.store,
-    study,
-    sent.participant,
-    request.headers.get("User-Agent") ?? "",
-  );
+  const asked = rehearsalAsked(study.document, sent);
+  if ("reason" in asked) return Response.json(asked, { status: 422 });
+  const { secret } = await startRehearsal(context.store, study, asked, request.headers.get("User-Agent") ?? "");
   return Response.json({ address: `/play#${secret}` });
 }

@@ -53,3 +53,12 @@ it("tells what variables take from the link", () => {
   study.variables = [{ id: "v", name: "level", type: "number", start: 0, from: { urlParameter: "level" } }];
   expect(kept()).toMatch(/What the link they came by says as “level”/);
 });
+
+it("tells that the device is looked at, where it is", () => {
+  const kept = (study: ReturnType<typeof plainStudy>) => privacyOf(study)[0]?.sentences.join(" ") ?? "";
+  expect(kept(plainStudy())).not.toMatch(/worked by touch/);
+  const looking = plainStudy();
+  const [first] = looking.runningOrder;
+  if (first?.kind === "part") first.when = { left: { from: { builtIn: "device.touch" } }, is: "=", right: true };
+  expect(kept(looking)).toMatch(/worked by touch, and the language/);
+});

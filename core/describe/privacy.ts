@@ -1,3 +1,4 @@
+import { looksAtDevice } from "../values/device";
 import { allRules, anyDoes } from "../design/all-rules";
 import { blocksInOrder, itemsIn } from "../design/lookup";
 import { pagesInOrder, questionsInOrder } from "../design/questions";
@@ -49,6 +50,11 @@ export function privacyOf(document: StudyDocument): PrivacyText {
         ...(hasOwnCode ? ["A code of their own making, by which sittings can be put together."] : []),
         "When the session began, was last seen and ended; what happened to its window, keys and network meanwhile.",
         "The name and version of the browser, the size of its window and the refresh rate of the screen.",
+        ...(looksAtDevice(document)
+          ? [
+              "Whether the device is worked by touch, and the language its browser is set to, since the study looks at it.",
+            ]
+          : []),
         ownCode === "none"
           ? "No name and no address. A code only where the link they came by brings one."
           : `The code they ${ownCode === "must" ? "have to type" : "can type"} at the beginning. No name and no address beside it.`,

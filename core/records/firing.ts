@@ -44,6 +44,8 @@ const happened = variant("on", {
     gave: record(nullable(plain), 60),
     problem: optional(text({ most: 300 })),
   }),
+  /** In a rehearsal: a variable was set by hand. */
+  "by-hand": object({ on: only("by-hand"), variable: recordedId, value: nullable(value) }),
   window: object({ on: only("window"), what: oneOf("focus-lost", "focus-back", "full-screen-left") }),
 });
 const act = object({

@@ -1,5 +1,6 @@
 import type { Participation } from "../design/participation";
 import type { StudyDocument } from "../design/document";
+import { looksAtDevice } from "../values/device";
 import type { Wording } from "../wording/names";
 import { directionOf, wordingFor } from "../wording/wording";
 
@@ -12,9 +13,12 @@ export type Entry = {
   textColor: string;
   fullScreen: boolean;
   wording: Wording;
+  /** Its player tells what device it is on. */
+  looksAtDevice: boolean;
 } & Pick<Participation, "welcome" | "contact" | "ownCode" | "checks" | "elsewhere" | "others" | "withdrawn">;
 
-export function entryInto({ title, language, settings }: StudyDocument): Entry {
+export function entryInto(document: StudyDocument): Entry {
+  const { title, language, settings } = document;
   const { stageColor, textColor, fullScreen, participation } = settings;
   const { welcome, contact, ownCode, checks, elsewhere, others, withdrawn, wording } = participation;
   return {
@@ -32,5 +36,6 @@ export function entryInto({ title, language, settings }: StudyDocument): Entry {
     elsewhere,
     others: others === true,
     withdrawn,
+    looksAtDevice: looksAtDevice(document),
   };
 }

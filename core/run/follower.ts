@@ -6,10 +6,10 @@ import { mostEarly, mostRevised } from "./answer-window";
 import { sessionMachine } from "./session-machine";
 import type { SessionMachine } from "./machine";
 import { eventsOf } from "./replay";
-import type { Given, Step } from "./state";
+import type { Beginning, Step } from "./state";
 
 /** Who plays a session, and what was drawn for them; `entered` says where they stand among all who began. */
-export type PlayedBy = Seeded & { entered?: number; given?: Given };
+export type PlayedBy = Seeded & { entered?: number; begins?: Beginning };
 
 /** So far, in ms, a record may begin before the one before it has ended: frames and events are stamped apart. */
 const overlapMs = 1000;
@@ -31,11 +31,11 @@ export class Follower {
   /** The participant's number; that of `noPlace` while the session has none. */
   readonly participant: number;
 
-  constructor(document: StudyDocument, { participant, group, orders, seed, entered, given }: PlayedBy) {
+  constructor(document: StudyDocument, { participant, group, orders, seed, entered, begins }: PlayedBy) {
     const plan = compile(document, participant, seed, group, orders, entered);
     this.participant = participant;
     this.trials = plan.trialCount;
-    this.#machine = sessionMachine(document, plan, given);
+    this.#machine = sessionMachine(document, plan, begins);
     this.#step = this.#machine.begin();
   }
 

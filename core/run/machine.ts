@@ -5,7 +5,7 @@ import type { Context } from "../values/context";
 import type { Id } from "../values/ref";
 import { holds } from "../values/resolve";
 import { emptyBlockTally, emptyTally } from "../values/tally";
-import { mostActs } from "../records/rule-bounds";
+import { mostActs, pointsKey } from "../records/rule-bounds";
 import { freshRun, lengthOf } from "./block-run";
 import { enterAside, enterPage, inPage } from "./phases/page";
 import { after, nextTimer, withoutPartTimers, withoutTrialTimers } from "./timers";
@@ -15,11 +15,11 @@ import {
   plannedBlock,
   recorded,
   stay,
+  type Beginning,
   type BlockRun,
   type Command,
   type Course,
   type Destination,
-  type Given,
   type Leaving,
   type Pieces,
   type SessionEvent,
@@ -63,17 +63,17 @@ export type SessionMachine = {
 /**
  * The machine that plays one plan. `next` is pure: the same state and event give the same step; time comes only with
  * events. The player, the simulated participant, the resume after a reload and the tests all drive this one.
- * Events that do not fit the state (a key on a page) leave it as it is. `given` is what variables start with, by id, where
- * that is not what the study says. `sessionMachine` is the one with all its pieces; the player fetches those a study needs.
+ * Events that do not fit the state (a key on a page) leave it as it is. `sessionMachine` is the one with all its pieces; the
+ * player fetches those a study needs.
  */
 export function machineOf(
   document: StudyDocument,
   plan: Plan,
   { rules, trials, following, pools }: Pieces,
-  given: Given = nothingGiven,
+  begins: Beginning = {},
   told?: Told,
 ): SessionMachine {
-  const course = { document, plan, given, told, rules, trials, following, pools };
+  const course = { document, plan, ...begins, told, rules, trials, following, pools };
   return {
     course,
     begin: () => begin(course),
@@ -88,13 +88,21 @@ export function machineOf(
   };
 }
 
-const nothingGiven: Given = {};
-
 function begin(course: Course): Step {
-  const state: SessionState = { ...nothingYet, made: { ...nothingYet.made, variables: course.given } };
-  const begun = course.rules.react(course, state, [{ on: "session-begins" }], { part: null, scene: null });
-  const there = goTo(course, { ...begun.state, jumps: [] }, { to: "part", part: 0 });
-  return after(begun, there);
+  const { [pointsKey]: points, ...variables } = course.given ?? {};
+  const made = { ...nothingYet.made, variables, points: typeof points === "number" ? points : 0 };
+  const begun = course.rules.react(course, { ...nothingYet, made }, [{ on: "session-begins" }], {
+    part: null,
+    scene: null,
+  });
+  return after(begun, goTo(course, { ...begun.state, jumps: [] }, firstIn(course)));
+}
+
+/** Where a session begins: with its first part, or in a rehearsal where it was chosen to. */
+function firstIn({ plan, rehearsal }: Course): Destination {
+  const from = rehearsal?.from;
+  const part = from ? plan.parts.findIndex((each) => each.part === from.part) : -1;
+  return from && part >= 0 ? { to: "chosen", part, trial: from.trial - 1 } : { to: "part", part: 0 };
 }
 
 function next(course: Course, before: SessionState, event: SessionEvent): Step {
@@ -255,16 +263,20 @@ function enter(course: Course, state: SessionState, destination: Destination): S
     return { state: { ...state, phase: { kind: "place", part } }, commands: [{ kind: "ask-place" }] };
   if (!planned) return { state: { ...state, phase: { kind: "done" } }, commands: [{ kind: "finish" }] };
   const following: Destination = { to: "part", part: part + 1 };
-  if (planned.when && !holds(planned.when, contextIn(course, state))) return enter(course, state, following);
+  const isChosen = destination.to === "chosen";
+  if (!isChosen && planned.when && !holds(planned.when, contextIn(course, state)))
+    return enter(course, state, following);
   const here: SessionState = { ...state, rounds: course.rules.roundsAt(course, state, part) };
   if (planned.kind === "page") return enterPage(course, here, part, planned.part);
   const began = { ...emptyBlockTally, began: state.now };
   const fresh = { ...here, tally: { ...state.tally, block: began } };
-  return planned.trials.length === 0 ? enter(course, fresh, following) : enterBlock(course, fresh, part, freshRun);
+  if (planned.trials.length === 0) return enter(course, fresh, following);
+  const from = isChosen ? Math.min(destination.trial, planned.trials.length - 1) : 0;
+  return enterBlock(course, fresh, part, { ...freshRun, total: from }, from);
 }
 
-/** A block begins, for the first time or once more. */
-function enterBlock(course: Course, state: SessionState, part: number, run: BlockRun): Step {
+/** A block begins, for the first time or once more; with its first trial, if no other is said. */
+function enterBlock(course: Course, state: SessionState, part: number, run: BlockRun, from = 0): Step {
   const attempt = (state.runs[part] ?? 0) + 1;
   const { block } = state.tally;
   const begun: SessionState = {
@@ -278,7 +290,7 @@ function enterBlock(course: Course, state: SessionState, part: number, run: Bloc
     run.own === 1
       ? course.rules.react(course, begun, [{ on: "part-begins" }], { part: planned.part, scene: null })
       : stay(begun);
-  return after({ ...told, commands: [] }, course.trials.enterTrial(course, { ...told.state, jumps: [] }, part, 0));
+  return after({ ...told, commands: [] }, course.trials.enterTrial(course, { ...told.state, jumps: [] }, part, from));
 }
 
 /** The participant leaves for good: a trial in progress is recorded as broken off, a page with what was answered on it, then the end. */

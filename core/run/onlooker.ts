@@ -9,6 +9,7 @@ import type { Rule } from "../rules/rule";
 import { ruleName } from "../rules/rule";
 import { builtInNames } from "../values/built-ins";
 import type { Context } from "../values/context";
+import { looksAtDevice } from "../values/device";
 import type { Id, Ref } from "../values/ref";
 import type { PlayedBy } from "./follower";
 import type { SessionMachine } from "./machine";
@@ -37,10 +38,11 @@ export class Onlooker {
   #trial: number | null = null;
   #position = 0;
 
-  constructor(document: StudyDocument, { participant, seed, group, orders, entered, given }: PlayedBy) {
+  constructor(document: StudyDocument, { participant, seed, group, orders, entered, begins }: PlayedBy) {
     this.#document = document;
     const told: Told = (rule, held, at, context) => this.#note(rule, held, at, context);
-    this.#machine = sessionMachine(document, compile(document, participant, seed, group, orders, entered), given, told);
+    const plan = compile(document, participant, seed, group, orders, entered);
+    this.#machine = sessionMachine(document, plan, begins, told);
     ({ state: this.#state } = this.#machine.begin());
   }
 
@@ -82,6 +84,8 @@ export class Onlooker {
     const { phase } = this.#state;
     const here = phase.kind === "trial" ? plannedBlock(this.#machine.course, phase).part : null;
     const block = here === null ? undefined : document.parts[here];
+    // Elsewhere nothing is kept of the device.
+    const isLookedAt = (name: string) => !name.startsWith("device.") || looksAtDevice(document);
     const value = (name: string, ref: Ref): PresentValue => ({ name, value: presentOf({ from: ref }, context) });
     return {
       values: [
@@ -90,7 +94,7 @@ export class Onlooker {
         ...document.groupValues.map(({ id, name }) => value(name, { groupValue: id })),
         ...questionsInOrder(document).map(({ question }) => value(question.name, { question: question.id })),
         ...document.scores.map(({ id, name }) => value(name, { score: id })),
-        ...builtInNames.map((name) => value(name, { builtIn: name })),
+        ...builtInNames.filter(isLookedAt).map((name) => value(name, { builtIn: name })),
       ],
       rules: this.#seen.slice(-mostSeen),
     };

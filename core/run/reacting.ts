@@ -1,6 +1,6 @@
 import { streamFor } from "../random/stream";
 import type { Act, Firing } from "../records/firing";
-import { mostFired } from "../records/rule-bounds";
+import { mostFired, pointsKey } from "../records/rule-bounds";
 import type { Action } from "../rules/action";
 import type { Rule } from "../rules/rule";
 import type { Happening } from "../rules/trigger";
@@ -14,6 +14,7 @@ import { draws, performers, type Doing, type Done } from "./performers";
 import { rulesInReach, type Reach } from "./rules-in-reach";
 import { isTimeUp, nextTimer, thousandth } from "./timers";
 import { whereIn, type Where } from "./where";
+import type { ByHand } from "./rehearsal";
 import { contextIn, stay, type Command, type Course, type SessionState, type Step, type Timer } from "./state";
 
 /*
@@ -26,6 +27,8 @@ import { contextIn, stay, type Command, type Course, type SessionState, type Ste
 type Work = {
   course: Course;
   part: Id | null;
+  /** What variables and points were before. */
+  before: SessionState["made"];
   state: SessionState;
   commands: Command[];
   fired: Firing[];
@@ -35,15 +38,21 @@ type Work = {
 const workOn = (course: Course, state: SessionState, { part }: Where): Work => ({
   course,
   part,
+  before: state.made,
   state,
   commands: [],
   fired: [...state.fired],
   seen: null,
 });
-const whole = ({ state, commands, fired }: Work): Step => ({
-  state: fired.length === state.fired.length ? state : { ...state, fired },
-  commands,
-});
+function whole({ state, before, commands, fired }: Work): Step {
+  const { variables, points } = state.made;
+  // What is on show may tell of them.
+  const isStale = state.phase.kind === "trial" && (variables !== before.variables || points !== before.points);
+  return {
+    state: fired.length === state.fired.length ? state : { ...state, fired },
+    commands: isStale ? [...commands, { kind: "refresh" }] : commands,
+  };
+}
 const seenIn = (work: Work): Context => (work.seen ??= { ...contextIn(work.course, work.state) });
 
 /** Takes over what an action made, also into what is seen. */
@@ -85,6 +94,7 @@ function lookAt(work: Work, reach: Reach, queue: Happening[]): void {
 /** Does what follows from something that rules wait for, or that was asked of outside. */
 export function takeAct(course: Course, state: SessionState, happened: Act["happened"]): Step {
   if (happened.on === "time") return runTimers(course, state);
+  if (happened.on === "by-hand") return takeByHand(course, state, happened);
   return happened.on === "outside" ? takeOutside(course, state, happened) : react(course, state, [happened]);
 }
 
@@ -114,6 +124,27 @@ function takeOutside(course: Course, state: SessionState, { number, gave, proble
   if (queue.length > 0) lookAt(work, rulesInReach(course.document, whereIn(course, work.state.phase)), queue);
   return whole(work);
 }
+
+/** A rehearsal's variable that was set by hand holds this from now on, and rules hear of it. */
+function takeByHand(course: Course, state: SessionState, { variable, value }: ByHand): Step {
+  const work = workOn(course, state, whereIn(course, state.phase));
+  if (variable === pointsKey) {
+    const points = typeof value === "number" ? value : 0;
+    takeOver(work, { ...state, made: { ...state.made, points } });
+    return whole(work);
+  }
+  takeOver(work, withGiven(state, { [variable]: value }));
+  lookAt(work, rulesInReach(course.document, whereIn(course, state.phase)), [{ on: "variable", variable }]);
+  return whole(work);
+}
+
+/** Whether this can be set by hand: only in a rehearsal, and only to what the variable can hold. */
+function canBeSet({ document, rehearsal }: Course, { variable, value }: ByHand): boolean {
+  if (!rehearsal) return false;
+  const type = variable === pointsKey ? "number" : document.variables.find(({ id }) => id === variable)?.type;
+  return type !== undefined && (value === null || typeof value === heldAs[type]);
+}
+const heldAs = { number: "number", text: "string", "yes-no": "boolean", list: "object" } as const;
 
 /** The variables with what was given; it stays where a trial is broken off, since it is not asked for again. */
 function withGiven(state: SessionState, given: Readonly<Record<Id, Value | null>>): SessionState {
@@ -162,6 +193,7 @@ function runTimers(course: Course, state: SessionState): Step {
 export function isHeard(course: Course, state: SessionState, happened: Act["happened"]): boolean {
   if (happened.on === "time") return isTimeUp(state);
   if (happened.on === "outside") return isAwaited(state, happened);
+  if (happened.on === "by-hand") return canBeSet(course, happened);
   const reach = rulesInReach(course.document, whereIn(course, state.phase));
   return (reach.get(happened.on) ?? []).some((rule) => isSetOff(rule.when, happened));
 }

@@ -48,7 +48,7 @@ const ruled = (...rules: Rule[]) => study((block) => void (block.rules = rules))
 
 /** Plays lines such as `flip 100`, `f 512`, `time 900`, `key KeyB 300`, `shown 0`, `go 10`. */
 function play(document: StudyDocument, lines: readonly string[], given: Given = {}) {
-  const machine = sessionMachine(document, compile(document, 1, "s", document.groups[0]!.id), given);
+  const machine = sessionMachine(document, compile(document, 1, "s", document.groups[0]!.id), { given });
   let step = machine.begin();
   const commands: Command[] = [...step.commands];
   const records: SessionRecord[] = [];
@@ -95,6 +95,20 @@ const trial = (at: number, key: string, after = 300): string[] => [
   `${key} ${at + 500 + after}`,
   `flip ${at + 500 + after + 16}`,
 ];
+
+describe("what rules set", () => {
+  it.each<[string, Action, number]>([
+    ["a variable is", add(1), 1],
+    ["points are", { do: "add", what: { points: true }, to: 2 }, 1],
+    ["an event is written, which nobody sees, so that nothing is", { do: "event", name: "seen" }, 0],
+  ])("%s shown at once, also where a key of no answer set it off", (_, action, count) => {
+    const document = ruled(rule({ on: "key", key: "KeyB", act: "press" }, action));
+    const { commands } = play(document, ["flip 0", "flip 500"]);
+    const after = play(document, ["flip 0", "flip 500", "key KeyB 700"]).commands;
+    const refreshes = (all: readonly Command[]) => all.filter(({ kind }) => kind === "refresh").length;
+    expect(refreshes(after) - refreshes(commands)).toBe(count);
+  });
+});
 
 describe("what sets a rule off", () => {
   it.each<[string, Trigger, string[], number | null]>([

@@ -1,7 +1,7 @@
 import type { Place } from "../order/place";
 import type { StudyDocument } from "../design/document";
 import type { Entry } from "./entry";
-import type { Given } from "./state";
+import type { Beginning } from "./state";
 import type { SessionRecord } from "../records/record";
 
 /** Everything a player needs to start or resume a session, as the server sends it; its place may be none yet. */
@@ -10,8 +10,8 @@ export type SessionData = Place & {
   seed: string;
   /** Where the participant stands among all who began, from 1. */
   entered: number;
-  /** What variables start with, where that is not what the study says: parameters of the link, what an earlier sitting kept. */
-  given: Given;
+  /** How it begins, where that is not as the study says: by parameters of the link, what an earlier sitting kept, a rehearsal. */
+  begins: Beginning;
   pilot: boolean;
   /** ISO 8601, UTC. */
   startedAt: string;

@@ -3,9 +3,9 @@ import type { StudyDocument } from "../design/document";
 import { machineOf, type SessionMachine } from "./machine";
 import { following } from "./following";
 import { reactions } from "./reactions";
-import type { Given, Told } from "./state";
+import type { Beginning, Told } from "./state";
 import { trials } from "./trials";
 
 /** The machine of a plan with all its pieces. */
-export const sessionMachine = (document: StudyDocument, plan: Plan, given?: Given, told?: Told): SessionMachine =>
-  machineOf(document, plan, { rules: reactions, trials, following, pools: drawPools }, given, told);
+export const sessionMachine = (document: StudyDocument, plan: Plan, begins?: Beginning, told?: Told): SessionMachine =>
+  machineOf(document, plan, { rules: reactions, trials, following, pools: drawPools }, begins, told);

@@ -11,9 +11,11 @@ import { type Act, type Firing } from "../records/firing";
 import { pointsKey } from "../records/rule-bounds";
 import type { AnswerRecord, EndRecord, Interruption, SceneEnd, SceneRecord, SessionRecord } from "../records/record";
 import type { ActionOf } from "../rules/action";
+import type { Rehearsal } from "./rehearsal";
 import type { Rule } from "../rules/rule";
 import type { Outcomes } from "../scores/score";
 import { contextFor, type Changes, type Context } from "../values/context";
+import type { Device } from "../values/device";
 import type { Id, Value } from "../values/ref";
 import type { Tally, TrialResult } from "../values/tally";
 
@@ -209,8 +211,16 @@ export type SessionState = {
 };
 export type Step = { state: SessionState; commands: Command[] };
 
-/** What is played. `given`: what variables start with, where that is not what the study says. */
-export type Course = { document: StudyDocument; plan: Plan; given: Given; told?: Told | undefined } & Pieces;
+/** How a session begins, where that is not as the study says. It is kept with it, so that replay is the same. */
+export type Beginning = {
+  /** What variables start with, by id, where that is not what the study says; points under a name of their own. */
+  given?: Given | undefined;
+  rehearsal?: Rehearsal | null | undefined;
+  /** On what it is played. */
+  device?: Device | null | undefined;
+};
+/** What is played; `told` hears what its rules do. */
+export type Course = { document: StudyDocument; plan: Plan; told?: Told | undefined } & Beginning & Pieces;
 /** Told of each rule that was set off, whether its condition held, and what it saw. The player has nobody to tell. */
 export type Told = (rule: Rule, held: boolean, at: number, seen: Context) => void;
 /** The pieces of the machine that only some studies need. */
@@ -225,6 +235,8 @@ export type Given = Readonly<Record<Id, Value>>;
 /** Where a session goes when a phase is over. */
 export type Destination =
   | { to: "part"; part: number }
+  /** A part that was chosen to begin with, whatever its condition says; in a block with one of its trials. */
+  | { to: "chosen"; part: number; trial: number }
   /** A page ends the session. */
   | { to: "end"; ended: NonNullable<EndRecord["ended"]> }
   /** The session stands in this phase. */
@@ -260,7 +272,12 @@ export function contextIn(course: Course, { phase, tally, made, now }: SessionSt
   const whose = { study: document, group: plan.group, participant: plan.participant };
   const isPractice = (phase.kind === "trial" || phase.kind === "break") && blockIn(course, phase).practice;
   const part = phase.kind === "done" ? plan.parts.length : phase.part + 1;
-  const session = { isPractice, variables: made.variables, session: { now, part, points: made.points } };
+  const session = {
+    isPractice,
+    variables: made.variables,
+    session: { now, part, points: made.points },
+    device: course.device ?? null,
+  };
   if (phase.kind !== "trial") return contextFor(whose, session, tally);
   const { values, placed } = phase.planned;
   return contextFor(whose, { ...session, values, placed, changes: phase.changes }, tally);

@@ -13,6 +13,7 @@ import { acceptedBy, possibleInputs } from "../devices/device";
 import { formIn } from "../run/form";
 import { sessionMachine } from "../run/session-machine";
 import type { SessionMachine } from "../run/machine";
+import { exampleDevice } from "../values/device";
 import { blockIn, type Given, type InTrial, type SessionState } from "../run/state";
 import { countsFrom, plannedEnd } from "../timing/scene-end";
 import type { Input } from "../devices/input";
@@ -84,7 +85,10 @@ export function simulateSession(
   given: Given = {},
 ): SimulatedSession {
   const machineOf = ({ participant, group, orders }: Place) =>
-    sessionMachine(document, compile(document, participant, seed, group, orders, entered), given);
+    sessionMachine(document, compile(document, participant, seed, group, orders, entered), {
+      given,
+      device: exampleDevice,
+    });
   let mine: Place = typeof place === "function" ? noPlace : { participant: entered, ...place };
   if (typeof place === "function" && openingOf(document).length === 0) mine = place([]);
   let machine = machineOf(mine);

@@ -156,6 +156,41 @@ export const builtIns = {
     read: ({ tally, session }) => minutes(session.now - tally.block.began),
     asText: toOneDecimal,
   },
+  "device.touch": {
+    type: "yes-no",
+    says: "whether the device is worked by touch",
+    means: "yes where the session began on a device that is worked with a finger",
+    read: ({ device }) => device?.touch ?? null,
+    fixed: true,
+  },
+  "device.width": {
+    type: "number",
+    says: "width of the window",
+    means: "width of the window as the session began, in CSS pixels",
+    read: ({ device }) => device?.width ?? null,
+    fixed: true,
+  },
+  "device.height": {
+    type: "number",
+    says: "height of the window",
+    means: "height of the window as the session began, in CSS pixels",
+    read: ({ device }) => device?.height ?? null,
+    fixed: true,
+  },
+  "device.refresh_hz": {
+    type: "number",
+    says: "refresh rate of the display",
+    means: "how many frames a second the display showed before the session began",
+    read: ({ device }) => device?.refreshHz ?? null,
+    fixed: true,
+  },
+  "device.language": {
+    type: "text",
+    says: "language of the browser",
+    means: "language the browser is set to, such as en or pt-BR",
+    read: ({ device }) => device?.language || null,
+    fixed: true,
+  },
   "last.answer": {
     type: "text",
     says: "answer of this trial",
@@ -187,5 +222,5 @@ export type BuiltInName = keyof typeof builtIns;
 export const builtInNames = Object.keys(builtIns) as BuiltInName[];
 export const isBuiltInName = (name: string): name is BuiltInName => Object.hasOwn(builtIns, name);
 export const builtInOf = (name: BuiltInName): BuiltIn => builtIns[name];
-/** The part before the dot: participant, session, block, last. */
+/** The part before the dot: participant, session, block, device, last. */
 export const builtInFamilies = [...new Set(builtInNames.map((name) => name.slice(0, name.indexOf("."))))];

@@ -1,3 +1,4 @@
+import { exampleDevice, type Device } from "./device";
 import type { Id, Scalar, Value } from "./ref";
 import type { StudyValues } from "./study-values";
 import { emptyTally, type Tally } from "./tally";
@@ -27,6 +28,8 @@ export type Context = {
   variables: Readonly<Record<Id, Value | null>>;
   /** Where the session stands. */
   session: { now: number; part: number; points: number };
+  /** On what it began; null where that was not told. */
+  device: Device | null;
 };
 
 const atStart: Context["session"] = { now: 0, part: 0, points: 0 };
@@ -40,7 +43,8 @@ const noValues: Context["values"] = {};
 const nothingPlaced: DrawnElements = {};
 
 /**
- * What bindings see for a participant: in a trial its row's values and drawn positions; and what has happened so far.
+ * What bindings see for a participant: in a trial its row's values and drawn positions; and what has happened so far. Where
+ * no device is said it is a computer in a laboratory.
  */
 export const contextFor = (
   { study, group, participant }: Whose,
@@ -51,9 +55,10 @@ export const contextFor = (
     variables = untouched,
     session = atStart,
     changes = unchanged,
-  }: Partial<Pick<Context, "values" | "placed" | "isPractice" | "variables" | "session" | "changes">> = {},
+    device = exampleDevice,
+  }: Partial<Pick<Context, "values" | "placed" | "isPractice" | "variables" | "session" | "changes" | "device">> = {},
   tally: Tally = emptyTally,
-): Context => ({ study, group, participant, values, tally, placed, isPractice, variables, session, changes });
+): Context => ({ study, group, participant, values, tally, placed, isPractice, variables, session, changes, device });
 
 /** A row of a trial table as the first participant of a group meets it. `number` counts rows from 1. */
 export type RowContext = { number: number; row: Id; context: Context };

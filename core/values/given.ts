@@ -18,6 +18,12 @@ export function valueFromText({ type }: Pick<Variable, "type">, text: string): V
   return trimmed.slice(0, 200);
 }
 
+/** What is wrong with a text that is to stand for a value of a variable; null where nothing is. */
+export function textProblem(variable: Pick<Variable, "type">, text: string): string | null {
+  if (text.trim() === "" || valueFromText(variable, text) !== null) return null;
+  return variable.type === "number" ? `“${text.trim()}” is no number.` : `“${text.trim()}” is neither yes nor no.`;
+}
+
 /** The entries of a list written with semicolons; those that are numbers become such. */
 export const listFromText = (text: string): Scalar[] =>
   text

@@ -24,6 +24,8 @@ export const recordColumns = [
 const isRecordColumn = (name: string) =>
   (recordColumns as readonly string[]).includes(name) ||
   /_((onset|lasted|planned|began|ended|offset)_ms|frames)$/.test(name);
+/** Studies have had values called “device” since before there were built-in ones. */
+const reserved = builtInFamilies.filter((family) => family !== "device");
 const form = /^\p{L}[\p{L}\p{N}_]*$/u;
 
 /**
@@ -35,7 +37,7 @@ export function nameProblem(name: string, taken: Iterable<string>, exported: Ite
   if (name === "") return "A name is needed.";
   if (name.length > 40) return "A name has at most 40 characters.";
   if (!form.test(name)) return "A name starts with a letter and has only letters, digits and underscores.";
-  if (builtInFamilies.includes(name))
+  if (reserved.includes(name))
     return `“${name}” is a family of built-in names. Choose another, for example “my_${name}”.`;
   if (isRecordColumn(name))
     return `“${name}” is a column every record has already. Choose another, for example “my_${name}”.`;

@@ -28,6 +28,7 @@ const context: Context = {
   variables: {},
   changes: {},
   session: { now: 0, part: 0, points: 0 },
+  device: null,
 };
 const builtIn = (name: string) => valueOf({ builtIn: name }, context);
 

@@ -1,4 +1,5 @@
 import type { PageTime } from "~/core/design/page";
+import { speed } from "../pace";
 import { words } from "../facts";
 import { setAll } from "../questions/elements";
 import { make } from "./page";
@@ -63,6 +64,6 @@ export class PageTimer {
     const nextSecond = 1000 - (gone % 1000);
     const untilUp = most === undefined ? Infinity : most * 1000 - gone;
     const isDone = most === undefined && toWait <= 0;
-    if (!isDone) this.#timer = setTimeout(() => this.#look(), Math.max(5, Math.min(nextSecond, untilUp) + 2));
+    if (!isDone) this.#timer = setTimeout(() => this.#look(), Math.max(5, Math.min(nextSecond, untilUp) / speed() + 2));
   }
 }

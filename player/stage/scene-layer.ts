@@ -4,6 +4,7 @@ import { changedItem } from "~/core/items/changed";
 import type { Scene } from "~/core/design/scene";
 import { usesIn } from "~/core/values/uses";
 import { changesInTrial, holds, resolveNumber } from "~/core/values/resolve";
+import { speed } from "../pace";
 import type { Drawing } from "./context";
 import type { LiveItem, MediaAct, Tell } from "./item-drawer";
 import { drawerOf } from "./drawers";
@@ -116,7 +117,7 @@ export async function scenePlay(
       if (!element || (!live && item.begins === undefined && item.ends === undefined)) return [];
       const at = (value: Item["begins"], otherwise: number) =>
         value === undefined ? otherwise : (resolveNumber(value, drawing.context) ?? otherwise);
-      const [begins, ends] = [at(item.begins, 0), at(item.ends, Infinity)];
+      const [begins, ends] = [at(item.begins, 0) / speed(), at(item.ends, Infinity) / speed()];
       const made = live?.(element, item, drawing, tellOf(item), frameMs) ?? Promise.resolve(null);
       return [made.then((each) => ({ item, element, begins, ends, live: each, state: "waiting" }))];
     }),
@@ -143,7 +144,7 @@ export async function scenePlay(
         if (isTimed) tellOf(each.item).observed("ended", stamp);
         each.live?.end(stamp);
       }
-      if (each.state === "on") each.live?.frame?.(stamp - onset - each.begins);
+      if (each.state === "on") each.live?.frame?.((stamp - onset - each.begins) * speed());
     }
   };
   const ahead = (stamp: number, isLater: boolean) => {

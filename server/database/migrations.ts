@@ -295,6 +295,12 @@ export const migrations: Record<string, Migration> = {
       await db.schema.alterTable("session").addColumn("given", "text").execute();
     },
   },
+  "0014_beginnings": {
+    up: async (db: Any) => {
+      await db.schema.alterTable("session").addColumn("rehearsal", "text").execute();
+      await db.schema.alterTable("session").addColumn("device", "text").execute();
+    },
+  },
 };
 
 /** Gives sittings of one participant that have the same number the next free ones, in the order in which they began. */

@@ -72,6 +72,10 @@ type SessionTable = {
   entered: Generated<number>;
   /** What variables started with, as JSON by id, where that is not what the study says; null for nothing. */
   given: Generated<string | null>;
+  /** How a rehearsal is played, as JSON; null for participants. */
+  rehearsal: Generated<string | null>;
+  /** The device on which it began, as JSON; null where its study does not look at it. */
+  device: Generated<string | null>;
   /** JSON of what decides the place besides answers, until the session has it. */
   asked: Generated<string | null>;
   group_id: string;

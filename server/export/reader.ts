@@ -12,7 +12,7 @@ import type { Orders } from "../../core/order/parts";
 import type { Store } from "../database/open";
 import type { Tables } from "../database/tables";
 import { frozenDocument } from "../frozen-documents";
-import { givenIn } from "../session-of-secret";
+import { beginningOf } from "../session-of-secret";
 import type { Study } from "../studies";
 import type { Selectable } from "kysely";
 
@@ -225,7 +225,7 @@ const factsOf = (study: Study, release: Release, row: Sitting["row"]): SessionFa
   session: row.id,
   participant: row.participant,
   ...(row.entered > 0 ? { entered: row.entered } : {}),
-  ...(row.given === null ? {} : { given: givenIn(row) }),
+  begins: beginningOf(row),
   group: row.group_id,
   orders: JSON.parse(row.orders) as Orders,
   pilot: row.pilot === 1,

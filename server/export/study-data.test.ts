@@ -33,7 +33,7 @@ async function collected() {
       simulateSession(plainStudy(), session.session.participant, session.session, "AB12", plainModel).records,
     );
   }
-  const pilot = await startRehearsal(store, study, 1, "test browser");
+  const pilot = await startRehearsal(store, study, { participant: 1 }, "test browser");
   await appendRecords(
     store,
     pilot.secret,

@@ -16,7 +16,7 @@ import { trialColumns } from "../../core/export/tables/trials";
 import { seedOf } from "../../core/compile/seed";
 import { questionsInOrder } from "../../core/design/questions";
 import { outcomesIn } from "../../core/records/outcomes";
-import { givenIn } from "../session-of-secret";
+import { beginningOf } from "../session-of-secret";
 import type { SessionRecord } from "../../core/records/record";
 import type { Orders } from "../../core/order/parts";
 import { displayIn } from "../../core/records/log";
@@ -177,5 +177,5 @@ const sessionSource = (
   display: displayIn(row.display),
   removedAt: row.removed_at,
   outcomes: outcomesIn(records),
-  variables: last?.variables ?? (row.given === null ? undefined : givenIn(row)),
+  variables: last?.variables ?? (row.given === null ? undefined : beginningOf(row).given),
 });

@@ -3,6 +3,7 @@ import compression from "compression";
 import express, { Router, type NextFunction, type Request, type RequestHandler, type Response } from "express";
 import * as yup from "yup";
 import { newStudy } from "../../core/design/new-study";
+import { device, type Device } from "../../core/values/device";
 import { isDeeperThan } from "../../core/shape/depth";
 import { entryInto } from "../../core/run/entry";
 import { isBusy, type Store } from "../database/open";
@@ -11,7 +12,7 @@ import { PaceKeeper } from "../pace";
 import { placeSession } from "../places";
 import { appendRecords } from "../records";
 import { resumeSession, sessionOfSecret } from "../session-of-secret";
-import { entryOf, startSession } from "../sessions";
+import { entryOf, setDevice, startSession } from "../sessions";
 import type { SessionData, SessionDataAlone } from "../../core/run/session-data";
 import { packedDocument, packings, textOf, type Packing } from "../frozen-documents";
 import type { PlayerAssets } from "./context";
@@ -160,6 +161,14 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
               .status(placed.isElsewhere ? 409 : placed.isEarly ? 503 : 404)
               .json({ reason: placed.reason, ...(placed.isElsewhere ? { elsewhere: true } : {}) }),
       )
+      .catch(next);
+  });
+  // Only players of studies that look at the device tell of it.
+  router.post("/api/session/device", keepPace(pace.send, bearerOf), json, (request, response, next) => {
+    const told: unknown = request.body;
+    if (!device.fits(told)) return void response.status(400).json({ reason: "Send what the browser tells of it." });
+    setDevice(store, bearerOf(request), told as Device)
+      .then((kept) => response.json({ device: kept }))
       .catch(next);
   });
   router.post("/api/session/records", keepPace(pace.send, bearerOf), json, (request, response, next) => {

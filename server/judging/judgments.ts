@@ -9,7 +9,7 @@ import { presentRecord } from "../../core/records/stored";
 import { Follower } from "../../core/run/follower";
 import type { Store } from "../database/open";
 import { frozenDocument } from "../frozen-documents";
-import { givenIn } from "../session-of-secret";
+import { beginningOf } from "../session-of-secret";
 
 /**
  * Records to be judged: those that come next in a session whose stored records end at `position`. `participant`: the number
@@ -74,7 +74,7 @@ export function judgeOn({ db }: Pick<Store, "db">): Judge {
     const follower = new Follower(document, {
       participant: row.participant,
       entered: row.entered || row.participant,
-      given: givenIn(row),
+      begins: beginningOf(row),
       group: row.group_id,
       orders: JSON.parse(row.orders) as Orders,
       seed: seedOf(document, row.sitting),

@@ -27,7 +27,7 @@ it("tells in how many trials of the last rehearsal each rule did something", asy
   });
   const { store, study } = await released(ruled);
   expect(await lastFired(store, study)).toBeNull();
-  const { secret, session } = await startRehearsal(store, study, 1, "b");
+  const { secret, session } = await startRehearsal(store, study, { participant: 1 }, "b");
   const { group, orders, participant, seed } = session;
   const { records } = simulateSession(ruled, participant, { group, orders }, seed, plainModel);
   for (let from = 0; from < records.length; from += 100)

@@ -8,7 +8,8 @@ export type ToldTiming = TimingReport & { verdict: string[] };
 
 /** Planned against measured over all sessions of a reader. */
 export async function timingOf(reader: DataReader): Promise<ToldTiming> {
-  const { sittings } = reader;
+  // What was rehearsed faster was not shown as it is planned.
+  const sittings = reader.sittings.filter(({ facts }) => (facts.begins?.rehearsal?.speed ?? 1) === 1);
   const displays = new Map(
     sittings.map(({ row: { id, browser, display } }) => [id, { browser, display: displayIn(display) }]),
   );

@@ -3,7 +3,7 @@ import { seedOf } from "../../core/compile/seed";
 import { Onlooker, type Watched } from "../../core/run/onlooker";
 import type { Orders } from "../../core/order/parts";
 import { otherTurns, type DataReader } from "../export/reader";
-import { givenIn } from "../session-of-secret";
+import { beginningOf } from "../session-of-secret";
 
 /** Longer sessions are not played again while somebody looks on. */
 const mostRecords = 5000;
@@ -22,7 +22,7 @@ export async function watchedIn(reader: DataReader): Promise<Watched | null> {
     group: row.group_id,
     orders: JSON.parse(row.orders) as Orders,
     seed: seedOf(release.document, row.sitting),
-    given: givenIn(row),
+    begins: beginningOf(row),
   };
   // Where it is given its place it is another plan.
   const key = JSON.stringify([row.id, by.participant]);

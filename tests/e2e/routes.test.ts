@@ -71,6 +71,7 @@ const table: Record<string, Line> = {
   "/api/session": { who: "session", gets: 200, kept: "no-store", megabytes: 4 },
   "/api/session/document": { who: "session", gets: 200, kept: "no-store", megabytes: 4 },
   "/api/session/place": { who: "session", gets: null, posts: true, megabytes: 4 },
+  "/api/session/device": { who: "session", gets: null, posts: true, megabytes: 4 },
   "/api/session/records": { who: "session", gets: null, posts: true, megabytes: 4 },
   "/api/session/media/:sha256": { who: "session", gets: 404, kept: "no-store", megabytes: 4 },
 };

@@ -2,6 +2,7 @@ import type { StudyDocument } from "../../design/document";
 import { placedRules, type PlacedRule } from "../../design/all-rules";
 import { doneInWords } from "../../describe/rules";
 import { ruleName } from "../../rules/rule";
+import type { Act } from "../../records/firing";
 import type { LogChunk } from "../../records/log";
 import { questionById } from "../../design/questions";
 import type { PageRecord, SessionRecord } from "../../records/record";
@@ -137,26 +138,28 @@ function rulesById(document: StudyDocument): Map<string, PlacedRule[]> {
 const serviceName = ({ services }: StudyDocument, id: string | undefined): string =>
   id === undefined ? "" : `${services.find((each) => each.id === id)?.name ?? id}: `;
 
-/** What scripts and services gave, or why they gave nothing. */
+/** What scripts and services gave, or why they gave nothing, and what was set by hand. */
 const givenOutside = (document: StudyDocument, record: SessionRecord): Event[] =>
-  (("acts" in record && record.acts) || []).flatMap(({ at, happened }): Event[] =>
-    happened.on === "outside"
-      ? [
-          {
-            at,
-            event: happened.service === undefined ? "script-gave" : "service-gave",
-            ...("part" in record ? { part: partLabel(document, record.part) } : {}),
-            ...("trial" in record ? { trial: record.trial } : {}),
-            value: `${serviceName(document, happened.service)}${
-              happened.problem ??
-              Object.entries(happened.gave)
-                .map(([name, value]) => `${name} = ${String(value ?? "empty")}`)
-                .join("; ")
-            }`,
-          },
-        ]
-      : [],
-  );
+  (("acts" in record && record.acts) || []).flatMap(({ at, happened }): Event[] => {
+    const told = givenIn(document, happened);
+    const part = "part" in record ? { part: partLabel(document, record.part) } : {};
+    const trial = "trial" in record ? { trial: record.trial } : {};
+    return told ? [{ at, ...told, ...part, ...trial }] : [];
+  });
+
+function givenIn(document: StudyDocument, happened: Act["happened"]): Pick<Event, "event" | "name" | "value"> | null {
+  if (happened.on === "outside") {
+    const gave = Object.entries(happened.gave).map(([name, value]) => `${name} = ${String(value ?? "empty")}`);
+    return {
+      event: happened.service === undefined ? "script-gave" : "service-gave",
+      value: `${serviceName(document, happened.service)}${happened.problem ?? gave.join("; ")}`,
+    };
+  }
+  if (happened.on !== "by-hand") return null;
+  const { variable, value } = happened;
+  const name = document.variables.find(({ id }) => id === variable)?.name ?? variable;
+  return { event: "set-by-hand", name, value: Array.isArray(value) ? value.join("; ") : String(value ?? "empty") };
+}
 
 const eventsOf = (document: StudyDocument, record: SessionRecord): Event[] => [
   ...recordEvents(document, record),

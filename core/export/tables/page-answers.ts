@@ -196,11 +196,12 @@ export function answerSources(
 /** What bindings saw as each page was left, by the number of its record. */
 function contextsOf(
   document: StudyDocument,
-  { participant, entered, group, orders, given }: SessionFacts,
+  { participant, entered, group, orders, begins }: SessionFacts,
   seed: string,
   records: readonly SessionRecord[],
 ): Map<number, Context> {
-  const machine = sessionMachine(document, compile(document, participant, seed, group, orders, entered), given);
+  const plan = compile(document, participant, seed, group, orders, entered);
+  const machine = sessionMachine(document, plan, begins);
   let { state } = machine.begin();
   const seen = new Map<number, Context>();
   for (const record of records) {

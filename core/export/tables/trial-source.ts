@@ -4,7 +4,7 @@ import type { StudyDocument } from "../../design/document";
 import { trialsInBlock } from "../../design/lookup";
 import { partsFor, type Orders } from "../../order/parts";
 import type { TrialRecord } from "../../records/record";
-import type { Given } from "../../run/state";
+import type { Beginning } from "../../run/state";
 import type { Cell, DataColumn } from "../../values/data-column";
 import type { Context } from "../../values/context";
 import { columnStem } from "../../values/names";
@@ -21,8 +21,8 @@ export type SessionFacts = Standing & {
   participant: number;
   /** Where the participant stands among all who began, if that is not the number. */
   entered?: number;
-  /** What variables started with, where that is not what the study says. */
-  given?: Given;
+  /** How it began, where that is not as the study says. */
+  begins?: Beginning;
   group: Id;
   orders: Orders;
   pilot: boolean;

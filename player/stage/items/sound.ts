@@ -1,5 +1,6 @@
 import { streamFor } from "~/core/random/stream";
 import type { SoundItem } from "~/core/items/sound/sound";
+import { speed } from "../../pace";
 import { audio, audioTime, decodedSound } from "../audio";
 import type { Drawing } from "../context";
 import { numberOr, textOr, thousandth, type ItemDrawer } from "../item-drawer";
@@ -28,6 +29,7 @@ export const drawer: ItemDrawer<SoundItem> = {
       loop: item.loop,
       loopStart: offset,
       loopEnd: offset + seconds,
+      playbackRate: speed(),
     });
     source.connect(gain).connect(pan).connect(device.destination);
     let isOver = item.loop;
@@ -65,7 +67,7 @@ export const drawer: ItemDrawer<SoundItem> = {
         } else {
           pausedFor += pausedAt === null ? 0 : performance.now() - pausedAt;
           pausedAt = null;
-          source.playbackRate.value = 1;
+          source.playbackRate.value = speed();
         }
       },
       end: () => {
@@ -77,7 +79,7 @@ export const drawer: ItemDrawer<SoundItem> = {
         (heard !== null &&
           pausedAt === null &&
           !item.loop &&
-          performance.now() > heard + seconds * 1000 + pausedFor + patience),
+          performance.now() > heard + (seconds * 1000) / speed() + pausedFor + patience),
     };
   },
 };

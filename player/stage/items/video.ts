@@ -1,4 +1,5 @@
 import type { VideoItem } from "~/core/items/video/video";
+import { speed } from "../../pace";
 import { fitInto } from "../fit-into";
 import { holding, numberOr, setPosition, sized, textOr, thousandth, type ItemDrawer } from "../item-drawer";
 
@@ -82,6 +83,7 @@ export const drawer: ItemDrawer<VideoItem> = {
         player.volume = Math.min(1, volume);
         player.muted = volume === 0;
         player.onended = atEnd;
+        player.playbackRate = speed();
         droppedBefore = player.getVideoPlaybackQuality().droppedVideoFrames;
         tellFirstFrame(stamp);
         isOn = true;
