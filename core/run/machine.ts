@@ -152,8 +152,9 @@ function goOn(course: Course, state: SessionState, at: number, destination: Dest
 const goTo = (course: Course, state: SessionState, destination: Destination): Step =>
   goOn(course, state, state.now, destination);
 
-/** Where the session goes instead of a trial that a rule has ended as it began; null where it is played. */
-function passedOver(course: Course, { phase, run }: SessionState): Destination | null {
+/** Where the session goes instead of a trial that a rule has ended as it, or its block, began; null where it is played. */
+function passedOver(course: Course, { phase, run, jumps }: SessionState): Destination | null {
+  if (phase.kind === "break" && jumps.length > 0) return { to: "trial", part: phase.part, trial: phase.trial };
   if (phase.kind !== "trial" || phase.scene >= 0 || phase.goTo !== Infinity) return null;
   const next = phase.trial + 1;
   return next < lengthOf(course, phase.part, run)
@@ -290,7 +291,10 @@ function enterBlock(course: Course, state: SessionState, part: number, run: Bloc
     run.own === 1
       ? course.rules.react(course, begun, [{ on: "part-begins" }], { part: planned.part, scene: null })
       : stay(begun);
-  return after({ ...told, commands: [] }, course.trials.enterTrial(course, { ...told.state, jumps: [] }, part, from));
+  // Sent elsewhere before its first trial: to be directed from here.
+  if (told.state.jumps.length > 0)
+    return stay({ ...told.state, phase: { kind: "break", part, trial: from, shown: null } });
+  return course.trials.enterTrial(course, told.state, part, from, told.commands);
 }
 
 /** The participant leaves for good: a trial in progress is recorded as broken off, a page with what was answered on it, then the end. */

@@ -244,6 +244,58 @@ describe("what a rule does", () => {
     expect([block.trials.length, block.state.phase.kind]).toEqual([2, "page"]);
   });
 
+  it("as its block begins leaves it out, shows a page before it, or ends the session", () => {
+    const onPart = (action: Action, only?: Condition) => play(ruled(rule({ on: "part-begins" }, action, only)), []);
+    const left = onPart({ do: "end-block" });
+    expect([left.trials.length, left.state.phase.kind]).toEqual([0, "page"]);
+    expect(onPart({ do: "end-session", as: "finished", text: [] }).state.phase.kind).toBe("done");
+    const document = study((block, copy) => {
+      copy.parts["again"] = { ...newPage((prefix) => prefix, "Once more"), id: "again" };
+      copy.runningOrder.push({ kind: "part", part: "again", aside: true });
+      block.rules = [rule({ on: "part-begins" }, { do: "page", page: "again" })];
+    });
+    const shown = play(document, ["shown 0", "go 10", ...trial(20, "f")]);
+    expect(shown.records.map(({ kind }) => kind)).toEqual(["page", "trial"]);
+    expect(shown.trials[0]?.trial).toBe(1);
+    expect(rebuild(shown.machine, shown.records).state).toEqual(shown.state);
+  });
+
+  it("as a trial or its block begins plays a sound with the first scene", () => {
+    for (const on of ["trial-begins", "part-begins"] as const) {
+      const document = ruled(rule({ on }, { do: "sound", file: "bell", volume: 50 }));
+      const soundsIn = (lines: string[]) => play(document, lines).commands.map(({ kind }) => kind);
+      expect(soundsIn([])).not.toContain("sound");
+      const kinds = soundsIn(["flip 0"]);
+      expect(kinds.indexOf("sound")).toBeGreaterThan(kinds.indexOf("show-scene"));
+      expect(soundsIn(["flip 0", "flip 500"]).filter((kind) => kind === "sound")).toHaveLength(1);
+    }
+  });
+
+  it("as a scene begins decides how long it lasts", () => {
+    const document = study((block) => {
+      block.scenes[0]!.lasts = { kind: "ms", ms: { from: { variable: "v" } } };
+      block.rules = [rule({ on: "scene-begins", scene: block.scenes[0]!.id }, set(750))];
+    });
+    const { commands, trials, machine, records, state } = play(document, trial(0, "f"));
+    expect(commands.find(({ kind }) => kind === "show-scene")).toMatchObject({ planned: 750 });
+    expect(trials[0]?.scenes[0]?.planned).toBe(750);
+    expect(rebuild(machine, records).state).toEqual(state);
+  });
+
+  it("that became due in a break is done as the break ends", () => {
+    const document = study((block) => {
+      block.breaks = { everyTrials: 1, body: plainText("Rest."), leastSeconds: 0 };
+      block.rules = [
+        { ...rule({ on: "part-begins" }, { do: "end-block" }), when: { on: "part-begins", afterMs: 5000 } },
+      ];
+    });
+    const rested = (until: number) => play(document, [...trial(0, "f"), "shown 1000", `go ${until}`]);
+    expect(rested(4000).state.phase.kind).toBe("trial");
+    const { state, machine, records } = rested(6000);
+    expect(state.phase.kind).toBe("page");
+    expect(rebuild(machine, records).state).toEqual(state);
+  });
+
   it("leaves a trial out that it ends as it begins, and counts on without it", () => {
     const { trials } = play(
       ruled(

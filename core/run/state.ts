@@ -129,6 +129,8 @@ export type InTrial = {
   goTo: number | null;
   /** What is played, as it is recorded. */
   planned: PlannedTrial;
+  /** What rules asked of the driver as it began: done with its first scene. */
+  held: readonly Command[];
   /** How it was as the trial began: so it is again when the trial is broken off. */
   before: Pick<SessionState, "tally" | "made" | "run" | "timers">;
 };

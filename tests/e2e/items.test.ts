@@ -4,7 +4,7 @@ import type { Page } from "playwright-core";
 import { beforeEach, describe, expect, it } from "vitest";
 import { blocksInOrder } from "~/core/design/lookup";
 import { newStudyInCompose, saved, storedStudy, still } from "../support/browser";
-import { wav } from "../support/media";
+import { webm, wav } from "../support/media";
 import { withScreens, type Screens } from "../support/screens";
 import { scene } from "../support/participant";
 
@@ -58,37 +58,6 @@ const svg = (color: string) => ({
     `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10"><rect width="10" height="10" fill="${color}"/></svg>`,
   ),
 });
-/** Half a second of moving colour, made by the browser itself. */
-async function webm() {
-  const bytes = await page.evaluate(
-    () =>
-      new Promise<number[]>((resolve) => {
-        const canvas = document.createElement("canvas");
-        canvas.width = 64;
-        canvas.height = 48;
-        const surface = canvas.getContext("2d");
-        const recorder = new MediaRecorder(canvas.captureStream(25), { mimeType: "video/webm;codecs=vp8" });
-        const pieces: Blob[] = [];
-        recorder.ondataavailable = ({ data }) => pieces.push(data);
-        recorder.onstop = () =>
-          void new Blob(pieces).arrayBuffer().then((buffer) => resolve([...new Uint8Array(buffer)]));
-        let count = 0;
-        const timer = setInterval(() => {
-          if (surface) {
-            surface.fillStyle = `rgb(${(count * 20) % 255} 90 80)`;
-            surface.fillRect(0, 0, 64, 48);
-          }
-          if (++count > 15) {
-            clearInterval(timer);
-            recorder.stop();
-          }
-        }, 40);
-        recorder.start();
-      }),
-  );
-  return { name: "tide.webm", mimeType: "video/webm", buffer: Buffer.from(bytes) };
-}
-
 /** Rehearses the study in a new tab, up to its first trial's target. */
 async function play(code: string): Promise<{ played: Page; problems: string[] }> {
   await saved(page);
@@ -262,7 +231,7 @@ it("sounds and a video play, a scene lasts until they end, and when they began a
   await add("sound");
   await page.getByLabel("Length in milliseconds").fill("300");
   await add("video");
-  await page.getByLabel("video file").setInputFiles(await webm());
+  await page.getByLabel("video file").setInputFiles(await webm(page));
   await bind("volume", "loud");
   await page.getByRole("button", { name: "Back to scene fixation" }).click();
   await page.getByLabel("Lasts").selectOption("media-end");

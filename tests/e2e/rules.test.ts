@@ -13,7 +13,7 @@ import { startServer, type Running } from "../support/server";
 import { newItem } from "~/core/items/item";
 import type { Item } from "~/core/items/registry";
 import { boats, cells, keys } from "../support/boats";
-import { mediaOf, wav } from "../support/media";
+import { mediaOf, wav, webm } from "../support/media";
 import { exportedFrom, importReleased, press } from "../support/short-study";
 
 let browser: Browser;
@@ -203,6 +203,44 @@ describe("rules", () => {
     expect(trials).toHaveLength(2);
     const fired = (events ?? []).filter(({ event }) => event === "rule");
     expect(cells(fired, "trial", "name")).toEqual(["1 help", "1 moved", "1 waited", "1 slow", "2 stop"]);
+    await page.close();
+  });
+
+  it("hear that a video begins and has ended, and that full screen was left", async () => {
+    const maker = await openWindow(browser);
+    await maker.page.goto(`${server.address}/sign-in`);
+    const film = mediaOf("film", await webm(maker.page), { width: 64, height: 48, ms: 640 });
+    await maker.context.close();
+    const said = (name: string): Rule["do"] => [{ do: "event", name }];
+    const study = boats((block, document) => {
+      document.settings.fullScreen = true;
+      block.table.rows = block.table.rows.slice(0, 1);
+      block.scenes[1]!.items.push({
+        ...(newItem((prefix) => prefix, "video", "film") as object),
+        ...{ id: "v", file: "film", volume: 0 },
+      } as Item);
+      block.rules = [
+        rule("runs", { when: { on: "media", what: "begins", item: "v" }, do: said("runs") }),
+        rule("ran", {
+          when: { on: "media", what: "ends", item: "v" },
+          do: [{ do: "item", item: "n", property: "text", to: "It is over" }],
+        }),
+        rule("smaller", { when: { on: "window", what: "full-screen-left" }, do: said("smaller") }),
+      ];
+    });
+    const { code, link } = importReleased(server, study, [film]);
+    const page = await begun(link);
+    await scene(page, "target");
+    await page.locator("#stage").getByText("It is over").waitFor();
+    expect(await page.evaluate(() => document.fullscreenElement !== null)).toBe(true);
+    await page.evaluate(() => document.exitFullscreen());
+    await page.waitForFunction(() => document.fullscreenElement === null);
+    await page.keyboard.press("f");
+    await press(page, "Finish");
+    await finished(page);
+    const { "events.csv": events } = await exportedFrom(server, browser, code);
+    const fired = events?.filter(({ event }) => event === "rule") ?? [];
+    expect(cells(fired, "name")).toEqual(["runs", "ran", "smaller"]);
     await page.close();
   });
 

@@ -1,4 +1,5 @@
 import { createHash } from "node:crypto";
+import type { Page } from "playwright-core";
 import type { MediaFile } from "~/core/values/study-values";
 
 /** A quarter of a second of a tone, 16 bits, 8 kHz. */
@@ -35,3 +36,34 @@ export const mediaOf = (
     ...more,
   },
 });
+
+/** Half a second of moving colour, made by the browser itself. */
+export async function webm(page: Page) {
+  const bytes = await page.evaluate(
+    () =>
+      new Promise<number[]>((resolve) => {
+        const canvas = document.createElement("canvas");
+        canvas.width = 64;
+        canvas.height = 48;
+        const surface = canvas.getContext("2d");
+        const recorder = new MediaRecorder(canvas.captureStream(25), { mimeType: "video/webm;codecs=vp8" });
+        const pieces: Blob[] = [];
+        recorder.ondataavailable = ({ data }) => pieces.push(data);
+        recorder.onstop = () =>
+          void new Blob(pieces).arrayBuffer().then((buffer) => resolve([...new Uint8Array(buffer)]));
+        let count = 0;
+        const timer = setInterval(() => {
+          if (surface) {
+            surface.fillStyle = `rgb(${(count * 20) % 255} 90 80)`;
+            surface.fillRect(0, 0, 64, 48);
+          }
+          if (++count > 15) {
+            clearInterval(timer);
+            recorder.stop();
+          }
+        }, 40);
+        recorder.start();
+      }),
+  );
+  return { name: "tide.webm", mimeType: "video/webm", buffer: Buffer.from(bytes) };
+}

@@ -1,5 +1,6 @@
 import { blockOf } from "../../design/lookup";
 import type { Block } from "../../design/block";
+import type { Scene } from "../../design/scene";
 import { mostActs } from "../../records/rule-bounds";
 import type { AnswerRecord } from "../../records/record";
 import type { Happening } from "../../rules/trigger";
@@ -43,7 +44,14 @@ import { isTold, tallied, tallyIn } from "../tally";
 /** No more item events are kept in one trial: a page may send without end. */
 const mostObserved = 1000;
 
-export function enterTrial(course: Course, state: SessionState, part: number, trial: number): Step {
+/** Comes to a trial; `asked` is what rules asked of the driver as its block began. */
+export function enterTrial(
+  course: Course,
+  state: SessionState,
+  part: number,
+  trial: number,
+  asked: readonly Command[] = [],
+): Step {
   const { part: id } = plannedBlock(course, { part });
   const settled = course.following.settledTrial(course, state, part, trial);
   const planned = settled ?? trialAt(course, state, part, trial);
@@ -62,18 +70,17 @@ export function enterTrial(course: Course, state: SessionState, part: number, tr
     changes: {},
     goTo: null,
     planned,
+    held: [],
     before: { tally: state.tally, made: state.made, run: state.run, timers: state.timers },
   };
   // Enough has been asked: it is passed over.
   if (!settled) return stay({ ...state, phase: { ...phase, goTo: Infinity } });
   // What rules do as it begins is there before it is prepared.
   const begun = course.rules.react(course, { ...state, phase }, [{ on: "trial-begins" }]);
+  const held = [...asked, ...begun.commands].filter(({ kind }) => kind === "sound" || kind === "marker");
   return {
-    state: begun.state,
-    commands: [
-      { kind: "prepare-trial", part: id, trial: planned },
-      ...begun.commands.filter(({ kind }) => kind === "sound" || kind === "marker"),
-    ],
+    state: { ...begun.state, phase: { ...(begun.state.phase as InTrial), held } },
+    commands: [{ kind: "prepare-trial", part: id, trial: planned }],
   };
 }
 
@@ -108,8 +115,10 @@ function flip(
   const { begun, phase } = asSettled(course, prepared, before, settled);
   const block = blockIn(course, phase);
   const shownNow = block.scenes[phase.scene];
+  const { held } = phase;
   const over: InTrial = {
     ...phase,
+    held: [],
     scenes: endedAt(phase, at, ended ? { ended } : {}),
     lateFrames: phase.lateFrames + late,
   };
@@ -137,7 +146,7 @@ function flip(
   const { answers, opened } = windowsAt(block, here, index, at);
   const left: InTrial = { ...here, answers, goTo: null };
   const scene = block.scenes[index];
-  if (!scene) return trialOver(course, state, left, block, at, context, parted.commands);
+  if (!scene) return trialOver(course, state, left, block, at, context, [...held, ...parted.commands]);
   const latest = opened.find((each) => isTold(block, each));
   const coming = latest === undefined ? left : { ...left, latest };
   const tally = tallyIn(coming, block, context, index);
@@ -147,17 +156,33 @@ function flip(
     scene: index,
     scenes: [...left.scenes, { scene: scene.id, onset: at, end: at, planned }],
   };
-  const show: Command = { kind: "show-scene", scene: scene.id, planned };
   // From the opening of its window on, what was "last" is this trial's; from its answer on, the trial counts.
   const isRetold = latest !== undefined || tally.trialsDone !== state.tally.trialsDone;
   const next: SessionState = { ...state, phase: shown, tally: isRetold ? tally : state.tally };
-  const arrived = course.rules.react(course, next, [{ on: "scene-begins", scene: scene.id }]);
-  const changed = [...parted.commands.filter(({ kind }) => kind !== "flip-now"), ...arrived.commands];
+  const reacted = course.rules.react(course, next, [{ on: "scene-begins", scene: scene.id }]);
+  const { arrived, lasts } = lasting(course, reacted, scene, tally, planned);
+  const changed = [...held, ...parted.commands.filter(({ kind }) => kind !== "flip-now"), ...arrived.commands];
   const refresh: Command[] = isRetold || changed.some(({ kind }) => kind === "refresh") ? [{ kind: "refresh" }] : [];
   return {
     state: arrived.state,
-    commands: [...refresh, show, ...changed.filter(({ kind }) => kind !== "refresh")],
+    commands: [
+      ...refresh,
+      { kind: "show-scene", scene: scene.id, planned: lasts },
+      ...changed.filter(({ kind }) => kind !== "refresh"),
+    ],
   };
+}
+
+/** How long a scene lasts once rules have done what they do as it begins: they may have set what its duration is taken from. */
+function lasting(course: Course, arrived: Step, scene: Scene, tally: Tally, planned: number | null) {
+  const { phase, made } = arrived.state;
+  if (phase.kind !== "trial" || made === phase.before.made) return { arrived, lasts: planned };
+  const lasts = plannedMs(scene, phase.planned, decidingBy(tally, contextIn(course, arrived.state)));
+  if (lasts === planned) return { arrived, lasts };
+  const scenes = phase.scenes.map((each, index) =>
+    index === phase.scenes.length - 1 ? { ...each, planned: lasts } : each,
+  );
+  return { arrived: { ...arrived, state: { ...arrived.state, phase: { ...phase, scenes } } }, lasts };
 }
 
 /** The trial as it was settled when it was played, where this tells of it again. */
