@@ -26,6 +26,7 @@ const coreFolders = [
     "random",
     "media",
     "wording",
+    "collect",
     "adaptive",
     "values",
     "arrangements",

@@ -2,12 +2,15 @@ import type { Entry } from "~/core/run/entry";
 import { filledIn, type Wording, type WordingName } from "~/core/wording/names";
 
 /** What the server wrote into the page. */
-const { join, isOpen, entry } = JSON.parse(document.getElementById("facts")?.textContent ?? "{}") as {
+const { join, closed, asksWord, entry } = JSON.parse(document.getElementById("facts")?.textContent ?? "{}") as {
   join: string;
-  isOpen: boolean;
+  closed: string | null;
+  asksWord: boolean;
   entry: Entry;
 };
-export { isOpen, join };
+/** Whether one can begin by the link. */
+const isOpen = closed === null;
+export { asksWord, closed, isOpen, join };
 
 let present: Entry = entry;
 /** What is known of the study's entry; of a rehearsal only once its session is there. */

@@ -1,8 +1,8 @@
 import "./styles";
 import type { SessionData } from "~/core/run/session-data";
-import { askGoOn, passChecks, showEntry, showGoOn } from "./pages/entry";
+import { askGoOn, askWord, passChecks, showEntry, showGoOn } from "./pages/entry";
 import { forgetDraft } from "./draft";
-import { become, facts, goOn, isOpen, join, words } from "./facts";
+import { asksWord, become, closed, facts, goOn, isOpen, join, words } from "./facts";
 import { fillScreen } from "./interruptions";
 import { inOneWindow } from "./one-window";
 import { openOutbox, type Outbox, type Remembered } from "./outbox";
@@ -95,20 +95,22 @@ async function enter(outbox: Outbox): Promise<Ready | null> {
     const mine = { ...known, owner };
     const answer = await again(() => open(outbox, mine, resume));
     if (!(answer instanceof Refused)) return answer;
-    // What this computer still holds of a session that continues elsewhere still belongs to it.
-    if (answer.elsewhere) await new Sender(outbox, mine).drained();
+    // What this computer still holds of a session that continues elsewhere, or no more, still belongs to it.
+    const isOver = answer.elsewhere || answer.isLate;
+    if (isOver) await new Sender(outbox, mine).drained();
     const left = await outbox.waiting(known.session);
-    if (answer.elsewhere || left.records.length > 0) return null;
+    if (isOver || left.records.length > 0) return null;
     await outbox.forget(entry);
   }
   // By a link that was closed nothing begins; but a start whose answer got lost may have.
   const isStarting = known !== null && known.session === "";
   const isGoingOn = !isOpen && !isStarting && facts().elsewhere;
-  if (!isOpen && !isStarting && !isGoingOn) return say(into, [words("notOpen")]) && null;
-  if (isGoingOn) await ask(into, [words("notOpen")], [words("goOnElsewhere")]);
+  if (closed !== null && !isStarting && !isGoingOn) return say(into, [closed]) && null;
+  if (isGoingOn) await ask(into, [closed ?? ""], [words("goOnElsewhere")]);
   const { code, goOn: given } = isOpen
     ? await showEntry(into, own !== "")
     : { code: null, goOn: isGoingOn ? await askGoOn(into, null) : null };
+  let word = asksWord && isOpen && given === null ? await askWord(into, null) : null;
   if (isOpen || isGoingOn) await passChecks(into);
   // A start whose answer got lost is asked for again by the same secret.
   const secret = isStarting ? known.secret : newSecret();
@@ -118,9 +120,10 @@ async function enter(outbox: Outbox): Promise<Ready | null> {
   const told = code === null ? parameters : { ...parameters, participant: code };
   for (let goOn = given; ;) {
     say(into, [words("loading")]);
-    const answer = await again(() => open(outbox, remembered, (secret) => start(join, secret, told, goOn)));
-    if (!(answer instanceof Refused) || !answer.isUnknownCode) return readyOr(answer);
-    goOn = await askGoOn(into, words("goOnUnknown"));
+    const answer = await again(() => open(outbox, remembered, (secret) => start(join, secret, told, goOn, word)));
+    if (answer instanceof Refused && answer.isWrongWord) word = await askWord(into, answer.message);
+    else if (answer instanceof Refused && answer.isUnknownCode) goOn = await askGoOn(into, words("goOnUnknown"));
+    else return readyOr(answer);
   }
 }
 
@@ -180,7 +183,8 @@ async function again(attempt: () => Promise<Ready>): Promise<Ready | Refused> {
       return await attempt();
     } catch (error) {
       if (error instanceof Refused) {
-        if (!error.isUnknownCode) say(into, [error.elsewhere ? words("otherComputer") : error.message]);
+        if (!error.isUnknownCode && !error.isWrongWord)
+          say(into, [error.elsewhere ? words("otherComputer") : error.message]);
         return error;
       }
       // When a whole class starts at once it may have to wait a moment; only then is that shown.

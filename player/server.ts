@@ -19,6 +19,8 @@ export class Refused extends Error {
     readonly status: number,
     /** No session that can go on has the code that was given. */
     readonly isUnknownCode = false,
+    /** The link asks for another word. */
+    readonly isWrongWord = false,
   ) {
     super(reason);
   }
@@ -26,6 +28,11 @@ export class Refused extends Error {
   /** The session continues on another computer. */
   get elsewhere(): boolean {
     return this.status === 409;
+  }
+
+  /** It came too late to go on. */
+  get isLate(): boolean {
+    return this.status === 410;
   }
 
   /** What was sent is too much, or has something in it that does not fit. */
@@ -45,12 +52,12 @@ async function json<T>(path: string, init: RequestInit): Promise<T> {
       ? String(body.reason)
       : `The server answered ${response.status}.`;
   if (response.status >= 400 && response.status < 500 && response.status !== 408 && response.status !== 429)
-    throw new Refused(reason, response.status, isUnknownCode(body));
+    throw new Refused(reason, response.status, says(body, "goOn", "unknown"), says(body, "word", "wrong"));
   throw new Error(reason);
 }
 
-const isUnknownCode = (body: unknown): boolean =>
-  typeof body === "object" && body !== null && "goOn" in body && body.goOn === "unknown";
+const says = (body: unknown, name: string, what: string): boolean =>
+  typeof body === "object" && body !== null && (body as Record<string, unknown>)[name] === what;
 
 const bearer = (secret: string) => ({ Authorization: `Bearer ${secret}` });
 
@@ -65,13 +72,18 @@ export const start = (
   secret: string,
   parameters: Record<string, string>,
   goOn: string | null,
+  word: string | null,
 ): Promise<SessionData> =>
   withDocument(
     secret,
     json(`/api/join/${token}`, {
       method: "POST",
       headers: { "Content-Type": "application/json" },
-      body: JSON.stringify({ secret, parameters, documentApart: true, ...(goOn === null ? {} : { goOn }) }),
+      body: JSON.stringify({
+        ...{ secret, parameters, documentApart: true },
+        ...(goOn === null ? {} : { goOn }),
+        ...(word === null ? {} : { word }),
+      }),
     }),
   );
 export const resume = (secret: string): Promise<SessionData> =>

@@ -3,11 +3,11 @@ import { hasErrors } from "../core/check/preflight";
 import { newId, newLinkToken } from "./chance";
 import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
+import { linkFrom, type EntryLink } from "./links";
 import type { Study } from "./studies";
 
 /** A frozen version of a study. Its document comes from `frozenDocument`. */
 export type Release = { id: string; number: number; revision: number; note: string; frozenAt: string };
-export type EntryLink = { token: string; releaseId: string; label: string; open: boolean };
 export type Frozen = { ok: true; release: Release; link: EntryLink } | { ok: false; findings: Finding[] };
 
 /** Freezes the study as it is saved under the next number, with an open entry link; refused while preflight finds errors. */
@@ -45,12 +45,12 @@ export async function freezeRelease(
         frozen_at: release.frozenAt,
       })
       .execute();
-    const link = { token, releaseId: release.id, label: "Open link", open: true };
-    await trx
-      .insertInto("entry_link")
-      .values({ token, release_id: release.id, label: link.label, open: 1, created_at: release.frozenAt })
-      .execute();
-    return { ok: true, release, link };
+    const row = {
+      ...{ token, release_id: release.id, label: "Open link", open: 1 as const },
+      ...{ terms: null, created_at: release.frozenAt },
+    };
+    await trx.insertInto("entry_link").values(row).execute();
+    return { ok: true, release, link: linkFrom(row) };
   });
 }
 
@@ -96,24 +96,4 @@ export async function listReleases({ db }: Store, studyId: string): Promise<Rele
     note: row.note,
     frozenAt: row.frozen_at,
   }));
-}
-
-export async function linksOf({ db }: Store, studyId: string): Promise<EntryLink[]> {
-  const rows = await db
-    .selectFrom("entry_link")
-    .innerJoin("release", "release.id", "entry_link.release_id")
-    .selectAll("entry_link")
-    .where("release.study_id", "=", studyId)
-    .execute();
-  return rows.map(({ token, release_id, label, open }) => ({ token, releaseId: release_id, label, open: open === 1 }));
-}
-
-/** Opens or closes an entry link. Sessions that have begun by it go on either way. */
-export async function setLinkOpen({ db }: Store, studyId: string, token: string, isOpen: boolean): Promise<void> {
-  await db
-    .updateTable("entry_link")
-    .set({ open: isOpen ? 1 : 0 })
-    .where("token", "=", token)
-    .where("release_id", "in", (eb) => eb.selectFrom("release").select("id").where("study_id", "=", studyId))
-    .execute();
 }

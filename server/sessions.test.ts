@@ -7,7 +7,8 @@ import type { SessionRecord } from "../core/records/record";
 import { appendRecords, takeInSaved } from "./records";
 import { newSecret } from "./chance";
 import { isBusy } from "./database/open";
-import { freezeRelease, setLinkOpen } from "./releases";
+import { setLink } from "./links";
+import { freezeRelease } from "./releases";
 import type { SessionData } from "../core/run/session-data";
 import type { Store } from "./database/open";
 import { keptAsideOf } from "./kept-aside";
@@ -414,14 +415,21 @@ describe("a session at another computer", () => {
     // A code of one's own links sittings, and is never answered with “taken”.
     const other = await begin(store, link.token, "tern", newSecret());
     expect(other.ok && other.session.session !== started.session.session && other.session.participant).toBe(1);
-    expect(await startSession(store, link.token, second, "b", {}, "AAAA-AAAA")).toMatchObject({
+    expect(await startSession(store, link.token, second, "b", {}, { goOn: "AAAA-AAAA" })).toMatchObject({
       ok: false,
       goOn: "unknown",
     });
     // By a link that was closed since nothing begins, and this goes on.
-    await setLinkOpen(store, study.id, link.token, false);
+    await setLink(store, study.id, link.token, { open: false });
     expect(await startSession(store, link.token, newSecret(), "b")).toMatchObject({ ok: false });
-    const moved = await startSession(store, link.token, second, "b", {}, ` ${started.session.goOn?.toLowerCase()}`);
+    const moved = await startSession(
+      store,
+      link.token,
+      second,
+      "b",
+      {},
+      { goOn: ` ${started.session.goOn?.toLowerCase()}` },
+    );
     expect(moved).toMatchObject({ ok: true, session: { session: started.session.session, records: [{}, {}] } });
     expect(await resumeSession(store, first)).toBeNull();
     expect(await appendRecords(store, first, records.slice(2, 3))).toMatchObject({ acknowledged: 3, superseded: true });

@@ -1,4 +1,5 @@
 import type { Transaction } from "kysely";
+import { isWord } from "../core/collect/terms";
 import { plannedAssignment } from "../core/allocate/allocate";
 import { hasPlace, type Place } from "../core/order/place";
 import { outline } from "../core/compile/compile";
@@ -15,6 +16,7 @@ import type { Id, Value } from "../core/values/ref";
 import { newCompletionCode, newGoOnCode, newId, newSecret, secretHash } from "./chance";
 import { countIntake, intakeProblem } from "./intake";
 import { lockStudy } from "./database/locked";
+import { closedInWords, lateInWords, linkBy, wrongWord } from "./links";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 import { frozenDocument } from "./frozen-documents";
@@ -23,20 +25,24 @@ import { rehearsalRelease } from "./releases";
 import { beginningOf, forgetInPlay, resumeSession, sessionOfSecret } from "./session-of-secret";
 import type { Study } from "./studies";
 
-/** `goOn`: no session that can go on has the code that was given. */
-export type Started = { ok: true; session: SessionData } | { ok: false; reason: string; goOn?: "unknown" };
+/** `goOn`: no session that can go on has the code that was given; `word`: the link asks for another word. */
+export type Started =
+  { ok: true; session: SessionData } | { ok: false; reason: string; goOn?: "unknown"; word?: "wrong" };
 
-/** What the entry page of a link shows, and whether one can begin by it; null where the link leads nowhere. */
-export async function entryOf({ db }: Store, token: string): Promise<{ entry: Entry; isOpen: boolean } | null> {
-  const found = await db
-    .selectFrom("entry_link")
-    .innerJoin("release", "release.id", "entry_link.release_id")
-    .innerJoin("study", "study.id", "release.study_id")
-    .select(["release.id", "entry_link.open"])
-    .where("entry_link.token", "=", token)
-    .where("study.binned_at", "is", null)
-    .executeTakeFirst();
-  return found ? { entry: entryInto(await frozenDocument(db, found.id)), isOpen: found.open === 1 } : null;
+/** What the entry page of a link shows: why nobody can begin by it (null where one can), and whether it asks for a word; null where the link leads nowhere. */
+export async function entryOf(
+  { db }: Store,
+  token: string,
+): Promise<{ entry: Entry; closed: string | null; asksWord: boolean } | null> {
+  const found = await linkBy(db, token);
+  if (!found) return null;
+  const document = await frozenDocument(db, found.releaseId);
+  const { terms, why } = found;
+  return {
+    entry: entryInto(document),
+    closed: why === null ? null : closedInWords(document, terms, why),
+    asksWord: terms.who.kind === "word",
+  };
 }
 
 const unknownCode: Started = { ok: false, reason: "No session that can go on has this code.", goOn: "unknown" };
@@ -48,7 +54,7 @@ export const secretShape = /^[\w-]{32}$/;
  * Starts a session on an entry link: number, group and orders are assigned in one transaction, so that simultaneous
  * starts stay balanced. The secret is the player's own; the same one again (an answer that got lost) gives the session
  * it has started. `parameters` are those of the address the participant came by; `goOn` is the code with which a session
- * begun at another computer is handed over to this one.
+ * begun at another computer is handed over to this one, `word` the one a link may ask for.
  */
 export async function startSession(
   store: Store,
@@ -56,7 +62,7 @@ export async function startSession(
   secret: string,
   browser: string,
   parameters: Parameters = {},
-  goOn: string | null = null,
+  { goOn = null, word = "" }: { goOn?: string | null; word?: string } = {},
 ): Promise<Started> {
   if (!secretShape.test(secret)) return { ok: false, reason: "The session's secret should be 32 letters and digits." };
   let movedFrom: string | null = null;
@@ -67,34 +73,33 @@ export async function startSession(
       .where("token_hash", "=", secretHash(secret))
       .executeTakeFirst();
     if (there) return null;
-    const release = await trx
-      .selectFrom("entry_link")
-      .innerJoin("release", "release.id", "entry_link.release_id")
-      .innerJoin("study", "study.id", "release.study_id")
-      .select(["release.id", "release.study_id", "entry_link.open"])
-      .where("entry_link.token", "=", token)
-      .where("study.binned_at", "is", null)
-      .executeTakeFirst();
+    const link = await linkBy(trx, token);
+    if (!link) return { ok: false, reason: "This link is not open. Ask the researcher for the right one." };
+    const { studyId, releaseId, terms, why } = link;
+    const document = await frozenDocument(trx, releaseId);
     // By a link that was closed nothing begins, and what has begun goes on.
-    if (!release || (release.open === 0 && goOn === null))
-      return { ok: false, reason: "This link is not open. Ask the researcher for the right one." };
-    const document = await frozenDocument(trx, release.id);
     if (goOn !== null) {
       if (!document.settings.participation.elsewhere) return unknownCode;
-      await lockStudy(trx, release.study_id);
-      movedFrom = await moved(trx, release.study_id, secret, goOn);
-      return movedFrom === null ? unknownCode : null;
+      await lockStudy(trx, studyId);
+      const there = await sessionToMove(trx, studyId, goOn);
+      if (!there) return unknownCode;
+      const late = await lateInWords(trx, document, { link: there.link_token, startedAt: there.started_at });
+      if (late !== null) return { ok: false, reason: late };
+      movedFrom = await moved(trx, there, secret);
+      return null;
     }
-    const full = await intakeProblem(store, trx, release.study_id, token, true);
+    if (why !== null) return { ok: false, reason: closedInWords(document, terms, why) };
+    if (!isWord(terms, word)) return { ok: false, reason: wrongWord(document), word: "wrong" };
+    const full = await intakeProblem(store, trx, studyId, token, true);
     if (full !== null) return { ok: false, reason: full };
-    const given = await assignForStart(trx, release.study_id, document, { parameters });
+    const given = await assignForStart(trx, studyId, document, { parameters });
     if (!given.ok) return given;
-    await countIntake(store, trx, release.study_id, token, { sessions: 1, characters: 0 });
+    await countIntake(store, trx, studyId, token, { sessions: 1, characters: 0 });
     return {
       ok: true,
       session: await insertSession(trx, secret, {
-        studyId: release.study_id,
-        releaseId: release.id,
+        studyId,
+        releaseId,
         link: token,
         document,
         ...given,
@@ -110,21 +115,26 @@ export async function startSession(
   return session ? { ok: true, session } : { ok: false, reason: "This session cannot be found. Open the link again." };
 }
 
-/**
- * Hands the session that has this code, and is still going on, over to the secret of another computer; the secret it was
- * played with before can from then on only send what it still has. Gives what was kept of that secret, or null where there
- * is no such session.
- */
-async function moved(trx: Transaction<Tables>, studyId: string, secret: string, goOn: string): Promise<string | null> {
-  const there = await trx
+/** The session that has this code for going on elsewhere, and is still going on. */
+const sessionToMove = (trx: Transaction<Tables>, studyId: string, goOn: string) =>
+  trx
     .selectFrom("session")
-    .select(["id", "token_hash"])
+    .select(["id", "token_hash", "link_token", "started_at"])
     .where("study_id", "=", studyId)
     .where("pilot", "=", 0)
     .where("go_on_code", "=", goOn.trim().toUpperCase().slice(0, 20))
     .where("state", "=", "active")
     .executeTakeFirst();
-  if (!there) return null;
+
+/**
+ * Hands a session over to the secret of another computer; the secret it was played with before can from then on only send
+ * what it still has. Gives what was kept of that secret.
+ */
+async function moved(
+  trx: Transaction<Tables>,
+  there: { id: string; token_hash: string },
+  secret: string,
+): Promise<string> {
   await trx
     .insertInto("earlier_token")
     .values({ token_hash: there.token_hash, session_id: there.id, replaced_at: new Date().toISOString() })

@@ -1,5 +1,6 @@
 import { intakeInWords } from "~/server/intake";
-import { linksOf, listReleases } from "~/server/releases";
+import { countByLink, linksOf } from "~/server/links";
+import { listReleases } from "~/server/releases";
 import { countSessions, listSessions } from "~/server/session-list";
 import type { Store } from "~/server/database/open";
 
@@ -12,13 +13,14 @@ export const askedPage = (request: Request): number =>
 
 /** How collecting stands: releases, entry links, and a page of sessions. Polled every few seconds, so it holds no documents. */
 export async function collecting(store: Store, studyId: string, asked: number) {
-  const [releases, links, counts] = await Promise.all([
+  const [releases, links, counts, byLink] = await Promise.all([
     listReleases(store, studyId),
     linksOf(store, studyId),
     countSessions(store, studyId),
+    countByLink(store, studyId),
   ]);
   const pages = Math.max(1, Math.ceil(counts.all / aPage));
   const page = Math.min(asked, pages);
   const sessions = await listSessions(store, studyId, { limit: aPage, offset: (page - 1) * aPage });
-  return { releases, links, counts, sessions, page, pages, intake: await intakeInWords(store, studyId) };
+  return { releases, links, byLink, counts, sessions, page, pages, intake: await intakeInWords(store, studyId) };
 }

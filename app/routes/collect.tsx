@@ -5,7 +5,7 @@ import { toast } from "sonner";
 import * as yup from "yup";
 import { LabStart } from "~/app/collect/lab-start";
 import { askedPage, collecting } from "~/app/collect/collecting.server";
-import { EntryLinkPanel, linkNeeds } from "~/app/collect/entry-link";
+import { EntryLinks } from "~/app/collect/entry-links";
 import { Sessions } from "~/app/collect/sessions-table";
 import { TakeIn } from "~/app/collect/take-in";
 import { requireStudy } from "~/app/account.server";
@@ -17,9 +17,11 @@ import { When } from "~/app/components/dates";
 import { usePolled } from "~/app/components/use-polled";
 import { useStudy } from "~/app/editing/use-study";
 import { preflight } from "~/core/check/preflight";
+import { terms, termsProblem, type Terms } from "~/core/collect/terms";
 import { differencesInWords } from "~/core/describe/differences";
 import { frozenDocument } from "~/server/frozen-documents";
-import { freezeRelease, listReleases, setLinkOpen } from "~/server/releases";
+import { addLink, setLink } from "~/server/links";
+import { freezeRelease, listReleases } from "~/server/releases";
 import { setExcluded } from "~/server/sessions";
 import type { Route } from "./+types/collect";
 
@@ -35,21 +37,33 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
   };
 }
 
-/** A session to be left out or taken in again, or a link to be opened or closed. */
+/** A session to be left out or taken in again, a link to be changed, or one more to a release. */
 const change = yup.object({
   session: yup.string(),
   excluded: yup.boolean(),
   link: yup.string(),
   open: yup.boolean(),
+  label: yup.string().trim().min(1).max(80),
+  terms: yup.mixed<Terms>((value): value is Terms => terms.fits(value)),
+  release: yup.string(),
 });
 
-/** Freezes the study as it is saved; or leaves a session out of what counts, opens or closes a link. */
+/** Freezes the study as it is saved; or leaves a session out of what counts, changes a link or makes one. */
 export async function action({ request, context, params }: Route.ActionArgs) {
   const study = await requireStudy(request, context, params.code);
   if (request.headers.get("Content-Type")?.includes("application/json")) {
     const sent = await readJson(request, change);
-    if (sent?.link !== undefined && sent.open !== undefined)
-      await setLinkOpen(context.store, study.id, sent.link, sent.open);
+    const asked = sent?.terms;
+    const reason = asked ? termsProblem(asked) : null;
+    if (reason !== null) return data({ findings: [], reason }, { status: 422 });
+    if (sent?.link !== undefined)
+      await setLink(context.store, study.id, sent.link, {
+        ...(sent.open === undefined ? {} : { open: sent.open }),
+        ...(sent.label === undefined ? {} : { label: sent.label }),
+        ...(asked === undefined ? {} : { terms: asked }),
+      });
+    else if (sent?.release !== undefined && sent.label !== undefined)
+      await addLink(context.store, study.id, sent.release, sent.label);
     else if (sent?.session !== undefined && sent.excluded !== undefined)
       await setExcluded(context.store, study.id, sent.session, sent.excluded);
     else return data({ findings: [] }, { status: 400 });
@@ -68,7 +82,7 @@ export async function action({ request, context, params }: Route.ActionArgs) {
 export default function Collect({ loaderData }: Route.ComponentProps) {
   const { code, document, editor } = useStudy();
   const [, setQuery] = useSearchParams();
-  const { releases, links, counts, sessions, page, pages, intake } = usePolled(
+  const { releases, links, byLink, counts, sessions, page, pages, intake } = usePolled(
     `/studies/${code}/collecting?page=${loaderData.stands.page}`,
     2500,
     loaderData.stands,
@@ -76,7 +90,6 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
   const [chosen, setChosen] = useState<string | null>(null);
   const freezing = useFetcher<typeof action>();
   const release = releases.find(({ id }) => id === chosen) ?? releases[0];
-  const link = links.find(({ releaseId }) => releaseId === release?.id);
   const errors = useMemo(() => preflight(document).filter(({ level }) => level === "error").length, [document]);
   const newest = releases[0];
   const newestDocument = useReleaseDocument(code, newest, loaderData.newest);
@@ -210,17 +223,14 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
                 <TakeIn code={code} />
                 <LabStart code={code} release={release} document={chosenDocument} />
               </div>
-              {link && (
-                <EntryLinkPanel
-                  address={`${loaderData.origin}/join/${link.token}`}
-                  needs={linkNeeds(chosenDocument)}
-                  participation={chosenDocument.settings.participation}
-                  counts={counts.releases[release.id] ?? { started: 0, finished: 0 }}
-                  link={link}
-                  release={release}
-                  newest={newest ?? release}
-                />
-              )}
+              <EntryLinks
+                origin={loaderData.origin}
+                links={links.filter(({ releaseId }) => releaseId === release.id)}
+                counts={byLink}
+                document={chosenDocument}
+                release={release}
+                newest={newest ?? release}
+              />
               <Sessions
                 sessions={sessions}
                 counts={counts}

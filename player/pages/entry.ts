@@ -44,11 +44,18 @@ export async function showEntry(into: HTMLElement, hasCode: boolean): Promise<En
 }
 
 /** Asks for the code with which a session goes on that was begun elsewhere; `why` says why, where that is to be said. */
-export async function askGoOn(into: HTMLElement, why: string | null): Promise<string> {
+export const askGoOn = (into: HTMLElement, why: string | null): Promise<string> =>
+  askText(into, why, words("goOnCode"), 20);
+
+/** Asks for the word the link wants to be told. */
+export const askWord = (into: HTMLElement, why: string | null): Promise<string> =>
+  askText(into, why, words("theWord"), 60);
+
+async function askText(into: HTMLElement, why: string | null, says: string, most: number): Promise<string> {
   const page = say(into, why === null ? [] : [why], facts().title);
   const field = make("input", "");
-  Object.assign(field, { maxLength: 20, autocomplete: "off", spellcheck: false });
-  const label = make("label", "", words("goOnCode"));
+  Object.assign(field, { maxLength: most, autocomplete: "off", spellcheck: false });
+  const label = make("label", "", says);
   label.append(field);
   page.append(label);
   for (;;) {

@@ -301,6 +301,12 @@ export const migrations: Record<string, Migration> = {
       await db.schema.alterTable("session").addColumn("device", "text").execute();
     },
   },
+  "0015_terms": {
+    up: async (db: Any) => {
+      await db.schema.alterTable("entry_link").addColumn("terms", "text").execute();
+      await db.schema.createIndex("session_link").on("session").columns(["link_token", "state"]).execute();
+    },
+  },
 };
 
 /** Gives sittings of one participant that have the same number the next free ones, in the order in which they began. */

@@ -59,7 +59,15 @@ type ReleaseTable = {
   note: string;
   frozen_at: Time;
 };
-type EntryLinkTable = { token: string; release_id: string; label: string; open: YesNo; created_at: Time };
+type EntryLinkTable = {
+  token: string;
+  release_id: string;
+  label: string;
+  open: YesNo;
+  /** What it asks of those who come by it, as JSON; null for nothing. */
+  terms: Generated<string | null>;
+  created_at: Time;
+};
 type SessionTable = {
   id: string;
   study_id: string;

@@ -9,7 +9,7 @@ import type { StudyDocument } from "../../core/design/document";
 import { newSecret } from "../chance";
 import { keptAsideOf, toldAside } from "../kept-aside";
 import { appendRecords } from "../records";
-import { linksOf } from "../releases";
+import { linksOf } from "../links";
 import { conditions } from "../results/conditions";
 import { DataReader } from "./reader";
 import { records } from "../results/records";

@@ -8,6 +8,7 @@ import { isDeeperThan } from "../../core/shape/depth";
 import { entryInto } from "../../core/run/entry";
 import { isBusy, type Store } from "../database/open";
 import { mediaTypeOf } from "../media/study-media";
+import { lateInWords } from "../links";
 import { PaceKeeper } from "../pace";
 import { placeSession } from "../places";
 import { appendRecords } from "../records";
@@ -37,6 +38,7 @@ const startBody = yup
     parameters: parameters.optional(),
     documentApart: yup.boolean().optional(),
     goOn: yup.string().min(1).max(20).optional(),
+    word: yup.string().max(60).optional(),
   })
   .noUnknown();
 /** A session as JSON, with its document where the player does not ask for that by itself. */
@@ -64,10 +66,10 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
   router.get("/join/:token", (request, response, next) => {
     entryOf(store, request.params.token)
       .then((found) => {
-        const { entry, isOpen } = found ?? { entry: closedEntry, isOpen: false };
+        if (!found) return void page(response, 404).send(participantPage(player, { ...nowhere, entry: closedEntry }));
         // Who has begun by a link that was closed since still continues by it, as after a reload.
-        const join = found ? request.params.token : "";
-        page(response, isOpen ? 200 : 404).send(participantPage(player, { join, isOpen, entry }));
+        const facts = { ...found, join: request.params.token };
+        page(response, found.closed === null ? 200 : 404).send(participantPage(player, facts));
       })
       .catch(next);
   });
@@ -95,19 +97,24 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
         parameters?: Record<string, string>;
         documentApart?: boolean;
         goOn?: string;
+        word?: string;
       };
       response.locals.isShort = given.documentApart === true;
-      const goOn = given.goOn ?? null;
-      // Codes for going on could be guessed at.
-      if (goOn !== null && !pace.guess.allows(senderOf(request), performance.now(), 5)) return void tooMany(response);
-      startSession(store, request.params.token, given.secret, request.get("User-Agent") ?? "", given.parameters, goOn)
+      const { goOn = null, word } = given;
+      // Codes for going on and words could be guessed at.
+      if ((goOn !== null || word !== undefined) && !pace.guess.allows(senderOf(request), performance.now(), 5))
+        return void tooMany(response);
+      startSession(store, request.params.token, given.secret, request.get("User-Agent") ?? "", given.parameters, {
+        goOn,
+        ...(word === undefined ? {} : { word }),
+      })
         .then((started) =>
           started.ok
             ? response
                 .set("Cache-Control", "no-store")
                 .type("application/json")
                 .send(sessionText(started.session, given.documentApart === true))
-            : response.status(404).json({ reason: started.reason, goOn: started.goOn }),
+            : response.status(404).json({ reason: started.reason, goOn: started.goOn, word: started.word }),
         )
         .catch(next);
     },
@@ -127,6 +134,9 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
   router.get("/api/session", keepPace(pace.send, bearerOf), packed, (request, response, next) => {
     resumeSession(store, bearerOf(request))
       .then(async (session) => {
+        const row = session && !session.finished ? await sessionOfSecret(store, bearerOf(request)) : null;
+        const late = row && (await lateInWords(store.db, row.document, row));
+        if (late != null) return response.status(410).json({ reason: late });
         if (session)
           return response
             .set("Cache-Control", "no-store")
@@ -225,7 +235,7 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
 /** The page for a link that leads nowhere: plain English, nothing of any study. */
 const closedEntry = entryInto(newStudy((prefix) => prefix, "No open study here", "0000"));
 
-const nowhere = { join: "", isOpen: false };
+const nowhere = { join: "", closed: closedEntry.wording.notOpen, asksWord: false };
 
 const page = (response: Response, status: number): Response =>
   response.status(status).set({ "Content-Type": "text/html; charset=utf-8", "Cache-Control": "no-store" });

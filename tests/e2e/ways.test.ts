@@ -157,7 +157,7 @@ describe("releases and links", () => {
     await page.getByRole("button", { name: "Release this version" }).click();
     await page.getByRole("button", { name: /^Release 2/ }).waitFor();
     await page.getByRole("button", { name: /^Release 1/ }).click();
-    await page.getByText("This link still runs release 1. Release 2 has a link of its own").waitFor();
+    await page.getByText("This link still runs release 1. Release 2 has links of its own").waitFor();
     const status = async () => (await page.request.get(address)).status();
     expect(await status()).toBe(200);
     const begun = await openWindow(screens.browser);

@@ -65,6 +65,13 @@ export const de: Wording = {
   noStorage:
     "Dieser Browser lässt die Studie Ihre Antworten nicht auf diesem Computer aufheben. Nehmen Sie ein Fenster, das nicht privat ist, und öffnen Sie den Link noch einmal.",
   notOpen: "Dieser Link führt zu keiner offenen Studie. Fragen Sie die Person, von der Sie ihn haben.",
+  notYet: "Diese Studie ist noch nicht offen. Sie beginnt am {{when}}.",
+  isOver: "Diese Studie ist beendet. Danke für Ihr Interesse.",
+  isFull: "Diese Studie hat alle Teilnehmenden, die sie braucht. Danke für Ihr Interesse.",
+  goOnTooLate:
+    "Die Zeit, in der diese Studie fortgesetzt werden konnte, ist vorbei. Was Sie bis dahin getan haben, bleibt erhalten.",
+  theWord: "Das Wort, das Sie bekommen haben",
+  wordWrong: "Das ist nicht das Wort. Prüfen Sie es, oder fragen Sie die Person, von der Sie den Link haben.",
   stopped:
     "Die Studie konnte gerade nicht weitergehen. Ihre bisherigen Antworten sind aufgehoben; Sie können dort weitermachen, wo Sie waren.",
   pilot: "Probelauf des Teams. Die Daten sind so gekennzeichnet.",

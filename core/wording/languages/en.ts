@@ -62,6 +62,12 @@ export const en: Wording = {
   noStorage:
     "This browser does not let the study keep your answers safe on this computer. Use a window that is not private, then open the link again.",
   notOpen: "This link does not lead to a study that is open. Ask the person who gave it to you.",
+  notYet: "This study is not open yet. It opens on {{when}}.",
+  isOver: "This study is over. Thank you for your interest.",
+  isFull: "This study has all the participants it needs. Thank you for your interest.",
+  goOnTooLate: "The time in which this study could be continued is over. What you did until then is kept.",
+  theWord: "The word you were given",
+  wordWrong: "This is not the word. Check it, or ask the person who gave you the link.",
   stopped: "The study could not continue. Your answers so far are kept; you can continue where you left off.",
   pilot: "Pilot: a trial run by the team. The data are marked as such.",
   answerPlease: "Please answer this question.",

@@ -62,6 +62,12 @@ export const es: Wording = {
   noStorage:
     "Este navegador no permite guardar sus respuestas en este ordenador. Use una ventana que no sea privada y abra el enlace otra vez.",
   notOpen: "Este enlace no lleva a ningún estudio abierto. Pregunte a la persona que se lo dio.",
+  notYet: "Este estudio aún no está abierto. Se abre el {{when}}.",
+  isOver: "Este estudio ha terminado. Gracias por su interés.",
+  isFull: "Este estudio ya tiene todos los participantes que necesita. Gracias por su interés.",
+  goOnTooLate: "El plazo para continuar este estudio ha terminado. Lo que hizo hasta entonces se conserva.",
+  theWord: "La palabra que recibió",
+  wordWrong: "Esta no es la palabra. Compruébela o pregunte a la persona que le dio el enlace.",
   stopped: "El estudio no ha podido continuar. Sus respuestas están guardadas; puede continuar donde lo dejó.",
   pilot: "Prueba del equipo. Los datos quedan marcados como tal.",
   answerPlease: "Por favor, responda a esta pregunta.",

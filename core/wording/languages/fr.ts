@@ -62,6 +62,12 @@ export const fr: Wording = {
   noStorage:
     "Ce navigateur ne permet pas de garder vos réponses sur cet ordinateur. Prenez une fenêtre qui n’est pas privée, puis ouvrez de nouveau le lien.",
   notOpen: "Ce lien ne mène à aucune étude ouverte. Demandez à la personne qui vous l’a donné.",
+  notYet: "Cette étude n’est pas encore ouverte. Elle ouvre le {{when}}.",
+  isOver: "Cette étude est terminée. Merci de votre intérêt.",
+  isFull: "Cette étude a tous les participants dont elle a besoin. Merci de votre intérêt.",
+  goOnTooLate: "Le délai pour reprendre cette étude est passé. Ce que vous avez fait jusque-là est conservé.",
+  theWord: "Le mot que vous avez reçu",
+  wordWrong: "Ce n’est pas le bon mot. Vérifiez-le, ou demandez à la personne qui vous a donné le lien.",
   stopped: "L’étude n’a pas pu continuer. Vos réponses sont conservées ; vous pouvez reprendre où vous étiez.",
   pilot: "Essai de l’équipe. Les données sont marquées comme telles.",
   answerPlease: "Veuillez répondre à cette question.",

@@ -64,6 +64,12 @@ export const nl: Wording = {
   noStorage:
     "In deze browser kan het onderzoek uw antwoorden niet op deze computer bewaren. Neem een venster dat niet privé is en open de link opnieuw.",
   notOpen: "Deze link leidt niet naar een open onderzoek. Vraag het aan degene van wie u hem hebt.",
+  notYet: "Dit onderzoek is nog niet open. Het opent op {{when}}.",
+  isOver: "Dit onderzoek is afgelopen. Dank u voor uw belangstelling.",
+  isFull: "Dit onderzoek heeft alle deelnemers die het nodig heeft. Dank u voor uw belangstelling.",
+  goOnTooLate: "De tijd waarin u met dit onderzoek verder kon gaan is voorbij. Wat u tot dan toe deed, blijft bewaard.",
+  theWord: "Het woord dat u hebt gekregen",
+  wordWrong: "Dit is niet het woord. Controleer het, of vraag het aan degene van wie u de link hebt.",
   stopped: "Het onderzoek kon niet verdergaan. Uw antwoorden zijn bewaard; u kunt verdergaan waar u was.",
   pilot: "Proef van het team. De gegevens zijn zo gemerkt.",
   answerPlease: "Beantwoord deze vraag, alstublieft.",

@@ -1,0 +1,142 @@
+import { Copy, ExternalLink, Lock, LockOpen } from "lucide-react";
+import { Link, useFetcher } from "react-router";
+import { AddLine } from "~/app/components/add-line";
+import { Button, buttonClass } from "~/app/components/button";
+import { copyText } from "~/app/components/copy-text";
+import { TextField } from "~/app/components/fields";
+import { LinkSentence } from "~/app/collect/link-sentence";
+import { parameterStrata } from "~/core/design/allocation";
+import type { StudyDocument } from "~/core/design/document";
+import type { EntryLink } from "~/server/links";
+import type { Release } from "~/server/releases";
+
+/** The parameters a link needs for this study, as written in an address. */
+const linkNeeds = ({ allocation, groups }: StudyDocument): string[] => [
+  ...(allocation.method === "by-parameter" && allocation.parameter
+    ? [`${allocation.parameter.name}=${groups.map(({ id }) => allocation.parameter?.values[id] ?? "").join(" or ")}`]
+    : []),
+  ...parameterStrata(allocation).map(({ parameter, values }) => `${parameter}=${values.join(" or ")}`),
+];
+
+type Counts = { started: number; finished: number };
+
+/** The links of a release, each with what it asks, and a way to make another. */
+export function EntryLinks({
+  origin,
+  links,
+  counts,
+  document,
+  release,
+  newest,
+}: {
+  origin: string;
+  links: EntryLink[];
+  counts: Readonly<Record<string, Counts>>;
+  document: StudyDocument;
+  /** The release the links lead to, and the newest one. */
+  release: Release;
+  newest: Release;
+}) {
+  const adding = useFetcher();
+  const needs = linkNeeds(document);
+  const { participation } = document.settings;
+  const add = () =>
+    void adding.submit(
+      { release: release.id, label: `Link ${links.length + 1}` },
+      { method: "post", encType: "application/json" },
+    );
+  return (
+    <section aria-label="Entry links" className="rounded-md border border-hairline bg-sheet px-4 pb-3 pt-1">
+      {links.map((link) => (
+        <LinkPanel
+          key={link.token}
+          link={link}
+          address={`${origin}/join/${link.token}`}
+          counts={counts[link.token] ?? { started: 0, finished: 0 }}
+        />
+      ))}
+      <div className="mt-3">
+        <AddLine says={`Another link to release ${release.number}`} onClick={add} />
+      </div>
+      <p className="mt-2 text-sm text-muted">
+        They go on at the same computer
+        {participation.elsewhere && ", or at another with the code they are given"}.
+        {participation.others && " Someone else can start there as well."} With{" "}
+        <span className="whitespace-nowrap font-mono text-xs">?participant=</span> and a name of theirs after it, a
+        later sitting has the same number, group and order as the first.
+      </p>
+      {newest.number > release.number && (
+        <p className="mt-1 text-sm text-chestnut">
+          {links.length === 1 ? "This link still runs" : "These links still run"} release {release.number}. Release{" "}
+          {newest.number} has links of its own: choose it on the left.
+        </p>
+      )}
+      {needs.length > 0 && (
+        <p className="mt-1 text-sm text-chestnut">
+          A link needs {needs.join(" and ")} after it, for example{" "}
+          <span className="font-mono text-xs">?{needs.map((need) => need.split(" or ")[0]).join("&")}</span>.
+        </p>
+      )}
+      <p className="mt-1 text-sm">
+        <Link to="../privacy" className="font-semibold text-plumage hover:underline">
+          What is kept of participants
+        </Link>
+        <span className="text-muted">, how long, and how it is removed</span>
+      </p>
+    </section>
+  );
+}
+
+function LinkPanel({ link, address, counts }: { link: EntryLink; address: string; counts: Counts }) {
+  const changing = useFetcher();
+  const sent = changing.json as { open?: boolean } | undefined;
+  const isOpen = sent?.open ?? link.open;
+  const change = (what: { open?: boolean; label?: string }) =>
+    void changing.submit({ link: link.token, ...what }, { method: "post", encType: "application/json" });
+  const copy = () =>
+    copyText(address, "The link is copied.", "The browser blocked copying. Select the address and copy it.");
+  return (
+    <div role="group" aria-label={link.label} className="border-b border-hairline py-3" data-link={link.token}>
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5">
+        <span
+          data-link-state={isOpen ? "open" : "closed"}
+          className={`rounded-md px-2 text-xs font-semibold leading-5 ${isOpen ? "bg-chestnut-tint text-chestnut" : "border border-hairline text-muted"}`}
+        >
+          {isOpen ? "open" : "closed"}
+        </span>
+        <span className="w-32">
+          <TextField
+            label="Name of the link"
+            value={link.label}
+            problem={(text) =>
+              text.trim() === "" ? "Type a name." : text.length > 80 ? "At most 80 characters." : null
+            }
+            onChange={(label) => change({ label: label.trim() })}
+          />
+        </span>
+        <span className="select-all break-all font-mono text-xs text-muted" data-entry-link>
+          {address}
+        </span>
+        <Button icon={Copy} look="quiet" className="!text-plumage" onClick={copy}>
+          Copy
+        </Button>
+        <a href={address} target="_blank" rel="noreferrer" className={`${buttonClass("quiet")} !text-plumage`}>
+          <ExternalLink size={16} aria-hidden="true" />
+          Open
+        </a>
+        <span className="ml-auto text-sm text-muted">
+          {counts.started} started, {counts.finished} finished
+        </span>
+        <Button icon={isOpen ? Lock : LockOpen} onClick={() => change({ open: !isOpen })}>
+          {isOpen ? "Close the link" : "Open it again"}
+        </Button>
+      </div>
+      <LinkSentence link={link} />
+      {!isOpen && (
+        <p className="mt-1 text-sm text-chestnut">
+          Closed: no one can begin with it. Sessions that have begun can go on.
+        </p>
+      )}
+    </div>
+  );
+}

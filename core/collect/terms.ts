@@ -1,0 +1,105 @@
+import { object, variant } from "../shape/compound";
+import { only, text, whole } from "../shape/plain";
+import { optional, type Of, type Shape } from "../shape/shape";
+
+/** Whether browsers and servers know a time zone by this name. */
+function isZone(zone: string): boolean {
+  try {
+    new Intl.DateTimeFormat("en", { timeZone: zone });
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/** A moment, with the time zone in which it was said: `Europe/Berlin`. */
+const momentFields = object({
+  at: text({
+    missing: "is missing: choose a day and time",
+    pattern: /^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d\.\d{3}Z$/,
+    otherwise: "must be a moment in UTC",
+  }),
+  zone: text({ missing: "is missing", most: 60 }),
+});
+export interface Moment extends Of<typeof momentFields> {}
+const moment: Shape<Moment> = momentFields;
+
+const who = variant("kind", {
+  anyone: object({ kind: only("anyone") }),
+  /** Who knows a word, which is asked for at the entry. */
+  word: object({ kind: only("word"), word: text({ missing: "is missing: type the word", most: 60 }) }),
+});
+const goOn = variant("kind", {
+  whenever: object({ kind: only("whenever") }),
+  never: object({ kind: only("never") }),
+  "same-day": object({ kind: only("same-day"), zone: text({ missing: "is missing", most: 60 }) }),
+  /** So long after it was begun. */
+  hours: object({ kind: only("hours"), hours: whole(1, 8760) }),
+});
+const said = optional(text({ most: 1000 }));
+
+const termsFields = object({
+  who,
+  from: optional(moment),
+  until: optional(moment),
+  /** Nobody begins any more once so many have finished by the link. */
+  mostFinished: optional(whole(1, 1_000_000)),
+  goOn,
+  /** What is said, in the study's own words, to those who come too early, too late, when it is full, or while it is closed. */
+  says: object({ early: said, over: said, full: said, closed: said }),
+});
+/** What a link asks of those who come by it. */
+export interface Terms extends Of<typeof termsFields> {}
+export const terms: Shape<Terms> = termsFields;
+
+/** Anyone, at any time. */
+export const openTerms: Terms = { who: { kind: "anyone" }, goOn: { kind: "whenever" }, says: {} };
+
+/** What is wrong with terms that have their form; null where nothing is. */
+export function termsProblem({ from, until, goOn: going }: Terms): string | null {
+  const zones = [from?.zone, until?.zone, going.kind === "same-day" ? going.zone : undefined];
+  const [unknown] = zones.filter((zone) => zone !== undefined && !isZone(zone));
+  if (unknown !== undefined) return `“${unknown}” is no time zone.`;
+  for (const each of [from, until]) if (each && Number.isNaN(Date.parse(each.at))) return "This day does not exist.";
+  return from && until && Date.parse(from.at) >= Date.parse(until.at) ? "It would be over before it opens." : null;
+}
+
+/** Why nobody can begin by a link. */
+export type WhyNot = "closed" | "early" | "over" | "full";
+
+/** How a link stands: whether it is open, how many have finished by it, and what time it is, in ms since 1970. */
+export type LinkStanding = { isOpen: boolean; finished: number; now: number };
+
+/** Why nobody can begin by a link just now; null where one can. */
+export function whyNotBegin(
+  { from, until, mostFinished }: Terms,
+  { isOpen, finished, now }: LinkStanding,
+): WhyNot | null {
+  if (!isOpen) return "closed";
+  if (from && now < Date.parse(from.at)) return "early";
+  if (until && now >= Date.parse(until.at)) return "over";
+  return mostFinished !== undefined && finished >= mostFinished ? "full" : null;
+}
+
+/** The calendar day of a moment in a time zone. */
+const dayIn = (zone: string, at: number): string =>
+  new Intl.DateTimeFormat("en-CA", { timeZone: zone, dateStyle: "short" }).format(at);
+
+/** Whether a session that was begun at a moment may still be gone on with, both in ms since 1970. What was recorded of it is taken in either way. */
+export function mayGoOn({ goOn: going }: Terms, begun: number, now: number): boolean {
+  switch (going.kind) {
+    case "whenever":
+      return true;
+    case "never":
+      return false;
+    case "same-day":
+      return dayIn(going.zone, begun) === dayIn(going.zone, now);
+    case "hours":
+      return now - begun < going.hours * 3_600_000;
+  }
+}
+
+/** Whether what somebody typed is the word that is asked for; capitals and blanks around it do not count. */
+export const isWord = ({ who: asked }: Terms, typed: string): boolean =>
+  asked.kind !== "word" || plain(typed) === plain(asked.word);
+const plain = (word: string): string => word.normalize("NFKC").trim().toLocaleLowerCase("en");
