@@ -2,7 +2,7 @@ import "./styles";
 import type { SessionData } from "~/core/run/session-data";
 import { askGoOn, askWord, passChecks, showEntry, showGoOn } from "./pages/entry";
 import { forgetDraft } from "./draft";
-import { asksWord, become, closed, facts, goOn, isOpen, join, words } from "./facts";
+import { asksWord, become, closed, facts, goOn, isOpen, isUsedUp, join, noteBegun, words } from "./facts";
 import { fillScreen } from "./interruptions";
 import { inOneWindow } from "./one-window";
 import { openOutbox, type Outbox, type Remembered } from "./outbox";
@@ -68,7 +68,7 @@ async function play(outbox: Outbox): Promise<void> {
 }
 
 /** Whether someone else may start here: the study allows it, and the link is not one person's own. */
-const canBeAnother = () => isOpen && own === "" && facts().others === true;
+const canBeAnother = () => isOpen && own === "" && facts().others === true && !isUsedUp();
 
 /** Under the last page, where the study is taken part in by one person after the other: a way to its beginning. */
 function offerNext(): void {
@@ -106,6 +106,7 @@ async function enter(outbox: Outbox): Promise<Ready | null> {
   const isStarting = known !== null && known.session === "";
   const isGoingOn = !isOpen && !isStarting && facts().elsewhere;
   if (closed !== null && !isStarting && !isGoingOn) return say(into, [closed]) && null;
+  if (isUsedUp() && !isStarting && !isGoingOn) return say(into, [words("takenPart")]) && null;
   if (isGoingOn) await ask(into, [closed ?? ""], [words("goOnElsewhere")]);
   const { code, goOn: given } = isOpen
     ? await showEntry(into, own !== "")
@@ -123,7 +124,10 @@ async function enter(outbox: Outbox): Promise<Ready | null> {
     const answer = await again(() => open(outbox, remembered, (secret) => start(join, secret, told, goOn, word)));
     if (answer instanceof Refused && answer.isWrongWord) word = await askWord(into, answer.message);
     else if (answer instanceof Refused && answer.isUnknownCode) goOn = await askGoOn(into, words("goOnUnknown"));
-    else return readyOr(answer);
+    else {
+      if (!(answer instanceof Refused) && goOn === null && !isStarting) noteBegun();
+      return readyOr(answer);
+    }
   }
 }
 

@@ -1,6 +1,7 @@
 import type { Selectable, Transaction } from "kysely";
 import { mayGoOn, openTerms, whyNotBegin, type Terms, type WhyNot } from "../core/collect/terms";
 import type { StudyDocument } from "../core/design/document";
+import type { Entry } from "../core/run/entry";
 import { filledIn } from "../core/wording/names";
 import { wordingFor } from "../core/wording/wording";
 import { newLinkToken } from "./chance";
@@ -10,6 +11,16 @@ import type { Tables } from "./database/tables";
 /** A link by which people take part in a release, with what it asks of them. */
 export type EntryLink = { token: string; releaseId: string; label: string; open: boolean; terms: Terms };
 type Row = Selectable<Tables["entry_link"]>;
+
+/** What the page of a link shows. */
+export type LinkEntry = {
+  entry: Entry;
+  /** What is said where nobody can begin by it: sessions can go on by it all the same; null where one can. */
+  closed: string | null;
+  asksWord: boolean;
+  /** How often one can begin in one browser; null for as often as one likes. */
+  perBrowser: number | null;
+};
 
 const termsIn = ({ terms }: Pick<Row, "terms">): Terms => (terms === null ? openTerms : (JSON.parse(terms) as Terms));
 export const linkFrom = (row: Row): EntryLink => ({

@@ -5,7 +5,7 @@ import { hasPlace, type Place } from "../core/order/place";
 import { outline } from "../core/compile/compile";
 import { seedOf } from "../core/compile/seed";
 import type { StudyDocument } from "../core/design/document";
-import { entryInto, type Entry } from "../core/run/entry";
+import { entryInto } from "../core/run/entry";
 import type { Rehearsal } from "../core/run/rehearsal";
 import type { SessionData } from "../core/run/session-data";
 import type { Given } from "../core/run/state";
@@ -16,7 +16,7 @@ import type { Id, Value } from "../core/values/ref";
 import { newCompletionCode, newGoOnCode, newId, newSecret, secretHash } from "./chance";
 import { countIntake, intakeProblem } from "./intake";
 import { lockStudy } from "./database/locked";
-import { closedInWords, lateInWords, linkBy, wrongWord } from "./links";
+import { closedInWords, lateInWords, linkBy, wrongWord, type LinkEntry } from "./links";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 import { frozenDocument } from "./frozen-documents";
@@ -30,10 +30,7 @@ export type Started =
   { ok: true; session: SessionData } | { ok: false; reason: string; goOn?: "unknown"; word?: "wrong" };
 
 /** What the entry page of a link shows: why nobody can begin by it (null where one can), and whether it asks for a word; null where the link leads nowhere. */
-export async function entryOf(
-  { db }: Store,
-  token: string,
-): Promise<{ entry: Entry; closed: string | null; asksWord: boolean } | null> {
+export async function entryOf({ db }: Store, token: string): Promise<LinkEntry | null> {
   const found = await linkBy(db, token);
   if (!found) return null;
   const document = await frozenDocument(db, found.releaseId);
@@ -42,6 +39,7 @@ export async function entryOf(
     entry: entryInto(document),
     closed: why === null ? null : closedInWords(document, terms, why),
     asksWord: terms.who.kind === "word",
+    perBrowser: terms.perBrowser ?? null,
   };
 }
 

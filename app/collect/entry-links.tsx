@@ -1,10 +1,11 @@
-import { Copy, ExternalLink, Lock, LockOpen } from "lucide-react";
+import { Copy, ExternalLink, Lock, LockOpen, QrCode } from "lucide-react";
 import { Link, useFetcher } from "react-router";
 import { AddLine } from "~/app/components/add-line";
-import { Button, buttonClass } from "~/app/components/button";
+import { Button, buttonClass, IconButton } from "~/app/components/button";
 import { copyText } from "~/app/components/copy-text";
 import { TextField } from "~/app/components/fields";
 import { LinkSentence } from "~/app/collect/link-sentence";
+import { useStudy } from "~/app/editing/use-study";
 import { parameterStrata } from "~/core/design/allocation";
 import type { StudyDocument } from "~/core/design/document";
 import type { EntryLink } from "~/server/links";
@@ -88,6 +89,7 @@ export function EntryLinks({
 }
 
 function LinkPanel({ link, address, counts }: { link: EntryLink; address: string; counts: Counts }) {
+  const { code } = useStudy();
   const changing = useFetcher();
   const sent = changing.json as { open?: boolean } | undefined;
   const isOpen = sent?.open ?? link.open;
@@ -97,7 +99,7 @@ function LinkPanel({ link, address, counts }: { link: EntryLink; address: string
     copyText(address, "The link is copied.", "The browser blocked copying. Select the address and copy it.");
   return (
     <div role="group" aria-label={link.label} className="border-b border-hairline py-3" data-link={link.token}>
-      <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5">
+      <div className="flex flex-wrap items-center gap-x-2 gap-y-1.5">
         <span
           data-link-state={isOpen ? "open" : "closed"}
           className={`rounded-md px-2 text-xs font-semibold leading-5 ${isOpen ? "bg-chestnut-tint text-chestnut" : "border border-hairline text-muted"}`}
@@ -117,13 +119,23 @@ function LinkPanel({ link, address, counts }: { link: EntryLink; address: string
         <span className="select-all break-all font-mono text-xs text-muted" data-entry-link>
           {address}
         </span>
-        <Button icon={Copy} look="quiet" className="!text-plumage" onClick={copy}>
-          Copy
-        </Button>
-        <a href={address} target="_blank" rel="noreferrer" className={`${buttonClass("quiet")} !text-plumage`}>
-          <ExternalLink size={16} aria-hidden="true" />
-          Open
-        </a>
+        <span className="flex">
+          <IconButton icon={Copy} label="Copy the link" className="!text-plumage" onClick={copy} />
+          <a
+            href={address}
+            target="_blank"
+            rel="noreferrer"
+            aria-label="Open the link"
+            title="Open the link"
+            className={`${buttonClass("quiet")} w-7 !px-0 !text-plumage`}
+          >
+            <ExternalLink size={16} aria-hidden="true" />
+          </a>
+        </span>
+        <Link to={`/studies/${code}/poster/${link.token}`} className={`${buttonClass("quiet")} !text-plumage`}>
+          <QrCode size={16} aria-hidden="true" />
+          Poster
+        </Link>
         <span className="ml-auto text-sm text-muted">
           {counts.started} started, {counts.finished} finished
         </span>

@@ -14,13 +14,13 @@ export function LinkSentence({ link }: { link: EntryLink }) {
   const terms = sent?.terms ?? last ?? link.terms;
   const [isSaying, setSaying] = useState(false);
   const saysId = useId();
-  const { who, from, until, mostFinished, goOn, says } = terms;
+  const { who, perBrowser, from, until, mostFinished, goOn, says } = terms;
   const saveWhole = (next: Terms) => {
     setLast(next);
     void saving.submit({ link: link.token, terms: next } as never, { method: "post", encType: "application/json" });
   };
   const save = (change: Partial<Terms>) => saveWhole({ ...terms, ...change });
-  const without = (name: "from" | "until" | "mostFinished") =>
+  const without = (name: "perBrowser" | "from" | "until" | "mostFinished") =>
     saveWhole(Object.fromEntries(Object.entries(terms).filter(([each]) => each !== name)) as Terms);
   return (
     <div className="mt-2">
@@ -49,6 +49,30 @@ export function LinkSentence({ link }: { link: EntryLink }) {
           </>
         )}
         {" may take part "}
+        <SentenceChoice
+          label="How often"
+          value={perBrowser === undefined ? "any" : perBrowser === 1 ? "once" : "most"}
+          options={[
+            ["any", "as often as they like"],
+            ["once", "once per browser"],
+            ["most", "per browser so often:"],
+          ]}
+          onChange={(kind) => (kind === "any" ? without("perBrowser") : save({ perBrowser: kind === "once" ? 1 : 2 }))}
+        />
+        {perBrowser !== undefined && perBrowser > 1 && (
+          <>
+            {" "}
+            <SentenceNumber
+              label="Times per browser"
+              value={perBrowser}
+              whole
+              least={2}
+              most={1000}
+              onChange={(count) => save({ perBrowser: count })}
+            />
+          </>
+        )}
+        {", "}
         <SentenceChoice
           label="From when"
           value={from ? "day" : "now"}

@@ -56,6 +56,8 @@ it.each<[object, boolean]>([
   [{ until: moment("2026-12-18T22:59:00Z"), mostFinished: 120 }, true],
   [{ until: { at: "tomorrow", zone: "UTC" } }, false],
   [{ mostFinished: 0 }, false],
+  [{ perBrowser: 1 }, true],
+  [{ perBrowser: 0 }, false],
   [{ who: { kind: "word", word: "" } }, false],
   [{ says: { early: "x".repeat(1001) } }, false],
   [{ other: 1 }, false],

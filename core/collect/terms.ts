@@ -40,6 +40,8 @@ const said = optional(text({ most: 1000 }));
 
 const termsFields = object({
   who,
+  /** How often one can begin in one browser, as far as it remembers; as often as one likes where it is not said. */
+  perBrowser: optional(whole(1, 1000)),
   from: optional(moment),
   until: optional(moment),
   /** Nobody begins any more once so many have finished by the link. */

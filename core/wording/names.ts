@@ -59,6 +59,7 @@ export const wordingNames = {
   isOver: "when the time of the link is over",
   isFull: "when enough have taken part by the link",
   goOnTooLate: "when a session can no longer be gone on with",
+  takenPart: "when one has taken part by the link as often as it says, in this browser",
   theWord: "entry page, where a word is asked for",
   wordWrong: "when it was another word",
   stopped: "when the study cannot go on",

@@ -1,23 +1,17 @@
-import type { Entry } from "../../core/run/entry";
+import type { LinkEntry } from "../links";
 import type { PlayerAssets } from "./context";
 
 const escaped = (text: string) =>
   text.replace(/[&<>"]/g, (sign) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" })[sign] ?? sign);
 
-/**
- * What the page tells the player; `join` is the link's token, empty where the session's secret is in the address. `closed` is
- * what is said where none can begin by the link: sessions can continue by it all the same.
- */
-export type PageFacts = { join: string; closed: string | null; asksWord: boolean; entry: Entry };
+/** What the page tells the player; `join` is the link's token, empty where the session's secret is in the address. */
+export type PageFacts = LinkEntry & { join: string };
 
 /** The participant's page: nothing of Lapwing on it, only the study's title and colours and the player's script. */
-export function participantPage(
-  { script, styles, preload }: PlayerAssets,
-  { join, closed, asksWord, entry }: PageFacts,
-): string {
+export function participantPage({ script, styles, preload }: PlayerAssets, { entry, ...link }: PageFacts): string {
   const { title, language, direction, stageColor, textColor } = entry;
   // Data in a script element: with every "<" escaped it cannot end early.
-  const facts = JSON.stringify({ join, closed, asksWord, entry }).replace(/</g, "\\u003c");
+  const facts = JSON.stringify({ ...link, entry }).replace(/</g, "\\u003c");
   return `<!doctype html>
 <html lang="${escaped(language)}" dir="${direction}">
 <head>

@@ -235,7 +235,7 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
 /** The page for a link that leads nowhere: plain English, nothing of any study. */
 const closedEntry = entryInto(newStudy((prefix) => prefix, "No open study here", "0000"));
 
-const nowhere = { join: "", closed: closedEntry.wording.notOpen, asksWord: false };
+const nowhere = { join: "", closed: closedEntry.wording.notOpen, asksWord: false, perBrowser: null };
 
 const page = (response: Response, status: number): Response =>
   response.status(status).set({ "Content-Type": "text/html; charset=utf-8", "Cache-Control": "no-store" });

@@ -104,6 +104,30 @@ describe("what a link asks", () => {
     await Promise.all([page, early].map((each) => each.context().close()));
   });
 
+  it("can be once per browser: who has finished, or begun in another tab, begins no second time", async () => {
+    const { link, page } = await collecting();
+    await choose(page, /^How often/, "once per browser");
+    const { page: first, context } = await openWindow(browser);
+    await first.goto(link);
+    await playToEnd(first);
+    const again = await context.newPage();
+    await again.goto(link);
+    await again.getByText("You have taken part in this study already.").waitFor();
+    expect(await again.getByRole("button").count()).toBe(0);
+    const other = await visitor(link);
+    await press(other, "Start");
+    await other.getByText("Eight boats pass.").waitFor();
+    // A reload goes on with what was begun.
+    await other.reload();
+    await press(other, "Continue where you left off");
+    await other.getByText("Eight boats pass.").waitFor();
+    await choose(page, /^How often/, "per browser so often:");
+    await again.reload();
+    await press(again, "Start");
+    await again.getByText("Eight boats pass.").waitFor();
+    await Promise.all([page, first, other].map((each) => each.context().close()));
+  });
+
   it("can be how many finish; who is inside then finishes, and the next one reads that it is full", async () => {
     const { link, page, panel } = await collecting();
     await choose(page, /^How many/, /until so many have finished/);
@@ -161,6 +185,31 @@ describe("what a link asks", () => {
     await post({ link: token, label: "Not mine" }, "amber-quay");
     await page.reload();
     await page.getByRole("group", { name: "Poster in the hall" }).waitFor();
+    await page.context().close();
+  });
+
+  it("has a poster to print, with its address as a code that leads there", async () => {
+    const { link, page, panel } = await collecting();
+    await panel.getByRole("link", { name: "Poster" }).click();
+    await page.getByRole("heading", { name: "Eight boats" }).waitFor();
+    await page.getByText(link, { exact: true }).waitFor();
+    const code = page.getByRole("img", { name: `Code to scan: ${link}` });
+    // It is drawn: as wide as it is high, with black and white in it.
+    const drawn = await code.evaluate(async (image: HTMLImageElement) => {
+      await image.decode();
+      const canvas = Object.assign(document.createElement("canvas"), { width: 200, height: 200 });
+      const surface = canvas.getContext("2d")!;
+      surface.drawImage(image, 0, 0, 200, 200);
+      const { data } = surface.getImageData(0, 0, 200, 200);
+      return {
+        ratio: image.naturalWidth / image.naturalHeight,
+        tones: new Set(data.filter((_, at) => at % 4 === 0)).size,
+      };
+    });
+    expect(drawn.ratio).toBe(1);
+    expect(drawn.tones).toBeGreaterThan(1);
+    await page.emulateMedia({ media: "print" });
+    expect(await page.getByRole("button", { name: "Print" }).isVisible()).toBe(false);
     await page.context().close();
   });
 });

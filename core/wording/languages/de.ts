@@ -70,6 +70,7 @@ export const de: Wording = {
   isFull: "Diese Studie hat alle Teilnehmenden, die sie braucht. Danke für Ihr Interesse.",
   goOnTooLate:
     "Die Zeit, in der diese Studie fortgesetzt werden konnte, ist vorbei. Was Sie bis dahin getan haben, bleibt erhalten.",
+  takenPart: "Sie haben an dieser Studie schon teilgenommen. Danke.",
   theWord: "Das Wort, das Sie bekommen haben",
   wordWrong: "Das ist nicht das Wort. Prüfen Sie es, oder fragen Sie die Person, von der Sie den Link haben.",
   stopped:

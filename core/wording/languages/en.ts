@@ -66,6 +66,7 @@ export const en: Wording = {
   isOver: "This study is over. Thank you for your interest.",
   isFull: "This study has all the participants it needs. Thank you for your interest.",
   goOnTooLate: "The time in which this study could be continued is over. What you did until then is kept.",
+  takenPart: "You have taken part in this study already. Thank you.",
   theWord: "The word you were given",
   wordWrong: "This is not the word. Check it, or ask the person who gave you the link.",
   stopped: "The study could not continue. Your answers so far are kept; you can continue where you left off.",

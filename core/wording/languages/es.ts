@@ -66,6 +66,7 @@ export const es: Wording = {
   isOver: "Este estudio ha terminado. Gracias por su interés.",
   isFull: "Este estudio ya tiene todos los participantes que necesita. Gracias por su interés.",
   goOnTooLate: "El plazo para continuar este estudio ha terminado. Lo que hizo hasta entonces se conserva.",
+  takenPart: "Ya ha participado en este estudio. Gracias.",
   theWord: "La palabra que recibió",
   wordWrong: "Esta no es la palabra. Compruébela o pregunte a la persona que le dio el enlace.",
   stopped: "El estudio no ha podido continuar. Sus respuestas están guardadas; puede continuar donde lo dejó.",

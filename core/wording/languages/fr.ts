@@ -66,6 +66,7 @@ export const fr: Wording = {
   isOver: "Cette étude est terminée. Merci de votre intérêt.",
   isFull: "Cette étude a tous les participants dont elle a besoin. Merci de votre intérêt.",
   goOnTooLate: "Le délai pour reprendre cette étude est passé. Ce que vous avez fait jusque-là est conservé.",
+  takenPart: "Vous avez déjà participé à cette étude. Merci.",
   theWord: "Le mot que vous avez reçu",
   wordWrong: "Ce n’est pas le bon mot. Vérifiez-le, ou demandez à la personne qui vous a donné le lien.",
   stopped: "L’étude n’a pas pu continuer. Vos réponses sont conservées ; vous pouvez reprendre où vous étiez.",

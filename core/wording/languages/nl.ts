@@ -68,6 +68,7 @@ export const nl: Wording = {
   isOver: "Dit onderzoek is afgelopen. Dank u voor uw belangstelling.",
   isFull: "Dit onderzoek heeft alle deelnemers die het nodig heeft. Dank u voor uw belangstelling.",
   goOnTooLate: "De tijd waarin u met dit onderzoek verder kon gaan is voorbij. Wat u tot dan toe deed, blijft bewaard.",
+  takenPart: "U hebt al aan dit onderzoek meegedaan. Dank u.",
   theWord: "Het woord dat u hebt gekregen",
   wordWrong: "Dit is niet het woord. Controleer het, of vraag het aan degene van wie u de link hebt.",
   stopped: "Het onderzoek kon niet verdergaan. Uw antwoorden zijn bewaard; u kunt verdergaan waar u was.",
