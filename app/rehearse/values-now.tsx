@@ -30,7 +30,7 @@ export function ValuesNow({ watched: { values, rules }, session }: { watched: Wa
     <div className="grid grid-cols-[minmax(0,2fr)_minmax(0,3fr)] gap-4 p-4 small:grid-cols-1">
       <section>
         <h2 className="mb-1 text-xs font-semibold text-muted">Values now</h2>
-        <dl className="grid grid-cols-[minmax(0,1fr)_auto] text-sm">
+        <dl className="grid grid-cols-[minmax(160px,1fr)_minmax(0,auto)] text-sm">
           {values.map(({ name, value }) => {
             const variable = session === null ? undefined : byName.get(name);
             const isComing = sent[name] !== undefined && sent[name] !== value;
@@ -109,7 +109,7 @@ function SetByHand({ variable, value, onSet }: { variable: Settable; value: stri
         value={text}
         onChange={({ target }) => setText(target.value)}
         onKeyDown={({ key }) => key === "Escape" && setText(null)}
-        className="field !h-6 !w-28 !text-xs"
+        className="field !h-6 !w-20 !text-xs"
       />
       {problem !== null && (
         <span role="alert" className="block font-sans text-alarm">
