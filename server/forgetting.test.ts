@@ -20,8 +20,10 @@ import {
   findParticipant,
   honourTombstones,
 } from "./forgetting";
+import { addLinkSet, linksOfSet } from "./link-sets";
 import { storeMedia } from "./media/study-media";
 import { appendRecords, takeInSaved } from "./records";
+import { listReleases } from "./releases";
 import { removeWhatIsOver } from "./retention";
 import { resumeSession } from "./session-of-secret";
 import { startRehearsal, startSession } from "./sessions";
@@ -229,5 +231,12 @@ describe("what should be gone", () => {
     expect((await deedsIn(store, one.code))[0]?.what).toMatch(/removed from 1 session, 30 days/);
     if (!isOnPostgres) expect(onDisk("redshank-42")).toBe(false);
     expect(await removeWhatIsOver(kept)).toBe(0);
+    const { id: release } = (await listReleases(store, one.id))[0]!;
+    const set = (await addLinkSet(store, one.id, release, "Course B", [{ label: "gull", note: "in front" }])) ?? "";
+    await removeWhatIsOver(store, inDays(29));
+    expect(await linksOfSet(store, one.id, set)).toMatchObject([{ label: "gull", note: "in front" }]);
+    await removeWhatIsOver(store, inDays(32));
+    expect(await linksOfSet(store, one.id, set)).toMatchObject([{ label: "removed", note: "" }]);
+    expect((await deedsIn(store, one.code))[0]?.what).toBe("The names of 1 link were removed.");
   });
 });

@@ -190,6 +190,10 @@ async function removeStudy(store: Store, study: Pick<Study, "id" | "code">, by: 
       .deleteFrom("entry_link")
       .where("release_id", "in", (eb) => eb.selectFrom("release").select("id").where("study_id", "=", study.id))
       .execute();
+    await trx
+      .deleteFrom("link_set")
+      .where("release_id", "in", (eb) => eb.selectFrom("release").select("id").where("study_id", "=", study.id))
+      .execute();
     const media = await trx.selectFrom("study_media").select("sha256").where("study_id", "=", study.id).execute();
     for (const table of ["release", "study_version", "study_revision", "study_media", "intake"] as const)
       await trx.deleteFrom(table).where("study_id", "=", study.id).execute();

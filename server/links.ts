@@ -31,13 +31,14 @@ export const linkFrom = (row: Row): EntryLink => ({
   terms: termsIn(row),
 });
 
-/** The links of a study, in the order in which they were made. */
+/** The links of a study that anyone can come by, in the order in which they were made. */
 export async function linksOf({ db }: Store, studyId: string): Promise<EntryLink[]> {
   const rows = await db
     .selectFrom("entry_link")
     .innerJoin("release", "release.id", "entry_link.release_id")
     .selectAll("entry_link")
     .where("release.study_id", "=", studyId)
+    .where("entry_link.set_id", "is", null)
     .orderBy("entry_link.created_at")
     .orderBy("entry_link.token")
     .execute();
@@ -84,7 +85,7 @@ export async function addLink(
   if (!release) return null;
   const row: Row = {
     ...{ token: newLinkToken(), release_id: releaseId, label, open: 1 },
-    ...{ terms: null, created_at: new Date().toISOString() },
+    ...{ terms: null, created_at: new Date().toISOString(), set_id: null, place: 0, note: null },
   };
   await db.insertInto("entry_link").values(row).execute();
   return linkFrom(row);
@@ -113,42 +114,72 @@ export async function setLink(
 
 type Reading = Store["db"] | Transaction<Tables>;
 /** Where a link leads just now: its release and study, its terms, and why nobody can begin by it; null where it leads nowhere. */
-export type Found = { releaseId: string; studyId: string; terms: Terms; why: WhyNot | null };
+export type Found = {
+  releaseId: string;
+  studyId: string;
+  terms: Terms;
+  why: WhyNot | "used" | null;
+  isPersonal: boolean;
+  owned: Owned | null;
+};
+/** The session of the person whose link it is, while it goes on. */
+type Owned = { id: string; token_hash: string; link_token: string | null; started_at: string };
 
 export async function linkBy(db: Reading, token: string): Promise<Found | null> {
   const row = await db
     .selectFrom("entry_link")
     .innerJoin("release", "release.id", "entry_link.release_id")
     .innerJoin("study", "study.id", "release.study_id")
+    .leftJoin("link_set", "link_set.id", "entry_link.set_id")
     .selectAll("entry_link")
-    .select("release.study_id")
+    .select(["release.study_id", "link_set.open as set_open", "link_set.terms as set_terms"])
     .where("entry_link.token", "=", token)
     .where("study.binned_at", "is", null)
     .executeTakeFirst();
   if (!row) return null;
-  const { terms, open } = linkFrom(row);
-  const finished = terms.mostFinished === undefined ? 0 : await finishedBy(db, token);
-  const why = whyNotBegin(terms, { isOpen: open, finished, now: Date.now() });
-  return { releaseId: row.release_id, studyId: row.study_id, terms, why };
+  const isPersonal = row.set_id !== null;
+  const terms = termsIn(isPersonal ? { terms: row.set_terms } : row);
+  const isOpen = row.open === 1 && row.set_open !== 0;
+  const finished = terms.mostFinished === undefined ? 0 : await finishedBy(db, row);
+  const theirs = isPersonal ? await sessionBy(db, token) : undefined;
+  const closed = whyNotBegin(terms, { isOpen, finished, now: Date.now() });
+  return {
+    ...{ releaseId: row.release_id, studyId: row.study_id, terms, isPersonal },
+    why: theirs && theirs.state !== "active" ? "used" : closed,
+    owned: theirs?.state === "active" ? theirs : null,
+  };
 }
 
-/** How many have finished by a link; those that a researcher left out do not count. */
-async function finishedBy(db: Reading, token: string): Promise<number> {
+/** How many have finished by a link, or by all of its set; those that a researcher left out do not count. */
+async function finishedBy(db: Reading, { token, set_id }: Pick<Row, "token" | "set_id">): Promise<number> {
   const { count } = await db
     .selectFrom("session")
+    .innerJoin("entry_link", "entry_link.token", "session.link_token")
     .select(({ fn }) => fn.countAll<number>().as("count"))
-    .where("link_token", "=", token)
-    .where("state", "=", "finished")
-    .where("excluded_at", "is", null)
+    .where((eb) => (set_id === null ? eb("entry_link.token", "=", token) : eb("entry_link.set_id", "=", set_id)))
+    .where("session.state", "=", "finished")
+    .where("session.excluded_at", "is", null)
     .executeTakeFirstOrThrow();
   return Number(count);
 }
 
-const wordingOf = ({ language, settings }: StudyDocument) => wordingFor(language, settings.participation.wording);
+/** The session of the person whose link this is. */
+const sessionBy = (db: Reading, token: string) =>
+  db
+    .selectFrom("session")
+    .select(["id", "token_hash", "link_token", "started_at", "state"])
+    .where("link_token", "=", token)
+    .orderBy("started_at", "desc")
+    .executeTakeFirst();
+
+/** The texts around a study, as it says them. */
+export const wordingOf = ({ language, settings }: StudyDocument) =>
+  wordingFor(language, settings.participation.wording);
 
 /** What somebody reads who cannot begin by a link: the study's own words, else those of its language. */
-export function closedInWords(document: StudyDocument, { says, from }: Terms, why: WhyNot): string {
+export function closedInWords(document: StudyDocument, { says, from }: Terms, why: WhyNot | "used"): string {
   const wording = wordingOf(document);
+  if (why === "used") return wording.takenPart;
   const plain = { closed: wording.notOpen, early: wording.notYet, over: wording.isOver, full: wording.isFull }[why];
   const when = from
     ? new Intl.DateTimeFormat(document.language, {
@@ -165,8 +196,14 @@ export async function lateInWords(
   { link, startedAt }: { link: string | null; startedAt: string },
 ): Promise<string | null> {
   if (link === null) return null;
-  const row = await db.selectFrom("entry_link").select("terms").where("token", "=", link).executeTakeFirst();
-  const isIn = !row || mayGoOn(termsIn(row), Date.parse(startedAt), Date.now());
+  const row = await db
+    .selectFrom("entry_link")
+    .leftJoin("link_set", "link_set.id", "entry_link.set_id")
+    .select(["entry_link.terms", "entry_link.set_id", "link_set.terms as set_terms"])
+    .where("entry_link.token", "=", link)
+    .executeTakeFirst();
+  const asked = row && termsIn({ terms: row.set_id === null ? row.terms : row.set_terms });
+  const isIn = !asked || mayGoOn(asked, Date.parse(startedAt), Date.now());
   return isIn ? null : wordingOf(document).goOnTooLate;
 }
 

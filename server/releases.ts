@@ -47,7 +47,7 @@ export async function freezeRelease(
       .execute();
     const row = {
       ...{ token, release_id: release.id, label: "Open link", open: 1 as const },
-      ...{ terms: null, created_at: release.frozenAt },
+      ...{ terms: null, created_at: release.frozenAt, set_id: null, place: 0, note: null },
     };
     await trx.insertInto("entry_link").values(row).execute();
     return { ok: true, release, link: linkFrom(row) };

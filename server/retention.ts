@@ -5,6 +5,8 @@ import type { Store } from "./database/open";
 const day = 86_400_000;
 /** Failed sign-ins are kept for so long. */
 const daysOfTries = 30;
+/** What a link is called once its name was removed. */
+const nameless = "removed";
 /** By whom, in the list of what was removed. */
 const byTheServer = "the server, daily";
 
@@ -47,6 +49,17 @@ export async function removeWhatIsOver(store: Store, now: number = Date.now()): 
           by: byTheServer,
           what: `Codes and browser names were removed from ${counted(count, "session")}, ${counted(days, "day")} after the last one.`,
         });
+      // Who was given a link by name is no longer told; that it was used is.
+      const named = await trx
+        .updateTable("entry_link")
+        .set({ label: nameless, note: null })
+        .where("set_id", "is not", null)
+        .where("label", "!=", nameless)
+        .where("release_id", "in", (eb) => eb.selectFrom("release").select("id").where("study_id", "=", id))
+        .executeTakeFirst();
+      const links = Number(named.numUpdatedRows);
+      if (links > 0)
+        await noteDeed(trx, { code, by: byTheServer, what: `The names of ${counted(links, "link")} were removed.` });
       return count;
     });
   }

@@ -16,7 +16,7 @@ import type { Id, Value } from "../core/values/ref";
 import { newCompletionCode, newGoOnCode, newId, newSecret, secretHash } from "./chance";
 import { countIntake, intakeProblem } from "./intake";
 import { lockStudy } from "./database/locked";
-import { closedInWords, lateInWords, linkBy, wrongWord, type LinkEntry } from "./links";
+import { closedInWords, lateInWords, linkBy, wordingOf, wrongWord, type LinkEntry } from "./links";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 import { frozenDocument } from "./frozen-documents";
@@ -34,11 +34,12 @@ export async function entryOf({ db }: Store, token: string): Promise<LinkEntry |
   const found = await linkBy(db, token);
   if (!found) return null;
   const document = await frozenDocument(db, found.releaseId);
-  const { terms, why } = found;
+  const { terms, why, owned } = found;
   return {
     entry: entryInto(document),
-    closed: why === null ? null : closedInWords(document, terms, why),
-    asksWord: terms.who.kind === "word",
+    // Whose link it is may go on by it.
+    closed: why === null || owned ? null : closedInWords(document, terms, why),
+    asksWord: terms.who.kind === "word" && !owned,
     perBrowser: terms.perBrowser ?? null,
   };
 }
@@ -71,21 +72,31 @@ export async function startSession(
       .where("token_hash", "=", secretHash(secret))
       .executeTakeFirst();
     if (there) return null;
-    const link = await linkBy(trx, token);
+    let link = await linkBy(trx, token);
+    if (link?.isPersonal) {
+      // Of two who come by it at the same moment the second is to see the first.
+      await lockStudy(trx, link.studyId);
+      link = await linkBy(trx, token);
+    }
     if (!link) return { ok: false, reason: "This link is not open. Ask the researcher for the right one." };
-    const { studyId, releaseId, terms, why } = link;
+    const { studyId, releaseId, terms, why, owned } = link;
     const document = await frozenDocument(trx, releaseId);
+    /** Goes on with a session at this computer, where it is not too late for that. */
+    const goOnWith = async (there: NonNullable<typeof owned>): Promise<Started | null> => {
+      const late = await lateInWords(trx, document, { link: there.link_token, startedAt: there.started_at });
+      if (late !== null) return { ok: false, reason: late };
+      movedFrom = await moved(trx, there, secret);
+      return null;
+    };
     // By a link that was closed nothing begins, and what has begun goes on.
     if (goOn !== null) {
       if (!document.settings.participation.elsewhere) return unknownCode;
       await lockStudy(trx, studyId);
       const there = await sessionToMove(trx, studyId, goOn);
-      if (!there) return unknownCode;
-      const late = await lateInWords(trx, document, { link: there.link_token, startedAt: there.started_at });
-      if (late !== null) return { ok: false, reason: late };
-      movedFrom = await moved(trx, there, secret);
-      return null;
+      return there ? goOnWith(there) : unknownCode;
     }
+    // Whose link it is goes on by it, wherever that is.
+    if (owned) return goOnWith(owned);
     if (why !== null) return { ok: false, reason: closedInWords(document, terms, why) };
     if (!isWord(terms, word)) return { ok: false, reason: wrongWord(document), word: "wrong" };
     const full = await intakeProblem(store, trx, studyId, token, true);
@@ -110,7 +121,11 @@ export async function startSession(
   if (made) return made;
   if (movedFrom !== null) forgetInPlay(store, movedFrom);
   const session = await resumeSession(store, secret);
-  return session ? { ok: true, session } : { ok: false, reason: "This session cannot be found. Open the link again." };
+  if (session) return { ok: true, session };
+  // Another computer may have taken it over at the same moment.
+  const row = await sessionOfSecret(store, secret);
+  const taken = row?.superseded ? wordingOf(row.document).otherComputer : null;
+  return { ok: false, reason: taken ?? "This session cannot be found. Open the link again." };
 }
 
 /** The session that has this code for going on elsewhere, and is still going on. */

@@ -1,4 +1,5 @@
 import { intakeInWords } from "~/server/intake";
+import { linkSetsOf } from "~/server/link-sets";
 import { countByLink, linksOf } from "~/server/links";
 import { listReleases } from "~/server/releases";
 import { countSessions, listSessions } from "~/server/session-list";
@@ -13,14 +14,15 @@ export const askedPage = (request: Request): number =>
 
 /** How collecting stands: releases, entry links, and a page of sessions. Polled every few seconds, so it holds no documents. */
 export async function collecting(store: Store, studyId: string, asked: number) {
-  const [releases, links, counts, byLink] = await Promise.all([
+  const [releases, links, sets, counts, byLink] = await Promise.all([
     listReleases(store, studyId),
     linksOf(store, studyId),
+    linkSetsOf(store, studyId),
     countSessions(store, studyId),
     countByLink(store, studyId),
   ]);
   const pages = Math.max(1, Math.ceil(counts.all / aPage));
   const page = Math.min(asked, pages);
   const sessions = await listSessions(store, studyId, { limit: aPage, offset: (page - 1) * aPage });
-  return { releases, links, byLink, counts, sessions, page, pages, intake: await intakeInWords(store, studyId) };
+  return { releases, links, sets, byLink, counts, sessions, page, pages, intake: await intakeInWords(store, studyId) };
 }

@@ -1,13 +1,17 @@
 import { Copy, ExternalLink, Lock, LockOpen, QrCode } from "lucide-react";
+import { useState } from "react";
 import { Link, useFetcher } from "react-router";
 import { AddLine } from "~/app/components/add-line";
 import { Button, buttonClass, IconButton } from "~/app/components/button";
 import { copyText } from "~/app/components/copy-text";
 import { TextField } from "~/app/components/fields";
+import { LinkSetPanel } from "~/app/collect/link-sets";
+import { NewLinks } from "~/app/collect/new-links";
 import { LinkSentence } from "~/app/collect/link-sentence";
 import { useStudy } from "~/app/editing/use-study";
 import { parameterStrata } from "~/core/design/allocation";
 import type { StudyDocument } from "~/core/design/document";
+import type { LinkSet } from "~/server/link-sets";
 import type { EntryLink } from "~/server/links";
 import type { Release } from "~/server/releases";
 
@@ -25,6 +29,7 @@ type Counts = { started: number; finished: number };
 export function EntryLinks({
   origin,
   links,
+  sets,
   counts,
   document,
   release,
@@ -32,6 +37,7 @@ export function EntryLinks({
 }: {
   origin: string;
   links: EntryLink[];
+  sets: LinkSet[];
   counts: Readonly<Record<string, Counts>>;
   document: StudyDocument;
   /** The release the links lead to, and the newest one. */
@@ -39,6 +45,7 @@ export function EntryLinks({
   newest: Release;
 }) {
   const adding = useFetcher();
+  const [isMaking, setMaking] = useState(false);
   const needs = linkNeeds(document);
   const { participation } = document.settings;
   const add = () =>
@@ -56,8 +63,13 @@ export function EntryLinks({
           counts={counts[link.token] ?? { started: 0, finished: 0 }}
         />
       ))}
-      <div className="mt-3">
+      {sets.map((set) => (
+        <LinkSetPanel key={set.id} set={set} origin={origin} />
+      ))}
+      <div className="mt-3 flex gap-5">
         <AddLine says={`Another link to release ${release.number}`} onClick={add} />
+        <AddLine says="Links for one person each" onClick={() => setMaking(true)} />
+        <NewLinks release={release} open={isMaking} onOpenChange={setMaking} />
       </div>
       <p className="mt-2 text-sm text-muted">
         They go on at the same computer
@@ -143,7 +155,7 @@ function LinkPanel({ link, address, counts }: { link: EntryLink; address: string
           {isOpen ? "Close the link" : "Open it again"}
         </Button>
       </div>
-      <LinkSentence link={link} />
+      <LinkSentence of={{ link: link.token }} asked={link.terms} />
       {!isOpen && (
         <p className="mt-1 text-sm text-chestnut">
           Closed: no one can begin with it. Sessions that have begun can go on.

@@ -4,20 +4,22 @@ import { Button } from "~/app/components/button";
 import { Sentence, SentenceChoice, SentenceNumber, SentenceText } from "~/app/components/sentence";
 import { useInBrowser } from "~/app/components/use-in-browser";
 import type { Moment, Terms, WhyNot } from "~/core/collect/terms";
-import type { EntryLink } from "~/server/links";
 
-/** What a link asks of those who come by it, as a sentence whose underlined words are choices. */
-export function LinkSentence({ link }: { link: EntryLink }) {
+/** What a link, or a set of links for one person each, asks of those who come by it: a sentence whose underlined words are choices. */
+export function LinkSentence({ of, asked }: { of: { link: string } | { set: string }; asked: Terms }) {
   const saving = useFetcher<{ reason?: string }>();
   const sent = saving.json as { terms: Terms } | undefined;
-  const [last, setLast] = useState<Terms | null>(null);
-  const terms = sent?.terms ?? last ?? link.terms;
+  /** What was chosen last: it stands until the server tells how it is, or while the server refuses it. */
+  const [last, setLast] = useState<{ terms: Terms; instead: Terms } | null>(null);
+  const isRefused = saving.data?.reason !== undefined;
+  const chosen = last && (last.instead === asked || isRefused) ? last.terms : asked;
+  const terms = sent?.terms ?? chosen;
   const [isSaying, setSaying] = useState(false);
   const saysId = useId();
-  const { who, perBrowser, from, until, mostFinished, goOn, says } = terms;
+  const { from, until, mostFinished, goOn, says } = terms;
   const saveWhole = (next: Terms) => {
-    setLast(next);
-    void saving.submit({ link: link.token, terms: next } as never, { method: "post", encType: "application/json" });
+    setLast({ terms: next, instead: asked });
+    void saving.submit({ ...of, terms: next } as never, { method: "post", encType: "application/json" });
   };
   const save = (change: Partial<Terms>) => saveWhole({ ...terms, ...change });
   const without = (name: "perBrowser" | "from" | "until" | "mostFinished") =>
@@ -25,52 +27,10 @@ export function LinkSentence({ link }: { link: EntryLink }) {
   return (
     <div className="mt-2">
       <Sentence>
-        <SentenceChoice
-          label="Who may take part"
-          value={who.kind}
-          options={[
-            ["anyone", "Anyone with the link"],
-            ["word", "Anyone with the link who knows the word"],
-          ]}
-          onChange={(kind) => save({ who: kind === "word" ? { kind, word: "tide" } : { kind } })}
-        />
-        {who.kind === "word" && (
-          <>
-            {" “"}
-            <SentenceText
-              label="The word"
-              value={who.word}
-              problem={(text) =>
-                text.trim() === "" ? "Type the word." : text.length > 60 ? "At most 60 characters." : null
-              }
-              onChange={(word) => save({ who: { kind: "word", word: word.trim() } })}
-            />
-            {"”"}
-          </>
-        )}
-        {" may take part "}
-        <SentenceChoice
-          label="How often"
-          value={perBrowser === undefined ? "any" : perBrowser === 1 ? "once" : "most"}
-          options={[
-            ["any", "as often as they like"],
-            ["once", "once per browser"],
-            ["most", "per browser so often:"],
-          ]}
-          onChange={(kind) => (kind === "any" ? without("perBrowser") : save({ perBrowser: kind === "once" ? 1 : 2 }))}
-        />
-        {perBrowser !== undefined && perBrowser > 1 && (
-          <>
-            {" "}
-            <SentenceNumber
-              label="Times per browser"
-              value={perBrowser}
-              whole
-              least={2}
-              most={1000}
-              onChange={(count) => save({ perBrowser: count })}
-            />
-          </>
+        {"set" in of ? (
+          "Each person with one of these links may take part once"
+        ) : (
+          <WhoAndHowOften terms={terms} save={save} without={without} />
         )}
         {", "}
         <SentenceChoice
@@ -183,6 +143,62 @@ export function LinkSentence({ link }: { link: EntryLink }) {
         </div>
       )}
     </div>
+  );
+}
+
+type WhoProps = { terms: Terms; save: (change: Partial<Terms>) => void; without: (name: "perBrowser") => void };
+
+function WhoAndHowOften({ terms: { who, perBrowser }, save, without }: WhoProps) {
+  return (
+    <>
+      <SentenceChoice
+        label="Who may take part"
+        value={who.kind}
+        options={[
+          ["anyone", "Anyone with the link"],
+          ["word", "Anyone with the link who knows the word"],
+        ]}
+        onChange={(kind) => save({ who: kind === "word" ? { kind, word: "tide" } : { kind } })}
+      />
+      {who.kind === "word" && (
+        <>
+          {" “"}
+          <SentenceText
+            label="The word"
+            value={who.word}
+            problem={(text) =>
+              text.trim() === "" ? "Type the word." : text.length > 60 ? "At most 60 characters." : null
+            }
+            onChange={(word) => save({ who: { kind: "word", word: word.trim() } })}
+          />
+          {"”"}
+        </>
+      )}
+      {" may take part "}
+      <SentenceChoice
+        label="How often"
+        value={perBrowser === undefined ? "any" : perBrowser === 1 ? "once" : "most"}
+        options={[
+          ["any", "as often as they like"],
+          ["once", "once per browser"],
+          ["most", "per browser so often:"],
+        ]}
+        onChange={(kind) => (kind === "any" ? without("perBrowser") : save({ perBrowser: kind === "once" ? 1 : 2 }))}
+      />
+      {perBrowser !== undefined && perBrowser > 1 && (
+        <>
+          {" "}
+          <SentenceNumber
+            label="Times per browser"
+            value={perBrowser}
+            whole
+            least={2}
+            most={1000}
+            onChange={(count) => save({ perBrowser: count })}
+          />
+        </>
+      )}
+    </>
   );
 }
 

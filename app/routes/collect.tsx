@@ -17,9 +17,11 @@ import { When } from "~/app/components/dates";
 import { usePolled } from "~/app/components/use-polled";
 import { useStudy } from "~/app/editing/use-study";
 import { preflight } from "~/core/check/preflight";
+import { listProblem, mostLinks } from "~/core/collect/link-list";
 import { terms, termsProblem, type Terms } from "~/core/collect/terms";
 import { differencesInWords } from "~/core/describe/differences";
 import { frozenDocument } from "~/server/frozen-documents";
+import { addLinkSet, renewLink, setLinkSet } from "~/server/link-sets";
 import { addLink, setLink } from "~/server/links";
 import { freezeRelease, listReleases } from "~/server/releases";
 import { setExcluded } from "~/server/sessions";
@@ -46,6 +48,13 @@ const change = yup.object({
   label: yup.string().trim().min(1).max(80),
   terms: yup.mixed<Terms>((value): value is Terms => terms.fits(value)),
   release: yup.string(),
+  /** Links for one person each: a set of them, all of a new one, or one that is to have another address. */
+  set: yup.string(),
+  links: yup
+    .array(yup.object({ label: yup.string().required(), note: yup.string().defined() }).required())
+    .max(mostLinks)
+    .optional(),
+  renew: yup.string(),
 });
 
 /** Freezes the study as it is saved; or leaves a session out of what counts, changes a link or makes one. */
@@ -56,13 +65,19 @@ export async function action({ request, context, params }: Route.ActionArgs) {
     const asked = sent?.terms;
     const reason = asked ? termsProblem(asked) : null;
     if (reason !== null) return data({ findings: [], reason }, { status: 422 });
-    if (sent?.link !== undefined)
-      await setLink(context.store, study.id, sent.link, {
-        ...(sent.open === undefined ? {} : { open: sent.open }),
-        ...(sent.label === undefined ? {} : { label: sent.label }),
-        ...(asked === undefined ? {} : { terms: asked }),
-      });
-    else if (sent?.release !== undefined && sent.label !== undefined)
+    const changed = {
+      ...(sent?.open === undefined ? {} : { open: sent.open }),
+      ...(sent?.label === undefined ? {} : { label: sent.label }),
+      ...(asked === undefined ? {} : { terms: asked }),
+    };
+    if (sent?.link !== undefined) await setLink(context.store, study.id, sent.link, changed);
+    else if (sent?.set !== undefined) await setLinkSet(context.store, study.id, sent.set, changed);
+    else if (sent?.renew !== undefined) await renewLink(context.store, study.id, sent.renew);
+    else if (sent?.release !== undefined && sent.label !== undefined && sent.links) {
+      const wrong = listProblem(sent.links);
+      if (wrong !== null) return data({ findings: [], reason: wrong }, { status: 422 });
+      await addLinkSet(context.store, study.id, sent.release, sent.label, sent.links);
+    } else if (sent?.release !== undefined && sent.label !== undefined)
       await addLink(context.store, study.id, sent.release, sent.label);
     else if (sent?.session !== undefined && sent.excluded !== undefined)
       await setExcluded(context.store, study.id, sent.session, sent.excluded);
@@ -82,7 +97,7 @@ export async function action({ request, context, params }: Route.ActionArgs) {
 export default function Collect({ loaderData }: Route.ComponentProps) {
   const { code, document, editor } = useStudy();
   const [, setQuery] = useSearchParams();
-  const { releases, links, byLink, counts, sessions, page, pages, intake } = usePolled(
+  const { releases, links, sets, byLink, counts, sessions, page, pages, intake } = usePolled(
     `/studies/${code}/collecting?page=${loaderData.stands.page}`,
     2500,
     loaderData.stands,
@@ -226,6 +241,7 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
               <EntryLinks
                 origin={loaderData.origin}
                 links={links.filter(({ releaseId }) => releaseId === release.id)}
+                sets={sets.filter(({ releaseId }) => releaseId === release.id)}
                 counts={byLink}
                 document={chosenDocument}
                 release={release}

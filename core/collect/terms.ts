@@ -66,7 +66,7 @@ export function termsProblem({ from, until, goOn: going }: Terms): string | null
   return from && until && Date.parse(from.at) >= Date.parse(until.at) ? "It would be over before it opens." : null;
 }
 
-/** Why nobody can begin by a link. */
+/** Why nobody can begin by a link: what is said of it can be put in the study's own words. */
 export type WhyNot = "closed" | "early" | "over" | "full";
 
 /** How a link stands: whether it is open, how many have finished by it, and what time it is, in ms since 1970. */

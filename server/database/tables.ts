@@ -67,6 +67,18 @@ type EntryLinkTable = {
   /** What it asks of those who come by it, as JSON; null for nothing. */
   terms: Generated<string | null>;
   created_at: Time;
+  /** Of a link for one person: the set it was made with, which says what it asks; where it stands there, and what is noted. */
+  set_id: Generated<string | null>;
+  place: Generated<number>;
+  note: Generated<string | null>;
+};
+type LinkSetTable = {
+  id: string;
+  release_id: string;
+  name: string;
+  open: YesNo;
+  terms: string | null;
+  created_at: Time;
 };
 type SessionTable = {
   id: string;
@@ -164,6 +176,7 @@ export type Tables = {
   study_media: StudyMediaTable;
   release: ReleaseTable;
   entry_link: EntryLinkTable;
+  link_set: LinkSetTable;
   session: SessionTable;
   record: RecordTable;
   refused_record: RefusedRecordTable;

@@ -1,3 +1,4 @@
+import { readFile } from "node:fs/promises";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { Browser, Page } from "playwright-core";
 import { boats, keys } from "~/tests/support/boats";
@@ -211,5 +212,66 @@ describe("what a link asks", () => {
     await page.emulateMedia({ media: "print" });
     expect(await page.getByRole("button", { name: "Print" }).isVisible()).toBe(false);
     await page.context().close();
+  });
+});
+
+describe("links for one person each", () => {
+  it("are made from a pasted list, taken away as CSV, used once, gone on with elsewhere, and made anew", async () => {
+    const { page } = await collecting();
+    await press(page, "Links for one person each");
+    const dialog = page.getByRole("dialog", { name: "Links to release 1, one a person" });
+    await dialog.getByRole("button", { name: "Make the links" }).click();
+    await dialog.getByText("Name them, for example by the course.").waitFor();
+    await dialog.getByLabel("What they are called together").fill("Students of course B");
+    const names = Array.from({ length: 40 }, (_, index) => `course-b-${String(index + 1).padStart(2, "0")}`);
+    const pasted = names.map((name, index) => (index === 4 ? `${name}\tcomes later` : name));
+    await dialog.getByLabel(/^A name a line/).fill([...pasted, names[0]].join("\n"));
+    await dialog.getByRole("button", { name: "Make the links" }).click();
+    await dialog.getByText("Line 41: “course-b-01” stands in the list twice.").waitFor();
+    await dialog.getByLabel(/^A name a line/).fill(pasted.join("\n"));
+    await dialog.getByText("40 links: course-b-01 to course-b-40.").waitFor();
+    await dialog.getByRole("button", { name: "Make the links" }).click();
+    const panel = page.getByRole("group", { name: "Students of course B" });
+    await panel.getByText("0 used, 0 finished").waitFor();
+    const [file] = await Promise.all([
+      page.waitForEvent("download"),
+      panel.getByRole("button", { name: "Links as CSV" }).click(),
+    ]);
+    const rows = (await readFile(await file.path(), "utf8")).trim().split(/\r?\n/);
+    expect(rows.length).toBe(41);
+    const cellsOf = (row = "") => row.split(",");
+    expect(cellsOf(rows[5]).slice(0, 2)).toEqual(["course-b-05", "comes later"]);
+    const address = cellsOf(rows[1])[2] ?? "";
+    const first = await visitor(address);
+    await press(first, "Start");
+    await press(first, "Continue");
+    await scene(first, "target");
+    const elsewhere = await visitor(address);
+    await press(elsewhere, "Start");
+    await scene(elsewhere, "target");
+    await elsewhere.keyboard.press("f");
+    await press(elsewhere, "Finish");
+    await elsewhere.getByText("Your completion code").waitFor();
+    const again = await visitor(address);
+    await again.getByText("You have taken part in this study already.").waitFor();
+    await panel.getByText("1 used, 1 finished").waitFor();
+    await panel.getByRole("button", { name: "One by one" }).click();
+    await panel
+      .getByRole("row", { name: /course-b-01/ })
+      .getByText("finished")
+      .waitFor();
+    // Who lost theirs gets another address.
+    const second = panel.getByRole("row", { name: /course-b-02/ });
+    const before = await second.getByText("/join/").innerText();
+    await second.getByRole("button", { name: "Give course-b-02 another address" }).click();
+    await press(page, "Give another");
+    await expect.poll(() => second.getByText("/join/").innerText()).not.toBe(before);
+    const lost = await visitor(before);
+    await lost.getByText("This link does not lead to a study that is open.").waitFor();
+    const found = await visitor(await second.getByText("/join/").innerText());
+    await found.getByRole("button", { name: "Start", exact: true }).waitFor();
+    await panel.getByRole("button", { name: "Close the links" }).click();
+    await panel.getByText("Closed: no one can begin with them.").waitFor();
+    await Promise.all([page, first, elsewhere, again, lost, found].map((each) => each.context().close()));
   });
 });

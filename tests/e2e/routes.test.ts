@@ -43,6 +43,7 @@ const table: Record<string, Line> = {
   "/studies/:code/privacy": owner({ posts: true }),
   "/studies/:code/edits": owner({ posts: true, megabytes: 20 }),
   "/studies/:code/poster/:token": owner(),
+  "/studies/:code/links/:set": owner({ gets: 404 }),
   "/studies/:code/history": owner({ posts: true }),
   "/studies/:code/rehearsals": owner({ posts: true }),
   "/studies/:code/fired": owner(),

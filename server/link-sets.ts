@@ -1,0 +1,162 @@
+import { openTerms, type Terms } from "../core/collect/terms";
+import type { ListedLink } from "../core/collect/link-list";
+import { newId, newLinkToken } from "./chance";
+import type { Store } from "./database/open";
+
+/** Links for one person each, made at once, that all ask the same. */
+export type LinkSet = {
+  id: string;
+  releaseId: string;
+  name: string;
+  open: boolean;
+  terms: Terms;
+  links: number;
+  begun: number;
+  finished: number;
+};
+/** How far the person with a link is. */
+export type LinkState = "unused" | "begun" | "finished" | "ended";
+export type PersonalLink = { token: string; label: string; note: string; state: LinkState };
+
+/** The sets of a study, in the order in which they were made, with how many of their links were used. */
+export async function linkSetsOf({ db }: Store, studyId: string): Promise<LinkSet[]> {
+  const rows = await db
+    .selectFrom("link_set")
+    .innerJoin("release", "release.id", "link_set.release_id")
+    .selectAll("link_set")
+    .where("release.study_id", "=", studyId)
+    .orderBy("link_set.created_at")
+    .execute();
+  const counts = await db
+    .selectFrom("entry_link")
+    .innerJoin("release", "release.id", "entry_link.release_id")
+    .leftJoin("session", "session.link_token", "entry_link.token")
+    .select(["entry_link.set_id", "session.state"])
+    .select(({ fn }) => fn.countAll<number>().as("count"))
+    .where("release.study_id", "=", studyId)
+    .where("entry_link.set_id", "is not", null)
+    .groupBy(["entry_link.set_id", "session.state"])
+    .execute();
+  const of = (id: string, taken: (state: string | null) => boolean) =>
+    counts.reduce((sum, { set_id, state, count }) => sum + (set_id === id && taken(state) ? Number(count) : 0), 0);
+  return rows.map((row) => ({
+    id: row.id,
+    releaseId: row.release_id,
+    name: row.name,
+    open: row.open === 1,
+    terms: row.terms === null ? openTerms : (JSON.parse(row.terms) as Terms),
+    links: of(row.id, () => true),
+    begun: of(row.id, (state) => state !== null),
+    finished: of(row.id, (state) => state === "finished"),
+  }));
+}
+
+/** Makes a set of links to a release of a study; gives its id, or null where the study has no such release. */
+export async function addLinkSet(
+  store: Store,
+  studyId: string,
+  releaseId: string,
+  name: string,
+  links: readonly ListedLink[],
+): Promise<string | null> {
+  return store.db.transaction().execute(async (trx) => {
+    const release = await trx
+      .selectFrom("release")
+      .select("id")
+      .where("id", "=", releaseId)
+      .where("study_id", "=", studyId)
+      .where("number", "is not", null)
+      .executeTakeFirst();
+    if (!release) return null;
+    const id = newId("links");
+    const created_at = new Date().toISOString();
+    await trx
+      .insertInto("link_set")
+      .values({ id, release_id: releaseId, name, open: 1, terms: null, created_at })
+      .execute();
+    // A hundred at a time: databases take so many values in one go.
+    for (let from = 0; from < links.length; from += 100)
+      await trx
+        .insertInto("entry_link")
+        .values(
+          links.slice(from, from + 100).map(({ label, note }, index) => ({
+            ...{ token: newLinkToken(), release_id: releaseId, label, note, open: 1 as const, terms: null },
+            ...{ created_at, set_id: id, place: from + index },
+          })),
+        )
+        .execute();
+    return id;
+  });
+}
+
+/** Changes a set: opens or closes all its links, renames it, or says what they ask. */
+export async function setLinkSet(
+  { db }: Store,
+  studyId: string,
+  id: string,
+  { open, label, terms }: { open?: boolean; label?: string; terms?: Terms },
+): Promise<void> {
+  const change = {
+    ...(open === undefined ? {} : { open: open ? (1 as const) : (0 as const) }),
+    ...(label === undefined ? {} : { name: label }),
+    ...(terms === undefined ? {} : { terms: JSON.stringify(terms) }),
+  };
+  if (Object.keys(change).length === 0) return;
+  await db
+    .updateTable("link_set")
+    .set(change)
+    .where("id", "=", id)
+    .where("release_id", "in", (eb) => eb.selectFrom("release").select("id").where("study_id", "=", studyId))
+    .execute();
+}
+
+const told: Record<string, LinkState> = { active: "begun", finished: "finished" };
+
+/** The links of a set as they were listed, each with how far its person is; null where the study has no such set. */
+export async function linksOfSet({ db }: Store, studyId: string, id: string): Promise<PersonalLink[] | null> {
+  const set = await db
+    .selectFrom("link_set")
+    .innerJoin("release", "release.id", "link_set.release_id")
+    .select("link_set.id")
+    .where("link_set.id", "=", id)
+    .where("release.study_id", "=", studyId)
+    .executeTakeFirst();
+  if (!set) return null;
+  const rows = await db
+    .selectFrom("entry_link")
+    .leftJoin("session", "session.link_token", "entry_link.token")
+    .select(["entry_link.token", "entry_link.label", "entry_link.note", "session.state"])
+    .where("entry_link.set_id", "=", id)
+    .orderBy("entry_link.place")
+    .execute();
+  return rows.map(({ token, label, note, state }) => ({
+    ...{ token, label, note: note ?? "" },
+    state: state === null ? "unused" : (told[state] ?? "ended"),
+  }));
+}
+
+/**
+ * Gives the person with a link another address, where they lost theirs or somebody else has it: the old one leads nowhere
+ * from then on, and what they have recorded stays theirs. Gives the new token; null where the study has no such link.
+ */
+export async function renewLink(store: Store, studyId: string, token: string): Promise<string | null> {
+  return store.db.transaction().execute(async (trx) => {
+    const row = await trx
+      .selectFrom("entry_link")
+      .innerJoin("release", "release.id", "entry_link.release_id")
+      .selectAll("entry_link")
+      .where("entry_link.token", "=", token)
+      .where("entry_link.set_id", "is not", null)
+      .where("release.study_id", "=", studyId)
+      .executeTakeFirst();
+    if (!row) return null;
+    const fresh = newLinkToken();
+    await trx
+      .insertInto("entry_link")
+      .values({ ...row, token: fresh })
+      .execute();
+    await trx.updateTable("session").set({ link_token: fresh }).where("link_token", "=", token).execute();
+    await trx.deleteFrom("entry_link").where("token", "=", token).execute();
+    return fresh;
+  });
+}
