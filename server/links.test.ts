@@ -4,7 +4,7 @@ import { plainStudy } from "~/tests/support/studies";
 import { openTerms, type Terms } from "../core/collect/terms";
 import { plainModel, simulateSession } from "../core/simulate/participant";
 import { newSecret } from "./chance";
-import { addLink, countByLink, lateInWords, linkBy, linksOf, setLink } from "./links";
+import { addLink, closedInWords, countByLink, lateInWords, linkBy, linksOf, setLink } from "./links";
 import { appendRecords } from "./records";
 import { entryOf, setExcluded, startSession } from "./sessions";
 
@@ -88,6 +88,14 @@ describe("by a link", () => {
     // In the laboratory there is no link.
     expect(await late(30 * day, null)).toBeNull();
   });
+});
+
+it("the moment it opens is told in the study's language, and in English where that is none", () => {
+  const terms = { ...openTerms, from: { at: "2026-12-01T08:00:00.000Z", zone: "Europe/Berlin" } };
+  const told = (language: string) => closedInWords({ ...plainStudy(), language }, terms, "early");
+  expect(told("en")).toBe("This study is not open yet. It opens on December 1, 2026 at 9:00 AM.");
+  expect(told("de")).toBe("Diese Studie ist noch nicht offen. Sie beginnt am 1. Dezember 2026 um 09:00.");
+  expect(told("en-x")).toMatch(/^This study is not open yet\. It opens on December 1/);
 });
 
 describe("links", () => {

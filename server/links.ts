@@ -176,13 +176,22 @@ const sessionBy = (db: Reading, token: string) =>
 export const wordingOf = ({ language, settings }: StudyDocument) =>
   wordingFor(language, settings.participation.wording);
 
+/** A language in which moments can be written: tags that are none, though they look so, are taken for English. */
+function localeOf(language: string): string {
+  try {
+    return Intl.getCanonicalLocales(language)[0] ?? "en";
+  } catch {
+    return "en";
+  }
+}
+
 /** What somebody reads who cannot begin by a link: the study's own words, else those of its language. */
 export function closedInWords(document: StudyDocument, { says, from }: Terms, why: WhyNot | "used"): string {
   const wording = wordingOf(document);
   if (why === "used") return wording.takenPart;
   const plain = { closed: wording.notOpen, early: wording.notYet, over: wording.isOver, full: wording.isFull }[why];
   const when = from
-    ? new Intl.DateTimeFormat(document.language, {
+    ? new Intl.DateTimeFormat(localeOf(document.language), {
         ...{ dateStyle: "long", timeStyle: "short", timeZone: from.zone },
       }).format(new Date(from.at))
     : "";

@@ -99,13 +99,19 @@ export function useFindings(): Finding[] {
   return useSyncExternalStore(background.subscribe, background.findings, () => nothingFound);
 }
 
-/** The ribbon of the participant shown; the previous one stays until the next is ready. */
+/** Asks for the ribbon of the participant shown; the previous one stays until the next is ready. */
 export function useRibbon({ participant, color, height }: View): Ribbon | null {
   const { background, document } = useStudy();
   useEffect(
     () => background.ask(document, { participant, color, height }),
     [background, document, participant, color, height],
   );
+  return useShownRibbon();
+}
+
+/** The ribbon that is shown under the design screens. */
+export function useShownRibbon(): Ribbon | null {
+  const { background } = useStudy();
   // Drawing thousands of ticks waits until no key is to be shown.
   return useDeferredValue(useSyncExternalStore(background.subscribe, background.ribbon, () => null));
 }

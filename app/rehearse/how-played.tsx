@@ -3,7 +3,7 @@ import { useId, useState } from "react";
 import { Button, IconButton } from "~/app/components/button";
 import { TextField } from "~/app/components/fields";
 import { Sentence, SentenceChoice, SentenceNumber } from "~/app/components/sentence";
-import { useRibbon, useStudy } from "~/app/editing/use-study";
+import { useShownRibbon, useStudy } from "~/app/editing/use-study";
 import type { StudyDocument } from "~/core/design/document";
 import { allRules } from "~/core/design/all-rules";
 import { pointsKey } from "~/core/records/rule-bounds";
@@ -35,7 +35,7 @@ export function settable(document: StudyDocument): Pick<Variable, "id" | "name" 
 /** The trial of the chosen part that the ribbon shows, counted from 1 within it, and how many it has. */
 function useChosenTrial(from: Id | null): { trial: number; of: number; first: number } {
   const { view } = useStudy();
-  const ribbon = useRibbon(view);
+  const ribbon = useShownRibbon();
   const ticks = ribbon?.parts.find(({ part }) => part === from)?.ticks;
   if (!ticks) return { trial: 1, of: 0, first: 1 };
   const shown = view.part === from && view.trial !== null ? view.trial - ticks.first + 1 : 1;
@@ -58,12 +58,16 @@ export function useAsked({ from, pace, values }: Chosen): RehearsalBody {
 
 /** From where, how fast and with which values the next rehearsal is played, as a sentence. */
 export function HowPlayed({ chosen, onChange }: { chosen: Chosen; onChange: (chosen: Chosen) => void }) {
-  const { document, view, look } = useStudy();
-  const ribbon = useRibbon(view);
+  const { document, look } = useStudy();
+  const ribbon = useShownRibbon();
   const { trial, of, first } = useChosenTrial(chosen.from);
   const [isSetting, setSetting] = useState(false);
   const group = useId();
-  const parts = ribbon?.parts ?? [];
+  const planned = ribbon?.parts ?? [];
+  const isPlanned = chosen.from === null || planned.some(({ part }) => part === chosen.from);
+  // Another participant may not come to it, which is said when it is to be played.
+  const chosenName = chosen.from === null ? "" : (document.parts[chosen.from]?.name ?? "a part that is gone");
+  const parts = isPlanned ? planned : [...planned, { part: chosen.from ?? "", name: chosenName }];
   const variables = settable(document);
   const set = Object.keys(chosen.values).length;
   return (

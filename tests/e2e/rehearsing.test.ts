@@ -168,6 +168,20 @@ describe("a rehearsal", () => {
     await page.context().close();
   });
 
+  it("leaves the ribbon as it was, coloured by its column, when one comes from another screen", async () => {
+    const { page } = await openWindow(browser);
+    await lookAround(page, server.address);
+    await page.goto(`${server.address}/studies/amber-quay/plan`);
+    const ribbon = page.locator("[data-ribbon='1']");
+    await ribbon.getByText("against", { exact: true }).waitFor();
+    await page.getByRole("link", { name: "Rehearse" }).click();
+    await choose(page, /^Begins with/, "with Near waders");
+    await page.getByLabel("Trial it begins with").fill("4");
+    await page.getByText(/Trial \d+ of participant 1 · Near waders/).waitFor();
+    expect(await ribbon.getByText("against", { exact: true }).isVisible()).toBe(true);
+    await page.context().close();
+  });
+
   it("is refused where the participant does not come to the part, in words", async () => {
     const study = levels();
     const { group } = plannedAssignment(study, 1);
