@@ -33,6 +33,8 @@ const levels = () =>
     document.variables = [{ id: "level", name: "level", type: "number", start: 1 }];
     document.rules = [heard];
     block.scenes[0]!.lasts = { kind: "ms", ms: 400 };
+    // However slow the machine is that tries it.
+    block.scenes[1]!.lasts = { kind: "until-answer" };
     const [text] = block.scenes[1]!.items;
     if (text?.kind === "text")
       text.text = [
