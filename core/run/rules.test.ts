@@ -282,6 +282,15 @@ describe("what a rule does", () => {
     expect(rebuild(machine, records).state).toEqual(state);
   });
 
+  it("as a scene begins leaves it as long as it was to be where that is taken from the trial before", () => {
+    const document = study((block) => {
+      block.scenes[1]!.lasts = { kind: "until-answer", atMostMs: builtIn("last.rt_ms") };
+      block.rules = [rule({ on: "scene-begins", scene: block.scenes[1]!.id }, add(1))];
+    });
+    const { trials } = play(document, [...trial(0, "f", 300), ...trial(2000, "j", 200)]);
+    expect(trials.map(({ scenes }) => scenes[1]?.planned)).toEqual([0, 300]);
+  });
+
   it("that became due in a break is done as the break ends", () => {
     const document = study((block) => {
       block.breaks = { everyTrials: 1, body: plainText("Rest."), leastSeconds: 0 };

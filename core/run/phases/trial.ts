@@ -1,8 +1,6 @@
 import { blockOf } from "../../design/lookup";
 import type { Block } from "../../design/block";
-import type { Scene } from "../../design/scene";
 import { mostActs } from "../../records/rule-bounds";
-import type { AnswerRecord } from "../../records/record";
 import type { Happening } from "../../rules/trigger";
 import type { Context } from "../../values/context";
 import type { Id } from "../../values/ref";
@@ -16,20 +14,18 @@ import {
   isLeftOut,
   isOver,
   noProgress,
-  outcomeIn,
   takenSoFar,
   windowsAt,
 } from "../answer-window";
 import { lengthOf, trialAt } from "../block-run";
+import { endedAt, lasting, played } from "./trial-record";
 import { plannedMs } from "../planned-ms";
-import { canRepeat, showingOf } from "../repeats";
 import { fromOnset, withoutTrialTimers } from "../timers";
 import {
   blockIn,
   contextIn,
   plannedBlock,
   stay,
-  type AnswerProgress,
   type Command,
   type Course,
   type EventOf,
@@ -150,7 +146,8 @@ function flip(
   const latest = opened.find((each) => isTold(block, each));
   const coming = latest === undefined ? left : { ...left, latest };
   const tally = tallyIn(coming, block, context, index);
-  const planned = plannedMs(scene, left.planned, decidingBy(tally, context));
+  const seen = decidingBy(tally, context);
+  const planned = plannedMs(scene, left.planned, seen);
   const shown: InTrial = {
     ...coming,
     scene: index,
@@ -159,12 +156,14 @@ function flip(
   // From the opening of its window on, what was "last" is this trial's; from its answer on, the trial counts.
   const isRetold = latest !== undefined || tally.trialsDone !== state.tally.trialsDone;
   const next: SessionState = { ...state, phase: shown, tally: isRetold ? tally : state.tally };
-  const reacted = course.rules.react(course, next, [{ on: "scene-begins", scene: scene.id }]);
-  const { arrived, lasts } = lasting(course, reacted, scene, tally, planned);
+  const arrived = course.rules.react(course, next, [{ on: "scene-begins", scene: scene.id }]);
+  const { made } = arrived.state;
+  // As it begins rules may have set what its duration is taken from.
+  const lasts = made === next.made ? planned : plannedMs(scene, left.planned, withMade(seen, made));
   const changed = [...held, ...parted.commands.filter(({ kind }) => kind !== "flip-now"), ...arrived.commands];
   const refresh: Command[] = isRetold || changed.some(({ kind }) => kind === "refresh") ? [{ kind: "refresh" }] : [];
   return {
-    state: arrived.state,
+    state: lasts === planned ? arrived.state : lasting(arrived.state, lasts),
     commands: [
       ...refresh,
       { kind: "show-scene", scene: scene.id, planned: lasts },
@@ -173,17 +172,11 @@ function flip(
   };
 }
 
-/** How long a scene lasts once rules have done what they do as it begins: they may have set what its duration is taken from. */
-function lasting(course: Course, arrived: Step, scene: Scene, tally: Tally, planned: number | null) {
-  const { phase, made } = arrived.state;
-  if (phase.kind !== "trial" || made === phase.before.made) return { arrived, lasts: planned };
-  const lasts = plannedMs(scene, phase.planned, decidingBy(tally, contextIn(course, arrived.state)));
-  if (lasts === planned) return { arrived, lasts };
-  const scenes = phase.scenes.map((each, index) =>
-    index === phase.scenes.length - 1 ? { ...each, planned: lasts } : each,
-  );
-  return { arrived: { ...arrived, state: { ...arrived.state, phase: { ...phase, scenes } } }, lasts };
-}
+const withMade = (context: Context, { variables, points }: SessionState["made"]): Context => ({
+  ...context,
+  variables,
+  session: { ...context.session, points },
+});
 
 /** The trial as it was settled when it was played, where this tells of it again. */
 function asSettled(course: Course, begun: SessionState, phase: InTrial, settled: EventOf<"flip">["settled"]) {
@@ -221,10 +214,6 @@ function nextScene(block: Block, phase: InTrial, context: Context): number {
   }
   return index;
 }
-
-/** The scenes shown so far, the last of them ended at `at`. */
-const endedAt = ({ scenes }: InTrial, at: number, more: Partial<InTrial["scenes"][number]> = {}) =>
-  scenes.map((scene, index) => (index === scenes.length - 1 ? { ...scene, end: at, ...more } : scene));
 
 function input(course: Course, state: SessionState, phase: InTrial, event: EventOf<"input">): Step {
   const block = blockIn(course, phase);
@@ -318,31 +307,6 @@ export function brokenOff(
       why === "withdrawn"
         ? { to: "nowhere", phase: { ...phase, scene: -1 } }
         : { to: "trial", part: phase.part, trial: phase.trial },
-  };
-}
-
-/** What a trial's record says of it, as far as it has been played. */
-function played(course: Course, { run }: SessionState, phase: InTrial, block: Block) {
-  const { trial, pass, row, placed, settled, fromPools } = phase.planned;
-  const showing = showingOf(run, phase.trial);
-  return {
-    part: block.id,
-    trial,
-    pass,
-    row,
-    scenes: phase.scenes,
-    answers: block.answers.map((spec, index): AnswerRecord => {
-      const { given, right, early, tooLate, revised } = phase.answers[index] as AnswerProgress;
-      const outcome = outcomeIn(block, phase, index);
-      return { answer: spec.id, given, right, outcome, early, tooLate: given ? null : tooLate, revised };
-    }),
-    observed: phase.observed,
-    placed,
-    ...(settled ? { settled: { ...settled } } : {}),
-    ...(fromPools ? { fromPools } : {}),
-    ...(phase.acts.length > 0 ? { acts: [...phase.acts] } : {}),
-    ...(canRepeat(course, phase.part) ? { attempt: run.attempt, inAttempt: phase.trial + 1 } : {}),
-    ...(showing > 1 ? { showing } : {}),
   };
 }
 
