@@ -26,7 +26,8 @@ import { appendRecords, takeInSaved } from "./records";
 import { listReleases } from "./releases";
 import { removeWhatIsOver } from "./retention";
 import { resumeSession } from "./session-of-secret";
-import { startRehearsal, startSession } from "./sessions";
+import { startRehearsal } from "./rehearsals";
+import { startSession } from "./sessions";
 import { duplicateStudy, setBinned } from "./studies";
 
 const by = { by: "ann@harbour.example" };
@@ -232,7 +233,8 @@ describe("what should be gone", () => {
     if (!isOnPostgres) expect(onDisk("redshank-42")).toBe(false);
     expect(await removeWhatIsOver(kept)).toBe(0);
     const { id: release } = (await listReleases(store, one.id))[0]!;
-    const set = (await addLinkSet(store, one.id, release, "Course B", [{ label: "gull", note: "in front" }])) ?? "";
+    const made = await addLinkSet(store, one.id, release, "Course B", [{ label: "gull", note: "in front" }]);
+    const set = "id" in made ? made.id : "";
     await removeWhatIsOver(store, inDays(29));
     expect(await linksOfSet(store, one.id, set)).toMatchObject([{ label: "gull", note: "in front" }]);
     await removeWhatIsOver(store, inDays(32));

@@ -25,6 +25,18 @@ async function readDocument(db: Kysely<Tables>, releaseId: string): Promise<Stud
   return storedDocument(document);
 }
 
+/** Whether a study has this numbered release. */
+export async function hasRelease(db: Kysely<Tables>, studyId: string, releaseId: string): Promise<boolean> {
+  const found = await db
+    .selectFrom("release")
+    .select("id")
+    .where("id", "=", releaseId)
+    .where("study_id", "=", studyId)
+    .where("number", "is not", null)
+    .executeTakeFirst();
+  return found !== undefined;
+}
+
 const texts = new WeakMap<StudyDocument, string>();
 /** A frozen document as JSON, written once. */
 export function textOf(document: StudyDocument): string {

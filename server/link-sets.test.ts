@@ -5,16 +5,17 @@ import { openTerms } from "../core/collect/terms";
 import { plainModel, simulateSession } from "../core/simulate/participant";
 import { newSecret } from "./chance";
 import { addLinkSet, linkSetsOf, linksOfSet, renewLink, setLinkSet } from "./link-sets";
-import { linksOf } from "./links";
+import { entryOf, linksOf } from "./links";
 import { appendRecords } from "./records";
 import { resumeSession } from "./session-of-secret";
-import { entryOf, startSession } from "./sessions";
+import { startSession } from "./sessions";
 
 async function forThree() {
   const whole = await released();
   const names = ["gull", "tern", "knot"];
   const links = names.map((label) => ({ label, note: `${label}s` }));
-  const set = (await addLinkSet(whole.store, whole.study.id, whole.link.releaseId, "Course B", links)) ?? "";
+  const made = await addLinkSet(whole.store, whole.study.id, whole.link.releaseId, "Course B", links);
+  const set = "id" in made ? made.id : "";
   const list = async () => (await linksOfSet(whole.store, whole.study.id, set)) ?? [];
   const tokens = (await list()).map(({ token }) => token) as [string, string, string];
   const start = (token: string, secret = newSecret()) => startSession(whole.store, token, secret, "b");
@@ -41,7 +42,16 @@ describe("a link for one person", () => {
     ]);
     expect((await linksOf(store, study.id)).map(({ label }) => label)).toEqual(["Open link"]);
     expect(await linksOfSet(store, "another study", set)).toBeNull();
-    expect(await addLinkSet(store, study.id, "elsewhere", "No", [{ label: "a", note: "" }])).toBeNull();
+    expect(await addLinkSet(store, study.id, "elsewhere", "No", [{ label: "a", note: "" }])).toEqual({
+      reason: "This release is gone. Load the page again.",
+    });
+    const many = Array.from({ length: 1000 }, (_, index) => ({ label: `n${index}`, note: "" }));
+    const { releaseId } = (await linksOf(store, study.id))[0]!;
+    for (let times = 0; times < 19; times++) await addLinkSet(store, study.id, releaseId, `More ${times}`, many);
+    expect(await addLinkSet(store, study.id, releaseId, "One more", many)).toEqual({
+      reason: "A study has at most 20,000 links.",
+    });
+    expect(await linkSetsOf(store, study.id)).toHaveLength(20);
   });
 
   it("is used once: while its session goes on it is gone on with wherever it is opened, and then it is over", async () => {
@@ -64,7 +74,7 @@ describe("a link for one person", () => {
     expect((await entryOf(store, tokens[0]))?.closed).toBe("You have taken part in this study already. Thank you.");
     await begun(whole, tokens[1]);
     expect((await list()).map(({ state }) => state)).toEqual(["finished", "begun", "unused"]);
-    expect(await linkSetsOf(store, study.id)).toMatchObject([{ name: "Course B", links: 3, begun: 2, finished: 1 }]);
+    expect(await linkSetsOf(store, study.id)).toMatchObject([{ label: "Course B", links: 3, begun: 2, finished: 1 }]);
   });
 
   it("begins one session, however many come by it at the same moment", async () => {
@@ -93,7 +103,7 @@ describe("a link for one person", () => {
     expect(await start(tokens[2])).toMatchObject({ ok: false });
     expect(await start(tokens[1])).toMatchObject({ ok: true, session: { session: going.session } });
     await setLinkSet(store, "another study", set, { open: true });
-    expect(await linkSetsOf(store, study.id)).toMatchObject([{ name: "Course C", open: false }]);
+    expect(await linkSetsOf(store, study.id)).toMatchObject([{ label: "Course C", open: false }]);
   });
 
   it("can be given another address; the old one leads nowhere, and what was recorded stays", async () => {

@@ -1,13 +1,16 @@
 import { openTerms, type Terms } from "../core/collect/terms";
 import type { ListedLink } from "../core/collect/link-list";
 import { newId, newLinkToken } from "./chance";
+import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
+import { noMoreLinks, stored, type LinkChange } from "./links";
+import { forgetInPlay } from "./session-of-secret";
 
 /** Links for one person each, made at once, that all ask the same. */
 export type LinkSet = {
   id: string;
   releaseId: string;
-  name: string;
+  label: string;
   open: boolean;
   terms: Terms;
   links: number;
@@ -42,7 +45,7 @@ export async function linkSetsOf({ db }: Store, studyId: string): Promise<LinkSe
   return rows.map((row) => ({
     id: row.id,
     releaseId: row.release_id,
-    name: row.name,
+    label: row.label,
     open: row.open === 1,
     terms: row.terms === null ? openTerms : (JSON.parse(row.terms) as Terms),
     links: of(row.id, () => true),
@@ -51,60 +54,45 @@ export async function linkSetsOf({ db }: Store, studyId: string): Promise<LinkSe
   }));
 }
 
-/** Makes a set of links to a release of a study; gives its id, or null where the study has no such release. */
+/** Makes a set of links to a release of a study: gives its id, or tells why it cannot have them. */
 export async function addLinkSet(
   store: Store,
   studyId: string,
   releaseId: string,
-  name: string,
+  label: string,
   links: readonly ListedLink[],
-): Promise<string | null> {
+): Promise<{ id: string } | { reason: string }> {
   return store.db.transaction().execute(async (trx) => {
-    const release = await trx
-      .selectFrom("release")
-      .select("id")
-      .where("id", "=", releaseId)
-      .where("study_id", "=", studyId)
-      .where("number", "is not", null)
-      .executeTakeFirst();
-    if (!release) return null;
+    await lockStudy(trx, studyId);
+    const reason = await noMoreLinks(trx, studyId, releaseId, links.length);
+    if (reason !== null) return { reason };
     const id = newId("links");
     const created_at = new Date().toISOString();
     await trx
       .insertInto("link_set")
-      .values({ id, release_id: releaseId, name, open: 1, terms: null, created_at })
+      .values({ id, release_id: releaseId, label, open: 1, terms: null, created_at })
       .execute();
     // A hundred at a time: databases take so many values in one go.
     for (let from = 0; from < links.length; from += 100)
       await trx
         .insertInto("entry_link")
         .values(
-          links.slice(from, from + 100).map(({ label, note }, index) => ({
-            ...{ token: newLinkToken(), release_id: releaseId, label, note, open: 1 as const, terms: null },
-            ...{ created_at, set_id: id, place: from + index },
+          links.slice(from, from + 100).map((link, index) => ({
+            ...{ token: newLinkToken(), release_id: releaseId, label: link.label, note: link.note, open: 1 as const },
+            ...{ terms: null, created_at, set_id: id, place: from + index },
           })),
         )
         .execute();
-    return id;
+    return { id };
   });
 }
 
 /** Changes a set: opens or closes all its links, renames it, or says what they ask. */
-export async function setLinkSet(
-  { db }: Store,
-  studyId: string,
-  id: string,
-  { open, label, terms }: { open?: boolean; label?: string; terms?: Terms },
-): Promise<void> {
-  const change = {
-    ...(open === undefined ? {} : { open: open ? (1 as const) : (0 as const) }),
-    ...(label === undefined ? {} : { name: label }),
-    ...(terms === undefined ? {} : { terms: JSON.stringify(terms) }),
-  };
+export async function setLinkSet({ db }: Store, studyId: string, id: string, change: LinkChange): Promise<void> {
   if (Object.keys(change).length === 0) return;
   await db
     .updateTable("link_set")
-    .set(change)
+    .set(stored(change))
     .where("id", "=", id)
     .where("release_id", "in", (eb) => eb.selectFrom("release").select("id").where("study_id", "=", studyId))
     .execute();
@@ -140,7 +128,7 @@ export async function linksOfSet({ db }: Store, studyId: string, id: string): Pr
  * from then on, and what they have recorded stays theirs. Gives the new token; null where the study has no such link.
  */
 export async function renewLink(store: Store, studyId: string, token: string): Promise<string | null> {
-  return store.db.transaction().execute(async (trx) => {
+  const moved = await store.db.transaction().execute(async (trx) => {
     const row = await trx
       .selectFrom("entry_link")
       .innerJoin("release", "release.id", "entry_link.release_id")
@@ -155,8 +143,15 @@ export async function renewLink(store: Store, studyId: string, token: string): P
       .insertInto("entry_link")
       .values({ ...row, token: fresh })
       .execute();
-    await trx.updateTable("session").set({ link_token: fresh }).where("link_token", "=", token).execute();
+    const theirs = await trx
+      .updateTable("session")
+      .set({ link_token: fresh })
+      .where("link_token", "=", token)
+      .returning("token_hash")
+      .execute();
     await trx.deleteFrom("entry_link").where("token", "=", token).execute();
-    return fresh;
+    return { fresh, theirs };
   });
+  for (const { token_hash } of moved?.theirs ?? []) forgetInPlay(store, token_hash);
+  return moved?.fresh ?? null;
 }

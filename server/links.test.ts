@@ -4,9 +4,9 @@ import { plainStudy } from "~/tests/support/studies";
 import { openTerms, type Terms } from "../core/collect/terms";
 import { plainModel, simulateSession } from "../core/simulate/participant";
 import { newSecret } from "./chance";
-import { addLink, closedInWords, countByLink, lateInWords, linkBy, linksOf, setLink } from "./links";
+import { addLink, closedInWords, countByLink, entryOf, lateInWords, linkBy, linksOf, setLink } from "./links";
 import { appendRecords } from "./records";
-import { entryOf, setExcluded, startSession } from "./sessions";
+import { setExcluded, startSession } from "./sessions";
 
 const day = 86_400_000;
 const moment = (inMs: number) => ({ at: new Date(Date.now() + inMs).toISOString(), zone: "Europe/Berlin" });
@@ -101,9 +101,12 @@ it("the moment it opens is told in the study's language, and in English where th
 describe("links", () => {
   it("there can be several to a release, each with what it asks; none to what is not the study's", async () => {
     const { store, study, link } = await linked({ mostFinished: 2 });
-    const other = await addLink(store, study.id, link.releaseId, "Poster in the hall");
+    const made = await addLink(store, study.id, link.releaseId, "Poster in the hall");
+    const other = "link" in made ? made.link : null;
     expect(other).toMatchObject({ label: "Poster in the hall", open: true, terms: openTerms });
-    expect(await addLink(store, study.id, "elsewhere", "No")).toBeNull();
+    expect(await addLink(store, study.id, "elsewhere", "No")).toEqual({
+      reason: "This release is gone. Load the page again.",
+    });
     await setLink(store, "another study", link.token, { open: false });
     expect((await linksOf(store, study.id)).map(({ label, open }) => [label, open])).toEqual([
       ["Open link", true],

@@ -1,16 +1,19 @@
 import type { Selectable, Transaction } from "kysely";
 import { mayGoOn, openTerms, whyNotBegin, type Terms, type WhyNot } from "../core/collect/terms";
 import type { StudyDocument } from "../core/design/document";
-import type { Entry } from "../core/run/entry";
+import { entryInto, type Entry } from "../core/run/entry";
 import { filledIn } from "../core/wording/names";
 import { wordingFor } from "../core/wording/wording";
 import { newLinkToken } from "./chance";
 import type { Store } from "./database/open";
+import { frozenDocument, hasRelease } from "./frozen-documents";
 import type { Tables } from "./database/tables";
 
 /** A link by which people take part in a release, with what it asks of them. */
 export type EntryLink = { token: string; releaseId: string; label: string; open: boolean; terms: Terms };
 type Row = Selectable<Tables["entry_link"]>;
+
+type Reading = Store["db"] | Transaction<Tables>;
 
 /** What the page of a link shows. */
 export type LinkEntry = {
@@ -18,12 +21,14 @@ export type LinkEntry = {
   /** What is said where nobody can begin by it: sessions can go on by it all the same; null where one can. */
   closed: string | null;
   asksWord: boolean;
+  /** It is one person's own. */
+  isPersonal: boolean;
   /** How often one can begin in one browser; null for as often as one likes. */
   perBrowser: number | null;
 };
 
 const termsIn = ({ terms }: Pick<Row, "terms">): Terms => (terms === null ? openTerms : (JSON.parse(terms) as Terms));
-export const linkFrom = (row: Row): EntryLink => ({
+const linkFrom = (row: Row): EntryLink => ({
   token: row.token,
   releaseId: row.release_id,
   label: row.label,
@@ -68,51 +73,72 @@ export async function countByLink(
   return counts;
 }
 
-/** Makes another link to a release of a study; null where it has no such release. */
-export async function addLink(
-  { db }: Store,
+/** A study has no more links than this, those for one person each included. */
+const mostLinksOfStudy = 20_000;
+const [gone, tooMany] = [
+  "This release is gone. Load the page again.",
+  `A study has at most ${mostLinksOfStudy.toLocaleString("en")} links.`,
+];
+
+/** Why a study cannot have so many more links to a release; null where it can. */
+export async function noMoreLinks(
+  db: Reading,
   studyId: string,
   releaseId: string,
-  label: string,
-): Promise<EntryLink | null> {
-  const release = await db
-    .selectFrom("release")
-    .select("id")
-    .where("id", "=", releaseId)
-    .where("study_id", "=", studyId)
-    .where("number", "is not", null)
-    .executeTakeFirst();
-  if (!release) return null;
+  more: number,
+): Promise<string | null> {
+  if (!(await hasRelease(db, studyId, releaseId))) return gone;
+  const { count } = await db
+    .selectFrom("entry_link")
+    .select(({ fn }) => fn.countAll<number>().as("count"))
+    .where("release_id", "in", (eb) => eb.selectFrom("release").select("id").where("study_id", "=", studyId))
+    .executeTakeFirstOrThrow();
+  return Number(count) + more > mostLinksOfStudy ? tooMany : null;
+}
+
+/** A link that anyone can come by, made with a release or later. */
+export async function insertLink(
+  db: Reading,
+  { token = newLinkToken(), releaseId, label }: { token?: string; releaseId: string; label: string },
+): Promise<EntryLink> {
   const row: Row = {
-    ...{ token: newLinkToken(), release_id: releaseId, label, open: 1 },
+    ...{ token, release_id: releaseId, label, open: 1 },
     ...{ terms: null, created_at: new Date().toISOString(), set_id: null, place: 0, note: null },
   };
   await db.insertInto("entry_link").values(row).execute();
   return linkFrom(row);
 }
 
-/** Changes a link: opens or closes it, renames it, or says what it asks. Sessions that have begun by it keep their data either way. */
-export async function setLink(
+/** Makes another link to a release of a study, or tells why it cannot have one. */
+export async function addLink(
   { db }: Store,
   studyId: string,
-  token: string,
-  { open, label, terms }: { open?: boolean; label?: string; terms?: Terms },
-): Promise<void> {
-  const change = {
-    ...(open === undefined ? {} : { open: open ? (1 as const) : (0 as const) }),
-    ...(label === undefined ? {} : { label }),
-    ...(terms === undefined ? {} : { terms: JSON.stringify(terms) }),
-  };
+  releaseId: string,
+  label: string,
+): Promise<{ link: EntryLink } | { reason: string }> {
+  const reason = await noMoreLinks(db, studyId, releaseId, 1);
+  return reason === null ? { link: await insertLink(db, { releaseId, label }) } : { reason };
+}
+
+export type LinkChange = { open?: boolean; label?: string; terms?: Terms };
+/** A change of a link, or of a set of them, as it is stored. */
+export const stored = ({ open, label, terms }: LinkChange) => ({
+  ...(open === undefined ? {} : { open: open ? (1 as const) : (0 as const) }),
+  ...(label === undefined ? {} : { label }),
+  ...(terms === undefined ? {} : { terms: JSON.stringify(terms) }),
+});
+
+/** Changes a link: opens or closes it, renames it, or says what it asks. Sessions that have begun by it keep their data either way. */
+export async function setLink({ db }: Store, studyId: string, token: string, change: LinkChange): Promise<void> {
   if (Object.keys(change).length === 0) return;
   await db
     .updateTable("entry_link")
-    .set(change)
+    .set(stored(change))
     .where("token", "=", token)
     .where("release_id", "in", (eb) => eb.selectFrom("release").select("id").where("study_id", "=", studyId))
     .execute();
 }
 
-type Reading = Store["db"] | Transaction<Tables>;
 /** Where a link leads just now: its release and study, its terms, and why nobody can begin by it; null where it leads nowhere. */
 export type Found = {
   releaseId: string;
@@ -218,3 +244,19 @@ export async function lateInWords(
 
 /** What somebody reads whose word was another one. */
 export const wrongWord = (document: StudyDocument): string => wordingOf(document).wordWrong;
+
+/** What the entry page of a link shows: why nobody can begin by it (null where one can), and whether it asks for a word; null where the link leads nowhere. */
+export async function entryOf({ db }: Store, token: string): Promise<LinkEntry | null> {
+  const found = await linkBy(db, token);
+  if (!found) return null;
+  const document = await frozenDocument(db, found.releaseId);
+  const { terms, why, owned, isPersonal } = found;
+  return {
+    entry: entryInto(document),
+    // Whose link it is may go on by it.
+    closed: why === null || owned ? null : closedInWords(document, terms, why),
+    asksWord: terms.who.kind === "word" && !owned,
+    isPersonal,
+    perBrowser: terms.perBrowser ?? null,
+  };
+}

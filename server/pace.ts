@@ -23,4 +23,10 @@ export class PaceKeeper {
     this.#left.set(sender, { tokens: isAllowed ? tokens - cost : tokens, at: now });
     return isAllowed;
   }
+
+  /** What was asked turned out to cost nothing. */
+  giveBack(sender: string, cost: number): void {
+    const before = this.#left.get(sender);
+    if (before) this.#left.set(sender, { ...before, tokens: Math.min(this.pace.burst, before.tokens + cost) });
+  }
 }

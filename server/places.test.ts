@@ -12,7 +12,8 @@ import { placeSession } from "./places";
 import { appendRecords } from "./records";
 import { listSessions } from "./session-list";
 import { resumeSession } from "./session-of-secret";
-import { startInLab, startRehearsal, startSession } from "./sessions";
+import { startRehearsal } from "./rehearsals";
+import { startInLab, startSession } from "./sessions";
 
 type Person = { takesPart: "yes" | "no"; age: number };
 const adult: Person = { takesPart: "yes", age: 24 };

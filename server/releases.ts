@@ -3,7 +3,7 @@ import { hasErrors } from "../core/check/preflight";
 import { newId, newLinkToken } from "./chance";
 import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
-import { linkFrom, type EntryLink } from "./links";
+import { insertLink, type EntryLink } from "./links";
 import type { Study } from "./studies";
 
 /** A frozen version of a study. Its document comes from `frozenDocument`. */
@@ -45,12 +45,8 @@ export async function freezeRelease(
         frozen_at: release.frozenAt,
       })
       .execute();
-    const row = {
-      ...{ token, release_id: release.id, label: "Open link", open: 1 as const },
-      ...{ terms: null, created_at: release.frozenAt, set_id: null, place: 0, note: null },
-    };
-    await trx.insertInto("entry_link").values(row).execute();
-    return { ok: true, release, link: linkFrom(row) };
+    const link = await insertLink(trx, { token, releaseId: release.id, label: "Open link" });
+    return { ok: true, release, link };
   });
 }
 

@@ -2,7 +2,8 @@ import { expect, it } from "vitest";
 import { released } from "~/tests/support/store";
 import { newSecret } from "./chance";
 import { countSessions, listSessions } from "./session-list";
-import { setExcluded, startRehearsal, startSession } from "./sessions";
+import { startRehearsal } from "./rehearsals";
+import { setExcluded, startSession } from "./sessions";
 
 it("sessions are counted as they stand, rehearsals and what does not count apart, and listed a page at a time", async () => {
   const { store, study, link } = await released();

@@ -8,7 +8,7 @@ import { presentRecord } from "../core/records/stored";
 import { entryInto } from "../core/run/entry";
 import type { Rehearsal } from "../core/run/rehearsal";
 import type { Beginning, Given } from "../core/run/state";
-import type { Device } from "../core/values/device";
+import { looksAtDevice, type Device } from "../core/values/device";
 import type { SessionData } from "../core/run/session-data";
 import { secretHash } from "./chance";
 import type { Store } from "./database/open";
@@ -99,6 +99,23 @@ async function storedSession({ db }: Store, hash: string): Promise<SessionRow | 
     tokenHash: hash,
     superseded: current === undefined,
   };
+}
+
+/**
+ * Keeps on what device a session begins: once, before its first record, and only where its study looks at it. Gives what is
+ * kept; null where nothing is.
+ */
+export async function setDevice(store: Store, secret: string, device: Device): Promise<Device | null> {
+  const row = await sessionOfSecret(store, secret);
+  if (!row || row.superseded || !looksAtDevice(row.document)) return null;
+  const ofSession = store.db.updateTable("session").where("id", "=", row.id);
+  await ofSession
+    .set({ device: JSON.stringify(device) })
+    .where("records", "=", 0)
+    .where("device", "is", null)
+    .execute();
+  forgetInPlay(store, row.tokenHash);
+  return (await sessionOfSecret(store, secret))?.begins.device ?? null;
 }
 
 /** A session with all its records, to resume after a reload; null also where it continues on another computer. */

@@ -14,9 +14,10 @@ import type { Store } from "./database/open";
 import { keptAsideOf } from "./kept-aside";
 import { roomOf } from "./intake";
 import { listSessions } from "./session-list";
-import { resumeSession } from "./session-of-secret";
+import { resumeSession, setDevice } from "./session-of-secret";
 import { exampleDevice } from "../core/values/device";
-import { setDevice, setExcluded, startRehearsal, startSession } from "./sessions";
+import { startRehearsal } from "./rehearsals";
+import { setExcluded, startSession } from "./sessions";
 
 const threeGroups = withBlock(plainStudy(), (_, document) => {
   document.groups = ["a", "b", "c"].map((id) => ({ id, name: id }));

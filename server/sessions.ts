@@ -1,48 +1,21 @@
 import type { Transaction } from "kysely";
 import { isWord } from "../core/collect/terms";
-import { plannedAssignment } from "../core/allocate/allocate";
-import { hasPlace, type Place } from "../core/order/place";
-import { outline } from "../core/compile/compile";
-import { seedOf } from "../core/compile/seed";
-import type { StudyDocument } from "../core/design/document";
-import { entryInto } from "../core/run/entry";
-import type { Rehearsal } from "../core/run/rehearsal";
 import type { SessionData } from "../core/run/session-data";
-import type { Given } from "../core/run/state";
-import type { SessionRecord } from "../core/records/record";
-import { looksAtDevice, type Device } from "../core/values/device";
-import { givenFor } from "../core/values/given";
-import type { Id, Value } from "../core/values/ref";
-import { newCompletionCode, newGoOnCode, newId, newSecret, secretHash } from "./chance";
-import { countIntake, intakeProblem } from "./intake";
+import type { Id } from "../core/values/ref";
+import { assignForStart, type Parameters } from "./assignment";
+import { newSecret, secretHash } from "./chance";
 import { lockStudy } from "./database/locked";
-import { closedInWords, lateInWords, linkBy, wordingOf, wrongWord, type LinkEntry } from "./links";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
-import { frozenDocument } from "./frozen-documents";
-import { assignForStart, whatPlaceNeeds, type Asked, type Parameters } from "./assignment";
-import { rehearsalRelease } from "./releases";
-import { beginningOf, forgetInPlay, resumeSession, sessionOfSecret } from "./session-of-secret";
-import type { Study } from "./studies";
+import { frozenDocument, hasRelease } from "./frozen-documents";
+import { countIntake, intakeProblem } from "./intake";
+import { closedInWords, lateInWords, linkBy, wordingOf, wrongWord } from "./links";
+import { insertSession } from "./new-session";
+import { forgetInPlay, resumeSession, sessionOfSecret } from "./session-of-secret";
 
 /** `goOn`: no session that can go on has the code that was given; `word`: the link asks for another word. */
 export type Started =
   { ok: true; session: SessionData } | { ok: false; reason: string; goOn?: "unknown"; word?: "wrong" };
-
-/** What the entry page of a link shows: why nobody can begin by it (null where one can), and whether it asks for a word; null where the link leads nowhere. */
-export async function entryOf({ db }: Store, token: string): Promise<LinkEntry | null> {
-  const found = await linkBy(db, token);
-  if (!found) return null;
-  const document = await frozenDocument(db, found.releaseId);
-  const { terms, why, owned } = found;
-  return {
-    entry: entryInto(document),
-    // Whose link it is may go on by it.
-    closed: why === null || owned ? null : closedInWords(document, terms, why),
-    asksWord: terms.who.kind === "word" && !owned,
-    perBrowser: terms.perBrowser ?? null,
-  };
-}
 
 const unknownCode: Started = { ok: false, reason: "No session that can go on has this code.", goOn: "unknown" };
 
@@ -173,15 +146,9 @@ export async function startInLab(
 ): Promise<{ ok: true; secret: string } | { ok: false; reason: string }> {
   const secret = newSecret();
   return store.db.transaction().execute(async (trx) => {
-    const release = await trx
-      .selectFrom("release")
-      .select("id")
-      .where("id", "=", releaseId)
-      .where("study_id", "=", studyId)
-      .where("number", "is not", null)
-      .executeTakeFirst();
-    if (!release) return { ok: false, reason: "This release is gone. Load the page again." };
-    const document = await frozenDocument(trx, release.id);
+    if (!(await hasRelease(trx, studyId, releaseId)))
+      return { ok: false, reason: "This release is gone. Load the page again." };
+    const document = await frozenDocument(trx, releaseId);
     const given = await assignForStart(trx, studyId, document, asked);
     if (!given.ok) return given;
     const fresh = { studyId, releaseId, link: null, document, ...given, asked, pilot: false, browser };
@@ -198,159 +165,4 @@ export async function setExcluded({ db }: Store, studyId: string, id: string, is
     .where("id", "=", id)
     .where("study_id", "=", studyId)
     .execute();
-}
-
-/** What a researcher chooses for a rehearsal; `given` are variables set by hand, by id, and points by a name of their own. */
-export type AskedRehearsal = { participant: number; given?: Given; how?: Rehearsal };
-
-/** Starts a rehearsal of the study as it is saved, as a chosen participant. Its data are pilot data. */
-export async function startRehearsal(
-  store: Store,
-  study: Study,
-  { participant, given = {}, how = {} }: AskedRehearsal,
-  browser: string,
-): Promise<{ secret: string; session: SessionData }> {
-  const releaseId = await rehearsalRelease(store, study);
-  const { document } = study;
-  const secret = newSecret();
-  const session = await store.db.transaction().execute((trx) =>
-    insertSession(trx, secret, {
-      studyId: study.id,
-      releaseId,
-      link: null,
-      document,
-      place: { participant, ...plannedAssignment(document, participant) },
-      stratum: "",
-      code: null,
-      sitting: 1,
-      entered: 0,
-      asked: null,
-      pilot: true,
-      rehearsal: { how, given },
-      browser,
-    }),
-  );
-  return { secret, session };
-}
-
-type NewSession = {
-  studyId: string;
-  releaseId: string;
-  link: string | null;
-  document: StudyDocument;
-  place: Place;
-  stratum: string;
-  code: string | null;
-  sitting: number;
-  entered: number;
-  /** Needed until it has its place. */
-  asked: Asked | null;
-  pilot: boolean;
-  rehearsal?: { how: Rehearsal; given: Given };
-  browser: string;
-};
-
-/**
- * Keeps on what device a session begins: once, before its first record, and only where its study looks at it. Gives what is
- * kept; null where nothing is.
- */
-export async function setDevice(store: Store, secret: string, device: Device): Promise<Device | null> {
-  const row = await sessionOfSecret(store, secret);
-  if (!row || row.superseded || !looksAtDevice(row.document)) return null;
-  const ofSession = store.db.updateTable("session").where("id", "=", row.id);
-  await ofSession
-    .set({ device: JSON.stringify(device) })
-    .where("records", "=", 0)
-    .where("device", "is", null)
-    .execute();
-  forgetInPlay(store, row.tokenHash);
-  return (await sessionOfSecret(store, secret))?.begins.device ?? null;
-}
-
-/** What variables held at the end of the participant's sitting before this one, where any is kept. */
-async function keptBefore(
-  trx: Transaction<Tables>,
-  { document, place, studyId, sitting, code }: NewSession,
-): Promise<Record<Id, Value | null>> {
-  if (sitting < 2 || !document.variables.some(({ kept }) => kept)) return {};
-  const theirs = trx
-    .selectFrom("session")
-    .innerJoin("record", "record.session_id", "session.id")
-    .select("record.body")
-    .where("session.study_id", "=", studyId)
-    .where("session.pilot", "=", 0)
-    .where("session.sitting", "<", sitting);
-  const mine = hasPlace(place)
-    ? theirs.where("session.participant", "=", place.participant)
-    : theirs.where("session.participant_code", "=", code);
-  const last = await mine
-    .orderBy("session.sitting", "desc")
-    .orderBy("record.number", "desc")
-    .limit(1)
-    .executeTakeFirst();
-  return last ? ((JSON.parse(last.body) as SessionRecord).variables ?? {}) : {};
-}
-
-async function insertSession(trx: Transaction<Tables>, secret: string, fresh: NewSession): Promise<SessionData> {
-  const { document, place, pilot } = fresh;
-  const { participant, group, orders } = place;
-  const [id, at] = [newId("s"), new Date().toISOString()];
-  const seed = seedOf(document, fresh.sitting);
-  const goOn = document.settings.participation.elsewhere && !pilot ? newGoOnCode() : null;
-  const { trialCount, parts } = outline(document, participant, group, orders);
-  const given = {
-    ...givenFor(document.variables, fresh.asked?.parameters ?? {}, await keptBefore(trx, fresh)),
-    ...fresh.rehearsal?.given,
-  };
-  const begins = {
-    given: Object.keys(given).length > 0 ? JSON.stringify(given) : null,
-    rehearsal: fresh.rehearsal ? JSON.stringify(fresh.rehearsal.how) : null,
-    device: null,
-  };
-  await trx
-    .insertInto("session")
-    .values({
-      id,
-      study_id: fresh.studyId,
-      release_id: fresh.releaseId,
-      link_token: fresh.link,
-      token_hash: secretHash(secret),
-      participant,
-      entered: fresh.entered,
-      ...begins,
-      asked: hasPlace(place) || fresh.asked === null ? null : JSON.stringify(whatPlaceNeeds(document, fresh.asked)),
-      group_id: group,
-      orders: JSON.stringify(orders),
-      stratum: fresh.stratum,
-      participant_code: fresh.code,
-      go_on_code: goOn,
-      sitting: fresh.sitting,
-      pilot: pilot ? 1 : 0,
-      state: "active",
-      records: 0,
-      trials: 0,
-      trials_planned: trialCount,
-      part: parts[0] ?? null,
-      code: newCompletionCode(),
-      started_at: at,
-      seen_at: at,
-      finished_at: null,
-      browser: fresh.browser.slice(0, 300),
-    })
-    .execute();
-  return {
-    session: id,
-    ...place,
-    seed,
-    entered: fresh.entered || participant,
-    begins: beginningOf(begins),
-    pilot,
-    startedAt: at,
-    document,
-    entry: entryInto(document),
-    records: [],
-    finished: false,
-    goOn,
-    code: null,
-  };
 }

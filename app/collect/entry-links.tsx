@@ -44,7 +44,7 @@ export function EntryLinks({
   release: Release;
   newest: Release;
 }) {
-  const adding = useFetcher();
+  const adding = useFetcher<{ reason?: string }>();
   const [isMaking, setMaking] = useState(false);
   const needs = linkNeeds(document);
   const { participation } = document.settings;
@@ -71,8 +71,13 @@ export function EntryLinks({
         <AddLine says="Links for one person each" onClick={() => setMaking(true)} />
         <NewLinks release={release} open={isMaking} onOpenChange={setMaking} />
       </div>
+      {adding.data?.reason && (
+        <p role="alert" className="mt-1 text-sm text-alarm">
+          {adding.data.reason}
+        </p>
+      )}
       <p className="mt-2 text-sm text-muted">
-        They go on at the same computer
+        Whoever may go on does so at the same computer
         {participation.elsewhere && ", or at another with the code they are given"}.
         {participation.others && " Someone else can start there as well."} With{" "}
         <span className="whitespace-nowrap font-mono text-xs">?participant=</span> and a name of theirs after it, a

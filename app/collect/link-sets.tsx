@@ -42,10 +42,10 @@ export function LinkSetPanel({ set, origin }: { set: LinkSet; origin: string }) 
     const links = await load();
     if (links.length === 0) return;
     const rows = links.map((link) => [link.label, link.note, addressOf(link), stateOf(link)]);
-    download(sheetAsCsv([["name", "note", "address", "state"], ...rows]), `${code}-${set.name}.csv`);
+    download(sheetAsCsv([["name", "note", "address", "state"], ...rows]), `${code}-${set.label}.csv`);
   };
   return (
-    <div role="group" aria-label={set.name} className="border-b border-hairline py-3" data-link-set={set.id}>
+    <div role="group" aria-label={set.label} className="border-b border-hairline py-3" data-link-set={set.id}>
       <div className="flex flex-wrap items-center gap-x-2 gap-y-1.5">
         <span
           className={`rounded-md px-2 font-mono text-xs leading-5 ${isOpen ? "bg-plumage-tint text-plumage" : "border border-hairline text-muted"}`}
@@ -55,7 +55,7 @@ export function LinkSetPanel({ set, origin }: { set: LinkSet; origin: string }) 
         <span className="w-48">
           <TextField
             label="Name of the links"
-            value={set.name}
+            value={set.label}
             problem={(text) =>
               text.trim() === "" ? "Type a name." : text.length > 80 ? "At most 80 characters." : null
             }

@@ -11,7 +11,7 @@ import { fast } from "~/core/run/rehearsal";
 import { textProblem } from "~/core/values/given";
 import type { Variable } from "~/core/values/study-values";
 import type { Id } from "~/core/values/ref";
-import type { RehearsalBody } from "~/server/rehearsal-asked";
+import type { RehearsalBody } from "~/server/rehearsals";
 
 /** How the next rehearsal is to be played. */
 export type Chosen = {

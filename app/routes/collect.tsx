@@ -76,10 +76,12 @@ export async function action({ request, context, params }: Route.ActionArgs) {
     else if (sent?.release !== undefined && sent.label !== undefined && sent.links) {
       const wrong = listProblem(sent.links);
       if (wrong !== null) return data({ findings: [], reason: wrong }, { status: 422 });
-      await addLinkSet(context.store, study.id, sent.release, sent.label, sent.links);
-    } else if (sent?.release !== undefined && sent.label !== undefined)
-      await addLink(context.store, study.id, sent.release, sent.label);
-    else if (sent?.session !== undefined && sent.excluded !== undefined)
+      const made = await addLinkSet(context.store, study.id, sent.release, sent.label, sent.links);
+      if ("reason" in made) return data({ findings: [], reason: made.reason }, { status: 422 });
+    } else if (sent?.release !== undefined && sent.label !== undefined) {
+      const made = await addLink(context.store, study.id, sent.release, sent.label);
+      if ("reason" in made) return data({ findings: [], reason: made.reason }, { status: 422 });
+    } else if (sent?.session !== undefined && sent.excluded !== undefined)
       await setExcluded(context.store, study.id, sent.session, sent.excluded);
     else return data({ findings: [] }, { status: 400 });
     return { findings: [] };

@@ -1,9 +1,8 @@
 import { requireStudy } from "~/app/account.server";
 import { readJson } from "~/app/form.server";
 import { excessInWords } from "~/core/allocate/bounds";
-import { rehearsalAsked, rehearsalBody } from "~/server/rehearsal-asked";
+import { rehearsalAsked, rehearsalBody, startRehearsal } from "~/server/rehearsals";
 import { rehearsed } from "~/server/results/rehearsed";
-import { startRehearsal } from "~/server/sessions";
 import type { Route } from "./+types/study-rehearsals";
 
 /** How rehearsals stand just now, and what one of them (`session=ID`, else the newest) recorded. */

@@ -295,38 +295,29 @@ export const migrations: Record<string, Migration> = {
       await db.schema.alterTable("session").addColumn("given", "text").execute();
     },
   },
-  "0014_beginnings": {
+  "0014_beginnings_and_links": {
     up: async (db: Any) => {
       await db.schema.alterTable("session").addColumn("rehearsal", "text").execute();
       await db.schema.alterTable("session").addColumn("device", "text").execute();
-    },
-  },
-  "0015_terms": {
-    up: async (db: Any) => {
-      await db.schema.alterTable("entry_link").addColumn("terms", "text").execute();
       await db.schema.createIndex("session_link").on("session").columns(["link_token", "state"]).execute();
-    },
-  },
-  "0016_link_sets": {
-    up: async (db: Any) => {
       await db.schema
         .createTable("link_set")
         .addColumn("id", "text", (c) => c.primaryKey())
         .addColumn("release_id", "text", (c) => c.notNull().references("release.id"))
-        .addColumn("name", "text", (c) => c.notNull())
+        .addColumn("label", "text", (c) => c.notNull())
         .addColumn("open", "integer", (c) => c.notNull())
         .addColumn("terms", "text")
         .addColumn("created_at", "text", (c) => c.notNull())
         .execute();
-      await db.schema
-        .alterTable("entry_link")
+      const link = () => db.schema.alterTable("entry_link");
+      await link().addColumn("terms", "text").execute();
+      await link().addColumn("note", "text").execute();
+      await link()
         .addColumn("set_id", "text", (c) => c.references("link_set.id"))
         .execute();
-      await db.schema
-        .alterTable("entry_link")
+      await link()
         .addColumn("place", "integer", (c) => c.notNull().defaultTo(0))
         .execute();
-      await db.schema.alterTable("entry_link").addColumn("note", "text").execute();
       await db.schema.createIndex("entry_link_set").on("entry_link").columns(["set_id", "place"]).execute();
     },
   },

@@ -75,7 +75,7 @@ type EntryLinkTable = {
 type LinkSetTable = {
   id: string;
   release_id: string;
-  name: string;
+  label: string;
   open: YesNo;
   terms: string | null;
   created_at: Time;

@@ -15,7 +15,8 @@ import { DataReader } from "./reader";
 import { records } from "../results/records";
 import { studyDataZip, trialsFile } from "./study-data";
 import { streamOf } from "./written";
-import { startRehearsal, startSession } from "../sessions";
+import { startRehearsal } from "../rehearsals";
+import { startSession } from "../sessions";
 
 const firstPage = ({ parts }: StudyDocument) => Object.values(parts).find(({ kind }) => kind === "page")?.id ?? "";
 const table = (text: string) => Papa.parse<Record<string, string>>(text.trimEnd(), { header: true }).data;

@@ -8,12 +8,12 @@ import { isDeeperThan } from "../../core/shape/depth";
 import { entryInto } from "../../core/run/entry";
 import { isBusy, type Store } from "../database/open";
 import { mediaTypeOf } from "../media/study-media";
-import { lateInWords } from "../links";
+import { entryOf, lateInWords } from "../links";
 import { PaceKeeper } from "../pace";
 import { placeSession } from "../places";
 import { appendRecords } from "../records";
-import { resumeSession, sessionOfSecret } from "../session-of-secret";
-import { entryOf, setDevice, startSession } from "../sessions";
+import { resumeSession, sessionOfSecret, setDevice } from "../session-of-secret";
+import { startSession } from "../sessions";
 import type { SessionData, SessionDataAlone } from "../../core/run/session-data";
 import { packedDocument, packings, textOf, type Packing } from "../frozen-documents";
 import type { PlayerAssets } from "./context";
@@ -26,6 +26,8 @@ import { participantPage } from "./participant-page";
 const sending = { burst: 40, perSecond: 8 };
 /** Requests with an unknown secret count as guessing: one address may make this many. */
 const guessing = { burst: 300, perSecond: 2 };
+/** So much of that a code or a word costs that is not the right one. */
+const costOfGuess = 5;
 /** A whole class may start at once from behind one address. */
 const starting = { burst: 600, perSecond: 10 };
 const loading = { burst: 4000, perSecond: 400 };
@@ -102,20 +104,23 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
       response.locals.isShort = given.documentApart === true;
       const { goOn = null, word } = given;
       // Codes for going on and words could be guessed at.
-      if ((goOn !== null || word !== undefined) && !pace.guess.allows(senderOf(request), performance.now(), 5))
-        return void tooMany(response);
+      const sender = senderOf(request);
+      const isGuess = goOn !== null || word !== undefined;
+      if (isGuess && !pace.guess.allows(sender, performance.now(), costOfGuess)) return void tooMany(response);
       startSession(store, request.params.token, given.secret, request.get("User-Agent") ?? "", given.parameters, {
         goOn,
         ...(word === undefined ? {} : { word }),
       })
-        .then((started) =>
-          started.ok
+        .then((started) => {
+          // A whole class types the same word.
+          if (isGuess && started.ok) pace.guess.giveBack(sender, costOfGuess);
+          return started.ok
             ? response
                 .set("Cache-Control", "no-store")
                 .type("application/json")
                 .send(sessionText(started.session, given.documentApart === true))
-            : response.status(404).json({ reason: started.reason, goOn: started.goOn, word: started.word }),
-        )
+            : response.status(404).json({ reason: started.reason, goOn: started.goOn, word: started.word });
+        })
         .catch(next);
     },
   );
@@ -235,7 +240,7 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
 /** The page for a link that leads nowhere: plain English, nothing of any study. */
 const closedEntry = entryInto(newStudy((prefix) => prefix, "No open study here", "0000"));
 
-const nowhere = { join: "", closed: closedEntry.wording.notOpen, asksWord: false, perBrowser: null };
+const nowhere = { join: "", closed: closedEntry.wording.notOpen, asksWord: false, isPersonal: false, perBrowser: null };
 
 const page = (response: Response, status: number): Response =>
   response.status(status).set({ "Content-Type": "text/html; charset=utf-8", "Cache-Control": "no-store" });

@@ -3,7 +3,7 @@ import { released } from "~/tests/support/store";
 import { plainStudy, withBlock } from "~/tests/support/studies";
 import { plainModel, simulateSession } from "../../core/simulate/participant";
 import { appendRecords } from "../records";
-import { startRehearsal } from "../sessions";
+import { startRehearsal } from "../rehearsals";
 import { lastFired } from "./fired";
 
 it("tells in how many trials of the last rehearsal each rule did something", async () => {

@@ -24,8 +24,8 @@ export async function watchedIn(reader: DataReader): Promise<Watched | null> {
     seed: seedOf(release.document, row.sitting),
     begins: beginningOf(row),
   };
-  // Where it is given its place it is another plan.
-  const key = JSON.stringify([row.id, by.participant]);
+  // Once it has its place it is another plan, and once its device is told it begins otherwise.
+  const key = JSON.stringify([row.id, by.participant, row.device]);
   const known = kept.get(key);
   const onlooker = known ?? new Onlooker(release.document, by);
   kept.set(key, onlooker);

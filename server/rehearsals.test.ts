@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
 import { firstBlock, plainStudy } from "~/tests/support/studies";
-import { rehearsalAsked, rehearsalBody } from "./rehearsal-asked";
+import { rehearsalAsked, rehearsalBody } from "./rehearsals";
 
 const study = () => {
   const document = plainStudy();

@@ -2,11 +2,17 @@ import * as yup from "yup";
 import { plannedAssignment } from "../core/allocate/allocate";
 import { outline } from "../core/compile/compile";
 import type { StudyDocument } from "../core/design/document";
-import { fast } from "../core/run/rehearsal";
+import { fast, type Rehearsal } from "../core/run/rehearsal";
+import type { Given } from "../core/run/state";
 import { pointsKey } from "../core/records/rule-bounds";
 import { textProblem, valueFromText } from "../core/values/given";
 import type { Id, Value } from "../core/values/ref";
-import type { AskedRehearsal } from "./sessions";
+import type { SessionData } from "../core/run/session-data";
+import { newSecret } from "./chance";
+import type { Store } from "./database/open";
+import { insertSession } from "./new-session";
+import { rehearsalRelease } from "./releases";
+import type { Study } from "./studies";
 
 /** A rehearsal as the page asks for it: values are texts by the id of their variable, as they are typed. */
 export const rehearsalBody = yup
@@ -23,6 +29,9 @@ export const rehearsalBody = yup
   })
   .noUnknown();
 export type RehearsalBody = yup.InferType<typeof rehearsalBody>;
+
+/** What a researcher chooses for a rehearsal; `given` are variables set by hand, by id, and points by a name of their own. */
+export type AskedRehearsal = { participant: number; given?: Given; how?: Rehearsal };
 
 /** What is to be rehearsed, or why it cannot be. */
 export function rehearsalAsked(
@@ -49,4 +58,34 @@ export function rehearsalAsked(
     given,
     how: { ...(from ? { from } : {}), ...(speed === fast ? { speed } : {}), ...(stepwise ? { stepwise } : {}) },
   };
+}
+
+/** Starts a rehearsal of the study as it is saved, as a chosen participant. Its data are pilot data. */
+export async function startRehearsal(
+  store: Store,
+  study: Study,
+  { participant, given = {}, how = {} }: AskedRehearsal,
+  browser: string,
+): Promise<{ secret: string; session: SessionData }> {
+  const releaseId = await rehearsalRelease(store, study);
+  const { document } = study;
+  const secret = newSecret();
+  const session = await store.db.transaction().execute((trx) =>
+    insertSession(trx, secret, {
+      studyId: study.id,
+      releaseId,
+      link: null,
+      document,
+      place: { participant, ...plannedAssignment(document, participant) },
+      stratum: "",
+      code: null,
+      sitting: 1,
+      entered: 0,
+      asked: null,
+      pilot: true,
+      rehearsal: { how, given },
+      browser,
+    }),
+  );
+  return { secret, session };
 }
