@@ -2,29 +2,21 @@ import type { Entry } from "~/core/run/entry";
 import { filledIn, type Wording, type WordingName } from "~/core/wording/names";
 
 /** What the server wrote into the page. */
-const { join, closed, asksWord, perBrowser, entry } = JSON.parse(
-  document.getElementById("facts")?.textContent ?? "{}",
-) as {
+type Written = {
   join: string;
+  /** Why nobody can begin by the link; null where one can. */
   closed: string | null;
   asksWord: boolean;
+  /** The link is one person's own. */
+  isPersonal: boolean;
+  /** How often one can begin in one browser; null for as often as one likes. */
   perBrowser: number | null;
   entry: Entry;
 };
-/** Whether one can begin by the link. */
-const isOpen = closed === null;
-export { asksWord, closed, isOpen, join };
+const written = JSON.parse(document.getElementById("facts")?.textContent ?? "{}") as Written;
+export const { join, closed, asksWord, isPersonal, perBrowser } = written;
 
-/** How often somebody has begun by this link in this browser, as far as it remembers. */
-const begunKey = `begun:${join}`;
-const begunHere = (): number => Number(localStorage.getItem(begunKey)) || 0;
-export const noteBegun = (): void => {
-  if (perBrowser !== null) localStorage.setItem(begunKey, String(begunHere() + 1));
-};
-/** Whether nobody can begin in this browser any more. */
-export const isUsedUp = (): boolean => perBrowser !== null && begunHere() >= perBrowser;
-
-let present: Entry = entry;
+let present: Entry = written.entry;
 /** What is known of the study's entry; of a rehearsal only once its session is there. */
 export const facts = (): Entry => present;
 

@@ -2,7 +2,8 @@ import "./styles";
 import type { SessionData } from "~/core/run/session-data";
 import { askGoOn, askWord, passChecks, showEntry, showGoOn } from "./pages/entry";
 import { forgetDraft } from "./draft";
-import { asksWord, become, closed, facts, goOn, isOpen, isUsedUp, join, noteBegun, words } from "./facts";
+import { isUsedUp, noteBegun } from "./begun-here";
+import { asksWord, become, closed, facts, goOn, isPersonal, join, words } from "./facts";
 import { fillScreen } from "./interruptions";
 import { inOneWindow } from "./one-window";
 import { openOutbox, type Outbox, type Remembered } from "./outbox";
@@ -67,8 +68,11 @@ async function play(outbox: Outbox): Promise<void> {
   offerNext();
 }
 
+/** Why nobody can begin here, where that is so. */
+const whyNot = (): string | null => closed ?? (isUsedUp() ? words("takenPart") : null);
+
 /** Whether someone else may start here: the study allows it, and the link is not one person's own. */
-const canBeAnother = () => isOpen && own === "" && facts().others === true && !isUsedUp();
+const canBeAnother = () => whyNot() === null && own === "" && !isPersonal && facts().others === true;
 
 /** Under the last page, where the study is taken part in by one person after the other: a way to its beginning. */
 function offerNext(): void {
@@ -96,23 +100,25 @@ async function enter(outbox: Outbox): Promise<Ready | null> {
     const answer = await again(() => open(outbox, mine, resume));
     if (!(answer instanceof Refused)) return answer;
     // What this computer still holds of a session that continues elsewhere, or no more, still belongs to it.
-    const isOver = answer.elsewhere || answer.isLate;
-    if (isOver) await new Sender(outbox, mine).drained();
+    if (answer.elsewhere || answer.isLate) await new Sender(outbox, mine).drained();
+    const isAnew = answer.isLate && whyNot() === null;
+    if (isAnew) await ask(into, [answer.message], [words("goOn")]);
     const left = await outbox.waiting(known.session);
-    if (isOver || left.records.length > 0) return null;
+    if (answer.elsewhere || (answer.isLate && !isAnew) || left.records.length > 0) return null;
     await outbox.forget(entry);
   }
   // By a link that was closed nothing begins; but a start whose answer got lost may have.
   const isStarting = known !== null && known.session === "";
-  const isGoingOn = !isOpen && !isStarting && facts().elsewhere;
-  if (closed !== null && !isStarting && !isGoingOn) return say(into, [closed]) && null;
-  if (isUsedUp() && !isStarting && !isGoingOn) return say(into, [words("takenPart")]) && null;
-  if (isGoingOn) await ask(into, [closed ?? ""], [words("goOnElsewhere")]);
-  const { code, goOn: given } = isOpen
-    ? await showEntry(into, own !== "")
-    : { code: null, goOn: isGoingOn ? await askGoOn(into, null) : null };
-  let word = asksWord && isOpen && given === null ? await askWord(into, null) : null;
-  if (isOpen || isGoingOn) await passChecks(into);
+  const why = whyNot();
+  const isGoingOn = why !== null && !isStarting && facts().elsewhere;
+  if (why !== null && !isStarting && !isGoingOn) return say(into, [why]) && null;
+  if (isGoingOn) await ask(into, [why], [words("goOnElsewhere")]);
+  const { code, goOn: given } =
+    why === null
+      ? await showEntry(into, own !== "")
+      : { code: null, goOn: isGoingOn ? await askGoOn(into, null) : null };
+  let word = asksWord && why === null && given === null ? await askWord(into, null) : null;
+  if (why === null || isGoingOn) await passChecks(into);
   // A start whose answer got lost is asked for again by the same secret.
   const secret = isStarting ? known.secret : newSecret();
   const remembered = { entry, secret, session: "", startedAt: Date.now(), owner };
@@ -125,7 +131,7 @@ async function enter(outbox: Outbox): Promise<Ready | null> {
     if (answer instanceof Refused && answer.isWrongWord) word = await askWord(into, answer.message);
     else if (answer instanceof Refused && answer.isUnknownCode) goOn = await askGoOn(into, words("goOnUnknown"));
     else {
-      if (!(answer instanceof Refused) && goOn === null && !isStarting) noteBegun();
+      if (!(answer instanceof Refused) && goOn === null) noteBegun(answer.data.session);
       return readyOr(answer);
     }
   }

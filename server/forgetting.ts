@@ -4,6 +4,7 @@ import { newId } from "./chance";
 import { hasManyWriters, lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
 import { cutLog } from "./database/sqlite";
+import { nameless } from "./link-sets";
 import type { Tables } from "./database/tables";
 import type { Study } from "./studies";
 
@@ -289,6 +290,16 @@ export async function findParticipant({ db }: Store, studyId: string, said: stri
         eb("id", "=", sought.toLowerCase()),
         eb("go_on_code", "=", sought.toUpperCase()),
         eb.and([eb("code", "=", sought.toUpperCase()), eb("state", "=", "finished")]),
+        eb(
+          "link_token",
+          "in",
+          eb
+            .selectFrom("entry_link")
+            .select("token")
+            .where("set_id", "is not", null)
+            .where("label", "=", sought)
+            .where("label", "!=", nameless),
+        ),
       ]),
     )
     // A number that is also somebody's code means that code.

@@ -4,6 +4,7 @@ import { plainStudy } from "~/tests/support/studies";
 import { openTerms } from "../core/collect/terms";
 import { plainModel, simulateSession } from "../core/simulate/participant";
 import { newSecret } from "./chance";
+import { findParticipant } from "./forgetting";
 import { addLinkSet, linkSetsOf, linksOfSet, renewLink, setLinkSet } from "./link-sets";
 import { entryOf, linksOf } from "./links";
 import { appendRecords } from "./records";
@@ -74,6 +75,9 @@ describe("a link for one person", () => {
     expect((await entryOf(store, tokens[0]))?.closed).toBe("You have taken part in this study already. Thank you.");
     await begun(whole, tokens[1]);
     expect((await list()).map(({ state }) => state)).toEqual(["finished", "begun", "unused"]);
+    // Whoever asks for their data is found by the name of their link.
+    expect(await findParticipant(store, study.id, " tern")).toMatchObject({ participant: 2 });
+    expect(await findParticipant(store, study.id, "knot")).toBeNull();
     expect(await linkSetsOf(store, study.id)).toMatchObject([{ label: "Course B", links: 3, begun: 2, finished: 1 }]);
   });
 

@@ -17,6 +17,8 @@ export type LinkSet = {
   begun: number;
   finished: number;
 };
+/** What a link is called once its name was removed. */
+export const nameless = "removed";
 /** How far the person with a link is. */
 export type LinkState = "unused" | "begun" | "finished" | "ended";
 export type PersonalLink = { token: string; label: string; note: string; state: LinkState };

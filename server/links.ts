@@ -253,8 +253,10 @@ export async function entryOf({ db }: Store, token: string): Promise<LinkEntry |
   const { terms, why, owned, isPersonal } = found;
   return {
     entry: entryInto(document),
-    // Whose link it is may go on by it.
-    closed: why === null || owned ? null : closedInWords(document, terms, why),
+    // Whose link it is may go on by it, as long as there is time.
+    closed: owned
+      ? await lateInWords(db, document, { link: owned.link_token, startedAt: owned.started_at })
+      : why && closedInWords(document, terms, why),
     asksWord: terms.who.kind === "word" && !owned,
     isPersonal,
     perBrowser: terms.perBrowser ?? null,

@@ -1,12 +1,11 @@
 import { storedDocument } from "../core/design/parse";
 import { counted, noteDeed, settleDeletion } from "./forgetting";
 import type { Store } from "./database/open";
+import { nameless } from "./link-sets";
 
 const day = 86_400_000;
 /** Failed sign-ins are kept for so long. */
 const daysOfTries = 30;
-/** What a link is called once its name was removed. */
-const nameless = "removed";
 /** By whom, in the list of what was removed. */
 const byTheServer = "the server, daily";
 

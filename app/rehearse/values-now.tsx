@@ -41,7 +41,7 @@ export function ValuesNow({ watched: { values, rules }, session }: { watched: Wa
               >
                 <dt className="truncate font-mono text-xs text-sheen">{name}</dt>
                 <dd className={`text-right font-mono text-xs ${value === "empty" ? "text-muted" : ""}`}>
-                  {isComing && session !== null && <span className="text-chestnut">{sent[name]} is coming, now </span>}
+                  {isComing && session !== null && <span className="text-chestnut">set to {sent[name]}, still </span>}
                   {value}
                   {variable && session !== null && (
                     <SetByHand

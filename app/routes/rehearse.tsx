@@ -167,6 +167,7 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
           ) : tab === "values" ? (
             now.watched ? (
               <ValuesNow
+                key={now.chosen}
                 watched={now.watched}
                 session={watched?.state === "active" && watched.rehearsal ? watched.id : null}
               />

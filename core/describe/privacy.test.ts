@@ -54,6 +54,13 @@ it("tells what variables take from the link", () => {
   expect(kept()).toMatch(/What the link they came by says as “level”/);
 });
 
+it("tells that people were given links of their own, where they were", () => {
+  const told = (has: boolean) => [JSON.stringify(privacyOf(plainStudy(), has)), privacyForEthics(plainStudy(), has)];
+  expect(told(false).join()).not.toMatch(/links?\b.*(one person each|you were given)/);
+  expect(told(true)[0]).toMatch(/links for one person each they came by.*names of links, are kept/);
+  expect(told(true)[1]).toMatch(/traced to the link that you were given/);
+});
+
 it("tells that the device is looked at, where it is", () => {
   const kept = (study: ReturnType<typeof plainStudy>) => privacyOf(study)[0]?.sentences.join(" ") ?? "";
   expect(kept(plainStudy())).not.toMatch(/worked by touch/);

@@ -1,7 +1,7 @@
-import { looksAtDevice } from "../values/device";
 import { allRules, anyDoes } from "../design/all-rules";
 import { blocksInOrder, itemsIn } from "../design/lookup";
 import { pagesInOrder, questionsInOrder } from "../design/questions";
+import { looksAtDevice } from "../values/device";
 import type { StudyDocument } from "../design/document";
 
 /** What is kept of participants of a study, in sentences by their heading. */
@@ -25,8 +25,11 @@ function reachedOutside(document: StudyDocument): string[] {
   return [...new Set([...reached, ...sites, ...asked].filter((address) => address !== ""))];
 }
 
-/** What is kept, how long, what happens when somebody leaves, and what leaves the server; by the study's settings. */
-export function privacyOf(document: StudyDocument): PrivacyText {
+/**
+ * What is kept, how long, what happens when somebody leaves, and what leaves the server; by the study's settings, and by
+ * whether people were given links of their own.
+ */
+export function privacyOf(document: StudyDocument, hasPersonalLinks = false): PrivacyText {
   const { participation } = document.settings;
   const { ownCode, elsewhere, withdrawn, namesKeptDays } = participation;
   const outside = reachedOutside(document);
@@ -63,6 +66,11 @@ export function privacyOf(document: StudyDocument): PrivacyText {
               `What the link they came by says as ${fromLink.join(", ")}, with what rules make of it; whoever sends the links decides what that tells.`,
             ]
           : []),
+        ...(hasPersonalLinks
+          ? [
+              "Which of the links for one person each they came by, with the name and the note it was given: in Collect only, in no data that are exported.",
+            ]
+          : []),
         ...(elsewhere ? ["A random code with which they can go on at another computer."] : []),
         "A completion code, made at random.",
       ],
@@ -71,8 +79,8 @@ export function privacyOf(document: StudyDocument): PrivacyText {
       heading: keepingHeading,
       sentences: [
         namesKeptDays === undefined
-          ? "Codes and browser names are kept as long as the data."
-          : `Codes and browser names are removed ${namesKeptDays} ${namesKeptDays === 1 ? "day" : "days"} after the last session; the answers stay.`,
+          ? `Codes and browser names${hasPersonalLinks ? ", and the names of links," : ""} are kept as long as the data.`
+          : `Codes and browser names${hasPersonalLinks ? ", and the names of links," : ""} are removed ${namesKeptDays} ${namesKeptDays === 1 ? "day" : "days"} after the last session; the answers stay.`,
         "Everything else is kept until the session, the participant or the study is deleted.",
       ],
     },
@@ -108,7 +116,7 @@ export function privacyOf(document: StudyDocument): PrivacyText {
 }
 
 /** The same as a paragraph for an ethics form or an information sheet. */
-export function privacyForEthics(document: StudyDocument): string {
+export function privacyForEthics(document: StudyDocument, hasPersonalLinks = false): string {
   const { withdrawn, namesKeptDays, ownCode } = document.settings.participation;
   const outside = reachedOutside(document);
   return [
@@ -116,12 +124,13 @@ export function privacyForEthics(document: StudyDocument): string {
     ownCode === "none"
       ? "Your name, e-mail address and network address are not recorded."
       : "They are stored under a code; your name, e-mail address and network address are not recorded.",
+    hasPersonalLinks ? "They can be traced to the link that you were given." : "",
     outside.length === 0
       ? "The data are stored on the server of the institution that runs the study and are not passed to anyone else in the course of it."
       : `The data are stored on the server of the institution that runs the study. Parts of the study are loaded from ${outside.join(", ")}, whose operators learn your network address.`,
     namesKeptDays === undefined
       ? ""
-      : `Codes and browser types are deleted ${namesKeptDays} days after the last session; the remaining data cannot be traced to you by us after that.`,
+      : `Codes${hasPersonalLinks ? ", names of links" : ""} and browser types are deleted ${namesKeptDays} days after the last session; the remaining data cannot be traced to you by us after that.`,
     withdrawn === "remove"
       ? "You can leave at any time without giving reasons; your answers are then deleted at once."
       : "You can leave at any time without giving reasons. What you answered until then is kept; it is deleted if you ask for it.",

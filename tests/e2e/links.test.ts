@@ -5,7 +5,7 @@ import { boats, keys } from "~/tests/support/boats";
 import { launch, lookAround, openWindow } from "~/tests/support/browser";
 import { scene } from "~/tests/support/participant";
 import { startServer, type Running } from "~/tests/support/server";
-import { importReleased, press } from "~/tests/support/short-study";
+import { exportedFrom, importReleased, press } from "~/tests/support/short-study";
 
 let server: Running;
 let browser: Browser;
@@ -148,7 +148,7 @@ describe("what a link asks", () => {
   });
 
   it("can be that nobody goes on once they have left; what they did is kept all the same", async () => {
-    const { link, page, panel } = await collecting();
+    const { code, link, page, panel } = await collecting();
     await choose(page, /^Going on/, "not go on once they have left");
     const who = await visitor(link);
     await press(who, "Start");
@@ -162,6 +162,20 @@ describe("what a link asks", () => {
     await who.reload();
     await press(who, "Continue where you left off");
     expect(await scene(who, "target")).toBe(1);
+    await choose(page, /^Going on/, "not go on once they have left");
+    // What is recorded and has not arrived is taken in all the same; and one may begin anew, as the link says.
+    await who.route("**/api/session/records", (route) => route.abort());
+    await who.keyboard.press("f");
+    await who.getByRole("button", { name: "Finish" }).waitFor();
+    await who.unroute("**/api/session/records");
+    await who.reload();
+    await press(who, "Continue where you left off");
+    await who.getByText("The time in which this study could be continued is over.").waitFor();
+    const { "trials.csv": trials = [] } = await exportedFrom(server, browser, code);
+    expect(trials.map(({ answer }) => answer)).toEqual(["f"]);
+    await press(who, "Continue");
+    await playToEnd(who);
+    await panel.getByText("2 started, 1 finished").waitFor();
     await Promise.all([page, who].map((each) => each.context().close()));
   });
 
