@@ -13,7 +13,7 @@ const study = () => {
 };
 const asked = (more: object) => rehearsalAsked(study(), { participant: 1, values: [], ...more });
 
-it("takes the values as their variables hold them; an empty one is as the study says", () => {
+it("takes the values as their variables hold them; what is emptied is empty", () => {
   const values = [
     ["level", "2,5"],
     ["up", "yes"],
@@ -24,7 +24,7 @@ it("takes the values as their variables hold them; an empty one is as the study 
     given: { level: 2.5, up: true, words: ["gull", "tern"], "session.points": 4 },
     how: {},
   });
-  expect(asked({ values: [["level", " "]] })).toMatchObject({ given: {} });
+  expect(asked({ values: [["level", " "]] })).toMatchObject({ given: { level: null } });
 });
 
 it.each([

@@ -41,7 +41,7 @@ export function rehearsalAsked(
   const { group, orders } = plannedAssignment(document, participant);
   if (from && !outline(document, participant, group, orders).parts.includes(from.part))
     return { reason: `Participant ${participant} does not come to this part. Choose another, or another participant.` };
-  const given: Record<Id, Value> = {};
+  const given: Record<Id, Value | null> = {};
   for (const [id, text] of values as [string, string][]) {
     const variable =
       id === pointsKey
@@ -50,8 +50,7 @@ export function rehearsalAsked(
     if (!variable) return { reason: "A variable to be set is not there any more. Load the page again." };
     const problem = textProblem(variable, text);
     if (problem !== null) return { reason: `${variable.name}: ${problem}` };
-    const value = valueFromText(variable, text);
-    if (value !== null) given[id] = value;
+    given[id] = valueFromText(variable, text);
   }
   return {
     participant,

@@ -121,7 +121,7 @@ export function LinkSentence({ of, asked }: { of: { link: string } | { set: stri
         aria-controls={saysId}
         onClick={() => setSaying(!isSaying)}
       >
-        What those read who cannot begin
+        What is said to those who cannot begin
       </Button>
       {isSaying && (
         <div id={saysId} className="grid max-w-2xl gap-2 pb-1">
@@ -230,7 +230,6 @@ function When({ label, moment, onChange }: { label: string; moment: Moment; onCh
       <input
         type="datetime-local"
         aria-label={label}
-        title={`In the time zone of this computer, ${hereZone()}`}
         defaultValue={local}
         className="sentence-written"
         onChange={({ target }) => {
@@ -238,6 +237,7 @@ function When({ label, moment, onChange }: { label: string; moment: Moment; onCh
           if (!Number.isNaN(chosen.getTime())) onChange({ at: chosen.toISOString(), zone: hereZone() });
         }}
       />
+      <span className="font-sans text-sm text-muted"> {hereZone()}</span>
     </span>
   );
 }

@@ -157,15 +157,16 @@ export default function Privacy({ loaderData: { who, found: named, deeds, hasPer
               <input
                 name="who"
                 defaultValue={who}
-                aria-label="Code or number of a participant"
-                placeholder="their code, or their number"
+                aria-label="Code, number or link of a participant"
+                placeholder="their code, number or link"
                 className="field !w-[260px]"
                 maxLength={100}
               />
               <Button type="submit">Find</Button>
             </asking.Form>
             <p className="mt-1 text-xs text-muted">
-              A code they chose, or one they were given: at the end, for going on, or on leaving.
+              A code they chose, or one they were given (at the end, for going on, or on leaving); their number; or the
+              name of a link of their own.
             </p>
             {said !== null && (
               <p role="status" className="mt-2 text-muted">

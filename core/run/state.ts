@@ -232,7 +232,7 @@ export type Reactions = Pick<typeof import("./reacting"), "react" | "takeAct" | 
 export type Trials = Pick<typeof import("./phases/trial"), "enterTrial" | "inTrial" | "brokenOff" | "foreseenIn"> &
   Pick<typeof import("./phases/break"), "enterBreak" | "inBreak">;
 export type Following = (typeof import("./following"))["following"];
-export type Given = Readonly<Record<Id, Value>>;
+export type Given = Readonly<Record<Id, Value | null>>;
 
 /** Where a session goes when a phase is over. */
 export type Destination =

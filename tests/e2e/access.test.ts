@@ -105,6 +105,7 @@ const screens: [string, (page: Page) => Promise<unknown>][] = [
   ["studies#new", (page) => page.getByRole("button", { name: "New study" }).click()],
   ["studies/amber-quay/rehearse", (page) => page.getByRole("tab", { name: /Preflight/ }).click()],
   ["studies/amber-quay/collect", (page) => page.locator("[data-entry-link]").waitFor()],
+  ["studies/amber-quay/poster/demo-waders", (page) => page.getByRole("img", { name: /^Code to scan/ }).waitFor()],
   ["studies/amber-quay/results", (page) => page.locator("figure svg.recharts-surface").waitFor()],
   [
     "studies/amber-quay/results?tab=timing",

@@ -90,14 +90,14 @@ describe("what a link asks", () => {
     await stored(page, () => page.getByLabel("Is over").fill(typed(-1)));
     await early.reload();
     await early.getByText("This study is over. Thank you for your interest.").waitFor();
-    await press(page, "What those read who cannot begin");
+    await press(page, "What is said to those who cannot begin");
     await page.getByLabel("After its time").fill("The tide is out. See you next year.");
     await stored(page, () => page.getByLabel("After its time").blur());
     await early.reload();
     await early.getByText("The tide is out. See you next year.").waitFor();
     // It stands there after a reload, and the time can be taken away again.
     await page.reload();
-    await press(page, "What those read who cannot begin");
+    await press(page, "What is said to those who cannot begin");
     expect(await page.getByLabel("After its time").inputValue()).toBe("The tide is out. See you next year.");
     await choose(page, /^Until when/, "until it is closed");
     await early.reload();

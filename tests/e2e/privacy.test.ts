@@ -42,7 +42,7 @@ describe("participants’ data", () => {
     await page.getByText("removed 7 days after the last session").waitFor();
     await saved(page);
     const find = async (said: string) => {
-      await page.getByLabel("Code or number of a participant").fill(said);
+      await page.getByLabel("Code, number or link of a participant").fill(said);
       await page.getByRole("button", { name: "Find", exact: true }).click();
     };
     await find("nobody-knows");
@@ -89,7 +89,7 @@ describe("participants’ data", () => {
       await researcher.page.goto(`${server.address}/studies/${code}/privacy?who=1`);
       if (withdrawn === "keep") {
         expect(await researcher.page.getByText("of them trials").textContent()).toMatch(/^[1-9]\d? records, [1-9]/);
-        await researcher.page.getByLabel("Code or number of a participant").fill(given[0] ?? "");
+        await researcher.page.getByLabel("Code, number or link of a participant").fill(given[0] ?? "");
         await researcher.page.getByRole("button", { name: "Find", exact: true }).click();
         await researcher.page.getByRole("heading", { name: "Participant 1" }).waitFor();
       } else {
