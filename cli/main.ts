@@ -225,7 +225,7 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
         throw new Plain(
           `The study is imported but cannot be released yet:\n${frozen.findings.map(({ where, message }) => `  ${where}: ${message}`).join("\n")}`,
         );
-      console.log(`http://localhost:${process.env.PORT ?? 4173}/join/${frozen.link.token}`);
+      console.log(`http://localhost:${process.env.PORT ?? 4173}/join/${frozen.link?.token}`);
       return 0;
     });
   },

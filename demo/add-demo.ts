@@ -17,12 +17,13 @@ import type { Display } from "../core/records/log";
 import { createAccount, hasAccounts } from "../server/accounts";
 import { newId, newSecret, secretHash } from "../server/chance";
 import type { Store } from "../server/database/open";
-import { freezeRelease, type Release } from "../server/releases";
+import { freezeRelease } from "../server/releases";
 import { studyFrom } from "../core/design/starters/starter";
 import { threshold } from "../core/design/starters/threshold";
 import { ferries } from "./ferries";
 import { importStudy } from "../server/study-file";
 import { addStudy, type Study } from "../server/studies";
+import { setWave, wavesOf } from "../server/waves";
 
 /** The effect the demo data hold: neighbours walking the other way cost time and accuracy. */
 export const demoModel: AnswerModel = {
@@ -152,10 +153,12 @@ async function collected(
   study: Study,
   { link, target, sample }: { link: string; target: number; sample: Sample },
 ): Promise<void> {
-  const frozen = await freezeRelease(store, study, "First release.", link);
+  const frozen = await freezeRelease(store, study, "First release.", { token: link });
   if (!frozen.ok) throw new Error(frozen.findings.map(({ where, message }) => `${where}: ${message}`).join("\n"));
-  await store.db.updateTable("study").set({ target }).where("id", "=", study.id).execute();
-  await addSampleSessions(store, study, frozen.release, frozen.link.token, sample);
+  const [wave] = await wavesOf(store.db, study.id);
+  if (!wave) throw new Error("A release comes with its first wave.");
+  await setWave(store, study.id, wave.id, { plan: { ...wave.plan, target } });
+  await addSampleSessions(store, study, { releaseId: frozen.release.id, waveId: wave.id, link }, sample);
 }
 
 /** How faint a light may be, by a staircase. */
@@ -170,12 +173,14 @@ const lightsDemo = {
   sample: { finished: 12, brokenOff: [], model: demoModel } satisfies Sample,
 };
 
+/** What sample sessions began by. */
+type Beginning = { releaseId: string; waveId: string; link: string };
+
 /** Sessions played by simulated participants over the last twelve days. */
 async function addSampleSessions(
   store: Store,
   study: Study,
-  release: Release,
-  link: string,
+  by: Beginning,
   { finished, brokenOff, model: usual }: Sample,
 ): Promise<void> {
   const { document } = study;
@@ -199,15 +204,14 @@ async function addSampleSessions(
     const isTaken = !session.records.some((record) => record.kind === "end" && record.ended);
     const key = cellKey(session.assignment);
     if (session.finished && isTaken) counts.set(key, (counts.get(key) ?? 0) + 1);
-    await keepSession(store, study, release, link, session, entered, starts[entered - 1] ?? today);
+    await keepSession(store, study, by, session, entered, starts[entered - 1] ?? today);
   }
 }
 
 async function keepSession(
   { db }: Store,
   study: Study,
-  release: Release,
-  link: string,
+  { releaseId, waveId, link }: Beginning,
   session: SimulatedSession,
   entered: number,
   start: number,
@@ -228,7 +232,8 @@ async function keepSession(
       .values({
         id,
         study_id: study.id,
-        release_id: release.id,
+        release_id: releaseId,
+        wave_id: waveId,
         link_token: link,
         token_hash: secretHash(newSecret()),
         participant: session.participant,

@@ -165,6 +165,7 @@ const views = {
     await page.keyboard.press("Escape");
     await page.goto(page.url().replace("/plan", "/collect"));
     await page.getByRole("button", { name: "Release this version" }).click();
+    await page.getByRole("button", { name: "Release it" }).click();
     const link = await page
       .getByText(/\/join\//)
       .first()

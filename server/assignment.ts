@@ -50,6 +50,7 @@ export async function assignForStart(
   studyId: string,
   document: StudyDocument,
   asked: Asked,
+  wave: string | null,
 ): Promise<Assigned | NotAssigned> {
   const { parameters } = asked;
   const excess = excessInWords(document);
@@ -63,7 +64,7 @@ export async function assignForStart(
     return { ok: true, place: before.place, stratum: before.stratum, code: before.code, sitting, entered: 0 };
   }
   if (openingOf(document).length === 0) {
-    const given = await freshPlace(trx, studyId, document, asked, {});
+    const given = await freshPlace(trx, studyId, document, asked, {}, wave);
     return given.ok ? { ...given, code, sitting, entered: 0 } : given;
   }
   // A link that is not complete is refused at once, not after the first pages.
@@ -84,10 +85,11 @@ export async function assignAtLine(
   document: StudyDocument,
   asked: Asked & { code: string | null; sitting: number },
   told: Tally["answers"],
+  wave: string | null,
 ): Promise<{ ok: true; place: Place; stratum: string } | NotAssigned> {
   await lockStudy(trx, studyId);
   const before = await earlierSitting(trx, studyId, asked.code, asked.participant ?? null);
-  if (!before?.place) return freshPlace(trx, studyId, document, asked, told);
+  if (!before?.place) return freshPlace(trx, studyId, document, asked, told, wave);
   const isTaken = await trx
     .selectFrom("session")
     .select("id")
@@ -96,7 +98,7 @@ export async function assignAtLine(
     .where("participant", "=", before.place.participant)
     .where("sitting", "=", asked.sitting)
     .executeTakeFirst();
-  if (isTaken) return freshPlace(trx, studyId, document, { ...asked, participant: null }, told);
+  if (isTaken) return freshPlace(trx, studyId, document, { ...asked, participant: null }, told, wave);
   forgetLedger(trx);
   return { ok: true, place: before.place, stratum: before.stratum };
 }
@@ -108,6 +110,7 @@ async function freshPlace(
   document: StudyDocument,
   asked: Asked,
   told: Tally["answers"],
+  wave: string | null,
 ): Promise<{ ok: true; place: Place; stratum: string } | NotAssigned> {
   const stratum = stratumOf(document, asked.parameters, told);
   if ("missing" in stratum) return { ok: false, reason: incomplete(stratum.missing) };
@@ -115,10 +118,10 @@ async function freshPlace(
   if (!group.ok) return group;
   const ledger = ledgerOf(trx, studyId);
   const participant = asked.participant ?? ledger.nextNumber ?? (await nextNumber(trx, studyId));
-  const counts = await ledger.counts(document, stratum.name);
+  const counts = await ledger.counts(document, stratum.name, wave);
   const start = { participant, stratum: stratum.name, counts, group: asked.group ?? group.group };
   const place = { participant, ...allocate(document, start) };
-  if (asked.participant == null) ledger.given(place, stratum.name);
+  if (asked.participant == null) ledger.given(place, stratum.name, wave);
   else forgetLedger(trx);
   return { ok: true, place, stratum: stratum.name };
 }
@@ -138,20 +141,23 @@ function linkProblem(document: StudyDocument, parameters: Parameters): string | 
 class Ledger {
   nextNumber: number | null = null;
   #entered: number | null = null;
-  readonly #counts = new Map<string, { counts: Map<string, number>; stratum: string; isForStarted: boolean }>();
+  readonly #counts = new Map<
+    string,
+    { counts: Map<string, number>; stratum: string; wave: string | null; isForStarted: boolean }
+  >();
 
   constructor(
     private readonly trx: Transaction<Tables>,
     private readonly studyId: string,
   ) {}
 
-  async counts(document: StudyDocument, stratum: string): Promise<CellCounts> {
+  async counts(document: StudyDocument, stratum: string, wave: string | null): Promise<CellCounts> {
     const rule = document.allocation.counts;
-    const key = JSON.stringify([rule, stratum]);
+    const key = JSON.stringify([rule, stratum, wave]);
     const known = this.#counts.get(key);
     if (known) return known.counts;
-    const counts = new Map(await cellCounts(this.trx, this.studyId, document, stratum));
-    this.#counts.set(key, { counts, stratum, isForStarted: rule.sessions !== "finished" });
+    const counts = new Map(await cellCounts(this.trx, this.studyId, document, stratum, wave));
+    this.#counts.set(key, { counts, stratum, wave, isForStarted: rule.sessions !== "finished" });
     return counts;
   }
 
@@ -162,11 +168,12 @@ class Ledger {
   }
 
   /** A new participant got a place, whose session is now under way. */
-  given(place: Place, stratum: string): void {
+  given(place: Place, stratum: string, wave: string | null): void {
     this.nextNumber = place.participant + 1;
     const key = cellKey(place);
     for (const each of this.#counts.values())
-      if (each.isForStarted && each.stratum === stratum) each.counts.set(key, (each.counts.get(key) ?? 0) + 1);
+      if (each.isForStarted && each.stratum === stratum && (each.wave === null || each.wave === wave))
+        each.counts.set(key, (each.counts.get(key) ?? 0) + 1);
   }
 }
 const ledgers = new WeakMap<Transaction<Tables>, Map<string, Ledger>>();
@@ -237,12 +244,13 @@ async function nextNumber(trx: Transaction<Tables>, studyId: string): Promise<nu
   return Math.max(last?.number ?? 0, gone?.numbered_to ?? 0) + 1;
 }
 
-/** The participants that count in each cell, by the study's own rule; a participant with several sittings counts once. */
+/** The participants that count in each cell, over all waves or within one, by the study's own rule; a participant with several sittings counts once. */
 export async function cellCounts(
   db: Store["db"] | Transaction<Tables>,
   studyId: string,
   { allocation }: StudyDocument,
   stratum: string | null,
+  wave: string | null = null,
 ): Promise<CellCounts> {
   const { sessions, activeMinutes, excluded } = allocation.counts;
   const stillThere = new Date(Date.now() - activeMinutes * 60_000).toISOString();
@@ -255,6 +263,7 @@ export async function cellCounts(
     // Who was not taken further holds no place.
     .where("state", "not in", ["screened-out", "declined"]);
   if (stratum !== null) query = query.where("stratum", "=", stratum);
+  if (wave !== null) query = query.where("wave_id", "=", wave);
   if (excluded === "gives-back") query = query.where("excluded_at", "is", null);
   if (sessions === "finished") query = query.where("state", "=", "finished");
   if (sessions === "finished-and-active")

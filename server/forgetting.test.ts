@@ -23,7 +23,7 @@ import {
 import { addLinkSet, linksOfSet } from "./link-sets";
 import { storeMedia } from "./media/study-media";
 import { appendRecords, takeInSaved } from "./records";
-import { listReleases } from "./releases";
+import { wavesOf } from "./waves";
 import { removeWhatIsOver } from "./retention";
 import { resumeSession } from "./session-of-secret";
 import { startRehearsal } from "./rehearsals";
@@ -232,8 +232,8 @@ describe("what should be gone", () => {
     expect((await deedsIn(store, one.code))[0]?.what).toMatch(/removed from 1 session, 30 days/);
     if (!isOnPostgres) expect(onDisk("redshank-42")).toBe(false);
     expect(await removeWhatIsOver(kept)).toBe(0);
-    const { id: release } = (await listReleases(store, one.id))[0]!;
-    const made = await addLinkSet(store, one.id, release, "Course B", [{ label: "gull", note: "in front" }]);
+    const { id: wave } = (await wavesOf(store.db, one.id))[0]!;
+    const made = await addLinkSet(store, one.id, wave, "Course B", [{ label: "gull", note: "in front" }]);
     const set = "id" in made ? made.id : "";
     await removeWhatIsOver(store, inDays(29));
     expect(await linksOfSet(store, one.id, set)).toMatchObject([{ label: "gull", note: "in front" }]);

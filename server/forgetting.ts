@@ -5,6 +5,7 @@ import { hasManyWriters, lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
 import { cutLog } from "./database/sqlite";
 import { nameless } from "./link-sets";
+import { waveIds } from "./waves";
 import type { Tables } from "./database/tables";
 import type { Study } from "./studies";
 
@@ -187,16 +188,10 @@ async function removeStudy(store: Store, study: Pick<Study, "id" | "code">, by: 
       study.id,
       sessions.map(({ id }) => id),
     );
-    await trx
-      .deleteFrom("entry_link")
-      .where("release_id", "in", (eb) => eb.selectFrom("release").select("id").where("study_id", "=", study.id))
-      .execute();
-    await trx
-      .deleteFrom("link_set")
-      .where("release_id", "in", (eb) => eb.selectFrom("release").select("id").where("study_id", "=", study.id))
-      .execute();
+    for (const table of ["entry_link", "link_set"] as const)
+      await trx.deleteFrom(table).where("wave_id", "in", waveIds(trx, study.id)).execute();
     const media = await trx.selectFrom("study_media").select("sha256").where("study_id", "=", study.id).execute();
-    for (const table of ["release", "study_version", "study_revision", "study_media", "intake"] as const)
+    for (const table of ["wave", "release", "study_version", "study_revision", "study_media", "intake"] as const)
       await trx.deleteFrom(table).where("study_id", "=", study.id).execute();
     await trx.deleteFrom("study").where("id", "=", study.id).execute();
     await noteDeed(trx, {

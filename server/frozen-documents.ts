@@ -1,3 +1,4 @@
+import { createHash } from "node:crypto";
 import { promisify } from "node:util";
 import { brotliCompress, constants, gzip } from "node:zlib";
 import type { Kysely } from "kysely";
@@ -24,6 +25,25 @@ async function readDocument(db: Kysely<Tables>, releaseId: string): Promise<Stud
     .executeTakeFirstOrThrow();
   return storedDocument(document);
 }
+
+/** A document as it stands in a study's file. */
+export const textInFile = (document: unknown): string => `${JSON.stringify(document, null, 2)}\n`;
+
+/** The document of a release as it was frozen, as it stands in the release's file. */
+export async function frozenText(db: Kysely<Tables>, releaseId: string): Promise<string> {
+  const { document } = await db
+    .selectFrom("release")
+    .select("document")
+    .where("id", "=", releaseId)
+    .executeTakeFirstOrThrow();
+  return textInFile(JSON.parse(document));
+}
+
+/** What a release is known by: the SHA-256 of its document in its file, which names its media by theirs. */
+export const frozenHash = async (db: Kysely<Tables>, releaseId: string): Promise<string> =>
+  createHash("sha256")
+    .update(await frozenText(db, releaseId))
+    .digest("hex");
 
 /** Whether a study has this numbered release. */
 export async function hasRelease(db: Kysely<Tables>, studyId: string, releaseId: string): Promise<boolean> {

@@ -41,9 +41,8 @@ describe("what comes in in a day", () => {
     // Who has begun goes on, and so does the laboratory.
     const { records } = simulateSession(plainStudy(), 1, last.session, last.session.seed, plainModel);
     expect(await appendRecords(store, secret, records.slice(0, 2))).toMatchObject({ acknowledged: 2 });
-    const release = (await store.db.selectFrom("release").select("id").executeTakeFirstOrThrow()).id;
     const asked = { participant: null, group: null, parameters: {} };
-    expect((await startInLab(store, study.id, release, asked, "b")).ok).toBe(true);
+    expect((await startInLab(store, study.id, link.waveId, asked, "b")).ok).toBe(true);
   });
 
   it("counts what is stored, by link and in the study", async () => {

@@ -15,7 +15,7 @@ async function forThree() {
   const whole = await released();
   const names = ["gull", "tern", "knot"];
   const links = names.map((label) => ({ label, note: `${label}s` }));
-  const made = await addLinkSet(whole.store, whole.study.id, whole.link.releaseId, "Course B", links);
+  const made = await addLinkSet(whole.store, whole.study.id, whole.link.waveId, "Course B", links);
   const set = "id" in made ? made.id : "";
   const list = async () => (await linksOfSet(whole.store, whole.study.id, set)) ?? [];
   const tokens = (await list()).map(({ token }) => token) as [string, string, string];
@@ -44,12 +44,12 @@ describe("a link for one person", () => {
     expect((await linksOf(store, study.id)).map(({ label }) => label)).toEqual(["Open link"]);
     expect(await linksOfSet(store, "another study", set)).toBeNull();
     expect(await addLinkSet(store, study.id, "elsewhere", "No", [{ label: "a", note: "" }])).toEqual({
-      reason: "This release is gone. Load the page again.",
+      reason: "This wave is gone. Load the page again.",
     });
     const many = Array.from({ length: 1000 }, (_, index) => ({ label: `n${index}`, note: "" }));
-    const { releaseId } = (await linksOf(store, study.id))[0]!;
-    for (let times = 0; times < 19; times++) await addLinkSet(store, study.id, releaseId, `More ${times}`, many);
-    expect(await addLinkSet(store, study.id, releaseId, "One more", many)).toEqual({
+    const { waveId } = (await linksOf(store, study.id))[0]!;
+    for (let times = 0; times < 19; times++) await addLinkSet(store, study.id, waveId, `More ${times}`, many);
+    expect(await addLinkSet(store, study.id, waveId, "One more", many)).toEqual({
       reason: "A study has at most 20,000 links.",
     });
     expect(await linkSetsOf(store, study.id)).toHaveLength(20);

@@ -4,12 +4,13 @@ import { newId, newLinkToken } from "./chance";
 import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
 import { noMoreLinks, stored, type LinkChange } from "./links";
+import { waveIds } from "./waves";
 import { forgetInPlay } from "./session-of-secret";
 
 /** Links for one person each, made at once, that all ask the same. */
 export type LinkSet = {
   id: string;
-  releaseId: string;
+  waveId: string;
   label: string;
   open: boolean;
   terms: Terms;
@@ -27,18 +28,18 @@ export type PersonalLink = { token: string; label: string; note: string; state: 
 export async function linkSetsOf({ db }: Store, studyId: string): Promise<LinkSet[]> {
   const rows = await db
     .selectFrom("link_set")
-    .innerJoin("release", "release.id", "link_set.release_id")
+    .innerJoin("wave", "wave.id", "link_set.wave_id")
     .selectAll("link_set")
-    .where("release.study_id", "=", studyId)
+    .where("wave.study_id", "=", studyId)
     .orderBy("link_set.created_at")
     .execute();
   const counts = await db
     .selectFrom("entry_link")
-    .innerJoin("release", "release.id", "entry_link.release_id")
+    .innerJoin("wave", "wave.id", "entry_link.wave_id")
     .leftJoin("session", "session.link_token", "entry_link.token")
     .select(["entry_link.set_id", "session.state"])
     .select(({ fn }) => fn.countAll<number>().as("count"))
-    .where("release.study_id", "=", studyId)
+    .where("wave.study_id", "=", studyId)
     .where("entry_link.set_id", "is not", null)
     .groupBy(["entry_link.set_id", "session.state"])
     .execute();
@@ -46,7 +47,7 @@ export async function linkSetsOf({ db }: Store, studyId: string): Promise<LinkSe
     counts.reduce((sum, { set_id, state, count }) => sum + (set_id === id && taken(state) ? Number(count) : 0), 0);
   return rows.map((row) => ({
     id: row.id,
-    releaseId: row.release_id,
+    waveId: row.wave_id,
     label: row.label,
     open: row.open === 1,
     terms: row.terms === null ? openTerms : (JSON.parse(row.terms) as Terms),
@@ -56,31 +57,28 @@ export async function linkSetsOf({ db }: Store, studyId: string): Promise<LinkSe
   }));
 }
 
-/** Makes a set of links to a release of a study: gives its id, or tells why it cannot have them. */
+/** Makes a set of links to a wave of a study: gives its id, or tells why it cannot have them. */
 export async function addLinkSet(
   store: Store,
   studyId: string,
-  releaseId: string,
+  waveId: string,
   label: string,
   links: readonly ListedLink[],
 ): Promise<{ id: string } | { reason: string }> {
   return store.db.transaction().execute(async (trx) => {
     await lockStudy(trx, studyId);
-    const reason = await noMoreLinks(trx, studyId, releaseId, links.length);
+    const reason = await noMoreLinks(trx, studyId, waveId, links.length);
     if (reason !== null) return { reason };
     const id = newId("links");
     const created_at = new Date().toISOString();
-    await trx
-      .insertInto("link_set")
-      .values({ id, release_id: releaseId, label, open: 1, terms: null, created_at })
-      .execute();
+    await trx.insertInto("link_set").values({ id, wave_id: waveId, label, open: 1, terms: null, created_at }).execute();
     // A hundred at a time: databases take so many values in one go.
     for (let from = 0; from < links.length; from += 100)
       await trx
         .insertInto("entry_link")
         .values(
           links.slice(from, from + 100).map((link, index) => ({
-            ...{ token: newLinkToken(), release_id: releaseId, label: link.label, note: link.note, open: 1 as const },
+            ...{ token: newLinkToken(), wave_id: waveId, label: link.label, note: link.note, open: 1 as const },
             ...{ terms: null, created_at, set_id: id, place: from + index },
           })),
         )
@@ -96,7 +94,7 @@ export async function setLinkSet({ db }: Store, studyId: string, id: string, cha
     .updateTable("link_set")
     .set(stored(change))
     .where("id", "=", id)
-    .where("release_id", "in", (eb) => eb.selectFrom("release").select("id").where("study_id", "=", studyId))
+    .where("wave_id", "in", waveIds(db, studyId))
     .execute();
 }
 
@@ -106,10 +104,10 @@ const told: Record<string, LinkState> = { active: "begun", finished: "finished" 
 export async function linksOfSet({ db }: Store, studyId: string, id: string): Promise<PersonalLink[] | null> {
   const set = await db
     .selectFrom("link_set")
-    .innerJoin("release", "release.id", "link_set.release_id")
+    .innerJoin("wave", "wave.id", "link_set.wave_id")
     .select("link_set.id")
     .where("link_set.id", "=", id)
-    .where("release.study_id", "=", studyId)
+    .where("wave.study_id", "=", studyId)
     .executeTakeFirst();
   if (!set) return null;
   const rows = await db
@@ -133,11 +131,11 @@ export async function renewLink(store: Store, studyId: string, token: string): P
   const moved = await store.db.transaction().execute(async (trx) => {
     const row = await trx
       .selectFrom("entry_link")
-      .innerJoin("release", "release.id", "entry_link.release_id")
+      .innerJoin("wave", "wave.id", "entry_link.wave_id")
       .selectAll("entry_link")
       .where("entry_link.token", "=", token)
       .where("entry_link.set_id", "is not", null)
-      .where("release.study_id", "=", studyId)
+      .where("wave.study_id", "=", studyId)
       .executeTakeFirst();
     if (!row) return null;
     const fresh = newLinkToken();

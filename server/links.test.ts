@@ -91,28 +91,28 @@ describe("by a link", () => {
 });
 
 it("the moment it opens is told in the study's language, and in English where that is none", () => {
-  const terms = { ...openTerms, from: { at: "2026-12-01T08:00:00.000Z", zone: "Europe/Berlin" } };
-  const told = (language: string) => closedInWords({ ...plainStudy(), language }, terms, "early");
+  const opens = { at: "2026-12-01T08:00:00.000Z", zone: "Europe/Berlin" };
+  const told = (language: string) => closedInWords({ ...plainStudy(), language }, { why: "early", says: "", opens });
   expect(told("en")).toBe("This study is not open yet. It opens on December 1, 2026 at 9:00 AM.");
   expect(told("de")).toBe("Diese Studie ist noch nicht offen. Sie beginnt am 1. Dezember 2026 um 09:00.");
   expect(told("en-x")).toMatch(/^This study is not open yet\. It opens on December 1/);
 });
 
 describe("links", () => {
-  it("there can be several to a release, each with what it asks; none to what is not the study's", async () => {
+  it("there can be several to a wave, each with what it asks; none to what is not the study's", async () => {
     const { store, study, link } = await linked({ mostFinished: 2 });
-    const made = await addLink(store, study.id, link.releaseId, "Poster in the hall");
+    const made = await addLink(store, study.id, link.waveId, "Poster in the hall");
     const other = "link" in made ? made.link : null;
     expect(other).toMatchObject({ label: "Poster in the hall", open: true, terms: openTerms });
     expect(await addLink(store, study.id, "elsewhere", "No")).toEqual({
-      reason: "This release is gone. Load the page again.",
+      reason: "This wave is gone. Load the page again.",
     });
     await setLink(store, "another study", link.token, { open: false });
     expect((await linksOf(store, study.id)).map(({ label, open }) => [label, open])).toEqual([
       ["Open link", true],
       ["Poster in the hall", true],
     ]);
-    expect((await linkBy(store.db, other?.token ?? ""))?.why).toBeNull();
+    expect((await linkBy(store.db, other?.token ?? ""))?.notNow).toBeNull();
     expect(await linkBy(store.db, "nowhere")).toBeNull();
   });
 });

@@ -1,4 +1,6 @@
 import type { Selectable, Transaction } from "kysely";
+import { laterOf, type Moment } from "../core/collect/moment";
+import { countsUnderWay } from "../core/collect/wave";
 import { mayGoOn, openTerms, whyNotBegin, type Terms, type WhyNot } from "../core/collect/terms";
 import type { StudyDocument } from "../core/design/document";
 import { entryInto, type Entry } from "../core/run/entry";
@@ -6,11 +8,12 @@ import { filledIn } from "../core/wording/names";
 import { wordingFor } from "../core/wording/wording";
 import { newLinkToken } from "./chance";
 import type { Store } from "./database/open";
-import { frozenDocument, hasRelease } from "./frozen-documents";
+import { frozenDocument } from "./frozen-documents";
+import { planOf, waveGone, waveIds, waveOf, whyNotInWave, type WaveRow } from "./waves";
 import type { Tables } from "./database/tables";
 
-/** A link by which people take part in a release, with what it asks of them. */
-export type EntryLink = { token: string; releaseId: string; label: string; open: boolean; terms: Terms };
+/** A link by which people take part in a wave, with what it asks of them. */
+export type EntryLink = { token: string; waveId: string; label: string; open: boolean; terms: Terms };
 type Row = Selectable<Tables["entry_link"]>;
 
 type Reading = Store["db"] | Transaction<Tables>;
@@ -30,7 +33,7 @@ export type LinkEntry = {
 const termsIn = ({ terms }: Pick<Row, "terms">): Terms => (terms === null ? openTerms : (JSON.parse(terms) as Terms));
 const linkFrom = (row: Row): EntryLink => ({
   token: row.token,
-  releaseId: row.release_id,
+  waveId: row.wave_id,
   label: row.label,
   open: row.open === 1,
   terms: termsIn(row),
@@ -40,9 +43,9 @@ const linkFrom = (row: Row): EntryLink => ({
 export async function linksOf({ db }: Store, studyId: string): Promise<EntryLink[]> {
   const rows = await db
     .selectFrom("entry_link")
-    .innerJoin("release", "release.id", "entry_link.release_id")
+    .innerJoin("wave", "wave.id", "entry_link.wave_id")
     .selectAll("entry_link")
-    .where("release.study_id", "=", studyId)
+    .where("wave.study_id", "=", studyId)
     .where("entry_link.set_id", "is", null)
     .orderBy("entry_link.created_at")
     .orderBy("entry_link.token")
@@ -75,23 +78,15 @@ export async function countByLink(
 
 /** A study has no more links than this, those for one person each included. */
 const mostLinksOfStudy = 20_000;
-const [gone, tooMany] = [
-  "This release is gone. Load the page again.",
-  `A study has at most ${mostLinksOfStudy.toLocaleString("en")} links.`,
-];
+const tooMany = `A study has at most ${mostLinksOfStudy.toLocaleString("en")} links.`;
 
-/** Why a study cannot have so many more links to a release; null where it can. */
-export async function noMoreLinks(
-  db: Reading,
-  studyId: string,
-  releaseId: string,
-  more: number,
-): Promise<string | null> {
-  if (!(await hasRelease(db, studyId, releaseId))) return gone;
+/** Why a wave of a study cannot have so many more links; null where it can. */
+export async function noMoreLinks(db: Reading, studyId: string, waveId: string, more: number): Promise<string | null> {
+  if (!(await waveOf(db, studyId, waveId))) return waveGone;
   const { count } = await db
     .selectFrom("entry_link")
     .select(({ fn }) => fn.countAll<number>().as("count"))
-    .where("release_id", "in", (eb) => eb.selectFrom("release").select("id").where("study_id", "=", studyId))
+    .where("wave_id", "in", waveIds(db, studyId))
     .executeTakeFirstOrThrow();
   return Number(count) + more > mostLinksOfStudy ? tooMany : null;
 }
@@ -99,25 +94,25 @@ export async function noMoreLinks(
 /** A link that anyone can come by, made with a release or later. */
 export async function insertLink(
   db: Reading,
-  { token = newLinkToken(), releaseId, label }: { token?: string; releaseId: string; label: string },
+  { token = newLinkToken(), waveId, label }: { token?: string; waveId: string; label: string },
 ): Promise<EntryLink> {
   const row: Row = {
-    ...{ token, release_id: releaseId, label, open: 1 },
+    ...{ token, wave_id: waveId, label, open: 1 },
     ...{ terms: null, created_at: new Date().toISOString(), set_id: null, place: 0, note: null },
   };
   await db.insertInto("entry_link").values(row).execute();
   return linkFrom(row);
 }
 
-/** Makes another link to a release of a study, or tells why it cannot have one. */
+/** Makes another link to a wave of a study, or tells why it cannot have one. */
 export async function addLink(
   { db }: Store,
   studyId: string,
-  releaseId: string,
+  waveId: string,
   label: string,
 ): Promise<{ link: EntryLink } | { reason: string }> {
-  const reason = await noMoreLinks(db, studyId, releaseId, 1);
-  return reason === null ? { link: await insertLink(db, { releaseId, label }) } : { reason };
+  const reason = await noMoreLinks(db, studyId, waveId, 1);
+  return reason === null ? { link: await insertLink(db, { waveId, label }) } : { reason };
 }
 
 export type LinkChange = { open?: boolean; label?: string; terms?: Terms };
@@ -135,45 +130,68 @@ export async function setLink({ db }: Store, studyId: string, token: string, cha
     .updateTable("entry_link")
     .set(stored(change))
     .where("token", "=", token)
-    .where("release_id", "in", (eb) => eb.selectFrom("release").select("id").where("study_id", "=", studyId))
+    .where("wave_id", "in", waveIds(db, studyId))
     .execute();
 }
 
-/** Where a link leads just now: its release and study, its terms, and why nobody can begin by it; null where it leads nowhere. */
+/** Why nobody can begin by a link, what its makers say to that, and from when one can where it is too early. */
+export type NotNow = { why: WhyNot | "used"; says: string; opens?: Moment | undefined };
+/** Where a link leads just now: its wave with the release it runs, its terms, and why nobody can begin by it. */
 export type Found = {
+  waveId: string;
   releaseId: string;
   studyId: string;
   terms: Terms;
-  why: WhyNot | "used" | null;
+  notNow: NotNow | null;
   isPersonal: boolean;
+  /** Whether how many are under way decides who begins by it. */
+  countsUnderWay: boolean;
   owned: Owned | null;
 };
 /** The session of the person whose link it is, while it goes on. */
 type Owned = { id: string; token_hash: string; link_token: string | null; started_at: string };
 
+/** Where a link leads; null where it leads nowhere. */
 export async function linkBy(db: Reading, token: string): Promise<Found | null> {
   const row = await db
     .selectFrom("entry_link")
-    .innerJoin("release", "release.id", "entry_link.release_id")
-    .innerJoin("study", "study.id", "release.study_id")
+    .innerJoin("wave", "wave.id", "entry_link.wave_id")
+    .innerJoin("study", "study.id", "wave.study_id")
     .leftJoin("link_set", "link_set.id", "entry_link.set_id")
     .selectAll("entry_link")
-    .select(["release.study_id", "link_set.open as set_open", "link_set.terms as set_terms"])
+    .select(["wave.study_id", "link_set.open as set_open", "link_set.terms as set_terms"])
     .where("entry_link.token", "=", token)
     .where("study.binned_at", "is", null)
     .executeTakeFirst();
-  if (!row) return null;
+  const wave = row && (await waveOf(db, row.study_id, row.wave_id));
+  if (!row || !wave) return null;
   const isPersonal = row.set_id !== null;
   const terms = termsIn(isPersonal ? { terms: row.set_terms } : row);
-  const isOpen = row.open === 1 && row.set_open !== 0;
-  const finished = terms.mostFinished === undefined ? 0 : await finishedBy(db, row);
   const theirs = isPersonal ? await sessionBy(db, token) : undefined;
-  const closed = whyNotBegin(terms, { isOpen, finished, now: Date.now() });
+  const isUsed = theirs !== undefined && theirs.state !== "active";
+  const isOpen = row.open === 1 && row.set_open !== 0;
   return {
-    ...{ releaseId: row.release_id, studyId: row.study_id, terms, isPersonal },
-    why: theirs && theirs.state !== "active" ? "used" : closed,
+    ...{ waveId: wave.id, releaseId: wave.release_id, studyId: row.study_id, terms, isPersonal },
+    countsUnderWay: countsUnderWay(planOf(wave)),
+    notNow: isUsed ? { why: "used", says: "" } : await notNowBy(db, { link: row, isOpen, terms, wave }),
     owned: theirs?.state === "active" ? theirs : null,
   };
+}
+
+type Way = { link: Pick<Row, "token" | "set_id">; isOpen: boolean; terms: Terms; wave: WaveRow };
+
+/** Why nobody can begin in the wave, or by the link; null where one can. */
+async function notNowBy(db: Reading, { link, isOpen, terms, wave }: Way): Promise<NotNow | null> {
+  const inWave = await whyNotInWave(db, wave);
+  if (inWave !== null)
+    return {
+      why: inWave,
+      says: (inWave === "closed" && wave.says.trim()) || (terms.says[inWave] ?? ""),
+      opens: laterOf(planOf(wave).from, terms.from),
+    };
+  const finished = terms.mostFinished === undefined ? 0 : await finishedBy(db, link);
+  const why = whyNotBegin(terms, { isOpen, finished, now: Date.now() });
+  return why && { why, says: terms.says[why] ?? "", opens: terms.from };
 }
 
 /** How many have finished by a link, or by all of its set; those that a researcher left out do not count. */
@@ -212,16 +230,16 @@ function localeOf(language: string): string {
 }
 
 /** What somebody reads who cannot begin by a link: the study's own words, else those of its language. */
-export function closedInWords(document: StudyDocument, { says, from }: Terms, why: WhyNot | "used"): string {
+export function closedInWords(document: StudyDocument, { why, says, opens }: NotNow): string {
   const wording = wordingOf(document);
   if (why === "used") return wording.takenPart;
   const plain = { closed: wording.notOpen, early: wording.notYet, over: wording.isOver, full: wording.isFull }[why];
-  const when = from
+  const when = opens
     ? new Intl.DateTimeFormat(localeOf(document.language), {
-        ...{ dateStyle: "long", timeStyle: "short", timeZone: from.zone },
-      }).format(new Date(from.at))
+        ...{ dateStyle: "long", timeStyle: "short", timeZone: opens.zone },
+      }).format(new Date(opens.at))
     : "";
-  return says[why]?.trim() || filledIn(plain, { when });
+  return says.trim() || filledIn(plain, { when });
 }
 
 /** What somebody reads who comes back too late to go on with a session; null while they may. */
@@ -250,13 +268,13 @@ export async function entryOf({ db }: Store, token: string): Promise<LinkEntry |
   const found = await linkBy(db, token);
   if (!found) return null;
   const document = await frozenDocument(db, found.releaseId);
-  const { terms, why, owned, isPersonal } = found;
+  const { terms, notNow, owned, isPersonal } = found;
   return {
     entry: entryInto(document),
     // Whose link it is may go on by it, as long as there is time.
     closed: owned
       ? await lateInWords(db, document, { link: owned.link_token, startedAt: owned.started_at })
-      : why && closedInWords(document, terms, why),
+      : notNow && closedInWords(document, notNow),
     asksWord: terms.who.kind === "word" && !owned,
     isPersonal,
     perBrowser: terms.perBrowser ?? null,

@@ -19,6 +19,8 @@ import { beginningOf } from "./session-of-secret";
 export type NewSession = {
   studyId: string;
   releaseId: string;
+  /** Null for a rehearsal. */
+  waveId: string | null;
   link: string | null;
   document: StudyDocument;
   place: Place;
@@ -80,6 +82,7 @@ export async function insertSession(trx: Transaction<Tables>, secret: string, fr
       id,
       study_id: fresh.studyId,
       release_id: fresh.releaseId,
+      wave_id: fresh.waveId,
       link_token: fresh.link,
       token_hash: secretHash(secret),
       participant,

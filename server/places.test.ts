@@ -144,9 +144,8 @@ describe("places that are given after the first pages", () => {
     const first = await whole(store, link.token, adult, { participant: "tern" });
     const again = await startSession(store, link.token, newSecret(), "browser", { participant: "tern" });
     expect(again).toMatchObject({ ok: true, session: first.place! });
-    const release = await store.db.selectFrom("release").select("id").executeTakeFirstOrThrow();
     const asked = { participant: 12, group: "late", parameters: {} };
-    const lab = await startInLab(store, study.id, release.id, asked, "browser");
+    const lab = await startInLab(store, study.id, link.waveId, asked, "browser");
     if (!lab.ok) throw new Error(lab.reason);
     const { before } = playedBy((await resumeSession(store, lab.secret))!, adult);
     await appendRecords(store, lab.secret, before);
@@ -155,9 +154,8 @@ describe("places that are given after the first pages", () => {
 
   it("of a number that an experimenter asked for and somebody else got meanwhile are the next", async () => {
     const { store, study, link } = await released(studyWithOpening());
-    const release = await store.db.selectFrom("release").select("id").executeTakeFirstOrThrow();
     const asked = { participant: 1, group: "late", parameters: {} };
-    const [one, two] = [1, 2].map(() => startInLab(store, study.id, release.id, asked, "browser"));
+    const [one, two] = [1, 2].map(() => startInLab(store, study.id, link.waveId, asked, "browser"));
     const places = [];
     for (const lab of [await one!, await two!]) {
       if (!lab.ok) throw new Error(lab.reason);

@@ -10,6 +10,7 @@ import { assignAtLine, type Asked } from "./assignment";
 import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
+import { filledWithin } from "./waves";
 import { beginningOf, sessionOfSecret, type SessionRow } from "./session-of-secret";
 
 /** `isElsewhere`: the session continues on another computer; `isEarly`: not all of the first pages are stored yet. */
@@ -61,6 +62,7 @@ async function placeIn(trx: Transaction<Tables>, session: SessionRow): Promise<P
     document,
     { ...asked, code: there.participant_code, sitting: there.sitting },
     toldOf(document, outcomesIn(records)),
+    await filledWithin(trx, there.wave_id),
   );
   if (!given.ok) return given;
   const { participant, group, orders } = given.place;

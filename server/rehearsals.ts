@@ -10,6 +10,7 @@ import type { Id, Value } from "../core/values/ref";
 import type { SessionData } from "../core/run/session-data";
 import { newSecret } from "./chance";
 import type { Store } from "./database/open";
+import { frozenDocument } from "./frozen-documents";
 import { insertSession } from "./new-session";
 import { rehearsalRelease } from "./releases";
 import type { Study } from "./studies";
@@ -59,20 +60,22 @@ export function rehearsalAsked(
   };
 }
 
-/** Starts a rehearsal of the study as it is saved, as a chosen participant. Its data are pilot data. */
+/** Starts a rehearsal of the study as it is saved, or of a release of it, as a chosen participant. Its data are pilot data. */
 export async function startRehearsal(
   store: Store,
   study: Study,
   { participant, given = {}, how = {} }: AskedRehearsal,
   browser: string,
+  release: string | null = null,
 ): Promise<{ secret: string; session: SessionData }> {
-  const releaseId = await rehearsalRelease(store, study);
-  const { document } = study;
+  const releaseId = release ?? (await rehearsalRelease(store, study));
+  const document = release === null ? study.document : await frozenDocument(store.db, release);
   const secret = newSecret();
   const session = await store.db.transaction().execute((trx) =>
     insertSession(trx, secret, {
       studyId: study.id,
       releaseId,
+      waveId: null,
       link: null,
       document,
       place: { participant, ...plannedAssignment(document, participant) },

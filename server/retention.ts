@@ -2,6 +2,7 @@ import { storedDocument } from "../core/design/parse";
 import { counted, noteDeed, settleDeletion } from "./forgetting";
 import type { Store } from "./database/open";
 import { nameless } from "./link-sets";
+import { waveIds } from "./waves";
 
 const day = 86_400_000;
 /** Failed sign-ins are kept for so long. */
@@ -54,7 +55,7 @@ export async function removeWhatIsOver(store: Store, now: number = Date.now()): 
         .set({ label: nameless, note: null })
         .where("set_id", "is not", null)
         .where("label", "!=", nameless)
-        .where("release_id", "in", (eb) => eb.selectFrom("release").select("id").where("study_id", "=", id))
+        .where("wave_id", "in", waveIds(trx, id))
         .executeTakeFirst();
       const links = Number(named.numUpdatedRows);
       if (links > 0)

@@ -34,9 +34,9 @@ export type SessionLine = {
   removed: boolean;
 };
 
-type Part = { pilots?: boolean; limit?: number; offset?: number };
+type Part = { pilots?: boolean; wave?: string | null; limit?: number; offset?: number };
 
-/** Sessions of a study, newest first: all of them, only rehearsals, or a page of them. */
+/** Sessions of a study, newest first: all of them, only rehearsals, those of a wave with rehearsals, or a page of them. */
 export async function listSessions({ db }: Store, studyId: string, part: Part = {}): Promise<SessionLine[]> {
   let query = db
     .selectFrom("session")
@@ -45,6 +45,8 @@ export async function listSessions({ db }: Store, studyId: string, part: Part = 
     .orderBy("started_at", "desc")
     .orderBy("participant", "desc");
   if (part.pilots) query = query.where("pilot", "=", 1);
+  const { wave } = part;
+  if (wave != null) query = query.where((eb) => eb.or([eb("wave_id", "=", wave), eb("pilot", "=", 1)]));
   if (part.limit !== undefined) query = query.limit(part.limit);
   if (part.offset) query = query.offset(part.offset);
   const rows = await query.execute();
@@ -118,19 +120,23 @@ export type SessionCounts = {
   doNotCount: number;
   /** By group: finished. */
   groups: Record<Id, number>;
-  /** By release: started and finished. */
-  releases: Record<string, { started: number; finished: number }>;
 };
 
-export async function countSessions({ db }: Store, studyId: string): Promise<SessionCounts> {
-  const rows = await db
+/** Counts the sessions of a study, or of one of its waves. */
+export async function countSessions(
+  { db }: Store,
+  studyId: string,
+  wave: string | null = null,
+): Promise<SessionCounts> {
+  let query = db
     .selectFrom("session")
     .select(["release_id", "group_id", "state", "pilot"])
     .select((eb) => eb("excluded_at", "is not", null).as("excluded"))
     .select(({ fn }) => fn.countAll<number>().as("count"))
     .where("study_id", "=", studyId)
-    .groupBy(["release_id", "group_id", "state", "pilot", (eb) => eb("excluded_at", "is not", null)])
-    .execute();
+    .groupBy(["release_id", "group_id", "state", "pilot", (eb) => eb("excluded_at", "is not", null)]);
+  if (wave !== null) query = query.where((eb) => eb.or([eb("wave_id", "=", wave), eb("pilot", "=", 1)]));
+  const rows = await query.execute();
   const counts: SessionCounts = {
     all: 0,
     started: 0,
@@ -139,16 +145,14 @@ export async function countSessions({ db }: Store, studyId: string): Promise<Ses
     notTaken: 0,
     doNotCount: 0,
     groups: {},
-    releases: {},
   };
+  const releases = new Set<string>();
   for (const { release_id, group_id, state, pilot, excluded, count: given } of rows) {
     const count = Number(given);
     counts.all += count;
-    const release = (counts.releases[release_id] ??= { started: 0, finished: 0 });
-    release.started += count;
     const isFinished = state === "finished" && !excluded;
-    if (isFinished) release.finished += count;
     if (pilot === 1) continue;
+    releases.add(release_id);
     counts.started += count;
     if (excluded) counts.doNotCount += count;
     else if (state === "screened-out" || state === "declined") counts.notTaken += count;
@@ -156,8 +160,8 @@ export async function countSessions({ db }: Store, studyId: string): Promise<Ses
     counts.finished += count;
     counts.groups[group_id] = (counts.groups[group_id] ?? 0) + count;
   }
-  for (const releaseId of Object.keys(counts.releases)) {
-    const { count } = await db
+  for (const releaseId of releases) {
+    let active = db
       .selectFrom("session")
       .select(({ fn }) => fn.countAll<number>().as("count"))
       .where("study_id", "=", studyId)
@@ -165,8 +169,9 @@ export async function countSessions({ db }: Store, studyId: string): Promise<Ses
       .where("pilot", "=", 0)
       .where("state", "=", "active")
       .where("excluded_at", "is", null)
-      .where("seen_at", "<=", new Date(activeSince(await frozenDocument(db, releaseId))).toISOString())
-      .executeTakeFirstOrThrow();
+      .where("seen_at", "<=", new Date(activeSince(await frozenDocument(db, releaseId))).toISOString());
+    if (wave !== null) active = active.where("wave_id", "=", wave);
+    const { count } = await active.executeTakeFirstOrThrow();
     counts.brokenOff += Number(count);
   }
   return counts;

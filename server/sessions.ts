@@ -1,5 +1,5 @@
 import type { Transaction } from "kysely";
-import { isWord } from "../core/collect/terms";
+import { isWord, type WhyNot } from "../core/collect/terms";
 import type { SessionData } from "../core/run/session-data";
 import type { Id } from "../core/values/ref";
 import { assignForStart, type Parameters } from "./assignment";
@@ -7,10 +7,11 @@ import { newSecret, secretHash } from "./chance";
 import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
-import { frozenDocument, hasRelease } from "./frozen-documents";
+import { frozenDocument } from "./frozen-documents";
 import { countIntake, intakeProblem } from "./intake";
 import { closedInWords, lateInWords, linkBy, wordingOf, wrongWord } from "./links";
 import { insertSession } from "./new-session";
+import { filledWithin, waveGone, waveOf, whyNotInWave } from "./waves";
 import { forgetInPlay, resumeSession, sessionOfSecret } from "./session-of-secret";
 
 /** `goOn`: no session that can go on has the code that was given; `word`: the link asks for another word. */
@@ -46,13 +47,13 @@ export async function startSession(
       .executeTakeFirst();
     if (there) return null;
     let link = await linkBy(trx, token);
-    if (link?.isPersonal) {
-      // Of two who come by it at the same moment the second is to see the first.
+    if (link && (link.isPersonal || link.countsUnderWay)) {
+      // Of two who come at the same moment the second is to see the first.
       await lockStudy(trx, link.studyId);
       link = await linkBy(trx, token);
     }
     if (!link) return { ok: false, reason: "This link is not open. Ask the researcher for the right one." };
-    const { studyId, releaseId, terms, why, owned } = link;
+    const { studyId, waveId, releaseId, terms, notNow, owned } = link;
     const document = await frozenDocument(trx, releaseId);
     /** Goes on with a session at this computer, where it is not too late for that. */
     const goOnWith = async (there: NonNullable<typeof owned>): Promise<Started | null> => {
@@ -70,11 +71,11 @@ export async function startSession(
     }
     // Whose link it is goes on by it, wherever that is.
     if (owned) return goOnWith(owned);
-    if (why !== null) return { ok: false, reason: closedInWords(document, terms, why) };
+    if (notNow !== null) return { ok: false, reason: closedInWords(document, notNow) };
     if (!isWord(terms, word)) return { ok: false, reason: wrongWord(document), word: "wrong" };
     const full = await intakeProblem(store, trx, studyId, token, true);
     if (full !== null) return { ok: false, reason: full };
-    const given = await assignForStart(trx, studyId, document, { parameters });
+    const given = await assignForStart(trx, studyId, document, { parameters }, await filledWithin(trx, waveId));
     if (!given.ok) return given;
     await countIntake(store, trx, studyId, token, { sessions: 1, characters: 0 });
     return {
@@ -82,6 +83,7 @@ export async function startSession(
       session: await insertSession(trx, secret, {
         studyId,
         releaseId,
+        waveId,
         link: token,
         document,
         ...given,
@@ -134,28 +136,39 @@ async function moved(
 }
 
 /**
- * Starts a session at this computer on a release, as the experimenter says: with a participant's number or the next free
- * one, in a chosen group or the next in turn.
+ * Starts a session at this computer in a wave, as the experimenter says: with a participant's number or the next free one,
+ * in a chosen group or the next in turn.
  */
 export async function startInLab(
   store: Store,
   studyId: string,
-  releaseId: string,
+  waveId: string,
   asked: { participant: number | null; group: Id | null; parameters: Parameters },
   browser: string,
 ): Promise<{ ok: true; secret: string } | { ok: false; reason: string }> {
   const secret = newSecret();
   return store.db.transaction().execute(async (trx) => {
-    if (!(await hasRelease(trx, studyId, releaseId)))
-      return { ok: false, reason: "This release is gone. Load the page again." };
-    const document = await frozenDocument(trx, releaseId);
-    const given = await assignForStart(trx, studyId, document, asked);
+    await lockStudy(trx, studyId);
+    const wave = await waveOf(trx, studyId, waveId);
+    if (!wave) return { ok: false, reason: waveGone };
+    const why = await whyNotInWave(trx, wave);
+    if (why !== null) return { ok: false, reason: notInLab[why] };
+    const document = await frozenDocument(trx, wave.release_id);
+    const given = await assignForStart(trx, studyId, document, asked, await filledWithin(trx, waveId));
     if (!given.ok) return given;
-    const fresh = { studyId, releaseId, link: null, document, ...given, asked, pilot: false, browser };
-    await insertSession(trx, secret, fresh);
+    const begun = { studyId, releaseId: wave.release_id, waveId, link: null };
+    await insertSession(trx, secret, { ...begun, document, ...given, asked, pilot: false, browser });
     return { ok: true, secret };
   });
 }
+
+/** What the experimenter is told where nobody can begin in the wave. */
+const notInLab: Record<WhyNot, string> = {
+  closed: "This wave is paused or closed. Open it to start a session.",
+  early: "This wave has not begun. Change its dates to start a session.",
+  over: "This wave is over. Change its dates to start a session.",
+  full: "This wave has all the sessions that were wanted. Change its target to start another.",
+};
 
 /** Excludes a session from what counts, or includes it again. Its records stay as they are. */
 export async function setExcluded({ db }: Store, studyId: string, id: string, isExcluded: boolean): Promise<void> {

@@ -10,6 +10,7 @@ import type { StudyDocument } from "../core/design/document";
 import { newId, newSeed, newStudyCode } from "./chance";
 import { locked } from "./database/locked";
 import type { Store } from "./database/open";
+import { planOf } from "./waves";
 import type { Tables } from "./database/tables";
 
 export type Study = {
@@ -129,7 +130,6 @@ export async function addStudy(
         created_at: at,
         edited_at: at,
         binned_at: null,
-        target: null,
       })
       .onConflict((conflict) => conflict.column("code").doNothing())
       .executeTakeFirst();
@@ -146,9 +146,16 @@ export function createStudy(store: Store, ownerId: string, title: string, starte
   return addStudy(store, ownerId, document);
 }
 
-/** A copy with everything but sessions and releases. */
-export async function duplicateStudy(store: Store, study: Study): Promise<Study> {
-  const copy = await addStudy(store, study.ownerId, { ...study.document, title: `${study.document.title}, copy` });
+/** A copy with everything but sessions and releases: of the study as it is saved, or of another document of it. */
+export async function duplicateStudy(
+  store: Store,
+  study: Study,
+  { document, title }: Pick<Study, "document"> & { title: string } = {
+    document: study.document,
+    title: `${study.document.title}, copy`,
+  },
+): Promise<Study> {
+  const copy = await addStudy(store, study.ownerId, { ...document, title });
   await store.db
     .insertInto("study_media")
     .columns(["study_id", "sha256", "mime", "bytes", "added_at"])
@@ -253,6 +260,7 @@ export async function listStudies({ db }: Store, ownerId: string): Promise<Study
         .execute()
     ).map(({ id }) => id),
   );
+  const targets = await targetsOf(db, ownerId);
   return rows.map((row) => {
     const document = storedDocument(row.document);
     const own = sessions.filter(({ study }) => study === row.id);
@@ -267,11 +275,27 @@ export async function listStudies({ db }: Store, ownerId: string): Promise<Study
       groups: document.groups.length,
       parts: listedParts(document.runningOrder).length,
       finished: own.reduce((sum, each) => sum + (each.state === "finished" ? each.count : 0), 0),
-      target: row.target,
+      target: targets.get(row.id) ?? null,
       released: released.has(row.id),
       days,
       editedAt: row.edited_at,
       binnedAt: row.binned_at,
     };
   });
+}
+
+/** How many finished sessions the owner's studies want, over their waves; nothing of those that do not say. */
+async function targetsOf(db: Store["db"], ownerId: string): Promise<Map<string, number>> {
+  const rows = await db
+    .selectFrom("wave")
+    .innerJoin("study", "study.id", "wave.study_id")
+    .select(["wave.study_id", "wave.plan"])
+    .where("study.owner_id", "=", ownerId)
+    .execute();
+  const targets = new Map<string, number>();
+  for (const { study_id, plan } of rows) {
+    const { target } = planOf({ plan });
+    if (target !== undefined) targets.set(study_id, (targets.get(study_id) ?? 0) + target);
+  }
+  return targets;
 }

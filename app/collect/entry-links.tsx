@@ -13,7 +13,7 @@ import { parameterStrata } from "~/core/design/allocation";
 import type { StudyDocument } from "~/core/design/document";
 import type { LinkSet } from "~/server/link-sets";
 import type { EntryLink } from "~/server/links";
-import type { Release } from "~/server/releases";
+import type { Wave } from "~/server/waves";
 
 /** The parameters a link needs for this study, as written in an address. */
 const linkNeeds = ({ allocation, groups }: StudyDocument): string[] => [
@@ -25,24 +25,22 @@ const linkNeeds = ({ allocation, groups }: StudyDocument): string[] => [
 
 type Counts = { started: number; finished: number };
 
-/** The links of a release, each with what it asks, and a way to make another. */
+/** The links of a wave, each with what it asks, and a way to make another. */
 export function EntryLinks({
   origin,
   links,
   sets,
   counts,
   document,
-  release,
-  newest,
+  wave,
 }: {
   origin: string;
   links: EntryLink[];
   sets: LinkSet[];
   counts: Readonly<Record<string, Counts>>;
+  /** The release the wave runs. */
   document: StudyDocument;
-  /** The release the links lead to, and the newest one. */
-  release: Release;
-  newest: Release;
+  wave: Wave;
 }) {
   const adding = useFetcher<{ reason?: string }>();
   const [isMaking, setMaking] = useState(false);
@@ -50,11 +48,11 @@ export function EntryLinks({
   const { participation } = document.settings;
   const add = () =>
     void adding.submit(
-      { release: release.id, label: `Link ${links.length + 1}` },
+      { do: "add-link", wave: wave.id, label: `Link ${links.length + 1}` },
       { method: "post", encType: "application/json" },
     );
   return (
-    <section aria-label="Entry links" className="rounded-md border border-hairline bg-sheet px-4 pb-3 pt-1">
+    <section aria-label="Entry links" className="mt-2.5 rounded-md border border-hairline bg-sheet px-4 pb-3 pt-1">
       {links.map((link) => (
         <LinkPanel
           key={link.token}
@@ -67,9 +65,9 @@ export function EntryLinks({
         <LinkSetPanel key={set.id} set={set} origin={origin} />
       ))}
       <div className="mt-3 flex gap-5">
-        <AddLine says={`Another link to release ${release.number}`} onClick={add} />
+        <AddLine says="Another link" onClick={add} />
         <AddLine says="Links for one person each" onClick={() => setMaking(true)} />
-        <NewLinks release={release} open={isMaking} onOpenChange={setMaking} />
+        <NewLinks wave={wave} open={isMaking} onOpenChange={setMaking} />
       </div>
       {adding.data?.reason && (
         <p role="alert" className="mt-1 text-sm text-alarm">
@@ -83,12 +81,6 @@ export function EntryLinks({
         <span className="whitespace-nowrap font-mono text-xs">?participant=</span> and a name of theirs after it, a
         later sitting has the same number, group and order as the first.
       </p>
-      {newest.number > release.number && (
-        <p className="mt-1 text-sm text-chestnut">
-          {links.length === 1 ? "This link still runs" : "These links still run"} release {release.number}. Release{" "}
-          {newest.number} has links of its own: choose it on the left.
-        </p>
-      )}
       {needs.length > 0 && (
         <p className="mt-1 text-sm text-chestnut">
           A link needs {needs.join(" and ")} after it, for example{" "}
@@ -111,7 +103,10 @@ function LinkPanel({ link, address, counts }: { link: EntryLink; address: string
   const sent = changing.json as { open?: boolean } | undefined;
   const isOpen = sent?.open ?? link.open;
   const change = (what: { open?: boolean; label?: string }) =>
-    void changing.submit({ link: link.token, ...what }, { method: "post", encType: "application/json" });
+    void changing.submit(
+      { do: "set-link", link: link.token, ...what },
+      { method: "post", encType: "application/json" },
+    );
   const copy = () =>
     copyText(address, "The link is copied.", "The browser blocked copying. Select the address and copy it.");
   return (

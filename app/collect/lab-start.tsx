@@ -8,14 +8,17 @@ import type { action } from "~/app/routes/study-lab";
 import { parameterStrata } from "~/core/design/allocation";
 import type { StudyDocument } from "~/core/design/document";
 import type { Release } from "~/server/releases";
+import type { Wave } from "~/server/waves";
 
 /** Starting a session at this computer, as the experimenter says: number, group, and what is known beforehand. */
 export function LabStart({
   code,
+  wave,
   release,
   document: { groups, allocation },
 }: {
   code: string;
+  wave: Wave;
   release: Release;
   document: StudyDocument;
 }) {
@@ -32,7 +35,7 @@ export function LabStart({
   const start = () =>
     void starting.submit(
       {
-        release: release.id,
+        wave: wave.id,
         participant: participant.trim() === "" ? null : Number(participant),
         group: group === "" ? null : group,
         parameters: Object.fromEntries(
@@ -50,7 +53,7 @@ export function LabStart({
         open={isOpen}
         onOpenChange={setOpen}
         title="Start a session on this computer"
-        description={`On release ${release.number}. Its data count; to try the study out, use Rehearse.`}
+        description={`In ${wave.plan.name}, on release ${release.number}. Its data count; to try the study out, use Rehearse.`}
       >
         <div className="grid gap-2">
           <Property label="Participant" htmlFor="lab-participant">

@@ -1,29 +1,24 @@
 import { useId, useState } from "react";
-import { useFetcher } from "react-router";
 import { Button } from "~/app/components/button";
 import { Sentence, SentenceChoice, SentenceNumber, SentenceText } from "~/app/components/sentence";
-import { useInBrowser } from "~/app/components/use-in-browser";
-import type { Moment, Terms, WhyNot } from "~/core/collect/terms";
+import { hereZone, SpanChoice } from "./moment-field";
+import { useChosen } from "./use-chosen";
+import type { Terms, WhyNot } from "~/core/collect/terms";
 
 /** What a link, or a set of links for one person each, asks of those who come by it: a sentence whose underlined words are choices. */
 export function LinkSentence({ of, asked }: { of: { link: string } | { set: string }; asked: Terms }) {
-  const saving = useFetcher<{ reason?: string }>();
-  const sent = saving.json as { terms: Terms } | undefined;
-  /** What was chosen last: it stands until the server tells how it is, or while the server refuses it. */
-  const [last, setLast] = useState<{ terms: Terms; instead: Terms } | null>(null);
-  const isRefused = saving.data?.reason !== undefined;
-  const chosen = last && (last.instead === asked || isRefused) ? last.terms : asked;
-  const terms = sent?.terms ?? chosen;
+  const {
+    value: terms,
+    save,
+    without,
+    reason,
+  } = useChosen(asked, (next) => ({
+    ...("link" in of ? { do: "set-link", link: of.link } : { do: "set-links", set: of.set }),
+    terms: next,
+  }));
   const [isSaying, setSaying] = useState(false);
   const saysId = useId();
   const { from, until, mostFinished, goOn, says } = terms;
-  const saveWhole = (next: Terms) => {
-    setLast({ terms: next, instead: asked });
-    void saving.submit({ ...of, terms: next } as never, { method: "post", encType: "application/json" });
-  };
-  const save = (change: Partial<Terms>) => saveWhole({ ...terms, ...change });
-  const without = (name: "perBrowser" | "from" | "until" | "mostFinished") =>
-    saveWhole(Object.fromEntries(Object.entries(terms).filter(([each]) => each !== name)) as Terms);
   return (
     <div className="mt-2">
       <Sentence>
@@ -33,27 +28,12 @@ export function LinkSentence({ of, asked }: { of: { link: string } | { set: stri
           <WhoAndHowOften terms={terms} save={save} without={without} />
         )}
         {", "}
-        <SentenceChoice
-          label="From when"
-          value={from ? "day" : "now"}
-          options={[
-            ["now", "from now on"],
-            ["day", "from this time on:"],
-          ]}
-          onChange={(kind) => (kind === "now" ? without("from") : save({ from: inDays(0) }))}
+        <SpanChoice
+          from={from}
+          until={until}
+          setFrom={(moment) => (moment ? save({ from: moment }) : without("from"))}
+          setUntil={(moment) => (moment ? save({ until: moment }) : without("until"))}
         />
-        {from && <When label="Opens" moment={from} onChange={(moment) => save({ from: moment })} />}
-        {", "}
-        <SentenceChoice
-          label="Until when"
-          value={until ? "day" : "closed"}
-          options={[
-            ["closed", "until it is closed"],
-            ["day", "until this time:"],
-          ]}
-          onChange={(kind) => (kind === "closed" ? without("until") : save({ until: inDays(14) }))}
-        />
-        {until && <When label="Is over" moment={until} onChange={(moment) => save({ until: moment })} />}
         {", "}
         <SentenceChoice
           label="How many"
@@ -109,9 +89,9 @@ export function LinkSentence({ of, asked }: { of: { link: string } | { set: stri
         )}
         .
       </Sentence>
-      {saving.data?.reason && (
+      {reason && (
         <p role="alert" className="mt-1 text-sm text-alarm">
-          {saving.data.reason}
+          {reason}
         </p>
       )}
       <Button
@@ -208,36 +188,3 @@ const occasions: Record<WhyNot, string> = {
   over: "After its time",
   full: "When enough have finished",
 };
-
-const hereZone = () => Intl.DateTimeFormat().resolvedOptions().timeZone;
-/** The next full hour, so many days from now. */
-function inDays(days: number): Moment {
-  const at = new Date(Date.now() + days * 86_400_000 + 3_600_000);
-  at.setMinutes(0, 0, 0);
-  return { at: at.toISOString(), zone: hereZone() };
-}
-
-/** A day and time, typed in this computer's time zone. */
-function When({ label, moment, onChange }: { label: string; moment: Moment; onChange: (moment: Moment) => void }) {
-  const inBrowser = useInBrowser();
-  if (!inBrowser) return <span> {moment.at}</span>;
-  const at = new Date(moment.at);
-  const two = (number: number) => String(number).padStart(2, "0");
-  const local = `${at.getFullYear()}-${two(at.getMonth() + 1)}-${two(at.getDate())}T${two(at.getHours())}:${two(at.getMinutes())}`;
-  return (
-    <span className="whitespace-nowrap">
-      {" "}
-      <input
-        type="datetime-local"
-        aria-label={label}
-        defaultValue={local}
-        className="sentence-written"
-        onChange={({ target }) => {
-          const chosen = new Date(target.value);
-          if (!Number.isNaN(chosen.getTime())) onChange({ at: chosen.toISOString(), zone: hereZone() });
-        }}
-      />
-      <span className="font-sans text-sm text-muted"> {hereZone()}</span>
-    </span>
-  );
-}

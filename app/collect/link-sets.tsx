@@ -29,7 +29,8 @@ export function LinkSetPanel({ set, origin }: { set: LinkSet; origin: string }) 
   const isOpen = sent?.open ?? set.open;
   const { until } = set.terms;
   const isOver = until !== undefined && Date.parse(until.at) <= Date.now();
-  const change = (what: { open?: boolean; label?: string }) => void changing.submit({ set: set.id, ...what }, asJson);
+  const change = (what: { open?: boolean; label?: string }) =>
+    void changing.submit({ do: "set-links", set: set.id, ...what }, asJson);
   const load = async (): Promise<PersonalLink[]> => {
     const answer = await fetch(`/studies/${code}/links/${set.id}`).catch(() => null);
     if (answer?.ok) return (await answer.json()) as PersonalLink[];
@@ -105,7 +106,7 @@ function OneByOne({ load, addressOf, stateOf }: OneByOneProps) {
   const [lost, setLost] = useState<PersonalLink | null>(null);
   const renew = (token: string) => {
     setLost(null);
-    void renewing.submit({ renew: token }, asJson);
+    void renewing.submit({ do: "renew-link", link: token }, asJson);
   };
   useEffect(() => {
     let isHere = true;

@@ -3,15 +3,15 @@ import { useFetcher } from "react-router";
 import { Button } from "~/app/components/button";
 import { Dialog } from "~/app/components/dialog";
 import { linksFromPattern, linksFromText } from "~/core/collect/link-list";
-import type { Release } from "~/server/releases";
+import type { Wave } from "~/server/waves";
 
 /** Makes links for one person each: from a list, or so many by a pattern. */
 export function NewLinks({
-  release,
+  wave,
   open,
   onOpenChange,
 }: {
-  release: Release;
+  wave: Wave;
   open: boolean;
   onOpenChange: (open: boolean) => void;
 }) {
@@ -36,7 +36,7 @@ export function NewLinks({
   const make = () => {
     setTried(true);
     if (problem !== null || !list.ok) return;
-    void making.submit({ release: release.id, label: name.trim(), links: list.links } as never, {
+    void making.submit({ do: "add-links", wave: wave.id, label: name.trim(), links: list.links } as never, {
       method: "post",
       encType: "application/json",
     });
@@ -46,7 +46,7 @@ export function NewLinks({
       wide
       open={open}
       onOpenChange={onOpenChange}
-      title={`Links to release ${release.number}, one a person`}
+      title={`Links in ${wave.plan.name}, one a person`}
       description="Each can be used by one person, once. Who has the link goes on by it, also at another computer."
     >
       <label className="grid gap-0.5 text-sm text-muted">

@@ -14,6 +14,7 @@ import { KeptAside } from "./kept-aside";
 export function Sessions({
   sessions,
   counts,
+  target,
   document,
   page,
   pages,
@@ -21,6 +22,8 @@ export function Sessions({
 }: {
   sessions: SessionLine[];
   counts: SessionCounts;
+  /** So many finished sessions are wanted; undefined where that is not said. */
+  target: number | undefined;
   document: StudyDocument;
   page: number;
   pages: number;
@@ -31,8 +34,23 @@ export function Sessions({
     <>
       <div className="mt-4 flex flex-wrap items-center gap-x-6 gap-y-1 px-0.5">
         <span>
-          <b>{counts.finished} finished</b> <span className="text-muted">of {counts.started} started</span>
+          <b>{counts.finished} finished</b>{" "}
+          <span className="text-muted">
+            of {target === undefined ? `${counts.started} started` : `${target}, ${counts.started} started`}
+          </span>
         </span>
+        {target !== undefined && (
+          <span
+            role="img"
+            aria-label={`${counts.finished} of ${target}`}
+            className="h-2 w-[160px] overflow-hidden rounded-[2px] bg-track"
+          >
+            <span
+              className="block h-full bg-plumage"
+              style={{ width: `${Math.min(100, (100 * counts.finished) / target)}%` }}
+            />
+          </span>
+        )}
         {document.groups.map((group, index) => (
           <span key={group.id} className="flex items-center gap-1.5 text-sm">
             <span aria-hidden="true" className="size-2.5 rounded-full" style={{ background: conditionColor(index) }} />
@@ -201,7 +219,7 @@ function SessionRow({
             title={excludedMeans(document)}
             onClick={() =>
               void excluding.submit(
-                { session: session.id, excluded: !session.excluded },
+                { do: "exclude", session: session.id, excluded: !session.excluded },
                 { method: "post", encType: "application/json" },
               )
             }

@@ -5,6 +5,7 @@ import { requireStudy } from "~/app/account.server";
 import { Button, buttonClass } from "~/app/components/button";
 import { frozenDocument } from "~/server/frozen-documents";
 import { linksOf } from "~/server/links";
+import { waveOf } from "~/server/waves";
 import { wordingFor } from "~/core/wording/wording";
 import type { Route } from "./+types/poster";
 
@@ -14,7 +15,9 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
   const { store, publicAddress } = context;
   const link = (await linksOf(store, study.id)).find(({ token }) => token === params.token);
   if (!link) throw data(null, { status: 404 });
-  const { title, language, settings } = await frozenDocument(store.db, link.releaseId);
+  const wave = await waveOf(store.db, study.id, link.waveId);
+  if (!wave) throw data(null, { status: 404 });
+  const { title, language, settings } = await frozenDocument(store.db, wave.release_id);
   const { welcome, contact, wording } = settings.participation;
   const address = `${publicAddress?.origin ?? new URL(request.url).origin}/join/${link.token}`;
   return {

@@ -2,7 +2,7 @@ import { Download } from "lucide-react";
 import { data, useSearchParams, type ShouldRevalidateFunctionArgs } from "react-router";
 import { requireStudy } from "~/app/account.server";
 import { buttonClass } from "~/app/components/button";
-import { Tick } from "~/app/components/fields";
+import { Choice, Tick } from "~/app/components/fields";
 import { Menu, MenuItem } from "~/app/components/menu";
 import { useStudy } from "~/app/editing/use-study";
 import { dataAddress } from "~/app/results/export-choice";
@@ -65,7 +65,7 @@ export default function Results({ loaderData }: Route.ComponentProps) {
       },
       { replace: true, preventScrollReset: true },
     );
-  const { name, names, question, answer, started, finished, leftOut, all } = loaderData;
+  const { name, names, question, answer, started, finished, leftOut, all, waves, wave } = loaderData;
   const View = viewOf(name);
   return (
     <div className="flex h-full flex-col overflow-hidden small:h-auto small:overflow-visible">
@@ -95,6 +95,16 @@ export default function Results({ loaderData }: Route.ComponentProps) {
             with {leftOutInWords(leftOut)}
           </Tick>
         )}
+        {waves.length > 1 && (
+          <span className="ml-3 w-44">
+            <Choice
+              label="Wave"
+              value={wave ?? ""}
+              options={[["", "all waves"], ...waves.map(({ id, name: of }) => [id, of] as const)]}
+              onChange={(chosen) => ask({ wave: chosen, page: "1" })}
+            />
+          </span>
+        )}
         <span className="ml-auto" />
         <Menu
           align="end"
@@ -110,11 +120,13 @@ export default function Results({ loaderData }: Route.ComponentProps) {
             its own file they are plain text.
           </p>
           {exportOrder.map((format) => (
-            <MenuItem key={format} onSelect={() => location.assign(dataAddress(code, format))}>
+            <MenuItem key={format} onSelect={() => location.assign(dataAddress(code, format, wave))}>
               {`All data, ${exportFormats[format].says} (zip)`}
             </MenuItem>
           ))}
-          <MenuItem onSelect={() => location.assign(`/studies/${code}/trials.csv`)}>
+          <MenuItem
+            onSelect={() => location.assign(`/studies/${code}/trials.csv${wave === null ? "" : `?wave=${wave}`}`)}
+          >
             Trials alone, for a statistics program (CSV)
           </MenuItem>
         </Menu>

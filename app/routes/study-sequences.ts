@@ -3,7 +3,7 @@ import { exported } from "~/app/exported.server";
 import { excessInWords } from "~/core/allocate/bounds";
 import { csv } from "~/core/export/formats/csv";
 import { frozenDocument } from "~/server/frozen-documents";
-import { listReleases } from "~/server/releases";
+import { listReleases, noRelease } from "~/server/releases";
 import type { Route } from "./+types/study-sequences";
 
 const most = 500;
@@ -15,7 +15,7 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
   const releases = await listReleases(context.store, study.id);
   const asked = query.get("release");
   const release = asked === null ? releases[0] : releases.find(({ number }) => String(number) === asked);
-  if (asked !== null && !release) return new Response(`There is no release ${asked} of this study.`, { status: 404 });
+  if (asked !== null && !release) return new Response(noRelease(asked), { status: 404 });
   const document = release ? await frozenDocument(context.store.db, release.id) : study.document;
   const excess = excessInWords(document);
   if (excess !== null) return new Response(excess, { status: 422 });

@@ -1,28 +1,7 @@
 import { object, variant } from "../shape/compound";
 import { only, text, whole } from "../shape/plain";
 import { optional, type Of, type Shape } from "../shape/shape";
-
-/** Whether browsers and servers know a time zone by this name. */
-function isZone(zone: string): boolean {
-  try {
-    new Intl.DateTimeFormat("en", { timeZone: zone });
-    return true;
-  } catch {
-    return false;
-  }
-}
-
-/** A moment, with the time zone in which it was said: `Europe/Berlin`. */
-const momentFields = object({
-  at: text({
-    missing: "is missing: choose a day and time",
-    pattern: /^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d\.\d{3}Z$/,
-    otherwise: "must be a moment in UTC",
-  }),
-  zone: text({ missing: "is missing", most: 60 }),
-});
-export interface Moment extends Of<typeof momentFields> {}
-const moment: Shape<Moment> = momentFields;
+import { dayIn, moment, outsideOf, spanProblem } from "./moment";
 
 const who = variant("kind", {
   anyone: object({ kind: only("anyone") }),
@@ -58,13 +37,8 @@ export const terms: Shape<Terms> = termsFields;
 export const openTerms: Terms = { who: { kind: "anyone" }, goOn: { kind: "whenever" }, says: {} };
 
 /** What is wrong with terms that have their form; null where nothing is. */
-export function termsProblem({ from, until, goOn: going }: Terms): string | null {
-  const zones = [from?.zone, until?.zone, going.kind === "same-day" ? going.zone : undefined];
-  const [unknown] = zones.filter((zone) => zone !== undefined && !isZone(zone));
-  if (unknown !== undefined) return `“${unknown}” is no time zone.`;
-  for (const each of [from, until]) if (each && Number.isNaN(Date.parse(each.at))) return "This day does not exist.";
-  return from && until && Date.parse(from.at) >= Date.parse(until.at) ? "It would be over before it opens." : null;
-}
+export const termsProblem = ({ from, until, goOn: going }: Terms): string | null =>
+  spanProblem({ from, until }, going.kind === "same-day" ? [going.zone] : []);
 
 /** Why nobody can begin by a link: what is said of it can be put in the study's own words. */
 export type WhyNot = "closed" | "early" | "over" | "full";
@@ -73,19 +47,11 @@ export type WhyNot = "closed" | "early" | "over" | "full";
 export type LinkStanding = { isOpen: boolean; finished: number; now: number };
 
 /** Why nobody can begin by a link just now; null where one can. */
-export function whyNotBegin(
-  { from, until, mostFinished }: Terms,
-  { isOpen, finished, now }: LinkStanding,
-): WhyNot | null {
+export function whyNotBegin(terms: Terms, { isOpen, finished, now }: LinkStanding): WhyNot | null {
   if (!isOpen) return "closed";
-  if (from && now < Date.parse(from.at)) return "early";
-  if (until && now >= Date.parse(until.at)) return "over";
-  return mostFinished !== undefined && finished >= mostFinished ? "full" : null;
+  const { mostFinished } = terms;
+  return outsideOf(terms, now) ?? (mostFinished !== undefined && finished >= mostFinished ? "full" : null);
 }
-
-/** The calendar day of a moment in a time zone. */
-const dayIn = (zone: string, at: number): string =>
-  new Intl.DateTimeFormat("en-CA", { timeZone: zone, dateStyle: "short" }).format(at);
 
 /** Whether a session that was begun at a moment may still be gone on with, both in ms since 1970. What was recorded of it is taken in either way. */
 export function mayGoOn({ goOn: going }: Terms, begun: number, now: number): boolean {

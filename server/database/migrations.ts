@@ -1,5 +1,6 @@
 import { PostgresAdapter, sql, type Kysely, type Migration } from "kysely";
 import type { Tables } from "./tables";
+import { addWaves } from "./waves-migration";
 
 type Any = Kysely<unknown>;
 
@@ -321,6 +322,7 @@ export const migrations: Record<string, Migration> = {
       await db.schema.createIndex("entry_link_set").on("entry_link").columns(["set_id", "place"]).execute();
     },
   },
+  "0015_waves": { up: addWaves },
 };
 
 /** Gives sittings of one participant that have the same number the next free ones, in the order in which they began. */

@@ -1,4 +1,5 @@
 import type { SessionState } from "../../core/export/tables/standing";
+import type { WaveState } from "../../core/collect/wave";
 import type { WhyAside } from "../../core/export/tables/kept-aside";
 import type { Generated } from "kysely";
 import type { SessionRecord } from "../../core/records/record";
@@ -40,7 +41,6 @@ type StudyTable = {
   created_at: Time;
   edited_at: Time;
   binned_at: Time | null;
-  target: number | null;
   /** The highest participant's number that was ever given out and is not there any more. */
   numbered_to: Generated<number>;
 };
@@ -58,10 +58,30 @@ type ReleaseTable = {
   document: string;
   note: string;
   frozen_at: Time;
+  /** The name of who released it. */
+  by_whom: Generated<string>;
+  /** JSON: what preflight noted then, and was accepted with it. */
+  accepted: Generated<string>;
+};
+/** A wave of data collection; the release it runs is the one sessions begin on now. */
+type WaveTable = {
+  id: string;
+  study_id: string;
+  /** Where it stands among the study's waves, from 0. */
+  place: number;
+  release_id: string;
+  /** JSON of its name, dates and target. */
+  plan: string;
+  state: WaveState;
+  /** What people read while it is paused or closed; empty for what the study says. */
+  says: string;
+  /** When it was last opened, paused or closed. */
+  changed_at: Time;
+  created_at: Time;
 };
 type EntryLinkTable = {
   token: string;
-  release_id: string;
+  wave_id: string;
   label: string;
   open: YesNo;
   /** What it asks of those who come by it, as JSON; null for nothing. */
@@ -74,7 +94,7 @@ type EntryLinkTable = {
 };
 type LinkSetTable = {
   id: string;
-  release_id: string;
+  wave_id: string;
   label: string;
   open: YesNo;
   terms: string | null;
@@ -85,6 +105,8 @@ type SessionTable = {
   study_id: string;
   release_id: string;
   link_token: string | null;
+  /** Null for rehearsals. */
+  wave_id: Generated<string | null>;
   token_hash: string;
   /** 0 until the session has its place; its group is empty then. */
   participant: number;
@@ -175,6 +197,7 @@ export type Tables = {
   study_version: StudyVersionTable;
   study_media: StudyMediaTable;
   release: ReleaseTable;
+  wave: WaveTable;
   entry_link: EntryLinkTable;
   link_set: LinkSetTable;
   session: SessionTable;

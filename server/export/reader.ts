@@ -14,6 +14,7 @@ import type { Tables } from "../database/tables";
 import { frozenDocument } from "../frozen-documents";
 import { beginningOf } from "../session-of-secret";
 import type { Study } from "../studies";
+import { wavesOf } from "../waves";
 import type { Selectable } from "kysely";
 
 /** So many records are read in one batch, and so many characters of them; other requests run in between. */
@@ -29,6 +30,9 @@ export type Sitting = {
   release: Release;
   row: Selectable<Tables["session"]>;
 };
+
+/** Which sessions: with rehearsals or without, of all waves (null) or one. */
+export type Taken = { pilots: boolean; wave?: string | null };
 
 /** Yields to other requests. */
 export const otherTurns = () => new Promise<void>((resolve) => setImmediate(resolve));
@@ -47,7 +51,7 @@ export class DataReader {
     readonly sittings: readonly Sitting[],
   ) {}
 
-  static async open(store: Store, study: Study, { pilots }: { pilots: boolean }): Promise<DataReader> {
+  static async open(store: Store, study: Study, { pilots, wave = null }: Taken): Promise<DataReader> {
     const { db } = store;
     const rows = await db
       .selectFrom("session")
@@ -67,12 +71,15 @@ export class DataReader {
     const releases: Release[] = [];
     for (const { id, number } of numbered)
       if (played.has(id)) releases.push({ id, number: number ?? 0, document: await frozenDocument(db, id) });
+    const names = new Map((await wavesOf(db, study.id)).map(({ id, plan }) => [id, plan.name]));
     const byId = new Map(releases.map((release) => [release.id, release]));
     const sittings = rows
-      .filter(({ pilot }) => pilots || pilot === 0)
+      .filter(({ pilot, wave_id }) => (pilot === 1 ? pilots : wave === null || wave_id === wave))
       .flatMap((row): Sitting[] => {
         const release = byId.get(row.release_id);
-        return release ? [{ row, release, facts: factsOf(study, release, row) }] : [];
+        return release
+          ? [{ row, release, facts: factsOf(study, release, row, names.get(row.wave_id ?? "") ?? "") }]
+          : [];
       });
     const draft = { id: "", number: 0, document: study.document };
     return new DataReader(store, study, releases.length > 0 ? releases : [draft], sittings);
@@ -218,10 +225,10 @@ export class DataReader {
 const hasVariables = (document: StudyDocument): boolean =>
   document.variables.length > 0 || allRules(document).length > 0;
 
-const factsOf = (study: Study, release: Release, row: Sitting["row"]): SessionFacts => ({
+const factsOf = (study: Study, release: Release, row: Sitting["row"], wave: string): SessionFacts => ({
   study: study.code,
   release: release.number,
-  wave: "",
+  wave,
   session: row.id,
   participant: row.participant,
   ...(row.entered > 0 ? { entered: row.entered } : {}),

@@ -23,11 +23,11 @@ import { displayIn } from "../../core/records/log";
 import type { Store } from "../database/open";
 import { keptAsideOf, sessionsWithAside } from "../kept-aside";
 import type { Study } from "../studies";
-import { DataReader, otherTurns, type Sitting } from "./reader";
+import { DataReader, otherTurns, type Sitting, type Taken } from "./reader";
 import { written } from "./written";
 import { zipped, type FileInZip } from "./zip";
 
-export type ExportChoice = { format: ExportFormat; pilots: boolean };
+export type ExportChoice = Taken & { format: ExportFormat };
 
 /** Codebook, sessions, records kept aside where there are any, events and trials of a study in one zip. */
 export const studyDataZip = (store: Store, study: Study, choice: ExportChoice): AsyncGenerator<Uint8Array> =>
@@ -63,10 +63,11 @@ export async function* trialsFile(store: Store, study: Study, choice: ExportChoi
 async function* filesOf(
   store: Store,
   study: Study,
-  { format, pilots }: ExportChoice,
+  { format, ...which }: ExportChoice,
   taken: (sitting: Sitting) => boolean = () => true,
 ): AsyncGenerator<FileInZip> {
-  const reader = (await DataReader.open(store, study, { pilots })).only(taken);
+  const reader = (await DataReader.open(store, study, which)).only(taken);
+  const { pilots } = which;
   const named = (table: string) => `${table}.${format.extension}`;
   const columns = trialColumns(reader.documents);
   const ofSessions = sessionColumns(reader.documents);
@@ -151,12 +152,13 @@ async function* eventsOf(reader: DataReader): AsyncGenerator<EventSource[]> {
 
 const sessionSource = (
   study: Study,
-  { row, release }: Sitting,
+  { row, release, facts: { wave } }: Sitting,
   records: readonly SessionRecord[],
   last: SessionRecord | null,
 ): SessionSource => ({
   study: study.code,
   release,
+  wave,
   session: row.id,
   participant: row.participant,
   group: row.group_id,

@@ -5,17 +5,19 @@ import { formatCalled, type FormatName } from "../../core/export/formats/registr
 import { plannedTrials, sequenceColumns } from "../../core/export/tables/sequences";
 import type { Store } from "../database/open";
 import { frozenDocument } from "../frozen-documents";
-import { exportStudy } from "../study-file";
+import { exportRelease, exportStudy } from "../study-file";
 import { findStudyByCode } from "../studies";
 import { participantZip, studyDataZip, trialsFile, type Whose } from "./study-data";
+import type { Taken } from "./reader";
 import { written } from "./written";
 
 /** A file to be made of a study, by its code. */
 export type ExportTask = { code: string } & (
-  | { kind: "data" | "trials"; format: FormatName; pilots: boolean }
+  | (Taken & { kind: "data" | "trials"; format: FormatName })
   /** The planned sequences of a release, or of the study as it is saved. */
   | { kind: "sequences"; release: string | null; participants: number }
-  | { kind: "study" }
+  /** The study as it is saved, or a release of it. */
+  | { kind: "study"; release: string | null }
   | { kind: "participant"; whose: Whose }
 );
 
@@ -25,13 +27,13 @@ export async function* piecesOf(store: Store, task: ExportTask): AsyncGenerator<
   if (!study) return;
   switch (task.kind) {
     case "data":
-      return yield* studyDataZip(store, study, { format: formatCalled(task.format), pilots: task.pilots });
+      return yield* studyDataZip(store, study, { ...task, format: formatCalled(task.format) });
     case "trials":
-      return yield* trialsFile(store, study, { format: formatCalled(task.format), pilots: task.pilots });
+      return yield* trialsFile(store, study, { ...task, format: formatCalled(task.format) });
     case "participant":
       return yield* participantZip(store, study, task.whose);
     case "study":
-      return yield* exportStudy(store, study);
+      return yield* task.release === null ? exportStudy(store, study) : exportRelease(store, task.release);
     case "sequences": {
       const document = task.release === null ? study.document : await frozenDocument(store.db, task.release);
       const plans = function* () {

@@ -3,6 +3,7 @@ import { blocksInOrder } from "../../core/design/lookup";
 import type { Store } from "../database/open";
 import { DataReader } from "../export/reader";
 import type { Study } from "../studies";
+import { wavesOf } from "../waves";
 import { answers } from "./answers";
 import { conditions } from "./conditions";
 import { records } from "./records";
@@ -29,11 +30,14 @@ export type Answered = {
   /** Those that are left out unless all are asked for, and why. */
   leftOut: { doNotCount: number; withdrawn: number; notTaken: number };
   all: boolean;
+  /** The waves of the study, and the one whose sessions these are; null for all of them. */
+  waves: { id: string; name: string }[];
+  wave: string | null;
 };
 
 /**
  * The result the address asks for (`?tab=NAME`), answered; the first result if it names none. Sessions that do not count
- * and those of participants who left are out unless `all=yes`; rehearsals are out unless a result takes them.
+ * and those of participants who left are out unless `all=yes`, other waves where one is asked for (`wave=ID`); rehearsals are out unless a result takes them.
  */
 export async function answered(store: Store, study: Study, query: URLSearchParams): Promise<Answered> {
   // A study without trials has nothing to compare: what was answered is its result.
@@ -41,7 +45,10 @@ export async function answered(store: Store, study: Study, query: URLSearchParam
   const name = resultNames.find((each) => each === query.get("tab")) ?? usual;
   const result = results[name] as Result<unknown, unknown>;
   const all = query.get("all") === "yes";
-  const whole = await DataReader.open(store, study, { pilots: name === "records" && query.get("pilots") === "yes" });
+  const waves = (await wavesOf(store.db, study.id)).map(({ id, plan }) => ({ id, name: plan.name }));
+  const wave = waves.find(({ id }) => id === query.get("wave"))?.id ?? null;
+  const pilots = name === "records" && query.get("pilots") === "yes";
+  const whole = await DataReader.open(store, study, { pilots, wave });
   const reader = all ? whole : whole.only(({ facts }) => counts(facts));
   const real = whole.sittings.flatMap(({ facts }) => (facts.pilot ? [] : [facts]));
   const stood = (...states: SessionState[]) => real.filter(({ state }) => states.includes(state));
@@ -60,5 +67,7 @@ export async function answered(store: Store, study: Study, query: URLSearchParam
       doNotCount: stood("active", "finished").filter(({ isExcluded }) => isExcluded).length,
     },
     all,
+    waves,
+    wave,
   };
 }

@@ -158,6 +158,7 @@ describe("Plan", () => {
     await saved(page);
     await page.getByRole("link", { name: "Collect" }).click();
     await page.getByRole("button", { name: "Release this version" }).click();
+    await page.getByRole("button", { name: "Release it" }).click();
     const link = (await page.locator("[data-entry-link]").textContent()) ?? "";
     const participant = await openWindow(browser);
     await participant.page.goto(link);
@@ -364,12 +365,14 @@ describe("Collect and Results", () => {
     await saved(page);
     await page.getByRole("link", { name: "Collect" }).click();
     await page.getByRole("button", { name: "Release this version" }).click();
+    await page.getByRole("button", { name: "Release it" }).click();
     await page.getByRole("button", { name: /^Release 2/ }).waitFor();
     expect(await page.getByRole("complementary", { name: "Releases" }).innerText()).toContain(
       "Near waders: 2 → 3 passes.",
     );
-    await page.getByRole("button", { name: /Release 1/ }).click();
     expect(await page.locator("[data-entry-link]").textContent()).toContain("/join/demo-waders");
+    // Where data were collected, the wave stays with what it runs unless it is told otherwise.
+    await page.getByRole("button", { name: "Release it runs: release 1" }).waitFor();
   });
 
   it("cannot release a study with errors and say where they are", async () => {

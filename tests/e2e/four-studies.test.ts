@@ -75,6 +75,7 @@ async function released(): Promise<string> {
   await saved(page);
   await go("Collect");
   await button("Release this version");
+  await button("Release it");
   const link = page.locator("[data-entry-link]");
   await link.waitFor();
   return (await link.textContent()) ?? "";

@@ -60,7 +60,7 @@ describe("what a link asks", () => {
     const { link, page } = await collecting();
     await choose(page, /^Who may take part/, /who knows the word/);
     await stored(page, () => page.getByRole("textbox", { name: "The word" }).fill("Sandpiper"));
-    await press(page, "Another link to release 1");
+    await press(page, "Another link");
     await page.getByRole("group", { name: "Link 2" }).waitFor();
     const who = await visitor(link);
     await press(who, "Start");
@@ -190,14 +190,18 @@ describe("what a link asks", () => {
     const open = { who: { kind: "anyone" }, goOn: { kind: "whenever" }, says: {} };
     const statuses = [];
     for (const body of [
-      { link: token, terms: { ...open, until: { at: "2026-12-01T00:00:00.000Z", zone: "Atlantis/Harbour" } } },
-      { link: token, terms: { ...open, mostFinished: 0 } },
-      { link: token, label: "x".repeat(81) },
-      { link: token, label: "Poster in the hall" },
+      {
+        do: "set-link",
+        link: token,
+        terms: { ...open, until: { at: "2026-12-01T00:00:00.000Z", zone: "Atlantis/Harbour" } },
+      },
+      { do: "set-link", link: token, terms: { ...open, mostFinished: 0 } },
+      { do: "set-link", link: token, label: "x".repeat(81) },
+      { do: "set-link", link: token, label: "Poster in the hall" },
     ])
       statuses.push((await post(body)).status());
     expect(statuses.map((status) => status < 300)).toEqual([false, false, false, true]);
-    await post({ link: token, label: "Not mine" }, "amber-quay");
+    await post({ do: "set-link", link: token, label: "Not mine" }, "amber-quay");
     await page.reload();
     await page.getByRole("group", { name: "Poster in the hall" }).waitFor();
     await page.context().close();
@@ -233,7 +237,7 @@ describe("links for one person each", () => {
   it("are made from a pasted list, taken away as CSV, used once, gone on with elsewhere, and made anew", async () => {
     const { page } = await collecting();
     await press(page, "Links for one person each");
-    const dialog = page.getByRole("dialog", { name: "Links to release 1, one a person" });
+    const dialog = page.getByRole("dialog", { name: "Links in First wave, one a person" });
     await dialog.getByRole("button", { name: "Make the links" }).click();
     await dialog.getByText("Name them, for example by the course.").waitFor();
     await dialog.getByLabel("What they are called together").fill("Students of course B");

@@ -37,7 +37,7 @@ async function released(
   const frozen = await freezeRelease(store, { ...study, document: { ...document, media: [stored.file] } }, "");
   if (!frozen.ok) throw new Error(frozen.findings.map(({ message }) => message).join("\n"));
   await store.close();
-  return frozen.link.token;
+  return frozen.link?.token ?? "";
 }
 
 it("a page of the study is shown in a trial without the network, once everything is loaded", async () => {

@@ -90,6 +90,7 @@ it("two groups × a Latin bracket of three blocks between fixed pages, practice 
 
   await page.getByRole("link", { name: "Collect" }).click();
   await page.getByRole("button", { name: "Release this version" }).click();
+  await page.getByRole("button", { name: "Release it" }).click();
   const link = (await page.locator("[data-entry-link]").textContent()) ?? "";
   const one = async () => {
     const own = await openWindow(browser);
@@ -156,6 +157,7 @@ it("an impossible order is told with its reason, in the margin and before a rele
   expect(await page.getByRole("button", { name: "Release this version" }).isDisabled()).toBe(true);
   const answer = await page.request.post(`${server.address}/studies/${code}/collect`, {
     headers: { Origin: server.address },
+    data: { do: "freeze", note: "", waves: [] },
   });
   expect(answer.status()).toBe(422);
 });

@@ -50,7 +50,7 @@ const table: Record<string, Line> = {
   "/studies/:code/media": owner({ gets: null, posts: true, megabytes: 100 }),
   "/studies/:code/media/:sha256": owner({ gets: 404 }),
   "/studies/:code/collecting": owner(),
-  "/studies/:code/releases/:number": owner({ kept: "private" }),
+  "/studies/:code/releases/:number": owner({ kept: "private", posts: true }),
   "/studies/:code/file": owner(),
   "/studies/:code/data": owner(),
   "/studies/:code/trials.csv": owner(),
@@ -91,7 +91,7 @@ beforeAll(async () => {
   const { store } = opened;
   const study = await addStudy(store, await freshOwner(store), plainStudy());
   const frozen = await freezeRelease(store, study, "First release.");
-  if (!frozen.ok) throw new Error("not released");
+  if (!frozen.ok || !frozen.link) throw new Error("not released");
   const { link } = frozen;
   await createAccount(store, "other@lapwing.example", "Other", "a long password");
   [code, token] = [study.code, link.token];

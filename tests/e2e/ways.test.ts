@@ -141,23 +141,26 @@ describe("bounds", () => {
 });
 
 describe("releases and links", () => {
-  it("a release of nothing new is asked about, an old link says what it runs, and a link is closed and opened again", async () => {
+  it("a release of nothing new is asked about, a wave says that it runs an earlier one, and a link is closed and opened again", async () => {
     await make("Tides twice");
     await saved(page);
     await page.getByRole("link", { name: /^collect$/i }).click();
-    await page.getByRole("button", { name: "Release this version" }).click();
+    const release = () => page.getByRole("button", { name: "Release this version" }).click();
+    await release();
+    await page.getByRole("button", { name: "Release it" }).click();
     await page.locator("[data-entry-link]").waitFor();
     const address = (await page.locator("[data-entry-link]").textContent()) ?? "";
-    await page.getByRole("button", { name: "Release this version" }).click();
+    await release();
     await page.getByRole("dialog", { name: "Nothing has changed since release 1" }).waitFor();
     await page.getByRole("button", { name: "Not now" }).click();
     expect(await page.getByRole("button", { name: /^Release 2/ }).count()).toBe(0);
     await page.getByLabel("Title of the study").fill("Tides, again");
     // Saving is waited for, not asked for.
-    await page.getByRole("button", { name: "Release this version" }).click();
+    await release();
+    await page.getByRole("checkbox", { name: "First wave" }).uncheck();
+    await page.getByRole("button", { name: "Release it" }).click();
     await page.getByRole("button", { name: /^Release 2/ }).waitFor();
-    await page.getByRole("button", { name: /^Release 1/ }).click();
-    await page.getByText("This link still runs release 1. Release 2 has links of its own").waitFor();
+    await page.getByText("Release 2 is newer. Where the wave moves to it").waitFor();
     const status = async () => (await page.request.get(address)).status();
     expect(await status()).toBe(200);
     const begun = await openWindow(screens.browser);

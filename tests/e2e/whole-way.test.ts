@@ -50,6 +50,7 @@ it("the whole way: sign in, new study, a scene changed, a row added, released, t
 
   await page.getByRole("link", { name: "Collect" }).click();
   await page.getByRole("button", { name: "Release this version" }).click();
+  await page.getByRole("button", { name: "Release it" }).click();
   const link = await page.locator("[data-entry-link]").textContent();
   expect(link).toContain("/join/");
 

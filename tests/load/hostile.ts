@@ -345,7 +345,7 @@ export async function hostile(choice: HostileChoice): Promise<HostileOutcome> {
     },
     starts: async () => {
       const start = { secret: newSecret(), parameters: { participant: "tern" }, documentApart: true };
-      const token = chance() < 0.3 ? second.link.token : link.token;
+      const token = chance() < 0.3 ? second.link?.token : link.token;
       return (await call("POST", `/api/join/${token}`, json, JSON.stringify(mutated(start, chance)))).status;
     },
     "guessed codes": async () => {

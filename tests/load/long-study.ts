@@ -42,7 +42,7 @@ export async function releasedAt(
   const frozen = await freezeRelease(store, { ...study, document: { ...whole, media } }, "load");
   if (!frozen.ok) throw new Error(frozen.findings.map(({ where, message }) => `${where}: ${message}`).join("\n"));
   await store.close();
-  return { folder, token: frozen.link.token, pictures: media.map(({ sha256 }) => sha256) };
+  return { folder, token: frozen.link?.token ?? "", pictures: media.map(({ sha256 }) => sha256) };
 }
 
 /** About 60 kB that do not shrink by packing. */

@@ -61,6 +61,6 @@ export async function released(
   const store = await freshStore(folder);
   const study = await addStudy(store, await freshOwner(store), document);
   const frozen = await freezeRelease(store, study, "First release.");
-  if (!frozen.ok) throw new Error("not released");
+  if (!frozen.ok || !frozen.link) throw new Error("not released");
   return { store, study, link: frozen.link };
 }

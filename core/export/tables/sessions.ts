@@ -17,6 +17,8 @@ export type SessionSource = Standing & {
   study: string;
   /** The frozen version it was played on; null where that is gone. */
   release: { number: number; document: StudyDocument } | null;
+  /** Name of its wave; empty for rehearsals. */
+  wave: string;
   session: string;
   participant: number;
   group: Id;
@@ -51,6 +53,7 @@ const ownColumns: readonly DataColumn<SessionSource>[] = [
     "Number of the frozen version that was played",
     ({ release }) => release?.number ?? 0,
   ),
+  dataColumn("wave", "text", "Label of the period of data collection", ({ wave }) => wave),
   dataColumn("session", "text", "Identifier of the sitting", ({ session }) => session),
   participantColumn((source) => source),
   dataColumn(
