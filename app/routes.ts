@@ -20,6 +20,7 @@ export default [
   ]),
   route("studies/:code/poster/:token", "routes/poster.tsx"),
   route("studies/:code/links/:set", "routes/study-links.ts"),
+  route("studies/:code/sittings/:wave", "routes/study-sittings.ts"),
   route("studies/:code/edits", "routes/study-edits.ts"),
   route("studies/:code/history", "routes/study-history.ts"),
   route("studies/:code/rehearsals", "routes/study-rehearsals.ts"),

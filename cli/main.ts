@@ -146,7 +146,12 @@ function runnable(document: StudyDocument): StudyDocument {
 
 /** Participants whose trials can be listed at once. */
 function notTooMany(document: StudyDocument, numbers: number[]): number[] {
-  const trials = outline(document, 1, document.groups[0]?.id ?? "", {}).trialCount;
+  const trials = outline(document, {
+    participant: 1,
+    group: document.groups[0]?.id ?? "",
+    orders: {},
+    sitting: 1,
+  }).trialCount;
   if (numbers.length * trials > mostLines)
     throw new Plain(
       `${numbers.length} participants with ${trials} trials each are more than the ${mostLines.toLocaleString("en")} lines that can be listed at once. Ask for fewer participants.`,

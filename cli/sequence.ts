@@ -1,6 +1,6 @@
 import { compile, type Plan } from "../core/compile/compile";
 import { compilePlanned } from "../core/compile/planned";
-import { seedOf } from "../core/compile/seed";
+import { seedOf } from "../core/order/seed";
 import type { StudyDocument } from "../core/design/document";
 import { partOf } from "../core/design/lookup";
 import { partLabel } from "../core/design/part-labels";

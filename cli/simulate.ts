@@ -14,6 +14,7 @@ export function simulatedTable(document: StudyDocument, participants: number[]):
       wave: "",
       session: `simulated-${participant}`,
       participant,
+      sitting: 1,
       ...assignment,
       pilot: false,
       state: "finished" as const,

@@ -225,7 +225,7 @@ async function keepSession(
   const end = session.records.find((record) => record.kind === "end");
   const isDeclined = end?.ended?.as === "declined";
   const { group, orders } = session.assignment;
-  const { trialCount } = outline(study.document, session.participant, group, orders);
+  const { trialCount } = outline(study.document, { participant: session.participant, group, orders, sitting: 1 });
   await db.transaction().execute(async (trx) => {
     await trx
       .insertInto("session")

@@ -36,7 +36,9 @@ type Ready = { data: SessionData; remembered: Remembered };
 
 async function main() {
   const finishedHere = sessionStorage.getItem(finishedKey);
-  if (finishedHere !== null) {
+  // Where the link is opened anew, the next sitting may be due.
+  const [came] = performance.getEntriesByType("navigation") as PerformanceNavigationTiming[];
+  if (finishedHere !== null && !(facts().comesAgain && came?.type === "navigate")) {
     showLast(into, JSON.parse(finishedHere) as Ending);
     return offerNext();
   }
@@ -69,7 +71,7 @@ async function play(outbox: Outbox): Promise<void> {
 }
 
 /** Why nobody can begin here, where that is so. */
-const whyNot = (): string | null => closed ?? (isUsedUp() ? words("takenPart") : null);
+const whyNot = (): string | null => closed ?? (isUsedUp() && !facts().comesAgain ? words("takenPart") : null);
 
 /** Whether someone else may start here: the study allows it, and the link is not one person's own. */
 const canBeAnother = () => whyNot() === null && own === "" && !isPersonal && facts().others === true;

@@ -11,8 +11,10 @@ import type { Id } from "../core/values/ref";
 import { codeParameter } from "../core/design/allocation";
 import type { StudyDocument } from "../core/design/document";
 import type { Orders } from "../core/order/parts";
+import type { LastSitting } from "../core/order/sittings";
 import type { Store } from "./database/open";
 import { lockStudy } from "./database/locked";
+import { isGivenUp, lastSitting, nextFor, noSittingInLab } from "./sittings";
 import type { Tables } from "./database/tables";
 
 /** The parameters of the address a participant came by. */
@@ -27,11 +29,19 @@ export type Assigned = {
   stratum: string;
   code: string | null;
   sitting: number;
+  repeat: number;
   /** Where the session stands among those that began without a place, from 1; 0 for one that has its place at once. */
   entered: number;
 };
 /** What decides a place besides answers: the entry link's parameters, and what the experimenter chose. */
-export type Asked = { parameters: Parameters; participant?: number | null; group?: Id | null };
+export type Asked = {
+  parameters: Parameters;
+  /** The number the experimenter asked for. */
+  participant?: number | null;
+  group?: Id | null;
+  /** The number of the participant whose link was come by again. */
+  follows?: number | null;
+};
 /** What of this is needed until the session has its place; other parameters are not stored, and a code is by itself. */
 export function whatPlaceNeeds({ allocation }: StudyDocument, { parameters, participant, group }: Asked): Asked {
   const names = [allocation.parameter?.name, ...parameterStrata(allocation).map((each) => each.parameter)];
@@ -57,21 +67,27 @@ export async function assignForStart(
   if (excess !== null) return { ok: false, reason: `This study asks for too much to be played. ${excess}` };
   const code = codeIn(parameters);
   await lockStudy(trx, studyId);
-  const before = await earlierSitting(trx, studyId, code, asked.participant ?? null);
-  const sitting = (before?.sitting ?? 0) + 1;
+  const before = await earlierSitting(
+    trx,
+    studyId,
+    asked.follows ? null : code,
+    asked.follows ?? asked.participant ?? null,
+  );
+  const next = before ? sittingAfter(document, before, asked.participant ?? null) : { sitting: 1, repeat: 0 };
+  if ("reason" in next) return { ok: false, reason: next.reason };
   if (before?.place) {
     forgetLedger(trx);
-    return { ok: true, place: before.place, stratum: before.stratum, code: before.code, sitting, entered: 0 };
+    return { ok: true, place: before.place, stratum: before.stratum, code: before.code, ...next, entered: 0 };
   }
   if (openingOf(document).length === 0) {
     const given = await freshPlace(trx, studyId, document, asked, {}, wave);
-    return given.ok ? { ...given, code, sitting, entered: 0 } : given;
+    return given.ok ? { ...given, code, ...next, entered: 0 } : given;
   }
   // A link that is not complete is refused at once, not after the first pages.
   const refusal = linkProblem(document, parameters);
   if (refusal !== null) return { ok: false, reason: refusal };
   const entered = await ledgerOf(trx, studyId).entering();
-  return { ok: true, place: noPlace, stratum: "", code, sitting, entered };
+  return { ok: true, place: noPlace, stratum: "", code, ...next, entered };
 }
 
 /**
@@ -189,7 +205,14 @@ function ledgerOf(trx: Transaction<Tables>, studyId: string): Ledger {
 /** Call this after a transaction changes which sessions count other than by assigning the next participant. */
 export const forgetLedger = (trx: Transaction<Tables>): void => void ledgers.delete(trx);
 
-type Earlier = { place: Place | null; stratum: string; code: string | null; sitting: number };
+type Earlier = {
+  place: Place | null;
+  stratum: string;
+  code: string | null;
+  last: LastSitting;
+  repeat: number;
+  isGivenUp: (document: StudyDocument) => boolean;
+};
 
 /** What is known of a participant who was here before: the last sitting's number, and the place if one had it. */
 async function earlierSitting(
@@ -201,11 +224,13 @@ async function earlierSitting(
   if (code === null && participant === null) return null;
   const sittings = await trx
     .selectFrom("session")
-    .select(["participant", "group_id", "orders", "stratum", "participant_code", "sitting"])
+    .select(["participant", "group_id", "orders", "stratum", "participant_code", "sitting", "repeat"])
+    .select(["state", "finished_at", "seen_at", "excluded_at"])
     .where("study_id", "=", studyId)
     .where("pilot", "=", 0)
     .where((eb) => (code !== null ? eb("participant_code", "=", code) : eb("participant", "=", participant as number)))
     .orderBy("sitting", "desc")
+    .orderBy("repeat", "desc")
     .execute();
   const [last] = sittings;
   if (!last) return null;
@@ -219,8 +244,25 @@ async function earlierSitting(
     place: place ?? null,
     stratum: placed?.stratum ?? "",
     code: last.participant_code,
-    sitting: last.sitting,
+    last: lastSitting(last),
+    repeat: last.repeat,
+    isGivenUp: (document) => isGivenUp(document, last),
   };
+}
+
+/** The sitting of somebody who was here before, or why there is none. About its days the experimenter decides. */
+function sittingAfter(
+  document: StudyDocument,
+  { last, repeat, isGivenUp: isAnew }: Earlier,
+  asked: number | null,
+): { sitting: number; repeat: number } | { reason: string } {
+  if (isAnew(document)) return { sitting: last.sitting, repeat: repeat + 1 };
+  const next = nextFor(document, last);
+  if (!("why" in next)) return { sitting: next.sitting, repeat: 0 };
+  if (asked === null) return next;
+  return next.why === "early" || next.why === "over"
+    ? { sitting: last.sitting + 1, repeat: 0 }
+    : { reason: noSittingInLab(asked, next.why) };
 }
 
 async function latestEntered(trx: Transaction<Tables>, studyId: string): Promise<number> {

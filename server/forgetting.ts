@@ -4,7 +4,7 @@ import { newId } from "./chance";
 import { hasManyWriters, lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
 import { cutLog } from "./database/sqlite";
-import { nameless } from "./link-sets";
+import { nameless } from "./link-names";
 import { waveIds } from "./waves";
 import type { Tables } from "./database/tables";
 import type { Study } from "./studies";

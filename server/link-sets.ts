@@ -18,11 +18,16 @@ export type LinkSet = {
   begun: number;
   finished: number;
 };
-/** What a link is called once its name was removed. */
-export const nameless = "removed";
 /** How far the person with a link is. */
 export type LinkState = "unused" | "begun" | "finished" | "ended";
-export type PersonalLink = { token: string; label: string; note: string; state: LinkState };
+export type PersonalLink = {
+  token: string;
+  label: string;
+  note: string;
+  state: LinkState;
+  /** The sitting that is told of; 0 before the first. */
+  sitting: number;
+};
 
 /** The sets of a study, in the order in which they were made, with how many of their links were used. */
 export async function linkSetsOf({ db }: Store, studyId: string): Promise<LinkSet[]> {
@@ -33,27 +38,32 @@ export async function linkSetsOf({ db }: Store, studyId: string): Promise<LinkSe
     .where("wave.study_id", "=", studyId)
     .orderBy("link_set.created_at")
     .execute();
-  const counts = await db
+  const links = db
     .selectFrom("entry_link")
     .innerJoin("wave", "wave.id", "entry_link.wave_id")
-    .leftJoin("session", "session.link_token", "entry_link.token")
-    .select(["entry_link.set_id", "session.state"])
-    .select(({ fn }) => fn.countAll<number>().as("count"))
+    .select("entry_link.set_id")
+    // A person may come for several sittings.
+    .select(({ fn }) => fn.count<number>("entry_link.token").distinct().as("count"))
     .where("wave.study_id", "=", studyId)
     .where("entry_link.set_id", "is not", null)
-    .groupBy(["entry_link.set_id", "session.state"])
-    .execute();
-  const of = (id: string, taken: (state: string | null) => boolean) =>
-    counts.reduce((sum, { set_id, state, count }) => sum + (set_id === id && taken(state) ? Number(count) : 0), 0);
+    .groupBy("entry_link.set_id");
+  const used = links.innerJoin("session", "session.link_token", "entry_link.token");
+  const counts = {
+    links: await links.execute(),
+    begun: await used.execute(),
+    finished: await used.where("session.state", "=", "finished").execute(),
+  };
+  const of = (id: string, kind: keyof typeof counts) =>
+    Number(counts[kind].find(({ set_id }) => set_id === id)?.count ?? 0);
   return rows.map((row) => ({
     id: row.id,
     waveId: row.wave_id,
     label: row.label,
     open: row.open === 1,
     terms: row.terms === null ? openTerms : (JSON.parse(row.terms) as Terms),
-    links: of(row.id, () => true),
-    begun: of(row.id, (state) => state !== null),
-    finished: of(row.id, (state) => state === "finished"),
+    links: of(row.id, "links"),
+    begun: of(row.id, "begun"),
+    finished: of(row.id, "finished"),
   }));
 }
 
@@ -113,12 +123,16 @@ export async function linksOfSet({ db }: Store, studyId: string, id: string): Pr
   const rows = await db
     .selectFrom("entry_link")
     .leftJoin("session", "session.link_token", "entry_link.token")
-    .select(["entry_link.token", "entry_link.label", "entry_link.note", "session.state"])
+    .select(["entry_link.token", "entry_link.label", "entry_link.note", "session.state", "session.sitting"])
     .where("entry_link.set_id", "=", id)
     .orderBy("entry_link.place")
+    .orderBy("session.sitting")
+    .orderBy("session.repeat")
     .execute();
-  return rows.map(({ token, label, note, state }) => ({
-    ...{ token, label, note: note ?? "" },
+  // Of several sittings the last one is told.
+  const last = new Map(rows.map((row) => [row.token, row]));
+  return [...last.values()].map(({ token, label, note, state, sitting }) => ({
+    ...{ token, label, note: note ?? "", sitting: sitting ?? 0 },
     state: state === null ? "unused" : (told[state] ?? "ended"),
   }));
 }

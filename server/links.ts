@@ -5,10 +5,11 @@ import { mayGoOn, openTerms, whyNotBegin, type Terms, type WhyNot } from "../cor
 import type { StudyDocument } from "../core/design/document";
 import { entryInto, type Entry } from "../core/run/entry";
 import { filledIn } from "../core/wording/names";
-import { wordingFor } from "../core/wording/wording";
+import { localeOf, wordingFor } from "../core/wording/wording";
 import { newLinkToken } from "./chance";
 import type { Store } from "./database/open";
 import { frozenDocument } from "./frozen-documents";
+import { isGivenUp, lastSitting, nextFor } from "./sittings";
 import { planOf, waveGone, waveIds, waveOf, whyNotInWave, type WaveRow } from "./waves";
 import type { Tables } from "./database/tables";
 
@@ -147,6 +148,8 @@ export type Found = {
   /** Whether how many are under way decides who begins by it. */
   countsUnderWay: boolean;
   owned: Owned | null;
+  /** The number of the participant whose link it is and who begins their next sitting by it. */
+  follows: number | null;
 };
 /** The session of the person whose link it is, while it goes on. */
 type Owned = { id: string; token_hash: string; link_token: string | null; started_at: string };
@@ -168,14 +171,32 @@ export async function linkBy(db: Reading, token: string): Promise<Found | null> 
   const isPersonal = row.set_id !== null;
   const terms = termsIn(isPersonal ? { terms: row.set_terms } : row);
   const theirs = isPersonal ? await sessionBy(db, token) : undefined;
-  const isUsed = theirs !== undefined && theirs.state !== "active";
+  const comes = theirs ? comesAgain(await frozenDocument(db, wave.release_id), theirs) : { follows: null, used: null };
   const isOpen = row.open === 1 && row.set_open !== 0;
   return {
     ...{ waveId: wave.id, releaseId: wave.release_id, studyId: row.study_id, terms, isPersonal },
     countsUnderWay: countsUnderWay(planOf(wave)),
-    notNow: isUsed ? { why: "used", says: "" } : await notNowBy(db, { link: row, isOpen, terms, wave }),
-    owned: theirs?.state === "active" ? theirs : null,
+    notNow: comes.used ?? (await notNowBy(db, { link: row, isOpen, terms, wave })),
+    owned: theirs && comes.follows === null && comes.used === null ? theirs : null,
+    follows: comes.follows,
   };
+}
+
+/**
+ * What somebody does who comes again by their own link: goes on with their session, begins their next sitting as the
+ * participant they are, or nothing, with the reason.
+ */
+function comesAgain(
+  document: StudyDocument,
+  theirs: NonNullable<Awaited<ReturnType<typeof sessionBy>>>,
+): { follows: number | null; used: NotNow | null } {
+  if (isGivenUp(document, theirs)) return { follows: theirs.participant, used: null };
+  if (theirs.state === "active") return { follows: null, used: null };
+  if (document.sittings.length === 0) return { follows: null, used: { why: "used", says: "" } };
+  const next = nextFor(document, lastSitting(theirs));
+  return "why" in next
+    ? { follows: null, used: { why: "used", says: next.reason } }
+    : { follows: theirs.participant, used: null };
 }
 
 type Way = { link: Pick<Row, "token" | "set_id">; isOpen: boolean; terms: Terms; wave: WaveRow };
@@ -211,8 +232,10 @@ async function finishedBy(db: Reading, { token, set_id }: Pick<Row, "token" | "s
 const sessionBy = (db: Reading, token: string) =>
   db
     .selectFrom("session")
-    .select(["id", "token_hash", "link_token", "started_at", "state"])
+    .select(["id", "token_hash", "link_token", "started_at", "state", "finished_at", "seen_at", "excluded_at"])
+    .select(["participant", "sitting"])
     .where("link_token", "=", token)
+    .orderBy("sitting", "desc")
     .orderBy("started_at", "desc")
     .executeTakeFirst();
 
@@ -220,19 +243,10 @@ const sessionBy = (db: Reading, token: string) =>
 export const wordingOf = ({ language, settings }: StudyDocument) =>
   wordingFor(language, settings.participation.wording);
 
-/** A language in which moments can be written: tags that are none, though they look so, are taken for English. */
-function localeOf(language: string): string {
-  try {
-    return Intl.getCanonicalLocales(language)[0] ?? "en";
-  } catch {
-    return "en";
-  }
-}
-
 /** What somebody reads who cannot begin by a link: the study's own words, else those of its language. */
 export function closedInWords(document: StudyDocument, { why, says, opens }: NotNow): string {
   const wording = wordingOf(document);
-  if (why === "used") return wording.takenPart;
+  if (why === "used") return says.trim() || wording.takenPart;
   const plain = { closed: wording.notOpen, early: wording.notYet, over: wording.isOver, full: wording.isFull }[why];
   const when = opens
     ? new Intl.DateTimeFormat(localeOf(document.language), {

@@ -1,7 +1,7 @@
 import type { Transaction } from "kysely";
 import { hasPlace, type Place } from "../core/order/place";
 import { outline } from "../core/compile/compile";
-import { seedOf } from "../core/compile/seed";
+import { seedOf } from "../core/order/seed";
 import type { StudyDocument } from "../core/design/document";
 import { entryInto } from "../core/run/entry";
 import type { Rehearsal } from "../core/run/rehearsal";
@@ -27,6 +27,7 @@ export type NewSession = {
   stratum: string;
   code: string | null;
   sitting: number;
+  repeat?: number;
   entered: number;
   /** Needed until it has its place. */
   asked: Asked | null;
@@ -66,7 +67,7 @@ export async function insertSession(trx: Transaction<Tables>, secret: string, fr
   const [id, at] = [newId("s"), new Date().toISOString()];
   const seed = seedOf(document, fresh.sitting);
   const goOn = document.settings.participation.elsewhere && !pilot ? newGoOnCode() : null;
-  const { trialCount, parts } = outline(document, participant, group, orders);
+  const { trialCount, parts } = outline(document, { ...place, sitting: fresh.sitting });
   const given = {
     ...givenFor(document.variables, fresh.asked?.parameters ?? {}, await keptBefore(trx, fresh)),
     ...fresh.rehearsal?.given,
@@ -95,6 +96,7 @@ export async function insertSession(trx: Transaction<Tables>, secret: string, fr
       participant_code: fresh.code,
       go_on_code: goOn,
       sitting: fresh.sitting,
+      repeat: fresh.repeat ?? 0,
       pilot: pilot ? 1 : 0,
       state: "active",
       records: 0,

@@ -74,7 +74,7 @@ async function placeIn(trx: Transaction<Tables>, session: SessionRow): Promise<P
       orders: JSON.stringify(orders),
       stratum: given.stratum,
       asked: null,
-      trials_planned: outline(document, participant, group, orders).trialCount,
+      trials_planned: outline(document, { ...given.place, sitting: there.sitting }).trialCount,
     })
     .where("id", "=", id)
     .execute();

@@ -19,6 +19,7 @@ import type { Study } from "./studies";
 export const rehearsalBody = yup
   .object({
     participant: yup.number().integer().min(1).max(100_000).required(),
+    sitting: yup.number().integer().min(1).max(60),
     from: yup
       .object({ part: yup.string().max(60).required(), trial: yup.number().integer().min(1).max(1e7).required() })
       .noUnknown()
@@ -32,15 +33,15 @@ export const rehearsalBody = yup
 export type RehearsalBody = yup.InferType<typeof rehearsalBody>;
 
 /** What a researcher chooses for a rehearsal; `given` are variables set by hand, by id, and points by a name of their own. */
-export type AskedRehearsal = { participant: number; given?: Given; how?: Rehearsal };
+export type AskedRehearsal = { participant: number; sitting?: number; given?: Given; how?: Rehearsal };
 
 /** What is to be rehearsed, or why it cannot be. */
 export function rehearsalAsked(
   document: StudyDocument,
-  { participant, from, speed, stepwise, values = [] }: RehearsalBody,
+  { participant, sitting = 1, from, speed, stepwise, values = [] }: RehearsalBody,
 ): AskedRehearsal | { reason: string } {
   const { group, orders } = plannedAssignment(document, participant);
-  if (from && !outline(document, participant, group, orders).parts.includes(from.part))
+  if (from && !outline(document, { participant, group, orders, sitting }).parts.includes(from.part))
     return { reason: `Participant ${participant} does not come to this part. Choose another, or another participant.` };
   const given: Record<Id, Value | null> = {};
   for (const [id, text] of values as [string, string][]) {
@@ -55,6 +56,7 @@ export function rehearsalAsked(
   }
   return {
     participant,
+    sitting,
     given,
     how: { ...(from ? { from } : {}), ...(speed === fast ? { speed } : {}), ...(stepwise ? { stepwise } : {}) },
   };
@@ -64,7 +66,7 @@ export function rehearsalAsked(
 export async function startRehearsal(
   store: Store,
   study: Study,
-  { participant, given = {}, how = {} }: AskedRehearsal,
+  { participant, sitting = 1, given = {}, how = {} }: AskedRehearsal,
   browser: string,
   release: string | null = null,
 ): Promise<{ secret: string; session: SessionData }> {
@@ -81,7 +83,7 @@ export async function startRehearsal(
       place: { participant, ...plannedAssignment(document, participant) },
       stratum: "",
       code: null,
-      sitting: 1,
+      sitting,
       entered: 0,
       asked: null,
       pilot: true,

@@ -1,7 +1,7 @@
 import { storedDocument } from "../core/design/parse";
 import { counted, noteDeed, settleDeletion } from "./forgetting";
 import type { Store } from "./database/open";
-import { nameless } from "./link-sets";
+import { nameless } from "./link-names";
 import { waveIds } from "./waves";
 
 const day = 86_400_000;

@@ -2,7 +2,7 @@ import type { Selectable } from "kysely";
 import { LRUCache } from "lru-cache";
 import { hasPlace, type Place } from "../core/order/place";
 import type { StudyDocument } from "../core/design/document";
-import { seedOf } from "../core/compile/seed";
+import { seedOf } from "../core/order/seed";
 import type { Orders } from "../core/order/parts";
 import { presentRecord } from "../core/records/stored";
 import { entryInto } from "../core/run/entry";

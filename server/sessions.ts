@@ -53,7 +53,7 @@ export async function startSession(
       link = await linkBy(trx, token);
     }
     if (!link) return { ok: false, reason: "This link is not open. Ask the researcher for the right one." };
-    const { studyId, waveId, releaseId, terms, notNow, owned } = link;
+    const { studyId, waveId, releaseId, terms, notNow, owned, follows } = link;
     const document = await frozenDocument(trx, releaseId);
     /** Goes on with a session at this computer, where it is not too late for that. */
     const goOnWith = async (there: NonNullable<typeof owned>): Promise<Started | null> => {
@@ -75,7 +75,13 @@ export async function startSession(
     if (!isWord(terms, word)) return { ok: false, reason: wrongWord(document), word: "wrong" };
     const full = await intakeProblem(store, trx, studyId, token, true);
     if (full !== null) return { ok: false, reason: full };
-    const given = await assignForStart(trx, studyId, document, { parameters }, await filledWithin(trx, waveId));
+    const given = await assignForStart(
+      trx,
+      studyId,
+      document,
+      { parameters, follows },
+      await filledWithin(trx, waveId),
+    );
     if (!given.ok) return given;
     await countIntake(store, trx, studyId, token, { sessions: 1, characters: 0 });
     return {

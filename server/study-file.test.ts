@@ -1,6 +1,7 @@
 import { strToU8, unzipSync, zipSync } from "fflate";
 import { describe, expect, it } from "vitest";
 import { freshOwner, freshStore } from "~/tests/support/store";
+import { currentVersion } from "~/core/design/version";
 import { plainStudy } from "~/tests/support/studies";
 import { storeMedia } from "./media/study-media";
 import { streamOf } from "./export/written";
@@ -92,7 +93,7 @@ describe("study files", () => {
       () => zipSync({ "study.lapwing.json": json(document()), [`media/${"0".repeat(64)}`]: svg }),
       /changed after the export/,
     ],
-    ["a newer version", () => json({ ...plainStudy(), version: 7 }), /newer Lapwing/],
+    ["a newer version", () => json({ ...plainStudy(), version: currentVersion + 1 }), /newer Lapwing/],
   ])("with %s are refused with a reason, and nothing is imported", async (_, make, reason) => {
     const store = await freshStore();
     const owner = await freshOwner(store);

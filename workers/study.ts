@@ -13,7 +13,7 @@ import { reacts, ruleCountsInWords, simulatedRuleCounts } from "~/core/simulate/
 export type ToStudyWorker =
   | { kind: "document"; document: StudyDocument }
   | { kind: "patches"; patches: Patch[] }
-  | { kind: "ribbon"; id: number; participant: number; color: string | null; height: string | null }
+  | { kind: "ribbon"; id: number; participant: number; color: string | null; height: string | null; sitting: number }
   | { kind: "balance"; participants: number };
 export type FromStudyWorker =
   /** No ribbon where the study asks for more than it may. */
@@ -34,7 +34,7 @@ addEventListener("message", ({ data }: MessageEvent<ToStudyWorker>) => {
   if (data.kind === "ribbon") {
     if (!document) return;
     if (excessesOf(document).length > 0) return reply({ kind: "ribbon", id: data.id, ribbon: null });
-    const ribbon = ribbonFor(document, data.participant, data.color, data.height);
+    const ribbon = ribbonFor(document, data.participant, data.color, data.height, data.sitting);
     // The lists are handed over instead of copied.
     const lists = [
       ...ribbon.parts.flatMap(({ ticks }) => (ticks ? [ticks.rows, ticks.colors, ticks.heights] : [])),

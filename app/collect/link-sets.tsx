@@ -38,7 +38,8 @@ export function LinkSetPanel({ set, origin }: { set: LinkSet; origin: string }) 
     return [];
   };
   const addressOf = ({ token }: PersonalLink) => `${origin}/join/${token}`;
-  const stateOf = ({ state }: PersonalLink) => (state === "unused" && isOver ? "expired" : inWords[state]);
+  const stateOf = ({ state, sitting }: PersonalLink) =>
+    state === "unused" && isOver ? "expired" : `${sitting > 1 ? `sitting ${sitting}: ` : ""}${inWords[state]}`;
   const toCsv = async () => {
     const links = await load();
     if (links.length === 0) return;

@@ -1,3 +1,4 @@
+import { seedWith } from "~/core/order/sittings";
 import { plannedAssignment } from "~/core/allocate/allocate";
 import { excessesOf } from "~/core/allocate/bounds";
 import { compileBlock, type BlockTrials, type PlannedTrial } from "~/core/compile/compile";
@@ -36,7 +37,7 @@ export function blockSource(document: StudyDocument, block: Block, participant: 
   const trials =
     excessesOf(document).length > 0
       ? null
-      : compileBlock(document, block, participant, document.settings.seed, group, orders);
+      : compileBlock(document, block, participant, seedWith(document, block.id), group, orders);
   return { document, block, participant, group, trials };
 }
 

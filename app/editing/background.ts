@@ -6,7 +6,7 @@ import { patchesBetween } from "~/core/design/edits/between";
 import type { StudyDocument } from "~/core/design/document";
 import type { FromStudyWorker, ToStudyWorker } from "~/workers/study";
 
-export type RibbonQuestion = { participant: number; color: string | null; height: string | null };
+export type RibbonQuestion = { participant: number; color: string | null; height: string | null; sitting: number };
 
 /**
  * What a web worker computes from the study in the background: the ribbon and preflight's findings. The worker is told

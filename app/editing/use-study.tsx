@@ -13,6 +13,7 @@ import { expectedMinutes, mostMinutes } from "~/core/compile/minutes";
 import type { Edit } from "~/core/design/edits/edit";
 import type { Id } from "~/core/values/ref";
 import type { StudyDocument } from "~/core/design/document";
+import { firstSittingWith } from "~/core/order/sittings";
 import type { ScreenName } from "~/app/compose/stage/screens";
 import type { Background } from "./background";
 import type { EditorSnapshot, StudyEditor } from "./study-editor";
@@ -100,11 +101,13 @@ export function useFindings(): Finding[] {
 }
 
 /** Asks for the ribbon of the participant shown; the previous one stays until the next is ready. */
-export function useRibbon({ participant, color, height }: View): Ribbon | null {
+export function useRibbon({ participant, color, height, part }: View): Ribbon | null {
   const { background, document } = useStudy();
+  // A part of later sittings only is shown in the first of them.
+  const sitting = part === null ? 1 : firstSittingWith(document, part);
   useEffect(
-    () => background.ask(document, { participant, color, height }),
-    [background, document, participant, color, height],
+    () => background.ask(document, { participant, color, height, sitting }),
+    [background, document, participant, color, height, sitting],
   );
   return useShownRibbon();
 }

@@ -2,6 +2,8 @@ import { Choice, Property, Section, Switch, TextField, Tick } from "~/app/compon
 import { useStudy } from "~/app/editing/use-study";
 import { conditionInWords } from "~/core/describe/words";
 import { setPlacing } from "~/core/design/edits/running-order";
+import type { Sitting } from "~/core/design/sittings";
+import { isInSitting } from "~/core/order/parts";
 import type { Comparison, Condition } from "~/core/values/condition";
 import { isBinding, type Ref, type Scalar } from "~/core/values/ref";
 import { refKey } from "~/core/values/uses";
@@ -25,7 +27,7 @@ const comparisons: readonly (readonly [Comparison, string])[] = [
 ];
 type Simple = { left: { from: Ref }; is: Comparison; right: Scalar };
 
-/** Which groups have a part, and on what it hangs. */
+/** Which groups and sittings have a part, and on what it hangs. */
 export function PartPlacing({ row: { part, node } }: { row: PlanRow }) {
   const { document, edit } = useStudy();
   const { groups } = document;
@@ -33,6 +35,12 @@ export function PartPlacing({ row: { part, node } }: { row: PlanRow }) {
   const toggle = (id: string) => {
     const left = groups.filter((group) => (group.id === id ? !has(id) : has(group.id))).map((group) => group.id);
     if (left.length > 0) edit(setPlacing(part.id, { onlyGroups: left.length === groups.length ? undefined : left }));
+  };
+  const toggleSitting = (toggled: Sitting) => {
+    const { sittings } = document;
+    const left = sittings.filter((each) => isInSitting(node, each) !== (each === toggled)).map(({ id }) => id);
+    if (left.length > 0)
+      edit(setPlacing(part.id, { onlySittings: left.length === sittings.length ? undefined : left }));
   };
   const simple = asSimple(node.when);
   const sources: (readonly [string, string])[] = [
@@ -52,6 +60,16 @@ export function PartPlacing({ row: { part, node } }: { row: PlanRow }) {
           {groups.map(({ id, name }) => (
             <Tick key={id} checked={has(id)} onChange={() => toggle(id)}>
               {name}
+            </Tick>
+          ))}
+        </fieldset>
+      )}
+      {document.sittings.length > 1 && (
+        <fieldset className="flex flex-wrap gap-x-4 gap-y-1 py-1">
+          <legend className="sr-only">Sittings that have this part</legend>
+          {document.sittings.map((sitting) => (
+            <Tick key={sitting.id} checked={isInSitting(node, sitting)} onChange={() => toggleSitting(sitting)}>
+              {sitting.name}
             </Tick>
           ))}
         </fieldset>

@@ -50,6 +50,17 @@ function cellsOf({ part, node }: PlanRow, document: StudyDocument): Cell[] {
   return cells;
 }
 
+const sittingNames = ({ sittings }: StudyDocument, only: readonly string[]): string =>
+  sittings
+    .filter(({ id }) => only.includes(id))
+    .map(({ name }) => name)
+    .join(", ");
+
+const sittingNumbers = ({ sittings }: StudyDocument, only: readonly string[]): string => {
+  const numbers = sittings.flatMap(({ id }, index) => (only.includes(id) ? [index + 1] : []));
+  return `sitting ${numbers.join(", ")}`;
+};
+
 const inMinutes = (minutes: number) => (minutes < 0.75 ? "½ min" : `${Math.round(minutes)} min`);
 
 /** One part of the running order: its brackets in the gutter, its name, what each group has of it. */
@@ -77,8 +88,8 @@ export function PartRow({
   });
   const Icon = part.kind === "page" ? FileText : part.practice ? Repeat2 : LayoutGrid;
   const minutes = measured ?? partMinutes(document, part.id);
-  // Where there are many groups the name needs the room; the minutes are in the tooltip then.
-  const isNarrow = document.groups.length > 3;
+  // Where there are many groups, or it says in which sittings the part is, the name needs the room; the minutes are in the tooltip then.
+  const isNarrow = document.groups.length > 3 || node.onlySittings !== undefined;
   const size =
     part.kind === "page"
       ? inMinutes(minutes)
@@ -181,6 +192,14 @@ export function PartRow({
           {part.kind === "block" && part.sharesWith && (
             <span title={`The same trials as ${document.parts[part.sharesWith]?.name ?? "another block"}`}>
               <Link2 size={13} aria-hidden="true" className="text-muted" />
+            </span>
+          )}
+          {node.onlySittings && (
+            <span
+              className="shrink-0 rounded-[4px] bg-plumage-tint px-1 text-xs text-plumage"
+              title={`Only in ${sittingNames(document, node.onlySittings)}`}
+            >
+              {sittingNumbers(document, node.onlySittings)}
             </span>
           )}
           {node.aside && (

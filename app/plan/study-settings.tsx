@@ -3,6 +3,7 @@ import { NotesField } from "~/app/compose/notes-field";
 import { useStudy } from "~/app/editing/use-study";
 import { setAbout, setSettings } from "~/core/design/edits/study";
 import { ParticipantPages } from "./participant-pages";
+import { SittingsSettings } from "./sittings-settings";
 
 /** What holds for the study as a whole. */
 export function StudySettings() {
@@ -53,6 +54,7 @@ export function StudySettings() {
           <ParticipantPages />
         </div>
       </Section>
+      <SittingsSettings />
     </>
   );
 }

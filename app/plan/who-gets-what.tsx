@@ -39,7 +39,7 @@ export function WhoGetsWhat({ bracket }: { bracket?: BracketNode }) {
       Array.from({ length: Number(count) }, (_, index) => {
         const participant = index + 1;
         const assignment = plannedAssignment(document, participant);
-        const parts = partsFor(document, assignment.group, assignment.orders, participant);
+        const parts = partsFor(document, { ...assignment, participant, sitting: null });
         return { participant, group: assignment.group, order: shown ? orderIn(parts, shown) : [] };
       }),
     [document, count, shown],

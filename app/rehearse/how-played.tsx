@@ -17,11 +17,13 @@ import type { RehearsalBody } from "~/server/rehearsals";
 export type Chosen = {
   /** The part it begins with; null for the start. */
   from: Id | null;
+  /** Which sitting it is, from 1. */
+  sitting: number;
   pace: "real" | "fast" | "stepwise";
   /** What variables are set to, as texts, by id. */
   values: Readonly<Record<Id, string>>;
 };
-export const asParticipant: Chosen = { from: null, pace: "real", values: {} };
+export const asParticipant: Chosen = { from: null, sitting: 1, pace: "real", values: {} };
 
 /** What can be set by hand: the study's variables, and points where its rules give any. */
 export function settable(document: StudyDocument): Pick<Variable, "id" | "name" | "type" | "start">[] {
@@ -44,11 +46,12 @@ function useChosenTrial(from: Id | null): { trial: number; of: number; first: nu
 }
 
 /** What is asked of the server for a rehearsal as it was chosen. */
-export function useAsked({ from, pace, values }: Chosen): RehearsalBody {
+export function useAsked({ from, sitting, pace, values }: Chosen): RehearsalBody {
   const { view } = useStudy();
   const { trial } = useChosenTrial(from);
   return {
     participant: view.participant,
+    ...(sitting === 1 ? {} : { sitting }),
     ...(from === null ? {} : { from: { part: from, trial } }),
     ...(pace === "fast" ? { speed: fast } : {}),
     ...(pace === "stepwise" ? { stepwise: true } : {}),
@@ -74,7 +77,19 @@ export function HowPlayed({ chosen, onChange }: { chosen: Chosen; onChange: (cho
     <div className="mt-2 border-b border-hairline pb-2" data-how-played>
       <div className="flex items-start gap-2">
         <Sentence>
-          It begins{" "}
+          {document.sittings.length > 1 && (
+            <>
+              It is{" "}
+              <SentenceChoice
+                label="Sitting"
+                value={String(chosen.sitting)}
+                options={document.sittings.map(({ name }, index) => [String(index + 1), name] as const)}
+                onChange={(number) => onChange({ ...chosen, sitting: Number(number) })}
+              />
+              {" and"}
+            </>
+          )}
+          {document.sittings.length > 1 ? " begins" : "It begins"}{" "}
           <SentenceChoice
             label="Begins with"
             value={chosen.from ?? ""}

@@ -7,6 +7,7 @@ import { Freeze } from "~/app/collect/freeze";
 import { LabStart } from "~/app/collect/lab-start";
 import { ReleaseList } from "~/app/collect/release-list";
 import { Sessions } from "~/app/collect/sessions-table";
+import { Sittings } from "~/app/collect/sittings";
 import { TakeIn } from "~/app/collect/take-in";
 import { useReleaseDocument } from "~/app/collect/use-release-document";
 import { WavePanel, WaveSwitch } from "~/app/collect/wave-panel";
@@ -125,6 +126,16 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
                 document={waveDocument}
                 wave={chosen}
               />
+              {waveDocument.sittings.length > 1 && (
+                <Sittings
+                  key={`sittings of ${chosen.id}`}
+                  wave={chosen}
+                  document={waveDocument}
+                  origin={loaderData.origin}
+                  token={links[0]?.token}
+                  finished={counts.finished}
+                />
+              )}
               <Sessions
                 sessions={sessions}
                 counts={counts}

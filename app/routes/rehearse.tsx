@@ -28,7 +28,7 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
 }
 
 /** The export's first columns (study to group) are the same in every row of one session; they are left out here. */
-const sameInAll = 6;
+const sameInAll = 7;
 
 export default function Rehearse({ loaderData }: Route.ComponentProps) {
   const { code, document, editor, view, look } = useStudy();

@@ -108,7 +108,7 @@ describe("a study that asks for too much", () => {
       () => compilePlanned(document, 1),
       () => compile(document, 1, "AB12", group),
       () => compileBlock(document, block, 1, "AB12", group),
-      () => outline(document, 1, group, {}),
+      () => outline(document, { participant: 1, group, orders: {}, sitting: 1 }),
       () => ribbonFor(document, 1, null, null),
       () => allocate(document, { participant: 1, stratum: "", counts: new Map() }),
     ])

@@ -8,6 +8,7 @@ import type { Block } from "../design/block";
 import type { Id } from "../values/ref";
 import type { RunningNode } from "../design/running-order";
 import type { StudyDocument } from "../design/document";
+import { sittingCount } from "../order/sittings";
 import { bracketsIn, partsFor, type PlacedPart } from "../order/parts";
 import type { Balance, BlockBalance, BracketBalance, CellBalance, FactorBalance } from "./counts";
 import { followersInShuffle, isByChanceAlone } from "./by-chance";
@@ -26,11 +27,15 @@ export function balanceOf(
   const blocks = blocksInOrder(document).map((block) => blockCounter(document, block));
   const pools = poolCounters(document);
   participants.forEach((participant, index) => {
-    const plan = compilePlanned(document, participant);
-    const cell = cells.get(cellKey(plan));
+    const assignment = plannedAssignment(document, participant);
+    const cell = cells.get(cellKey(assignment));
     if (cell) cell.planned++;
-    for (const bracket of brackets) bracket.add(plan.parts);
-    for (const counter of [...blocks, ...pools]) counter.add(plan);
+    const parts = partsFor(document, { ...assignment, participant, sitting: null });
+    for (const bracket of brackets) bracket.add(parts);
+    for (let sitting = 1; sitting <= sittingCount(document); sitting++) {
+      const plan = compilePlanned(document, participant, sitting);
+      for (const counter of [...blocks, ...pools]) counter.add(plan);
+    }
     told((index + 1) / participants.length);
   });
   const list = [...cells.values()];
@@ -56,7 +61,7 @@ export function spreadOf(
     const assignment = plannedAssignment(document, participant);
     const cell = cells.get(cellKey(assignment));
     if (cell) cell.planned++;
-    const parts = partsFor(document, assignment.group, assignment.orders, participant);
+    const parts = partsFor(document, { ...assignment, participant, sitting: null });
     for (const bracket of brackets) bracket.add(parts);
   }
   return { cells: [...cells.values()], brackets: brackets.map(({ result }) => result()) };

@@ -129,7 +129,7 @@ function ofBefore(document: StudyDocument, block: Block, own: OwnRow, pool: Pool
     return [found("error", `“${before.name}” draws nothing from “${pool.name}”. Choose another block.`)];
   const findings: Finding[] = [];
   const late = document.groups.filter(({ id: group }) => {
-    const parts = partsFor(document, group, {}, 1).map(({ part }) => part);
+    const parts = partsFor(document, { group, orders: {}, participant: 1, sitting: null }).map(({ part }) => part);
     return parts.includes(block.id) && parts.indexOf(id) > parts.indexOf(block.id);
   });
   if (id === block.id || late.length > 0)

@@ -1,3 +1,4 @@
+import { seedWith } from "../order/sittings";
 import { plannedAssignment } from "../allocate/allocate";
 import { compileBlock } from "../compile/compile";
 import type { Block } from "../design/block";
@@ -29,7 +30,7 @@ export const rowContexts = (study: StudyDocument, block: Block): RowContext[] =>
 /** What the first trial of each row has from pools, of those that lack nothing. */
 function drawnFor(study: StudyDocument, block: Block, group: string): Map<string, RowContext["context"]["values"]> {
   const { orders } = plannedAssignment(study, 1);
-  const trials = compileBlock(study, block, 1, study.settings.seed, group, orders);
+  const trials = compileBlock(study, block, 1, seedWith(study, block.id), group, orders);
   const drawn = new Map<string, RowContext["context"]["values"]>();
   trials?.rows.forEach((row, index) => {
     const { fromPools } = trials.at(index);

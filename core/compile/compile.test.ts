@@ -49,7 +49,7 @@ describe("compile", () => {
           part.kind === "block" ? part.trials.map(({ trial }) => trial) : [],
         );
         expect(numbers).toEqual(Array.from({ length: plan.trialCount }, (_, index) => index + 1));
-        expect(outline(document, plan.participant, plan.group, plan.orders)).toEqual({
+        expect(outline(document, { ...plan, sitting: 1 })).toEqual({
           parts: plan.parts.map(({ part }) => part),
           trialCount: plan.trialCount,
         });

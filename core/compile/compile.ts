@@ -1,12 +1,12 @@
 import { refuseTooLarge } from "../allocate/bounds";
 import type { Block } from "../design/block";
 import type { StudyDocument } from "../design/document";
-import type { Orders } from "../order/parts";
+import type { Orders, PartsOf } from "../order/parts";
 import { attemptDraws, sessionDraws } from "../pools/draw";
 import { drawsIn } from "../pools/tasks";
 import type { Id } from "../values/ref";
 import { compileBlockWith, compileWith, outlineOf, type BlockTrials, type DrawPools, type Plan } from "./plan";
-import { seedsBefore } from "./seed";
+import { seedsBefore } from "../order/seed";
 
 export type { BlockTrials, Plan, PlannedPart, PlannedTrial } from "./plan";
 
@@ -46,12 +46,7 @@ export function compileBlock(
 }
 
 /** The parts and the number of trials alone: see `outlineOf`. */
-export function outline(
-  document: StudyDocument,
-  participant: number,
-  group: Id,
-  orders: Orders,
-): ReturnType<typeof outlineOf> {
+export function outline(document: StudyDocument, who: PartsOf): ReturnType<typeof outlineOf> {
   refuseTooLarge(document);
-  return outlineOf(document, participant, group, orders);
+  return outlineOf(document, who);
 }

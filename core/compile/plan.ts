@@ -4,12 +4,14 @@ import { orderable, streamOf } from "../order/orderable";
 import { planForm, type PlannedForm } from "./forms";
 import { hasPlace, type Seeded } from "../order/place";
 import { openingOf } from "../order/opening";
+import { sittingNumbered } from "../design/sittings";
 import type { Id, Scalar } from "../values/ref";
 import type { Block } from "../design/block";
 import type { Condition } from "../values/condition";
 import type { Lasts } from "../design/scene";
 import type { StudyDocument } from "../design/document";
-import { partsFor, type Orders } from "../order/parts";
+import { isInSitting, partsFor, type Orders, type PartsOf } from "../order/parts";
+import { sittingOf } from "../order/seed";
 import { streamFor, type Stream } from "../random/stream";
 import { contextFor, type DrawnElements } from "../values/context";
 import { rowValues } from "../values/table";
@@ -81,10 +83,11 @@ export function compileWith(
   orders: Orders = firstOrders,
   entered = participant,
 ): Plan {
-  const opening = openingOf(document).length;
+  const sitting = sittingOf(document, seed);
+  const opening = openingOf(document).filter((node) => isInSitting(node, sittingNumbered(document, sitting))).length;
   let trial = 0;
   const parts: PlannedPart[] = [];
-  for (const placed of partsFor(document, group, orders, participant)) {
+  for (const placed of partsFor(document, { group, orders, participant, sitting })) {
     const part = document.parts[placed.part];
     if (!part) continue;
     const drawnFor = parts.length < opening ? entered : participant;
@@ -97,7 +100,7 @@ export function compileWith(
     }
   }
   const isPlaced = hasPlace({ participant });
-  const whole = isPlaced ? { trialCount: trial, parts } : outlineOf(document, participant, group, orders);
+  const whole = isPlaced ? { trialCount: trial, parts } : outlineOf(document, { participant, group, orders, sitting });
   const { trialCount } = whole;
   return { participant, entered, group, orders, seed, parts, opening, trialCount, partCount: whole.parts.length };
 }
@@ -106,14 +109,11 @@ export function compileWith(
  * The parts a participant plays, in order, and how many trials that makes, without drawing any of them; without a place
  * those of a participant in the first group.
  */
-export function outlineOf(
-  document: StudyDocument,
-  participant: number,
-  group: Id,
-  orders: Orders,
-): { parts: Id[]; trialCount: number } {
-  if (!hasPlace({ participant })) return outlineOf(document, 1, document.groups[0]?.id ?? group, orders);
-  const parts = partsFor(document, group, orders, participant).flatMap(({ part }) => document.parts[part] ?? []);
+export function outlineOf(document: StudyDocument, who: PartsOf): { parts: Id[]; trialCount: number } {
+  const { participant } = who;
+  if (!hasPlace({ participant }))
+    return outlineOf(document, { ...who, participant: 1, group: document.groups[0]?.id ?? who.group });
+  const parts = partsFor(document, who).flatMap(({ part }) => document.parts[part] ?? []);
   return {
     parts: parts.map(({ id }) => id),
     trialCount: parts.reduce((sum, part) => sum + (part.kind === "block" ? trialsFor(part, participant) : 0), 0),
@@ -131,7 +131,8 @@ export function compileBlockWith(
   orders: Orders = firstOrders,
 ): BlockTrials | null {
   let before = 0;
-  for (const { part: id } of partsFor(document, group, orders, participant)) {
+  const sitting = sittingOf(document, seed);
+  for (const { part: id } of partsFor(document, { group, orders, participant, sitting })) {
     if (id === block.id) return blockTrials(pools, document, block, { participant, seed, group, orders }, before);
     const part = document.parts[id];
     if (part?.kind === "block") before += trialsFor(part, participant);

@@ -69,14 +69,15 @@ export type Ribbon = {
 /** With more levels than this there is no table of which follows which. */
 const mostFollowed = 12;
 
-/** Works out the ribbon for a participant, coloured by one column's name and raised by another's. */
+/** Works out the ribbon of a sitting for a participant, coloured by one column's name and raised by another's. */
 export function ribbonFor(
   document: StudyDocument,
   participant: number,
   color: string | null,
   height: string | null,
+  sitting = 1,
 ): Ribbon {
-  const plan = compilePlanned(document, participant);
+  const plan = compilePlanned(document, participant, sitting);
   const { group } = plan;
   const [colorLevels, heightLevels] = [levelsOf(document, color), levelsOf(document, height)];
   const uses = new Map(

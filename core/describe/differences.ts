@@ -59,6 +59,7 @@ export function differencesInWords(before: StudyDocument, after: StudyDocument):
     else sentences.push(`Service ${service.name} changed.`);
   });
   sentences.push(...ruleDifferences(before.rules, after.rules).map((what) => `The whole study: ${what}.`));
+  if (!same(before.sittings, after.sittings)) sentences.push("Sittings changed.");
   if (!same(before.allocation, after.allocation)) sentences.push("Who gets what changed.");
   if (!same(before.settings, after.settings))
     sentences.push(before.settings.seed === after.settings.seed ? "Settings changed." : "Seed drawn anew.");

@@ -97,8 +97,17 @@ export function consistencyMistakes(document: StudyDocument): Mistake[] {
       placed.set(node.part, (placed.get(node.part) ?? 0) + 1);
       for (const group of node.onlyGroups ?? [])
         if (!groupIds.has(group)) add(at, `is only for “${group}”, which is no group`);
+      for (const sitting of node.onlySittings ?? [])
+        if (!document.sittings.some(({ id: each }) => each === sitting))
+          add(at, `is only for “${sitting}”, which is no sitting`);
     });
   walk(document.runningOrder, "runningOrder");
+  document.sittings.forEach(({ id, name, due }, index) => {
+    if (document.sittings.findIndex((each) => each.id === id) !== index)
+      add(`sittings[${index}]`, `has the id “${id}”, which another sitting has already`);
+    if (due && due.until < due.from)
+      add(`sittings[${index}].due`, `ends before it begins: “${name}” is due from day ${due.from} to day ${due.until}`);
+  });
   const { after } = document.allocation;
   if (after !== undefined && !placed.has(after))
     add("allocation.after", `names the part “${after}”, which the study does not have: remove it`);

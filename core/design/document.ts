@@ -12,6 +12,7 @@ import { runningNode } from "./running-order";
 import { rules } from "../rules/rule";
 import { score } from "../scores/score";
 import { settings } from "./settings";
+import { sittings } from "./sittings";
 import { currentVersion } from "./version";
 
 const part = variant("kind", { page, block });
@@ -41,6 +42,7 @@ const studyShapeFields = object({
   pools: list(pool, 0, 40),
   /** What rules may ask. */
   services: list(service, 0, 20),
+  sittings,
   runningOrder: list(runningNode, 0, 1000),
   parts: record(part),
   media: list(mediaFile, 0, 20_000),

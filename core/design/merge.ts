@@ -110,6 +110,7 @@ function isReordered(before: Map<string, Json>, after: Map<string, Json>): boole
 function repaired(document: StudyDocument): StudyDocument {
   const placed = new Set<Id>();
   const groups = new Set(document.groups.map(({ id }) => id));
+  const sittings = new Set(document.sittings.map(({ id }) => id));
   const whole = (nodes: RunningNode[]): RunningNode[] =>
     nodes.flatMap((node): RunningNode[] => {
       if (node.kind === "bracket") {
@@ -118,9 +119,16 @@ function repaired(document: StudyDocument): StudyDocument {
       }
       if (!document.parts[node.part] || placed.has(node.part)) return [];
       placed.add(node.part);
-      if (!node.onlyGroups) return [node];
-      const only = node.onlyGroups.filter((id) => groups.has(id));
-      return [only.length > 0 ? { ...node, onlyGroups: only } : { kind: "part", part: node.part }];
+      const { onlyGroups, onlySittings, ...rest } = node;
+      const groupsLeft = onlyGroups?.filter((id) => groups.has(id)) ?? [];
+      const sittingsLeft = onlySittings?.filter((id) => sittings.has(id)) ?? [];
+      return [
+        {
+          ...rest,
+          ...(groupsLeft.length > 0 ? { onlyGroups: groupsLeft } : {}),
+          ...(sittingsLeft.length > 0 ? { onlySittings: sittingsLeft } : {}),
+        },
+      ];
     });
   const isSound =
     listedParts(document.runningOrder).every((id) => document.parts[id]) &&

@@ -20,6 +20,7 @@ export const studyOf = (newId: NewId, title: string, seed: string, parts: readon
   rules: [],
   pools: [],
   services: [],
+  sittings: [],
   scores: [],
   runningOrder: parts.map(({ id }) => ({ kind: "part", part: id })),
   parts: Object.fromEntries(parts.map((part) => [part.id, part])),

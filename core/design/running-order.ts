@@ -11,6 +11,8 @@ const partNode = object({
   part: id,
   /** The groups that have the part, where these are not all. */
   onlyGroups: optional(list(id)),
+  /** The sittings that have the part, where these are not all. */
+  onlySittings: optional(list(id)),
   /** The part is played only if this holds when the session comes to it. */
   when: optional(condition),
   /** It is no part of the order: only rules and criteria show it. */

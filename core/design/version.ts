@@ -1,2 +1,2 @@
 /** The version of the document format this code reads and writes. */
-export const currentVersion = 6;
+export const currentVersion = 7;

@@ -12,9 +12,13 @@ const { participant, group, orders } = noPlace;
 describe("the pages before places are given", () => {
   it("are all that is played without a place, and come first for everybody", () => {
     expect(names(openingOf(study))).toEqual(["consent", "about", "habits"]);
-    expect(names(partsFor(study, group, orders, participant))).toEqual(["consent", "about", "habits"]);
+    expect(names(partsFor(study, { ...noPlace, sitting: 1 }))).toEqual(["consent", "about", "habits"]);
     for (const each of ["early", "late"])
-      expect(names(partsFor(study, each, {}, 5)).slice(0, 3)).toEqual(["consent", "about", "habits"]);
+      expect(names(partsFor(study, { group: each, orders: {}, participant: 5, sitting: 1 })).slice(0, 3)).toEqual([
+        "consent",
+        "about",
+        "habits",
+      ]);
   });
 
   it("are drawn by when the participant began, with a place as without one", () => {

@@ -1,9 +1,13 @@
 import type { StudyDocument } from "../design/document";
 import type { PartNode, RunningNode } from "../design/running-order";
 
-/** Whether a node can stand above the line: a page that all participants have. */
+/** Whether a node can stand above the line: a page that all participants have, in their first sitting at least. */
 const isForAll = (document: StudyDocument, node: RunningNode): node is PartNode =>
-  node.kind === "part" && node.onlyGroups === undefined && !node.aside && document.parts[node.part]?.kind === "page";
+  node.kind === "part" &&
+  node.onlyGroups === undefined &&
+  (node.onlySittings === undefined || node.onlySittings.includes(document.sittings[0]?.id ?? "")) &&
+  !node.aside &&
+  document.parts[node.part]?.kind === "page";
 
 /** The nodes from the beginning up to the page after which places are given, whatever they are; none without one. */
 export function aboveLine({ allocation, runningOrder }: StudyDocument): RunningNode[] {

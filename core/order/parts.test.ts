@@ -27,9 +27,9 @@ function studyOf(...nodes: RunningNode[]): StudyDocument {
   );
   return document;
 }
-const orderOf = (document: StudyDocument, participant: number) => {
+const orderOf = (document: StudyDocument, participant: number, sitting: number | null = 1) => {
   const { group, orders } = plannedAssignment(document, participant);
-  return partsFor(document, group, orders, participant)
+  return partsFor(document, { group, orders, participant, sitting })
     .map(({ part }) => part)
     .join("");
 };
@@ -68,6 +68,24 @@ describe("the order of parts", () => {
     const found = orders(document, 60);
     expect(new Set(found)).toEqual(new Set(["abcd", "acbd", "bcda", "cbda", "dabc", "dacb"]));
     for (const order of new Set(found)) expect(times(found, (each) => each === order)).toBe(10);
+  });
+
+  it("is the same in every sitting, which leaves out the parts it does not have", () => {
+    const only = (id: string, ...onlySittings: string[]): RunningNode => ({ kind: "part", part: id, onlySittings });
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 60 }), (participant) => {
+        const document = studyOf(
+          part("w"),
+          bracket("x", "every-order", [only("a", "one"), part("b"), only("c", "two"), only("d", "one", "two")]),
+          only("z", "two"),
+        );
+        document.sittings = ["one", "two"].map((id) => ({ id, name: id, reminder: "" }));
+        const [whole, first, second] = [null, 1, 2].map((sitting) => orderOf(document, participant, sitting));
+        expect([...whole!].sort().join("")).toBe("abcdwz");
+        const left = (gone: RegExp) => whole!.replace(gone, "");
+        expect([first, second]).toEqual([left(/[cz]/g), left(/a/g)]);
+      }),
+    );
   });
 
   it("takes k of n, each part equally often, by every arrangement", () => {

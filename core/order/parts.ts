@@ -1,9 +1,10 @@
 import type { Condition } from "../values/condition";
 import type { Id } from "../values/ref";
-import type { RunningNode } from "../design/running-order";
+import type { PartNode, RunningNode } from "../design/running-order";
+import { sittingNumbered, type Sitting } from "../design/sittings";
 import type { StudyDocument } from "../design/document";
 import { arrangementKind } from "../arrangements/registry";
-import { hasPlace } from "./place";
+import { hasPlace, type Place } from "./place";
 import { subBlockValues } from "./block-order";
 import { openingOf } from "./opening";
 
@@ -27,17 +28,30 @@ export const takenOf = (bracket: Bracket, group: Id): { n: number; k: number } =
   return { n, k: Math.min(n, bracket.take ?? n) };
 };
 
+/** Whether a sitting has a part. */
+export const isInSitting = ({ onlySittings }: PartNode, sitting: Sitting | undefined): boolean =>
+  !onlySittings || (sitting !== undefined && onlySittings.includes(sitting.id));
+
+/** `sitting`: its number, from 1; null for the parts of all sittings. */
+export type PartsOf = Place & { sitting: number | null };
+
 /**
  * The parts of one participant in the order they come; without a place only those before places are given. What is drawn
- * follows from the study's seed, so that it is the same in every sitting.
+ * follows from the study's seed, so that it is the same in every sitting: parts that a sitting does not have are left out
+ * of the order they all have.
  */
-export function partsFor(document: StudyDocument, group: Id, orders: Orders, participant: number): PlacedPart[] {
+export function partsFor(
+  document: StudyDocument,
+  { group, orders, participant, sitting: number }: PartsOf,
+): PlacedPart[] {
   const { seed } = document.settings;
   const isPlaced = hasPlace({ participant });
+  const sitting = number === null ? undefined : sittingNumbered(document, number);
   const walk = (nodes: readonly RunningNode[], brackets: Id[]): PlacedPart[] =>
     nodesFor(nodes, group).flatMap((node): PlacedPart[] => {
       if (node.kind === "part") {
         if (!document.parts[node.part]) return [];
+        if (number !== null && !isInSitting(node, sitting)) return [];
         return [{ part: node.part, brackets, ...(node.when ? { when: node.when } : {}) }];
       }
       const own = nodesFor(node.nodes, group);

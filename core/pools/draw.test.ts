@@ -4,7 +4,7 @@ import { creatures, drawing, drawn, own, second } from "../../tests/support/pool
 import { compile, drawPools } from "../compile/compile";
 import { compileAttempt } from "../compile/plan";
 import { compilePlanned } from "../compile/planned";
-import { seedOf } from "../compile/seed";
+import { seedOf } from "../order/seed";
 import type { StudyDocument } from "../design/document";
 import { sessionDraws } from "./draw";
 

@@ -3,6 +3,7 @@ import type { StudyDocument } from "../design/document";
 import { blockOrder } from "../order/block-order";
 import { orderable, streamOf } from "../order/orderable";
 import { partsFor } from "../order/parts";
+import { sittingOf } from "../order/seed";
 import type { Seeded } from "../order/place";
 import { shuffled } from "../random/shuffle";
 import { streamFor } from "../random/stream";
@@ -61,12 +62,11 @@ export class Drawing {
 
   /** `depends`: some draws wait for others, so that another try can fare better. */
   whole(): { placed: ReadonlyMap<Id, Placed>; lacking: Lacking[]; depends: boolean } {
-    const blocks = partsFor(this.#document, this.#who.group, this.#who.orders, this.#who.participant).flatMap(
-      ({ part }) => {
-        const found = this.#document.parts[part];
-        return found?.kind === "block" && drawsIn(found).length > 0 ? [found] : [];
-      },
-    );
+    const sitting = sittingOf(this.#document, this.#who.seed);
+    const blocks = partsFor(this.#document, { ...this.#who, sitting }).flatMap(({ part }) => {
+      const found = this.#document.parts[part];
+      return found?.kind === "block" && drawsIn(found).length > 0 ? [found] : [];
+    });
     const own = this.#again ? blocks.filter(({ id }) => id === this.#again?.block) : blocks;
     for (const block of own) this.#placed.set(block.id, this.#place(block));
     for (const [id, placed] of this.#again?.first.placed ?? []) if (!this.#placed.has(id)) this.#placed.set(id, placed);

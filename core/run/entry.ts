@@ -15,6 +15,8 @@ export type Entry = {
   wording: Wording;
   /** Its player tells what device it is on. */
   looksAtDevice: boolean;
+  /** It has several sittings of a person: whoever opens the link again may come for the next one. */
+  comesAgain: boolean;
 } & Pick<Participation, "welcome" | "contact" | "ownCode" | "checks" | "elsewhere" | "others" | "withdrawn">;
 
 export function entryInto(document: StudyDocument): Entry {
@@ -37,5 +39,6 @@ export function entryInto(document: StudyDocument): Entry {
     others: others === true,
     withdrawn,
     looksAtDevice: looksAtDevice(document),
+    comesAgain: document.sittings.length > 1,
   };
 }

@@ -93,6 +93,7 @@ export function selfTestStudy(seed: string): StudyDocument {
     rules: [],
     pools: [],
     services: [],
+    sittings: [],
     scores: [],
     runningOrder: [{ kind: "part", part: block.id }],
     parts: { [block.id]: block },

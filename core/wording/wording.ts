@@ -32,3 +32,12 @@ export const directionOf = (language: string): "ltr" | "rtl" =>
   /-(Arab|Hebr)\b/i.test(language) || ["ar", "he", "fa", "ur", "ps", "yi", "dv", "ug"].includes(primary(language))
     ? "rtl"
     : "ltr";
+
+/** A language in which moments can be written: tags that are none, though they look so, are taken for English. */
+export function localeOf(language: string): string {
+  try {
+    return Intl.getCanonicalLocales(language)[0] ?? "en";
+  } catch {
+    return "en";
+  }
+}

@@ -302,6 +302,7 @@ export function recipesAtTheStove(media: MediaFile[]): StudyDocument {
     rules: [],
     pools: [],
     services: [],
+    sittings: [],
     scores: [
       {
         id: "remembered",

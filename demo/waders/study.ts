@@ -330,6 +330,7 @@ export const waders = (media: MediaFile[]): StudyDocument => ({
   rules: [],
   pools: [],
   services: [],
+  sittings: [],
   scores: [
     {
       id: "strain",

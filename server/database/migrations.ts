@@ -323,6 +323,22 @@ export const migrations: Record<string, Migration> = {
     },
   },
   "0015_waves": { up: addWaves },
+  "0016_repeats": {
+    up: async (db: Any) => {
+      await db.schema
+        .alterTable("session")
+        .addColumn("repeat", "integer", (c) => c.notNull().defaultTo(0))
+        .execute();
+      await db.schema.dropIndex("session_sitting").execute();
+      await db.schema
+        .createIndex("session_sitting")
+        .unique()
+        .on("session")
+        .columns(["study_id", "participant", "sitting", "repeat"])
+        .where(sql<boolean>`pilot = 0 and participant > 0`)
+        .execute();
+    },
+  },
 };
 
 /** Gives sittings of one participant that have the same number the next free ones, in the order in which they began. */

@@ -130,6 +130,8 @@ type SessionTable = {
   /** With this the participant goes on at another computer; null where the study does not let them. */
   go_on_code: string | null;
   sitting: Generated<number>;
+  /** How often the sitting was begun anew before, because one that was not finished does not count. */
+  repeat: Generated<number>;
   /** When it was left out by a researcher, null while it counts. */
   excluded_at: Time | null;
   pilot: YesNo;

@@ -231,6 +231,7 @@ const factsOf = (study: Study, release: Release, row: Sitting["row"], wave: stri
   wave,
   session: row.id,
   participant: row.participant,
+  sitting: row.sitting,
   ...(row.entered > 0 ? { entered: row.entered } : {}),
   begins: beginningOf(row),
   group: row.group_id,

@@ -13,7 +13,7 @@ import { sessionColumns, type SessionSource } from "../../core/export/tables/ses
 import { thresholdColumns, thresholdSource, type ThresholdSource } from "../../core/export/tables/thresholds";
 import { hasFollowing } from "../../core/design/lookup";
 import { trialColumns } from "../../core/export/tables/trials";
-import { seedOf } from "../../core/compile/seed";
+import { seedOf } from "../../core/order/seed";
 import { questionsInOrder } from "../../core/design/questions";
 import { outcomesIn } from "../../core/records/outcomes";
 import { beginningOf } from "../session-of-secret";

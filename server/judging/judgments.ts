@@ -2,7 +2,7 @@ import { LRUCache } from "lru-cache";
 import type { StudyDocument } from "../../core/design/document";
 import { itemsIn } from "../../core/design/lookup";
 import { itemKind } from "../../core/items/registry";
-import { seedOf } from "../../core/compile/seed";
+import { seedOf } from "../../core/order/seed";
 import type { Orders } from "../../core/order/parts";
 import type { SessionRecord } from "../../core/records/record";
 import { presentRecord } from "../../core/records/stored";

@@ -1,4 +1,4 @@
-import { seedOf } from "../../core/compile/seed";
+import { seedOf } from "../../core/order/seed";
 import { answerSources, answerTableColumns, type AnswerSource } from "../../core/export/tables/page-answers";
 import { shownTable, type ShownTable } from "../../core/export/tables/table";
 import type { TrialSource } from "../../core/export/tables/trial-source";

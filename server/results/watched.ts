@@ -1,5 +1,5 @@
 import { LRUCache } from "lru-cache";
-import { seedOf } from "../../core/compile/seed";
+import { seedOf } from "../../core/order/seed";
 import { Onlooker, type Watched } from "../../core/run/onlooker";
 import type { Orders } from "../../core/order/parts";
 import { otherTurns, type DataReader } from "../export/reader";

@@ -41,6 +41,7 @@ const table: Record<string, Line> = {
   "/studies/:code/collect": owner({ posts: true }),
   "/studies/:code/results": owner(),
   "/studies/:code/privacy": owner({ posts: true }),
+  "/studies/:code/sittings/:wave": owner({ gets: 404 }),
   "/studies/:code/edits": owner({ posts: true, megabytes: 20 }),
   "/studies/:code/poster/:token": owner(),
   "/studies/:code/links/:set": owner({ gets: 404 }),

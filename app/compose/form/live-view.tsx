@@ -6,7 +6,7 @@ import { mediaUrlIn, useStudy } from "~/app/editing/use-study";
 import { freshAllocation } from "~/core/design/allocation";
 import type { StudyDocument } from "~/core/design/document";
 import type { Page } from "~/core/design/page";
-import { seedOf } from "~/core/compile/seed";
+import { seedOf } from "~/core/order/seed";
 import { entryInto } from "~/core/run/entry";
 import { emptyBlockTally, type Tally } from "~/core/values/tally";
 import type { PreviewMessage } from "~/player/preview";

@@ -161,9 +161,17 @@ export function withoutEmpty(nodes: Siblings): void {
   }
 }
 
-/** Says which groups have a part (undefined: all), or on what it hangs. */
+/** Says which groups and sittings have a part (undefined: all), or on what it hangs. */
 export const setPlacing =
-  (part: Id, change: { onlyGroups?: Id[] | undefined; when?: Condition | undefined; aside?: true | undefined }): Edit =>
+  (
+    part: Id,
+    change: {
+      onlyGroups?: Id[] | undefined;
+      onlySittings?: Id[] | undefined;
+      when?: Condition | undefined;
+      aside?: true | undefined;
+    },
+  ): Edit =>
   (draft) => {
     const found = find(draft.runningOrder, part);
     const node = found?.siblings[found.index];

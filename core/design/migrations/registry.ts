@@ -5,9 +5,10 @@ import { to3 } from "./to-3";
 import { to4 } from "./to-4";
 import { to5 } from "./to-5";
 import { to6 } from "./to-6";
+import { to7 } from "./to-7";
 
 /** One entry for each version ever left behind, in order. */
-export const migrations: Migration[] = [to2, to3, to4, to5, to6];
+export const migrations: Migration[] = [to2, to3, to4, to5, to6, to7];
 
 /**
  * Brings a parsed document to `target` by applying the steps in order.

@@ -157,6 +157,7 @@ export function studyFrom(starter: Starter, newId: NewId, title: string, seed: s
     rules: [],
     pools,
     services: [],
+    sittings: [],
     scores: [],
     runningOrder: parts.map(({ id }) => ({ kind: "part", part: id })),
     parts: Object.fromEntries(parts.map((part) => [part.id, part])),

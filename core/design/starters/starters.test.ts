@@ -31,6 +31,7 @@ it.each(starters.map((starter) => [starter.title, starter] as const))(
       wave: "",
       session: "s",
       participant: 1,
+      sitting: 1,
       group,
       orders: {},
       pilot: false,

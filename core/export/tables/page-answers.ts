@@ -15,7 +15,7 @@ import { fixedIn, wordsIn } from "../../values/formatted-text";
 import { valueAsText } from "../../values/resolve";
 import { usesIn } from "../../values/uses";
 import { asCell } from "./asked";
-import { countsColumn, participantColumn, pilotColumn, stateColumn } from "./standing";
+import { countsColumn, participantColumn, pilotColumn, stateColumn, sittingColumn } from "./standing";
 import type { SessionFacts } from "./trial-source";
 
 /** One row of the answers table: a question as it stood when its page was left the last time, or one line of it. */
@@ -64,6 +64,7 @@ export const answerTableColumns: readonly DataColumn<AnswerSource>[] = [
   dataColumn("wave", "text", "Label of the period of data collection", ({ facts }) => facts.wave),
   dataColumn("session", "text", "Identifier of the sitting", ({ facts }) => facts.session),
   participantColumn(({ facts }) => facts),
+  sittingColumn(({ facts }) => facts),
   dataColumn(
     "group_name",
     "text",

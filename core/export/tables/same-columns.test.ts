@@ -3,12 +3,12 @@ import { countedIds, firstBlock, plainStudy, withBlock } from "~/tests/support/s
 import { compile } from "../../compile/compile";
 import type { StudyDocument } from "../../design/document";
 import { plainModel, simulateSession } from "../../simulate/participant";
-import { seedOf } from "../../compile/seed";
+import { seedOf } from "../../order/seed";
 import type { SessionFacts, TrialColumn } from "./trial-source";
 import { ownColumnNames, trialColumns, trialSource } from "./trials";
 
 const factsOf = (document: StudyDocument, change: Partial<SessionFacts> = {}): SessionFacts => ({
-  ...{ study: "a-b", release: 1, wave: "", session: "s", participant: 1, group: document.groups[0]!.id },
+  ...{ study: "a-b", release: 1, wave: "", session: "s", participant: 1, sitting: 1, group: document.groups[0]!.id },
   ...{ orders: {}, pilot: false, state: "finished", isExcluded: false, ...change },
 });
 /** The simulated trials of a session, as sources of the table. */

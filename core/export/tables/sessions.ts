@@ -7,10 +7,10 @@ import { clockStepMs } from "../../timing/verdict";
 import { partLabel } from "../../design/part-labels";
 import type { Outcomes } from "../../scores/score";
 import { askedColumns } from "./asked";
-import { countsColumn, participantColumn, pilotColumn, stateColumn, type Standing } from "./standing";
+import { countsColumn, participantColumn, pilotColumn, stateColumn, type Standing, sittingColumn } from "./standing";
 import { atClock, dataColumn, wallClock, type DataColumn } from "../../values/data-column";
 import type { Id } from "../../values/ref";
-import { seedOf } from "../../compile/seed";
+import { seedOf } from "../../order/seed";
 
 /** One row of the sessions table. */
 export type SessionSource = Standing & {
@@ -82,7 +82,7 @@ const ownColumns: readonly DataColumn<SessionSource>[] = [
   ),
   dataColumn("browser", "text", "What the browser says it is", ({ browser }) => browser),
   pilotColumn((source) => source),
-  dataColumn("sitting", "whole number", "Number of the sitting of this participant, from 1", ({ sitting }) => sitting),
+  sittingColumn((source) => source),
   dataColumn(
     "participant_code",
     "text",
@@ -163,10 +163,10 @@ export function sessionColumns(documents: readonly StudyDocument[]): DataColumn<
 export const sessionColumnNames = (): string[] => ownColumns.map(({ name }) => name);
 
 /** The names of a session's parts in the order it had them. */
-function orderOfParts({ release, group, orders, participant }: SessionSource): string {
+function orderOfParts({ release, group, orders, participant, sitting }: SessionSource): string {
   if (!release) return "";
   const { document } = release;
-  return partsFor(document, group, orders, participant)
+  return partsFor(document, { group, orders, participant, sitting })
     .map(({ part }) => partLabel(document, part))
     .join(" > ");
 }

@@ -50,3 +50,12 @@ export const pilotColumn = <Source>(of: (source: Source) => { pilot: boolean }):
   dataColumn("pilot", "yes/no", "Whether it was a rehearsal by the team", (source) => yesOrNo(of(source).pilot), {
     values: "yes, no",
   });
+
+/** Which of the participant's sittings it was. */
+export const sittingColumn = <Source>(of: (source: Source) => { sitting: number }): DataColumn<Source> =>
+  dataColumn(
+    "sitting",
+    "whole number",
+    "Number of the sitting of this participant, from 1",
+    (source) => of(source).sitting,
+  );

@@ -7,7 +7,7 @@ import { movesValues } from "../../run/tally";
 import { dataColumn, yesOrNo, type DataColumn } from "../../values/data-column";
 import type { Column } from "../../values/table";
 import { scoreOf } from "./score";
-import { participantColumn, pilotColumn, countsColumn, stateColumn } from "./standing";
+import { participantColumn, pilotColumn, countsColumn, stateColumn, sittingColumn } from "./standing";
 import { valuesOf, type SessionFacts, type TrialSource } from "./trial-source";
 
 /** One trial of a track: its number in the session, what was shown, whether it was right, and whether it moved anything. */
@@ -81,6 +81,7 @@ export const thresholdColumns: readonly DataColumn<ThresholdSource>[] = [
   dataColumn("study", "text", "Code of the study", ({ facts }) => facts.study),
   dataColumn("session", "text", "Identifier of the sitting", ({ facts }) => facts.session),
   participantColumn(({ facts }) => facts),
+  sittingColumn(({ facts }) => facts),
   dataColumn("block", "text", "Name of the block", ({ block }) => block),
   dataColumn("block_attempt", "whole number", "Which run of the block it was, from 1", ({ attempt }) => attempt),
   dataColumn("column", "text", "Column of the trial table that followed the answers", ({ column }) => column),

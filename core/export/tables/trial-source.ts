@@ -19,6 +19,8 @@ export type SessionFacts = Standing & {
   wave: string;
   session: string;
   participant: number;
+  /** Which of the participant's sittings it is, from 1. */
+  sitting: number;
   /** Where the participant stands among all who began, if that is not the number. */
   entered?: number;
   /** How it began, where that is not as the study says. */
@@ -122,7 +124,7 @@ export function placeOf({ facts, document, block }: TrialSource): Place | undefi
   if (!known) {
     known = new Map<Id, Place>();
     let trialsBefore = 0;
-    for (const [index, { part }] of partsFor(document, facts.group, facts.orders, facts.participant).entries()) {
+    for (const [index, { part }] of partsFor(document, facts).entries()) {
       known.set(part, { place: index + 1, trialsBefore });
       const found = document.parts[part];
       if (found?.kind === "block") trialsBefore += trialsInBlock(found);

@@ -2,7 +2,7 @@ import type { StudyDocument } from "../../design/document";
 import { blocksInOrder } from "../../design/lookup";
 import { partLabel } from "../../design/part-labels";
 import { dataColumn, yesOrNo } from "../../values/data-column";
-import { countsColumn, participantColumn, pilotColumn, stateColumn } from "./standing";
+import { countsColumn, participantColumn, pilotColumn, stateColumn, sittingColumn } from "./standing";
 import { cellsOf, indexOf, joined, placeOf, type TrialColumn } from "./trial-source";
 
 /** Study, session, participant, and where in the session a trial was. */
@@ -12,6 +12,7 @@ export const whoAndWhere = (documents: readonly StudyDocument[]): TrialColumn[] 
   dataColumn("wave", "text", "Label of the period of data collection", ({ facts }) => facts.wave),
   dataColumn("session", "text", "Identifier of the sitting", ({ facts }) => facts.session),
   participantColumn(({ facts }) => facts),
+  sittingColumn(({ facts }) => facts),
   dataColumn(
     "group_name",
     "text",

@@ -70,6 +70,10 @@ export const de: Wording = {
   isFull: "Diese Studie hat alle Teilnehmenden, die sie braucht. Danke für Ihr Interesse.",
   goOnTooLate:
     "Die Zeit, in der diese Studie fortgesetzt werden konnte, ist vorbei. Was Sie bis dahin getan haben, bleibt erhalten.",
+  sittingUnderWay:
+    "Ihre letzte Sitzung ist nicht abgeschlossen. Setzen Sie sie an dem Computer fort, an dem Sie sie begonnen haben, oder fragen Sie die Versuchsleitung.",
+  sittingEarly: "Ihre nächste Sitzung kann ab {{when}} beginnen. Bitte kommen Sie dann wieder.",
+  sittingOver: "Die Tage für Ihre nächste Sitzung sind vorbei. Danke, dass Sie teilgenommen haben.",
   takenPart: "Sie haben an dieser Studie schon teilgenommen. Danke.",
   theWord: "Das Wort, das Sie bekommen haben",
   wordWrong: "Das ist nicht das Wort. Prüfen Sie es, oder fragen Sie die Person, von der Sie den Link haben.",

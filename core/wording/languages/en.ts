@@ -66,6 +66,10 @@ export const en: Wording = {
   isOver: "This study is over. Thank you for your interest.",
   isFull: "This study has all the participants it needs. Thank you for your interest.",
   goOnTooLate: "The time in which this study could be continued is over. What you did until then is kept.",
+  sittingUnderWay:
+    "Your last sitting is not finished. Go on with it at the computer where you began it, or ask the researcher.",
+  sittingEarly: "Your next sitting can begin from {{when}} on. Please come back then.",
+  sittingOver: "The days for your next sitting are over. Thank you for having taken part.",
   takenPart: "You have taken part in this study already. Thank you.",
   theWord: "The word you were given",
   wordWrong: "This is not the word. Check it, or ask the person who gave you the link.",

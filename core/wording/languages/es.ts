@@ -66,6 +66,10 @@ export const es: Wording = {
   isOver: "Este estudio ha terminado. Gracias por su interés.",
   isFull: "Este estudio ya tiene todos los participantes que necesita. Gracias por su interés.",
   goOnTooLate: "El plazo para continuar este estudio ha terminado. Lo que hizo hasta entonces se conserva.",
+  sittingUnderWay:
+    "Su última sesión no ha terminado. Continúela en el ordenador en el que la empezó, o pregunte a la persona responsable.",
+  sittingEarly: "Su próxima sesión puede empezar a partir del {{when}}. Por favor, vuelva entonces.",
+  sittingOver: "Los días previstos para su próxima sesión han pasado. Gracias por haber participado.",
   takenPart: "Ya ha participado en este estudio. Gracias.",
   theWord: "La palabra que recibió",
   wordWrong: "Esta no es la palabra. Compruébela o pregunte a la persona que le dio el enlace.",

@@ -66,6 +66,10 @@ export const fr: Wording = {
   isOver: "Cette étude est terminée. Merci de votre intérêt.",
   isFull: "Cette étude a tous les participants dont elle a besoin. Merci de votre intérêt.",
   goOnTooLate: "Le délai pour reprendre cette étude est passé. Ce que vous avez fait jusque-là est conservé.",
+  sittingUnderWay:
+    "Votre dernière séance n’est pas terminée. Reprenez-la sur l’ordinateur où vous l’avez commencée, ou adressez-vous à la personne responsable.",
+  sittingEarly: "Votre prochaine séance peut commencer à partir du {{when}}. Merci de revenir à ce moment-là.",
+  sittingOver: "Les jours prévus pour votre prochaine séance sont passés. Merci d’avoir participé.",
   takenPart: "Vous avez déjà participé à cette étude. Merci.",
   theWord: "Le mot que vous avez reçu",
   wordWrong: "Ce n’est pas le bon mot. Vérifiez-le, ou demandez à la personne qui vous a donné le lien.",

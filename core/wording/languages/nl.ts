@@ -68,6 +68,10 @@ export const nl: Wording = {
   isOver: "Dit onderzoek is afgelopen. Dank u voor uw belangstelling.",
   isFull: "Dit onderzoek heeft alle deelnemers die het nodig heeft. Dank u voor uw belangstelling.",
   goOnTooLate: "De tijd waarin u met dit onderzoek verder kon gaan is voorbij. Wat u tot dan toe deed, blijft bewaard.",
+  sittingUnderWay:
+    "Uw laatste sessie is niet afgerond. Ga ermee verder op de computer waarop u begon, of vraag het de onderzoeker.",
+  sittingEarly: "Uw volgende sessie kan vanaf {{when}} beginnen. Kom dan alstublieft terug.",
+  sittingOver: "De dagen voor uw volgende sessie zijn voorbij. Dank u voor uw deelname.",
   takenPart: "U hebt al aan dit onderzoek meegedaan. Dank u.",
   theWord: "Het woord dat u hebt gekregen",
   wordWrong: "Dit is niet het woord. Controleer het, of vraag het aan degene van wie u de link hebt.",
