@@ -21,7 +21,8 @@ import type { Tables } from "./database/tables";
 export type Parameters = Readonly<Record<string, string>>;
 
 /** The name a participant came with; null without one. */
-const codeIn = (parameters: Parameters): string | null => parameters[codeParameter]?.trim().slice(0, 100) || null;
+export const codeIn = (parameters: Parameters): string | null =>
+  parameters[codeParameter]?.trim().slice(0, 100) || null;
 
 export type Assigned = {
   ok: true;

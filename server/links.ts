@@ -154,8 +154,8 @@ export type Found = {
 /** The session of the person whose link it is, while it goes on. */
 type Owned = { id: string; token_hash: string; link_token: string | null; started_at: string };
 
-/** Where a link leads; null where it leads nowhere. */
-export async function linkBy(db: Reading, token: string): Promise<Found | null> {
+/** Where a link leads somebody with a code, or without; null where it leads nowhere. */
+export async function linkBy(db: Reading, token: string, code: string | null = null): Promise<Found | null> {
   const row = await db
     .selectFrom("entry_link")
     .innerJoin("wave", "wave.id", "entry_link.wave_id")
@@ -170,13 +170,16 @@ export async function linkBy(db: Reading, token: string): Promise<Found | null> 
   if (!row || !wave) return null;
   const isPersonal = row.set_id !== null;
   const terms = termsIn(isPersonal ? { terms: row.set_terms } : row);
-  const theirs = isPersonal ? await sessionBy(db, token) : undefined;
-  const comes = theirs ? comesAgain(await frozenDocument(db, wave.release_id), theirs) : { follows: null, used: null };
+  const document = await frozenDocument(db, wave.release_id);
+  const theirs = isPersonal ? await sessionBy(db, { token }) : undefined;
+  const earlier =
+    theirs ?? (code !== null && document.sittings.length > 1 ? await sessionBy(db, { code, of: wave }) : undefined);
+  const comes = earlier ? comesAgain(document, earlier) : { follows: null, used: null };
   const isOpen = row.open === 1 && row.set_open !== 0;
   return {
     ...{ waveId: wave.id, releaseId: wave.release_id, studyId: row.study_id, terms, isPersonal },
     countsUnderWay: countsUnderWay(planOf(wave)),
-    notNow: comes.used ?? (await notNowBy(db, { link: row, isOpen, terms, wave })),
+    notNow: comes.used ?? (await notNowBy(db, { link: row, isOpen, terms, wave, isNew: comes.follows === null })),
     owned: theirs && comes.follows === null && comes.used === null ? theirs : null,
     follows: comes.follows,
   };
@@ -199,18 +202,25 @@ function comesAgain(
     : { follows: theirs.participant, used: null };
 }
 
-type Way = { link: Pick<Row, "token" | "set_id">; isOpen: boolean; terms: Terms; wave: WaveRow };
+type Way = {
+  link: Pick<Row, "token" | "set_id">;
+  isOpen: boolean;
+  terms: Terms;
+  wave: WaveRow;
+  /** Not of somebody who comes for their next sitting: that enough take part concerns new ones only. */
+  isNew: boolean;
+};
 
 /** Why nobody can begin in the wave, or by the link; null where one can. */
-async function notNowBy(db: Reading, { link, isOpen, terms, wave }: Way): Promise<NotNow | null> {
+async function notNowBy(db: Reading, { link, isOpen, terms, wave, isNew }: Way): Promise<NotNow | null> {
   const inWave = await whyNotInWave(db, wave);
-  if (inWave !== null)
+  if (inWave !== null && (isNew || inWave !== "full"))
     return {
       why: inWave,
       says: (inWave === "closed" && wave.says.trim()) || (terms.says[inWave] ?? ""),
       opens: laterOf(planOf(wave).from, terms.from),
     };
-  const finished = terms.mostFinished === undefined ? 0 : await finishedBy(db, link);
+  const finished = terms.mostFinished === undefined || !isNew ? 0 : await finishedBy(db, link);
   const why = whyNotBegin(terms, { isOpen, finished, now: Date.now() });
   return why && { why, says: terms.says[why] ?? "", opens: terms.from };
 }
@@ -228,13 +238,17 @@ async function finishedBy(db: Reading, { token, set_id }: Pick<Row, "token" | "s
   return Number(count);
 }
 
-/** The session of the person whose link this is. */
-const sessionBy = (db: Reading, token: string) =>
+/** The last session of the person whose link this is, or who has this code in the study of a wave. */
+const sessionBy = (db: Reading, by: { token: string } | { code: string; of: WaveRow }) =>
   db
     .selectFrom("session")
     .select(["id", "token_hash", "link_token", "started_at", "state", "finished_at", "seen_at", "excluded_at"])
     .select(["participant", "sitting"])
-    .where("link_token", "=", token)
+    .where((eb) =>
+      "token" in by
+        ? eb("link_token", "=", by.token)
+        : eb.and([eb("study_id", "=", by.of.study_id), eb("pilot", "=", 0), eb("participant_code", "=", by.code)]),
+    )
     .orderBy("sitting", "desc")
     .orderBy("started_at", "desc")
     .executeTakeFirst();
@@ -278,8 +292,8 @@ export async function lateInWords(
 export const wrongWord = (document: StudyDocument): string => wordingOf(document).wordWrong;
 
 /** What the entry page of a link shows: why nobody can begin by it (null where one can), and whether it asks for a word; null where the link leads nowhere. */
-export async function entryOf({ db }: Store, token: string): Promise<LinkEntry | null> {
-  const found = await linkBy(db, token);
+export async function entryOf({ db }: Store, token: string, code: string | null = null): Promise<LinkEntry | null> {
+  const found = await linkBy(db, token, code);
   if (!found) return null;
   const document = await frozenDocument(db, found.releaseId);
   const { terms, notNow, owned, isPersonal } = found;

@@ -2,7 +2,7 @@ import type { Transaction } from "kysely";
 import { isWord, type WhyNot } from "../core/collect/terms";
 import type { SessionData } from "../core/run/session-data";
 import type { Id } from "../core/values/ref";
-import { assignForStart, type Parameters } from "./assignment";
+import { assignForStart, codeIn, type Parameters } from "./assignment";
 import { newSecret, secretHash } from "./chance";
 import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
@@ -46,11 +46,12 @@ export async function startSession(
       .where("token_hash", "=", secretHash(secret))
       .executeTakeFirst();
     if (there) return null;
-    let link = await linkBy(trx, token);
+    const code = codeIn(parameters);
+    let link = await linkBy(trx, token, code);
     if (link && (link.isPersonal || link.countsUnderWay)) {
       // Of two who come at the same moment the second is to see the first.
       await lockStudy(trx, link.studyId);
-      link = await linkBy(trx, token);
+      link = await linkBy(trx, token, code);
     }
     if (!link) return { ok: false, reason: "This link is not open. Ask the researcher for the right one." };
     const { studyId, waveId, releaseId, terms, notNow, owned, follows } = link;

@@ -2,14 +2,16 @@ import { afterEach, describe, expect, it, vi } from "vitest";
 import { released } from "~/tests/support/store";
 import { firstBlock, plainStudy } from "~/tests/support/studies";
 import type { StudyDocument } from "../core/design/document";
+import { openTerms } from "../core/collect/terms";
 import { partNodes } from "../core/design/lookup";
 import { plainModel, simulateSession } from "../core/simulate/participant";
 import { newSecret } from "./chance";
 import { addLinkSet, linkSetsOf, linksOfSet } from "./link-sets";
-import { entryOf } from "./links";
+import { entryOf, setLink } from "./links";
 import { appendRecords } from "./records";
 import { setExcluded, startInLab, startSession } from "./sessions";
 import { sittingsIn } from "./sittings";
+import { setWave, wavesOf } from "./waves";
 
 /** A study of two sittings, the second a week later: the block belongs to the second only. */
 function weekly(): StudyDocument {
@@ -120,6 +122,22 @@ describe("sittings", () => {
     expect(await start({}, own!.token)).toMatchObject({ reason: expect.stringMatching(/taken part/) as string });
     expect(await linksOfSet(store, study.id, set)).toMatchObject([{ label: "tern", sitting: 2, state: "finished" }]);
     expect(await linkSetsOf(store, study.id)).toMatchObject([{ links: 1, begun: 1, finished: 1 }]);
+  });
+
+  it("after the first are open to who has begun, though the wave and the link have all they need", async () => {
+    const { store, study, link, play, start } = await begun();
+    const wave = (await wavesOf(store.db, study.id))[0]!;
+    await setWave(store, study.id, wave.id, { plan: { ...wave.plan, target: 1 } });
+    await setLink(store, study.id, link.token, { terms: { ...openTerms, mostFinished: 1 } });
+    await play(tern);
+    later(6);
+    expect(await start({ participant: "gull" })).toMatchObject({
+      reason: expect.stringMatching(/all the participants/) as string,
+    });
+    expect((await entryOf(store, link.token))?.closed).toMatch(/all the participants/);
+    expect((await entryOf(store, link.token, "tern"))?.closed).toBeNull();
+    await play(tern);
+    expect((await entryOf(store, link.token, "tern"))?.closed).toMatch(/taken part/);
   });
 
   it("are listed with who is due, overdue or done; in the laboratory the experimenter decides about days", async () => {

@@ -101,7 +101,7 @@ export function Sittings({
                   className="h-[30px] border-b border-hairline [&>td]:px-2"
                 >
                   <td className="font-mono text-xs">{each.participant}</td>
-                  <td>{each.who}</td>
+                  <td>{each.who || <span className="text-muted">no code: by number, in the laboratory</span>}</td>
                   <td>
                     {each.done} of {document.sittings.length}
                   </td>
@@ -114,7 +114,7 @@ export function Sittings({
                     {inWords[each.state]}
                   </td>
                   <td className="text-right">
-                    {each.next && each.next.reminder.trim() !== "" && (
+                    {each.who !== "" && each.next && each.next.reminder.trim() !== "" && (
                       <IconButton
                         icon={Copy}
                         label={`Copy the reminder for participant ${each.participant}`}

@@ -18,11 +18,14 @@ export function WavePanel({
   wave,
   releases,
   hasSessions,
+  hasSittings,
   isOnly,
 }: {
   wave: Wave;
   releases: readonly Release[];
   hasSessions: boolean;
+  /** People come several times, and are counted by their first sitting. */
+  hasSittings: boolean;
   isOnly: boolean;
 }) {
   const {
@@ -76,7 +79,7 @@ export function WavePanel({
           value={plan.target === undefined ? "any" : "so-many"}
           options={[
             ["any", "however many come"],
-            ["so-many", "so many finished sessions:"],
+            ["so-many", hasSittings ? "so many with a finished first sitting:" : "so many finished sessions:"],
           ]}
           onChange={(kind) => (kind === "any" ? without("target") : save({ target: 100 }))}
         />

@@ -115,6 +115,7 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
                 wave={chosen}
                 releases={releases}
                 hasSessions={begun.includes(chosen.id)}
+                hasSittings={waveDocument.sittings.length > 1}
                 isOnly={waves.length === 1}
               />
               <EntryLinks

@@ -8,6 +8,7 @@ import { isDeeperThan } from "../../core/shape/depth";
 import { entryInto } from "../../core/run/entry";
 import { isBusy, type Store } from "../database/open";
 import { mediaTypeOf } from "../media/study-media";
+import { codeIn } from "../assignment";
 import { entryOf, lateInWords } from "../links";
 import { PaceKeeper } from "../pace";
 import { placeSession } from "../places";
@@ -66,7 +67,9 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
   const packed = compression({ filter: (_, response) => response.locals.isShort !== true });
 
   router.get("/join/:token", (request, response, next) => {
-    entryOf(store, request.params.token)
+    const { participant } = request.query;
+    const code = typeof participant === "string" ? codeIn({ participant }) : null;
+    entryOf(store, request.params.token, code)
       .then((found) => {
         if (!found) return void page(response, 404).send(participantPage(player, { ...nowhere, entry: closedEntry }));
         // Who has begun by a link that was closed since still continues by it, as after a reload.
