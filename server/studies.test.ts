@@ -1,8 +1,10 @@
 import { describe, expect, it } from "vitest";
-import { freshOwner, freshStore } from "~/tests/support/store";
+import { freshOwner, freshStore, released } from "~/tests/support/store";
 import { plainStudy } from "~/tests/support/studies";
 import { applyEdit } from "../core/design/edits/edit";
 import { setTitle } from "../core/design/edits/study";
+import { addWave } from "./new-wave";
+import { setWave, wavesOf } from "./waves";
 import { addStudy, createStudy, duplicateStudy, findStudy, listStudies, saveEdit, setBinned } from "./studies";
 
 const titled = (document: Parameters<typeof applyEdit>[0], title: string) => applyEdit(document, setTitle(title));
@@ -77,4 +79,23 @@ describe("studies", () => {
     await setBinned(store, study.id, false);
     expect((await listStudies(store, study.ownerId)).every(({ binnedAt }) => binnedAt === null)).toBe(true);
   });
+});
+
+it("a study is collecting from its first release until all its waves are closed, and wants what they want together", async () => {
+  const { store, study, link } = await released();
+  const line = async () => {
+    const [found] = await listStudies(store, study.ownerId);
+    return [found?.work, found?.target];
+  };
+  expect(await line()).toEqual(["collecting", null]);
+  const [first] = await wavesOf(store.db, study.id);
+  await addWave(store, study.id, first!.releaseId, "Retest");
+  const waves = await wavesOf(store.db, study.id);
+  for (const { id, plan } of waves) await setWave(store, study.id, id, { plan: { ...plan, target: 20 } });
+  await setWave(store, study.id, link.waveId, { state: "closed" });
+  expect(await line()).toEqual(["collecting", 40]);
+  await setWave(store, study.id, waves[1]!.id, { state: "paused" });
+  expect(await line()).toEqual(["collecting", 40]);
+  await setWave(store, study.id, waves[1]!.id, { state: "closed" });
+  expect(await line()).toEqual(["closed", 40]);
 });

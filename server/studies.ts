@@ -10,6 +10,7 @@ import type { StudyDocument } from "../core/design/document";
 import { newId, newSeed, newStudyCode } from "./chance";
 import { locked } from "./database/locked";
 import type { Store } from "./database/open";
+import type { WaveState } from "../core/collect/wave";
 import { planOf } from "./waves";
 import type { Tables } from "./database/tables";
 
@@ -25,7 +26,8 @@ export type Study = {
 export type StudyLine = {
   code: string;
   title: string;
-  work: "drafting" | "collecting";
+  /** Nothing is released; people may take part, or not just now; all its waves are closed. */
+  work: "drafting" | "collecting" | "closed";
   groups: number;
   parts: number;
   finished: number;
@@ -249,18 +251,7 @@ export async function listStudies({ db }: Store, ownerId: string): Promise<Study
     .where("session.pilot", "=", 0)
     .groupBy(["session.study_id", "session.state", "day"])
     .execute();
-  const released = new Set(
-    (
-      await db
-        .selectFrom("release")
-        .innerJoin("study", "study.id", "release.study_id")
-        .select("study.id as id")
-        .where("study.owner_id", "=", ownerId)
-        .where("release.number", "is not", null)
-        .execute()
-    ).map(({ id }) => id),
-  );
-  const targets = await targetsOf(db, ownerId);
+  const waves = await wavesOfOwner(db, ownerId);
   return rows.map((row) => {
     const document = storedDocument(row.document);
     const own = sessions.filter(({ study }) => study === row.id);
@@ -271,12 +262,12 @@ export async function listStudies({ db }: Store, ownerId: string): Promise<Study
     return {
       code: row.code,
       title: document.title,
-      work: released.has(row.id) ? "collecting" : "drafting",
+      work: workOf(waves.get(row.id)),
       groups: document.groups.length,
       parts: listedParts(document.runningOrder).length,
       finished: own.reduce((sum, each) => sum + (each.state === "finished" ? each.count : 0), 0),
-      target: targets.get(row.id) ?? null,
-      released: released.has(row.id),
+      target: targetOf(waves.get(row.id)),
+      released: waves.has(row.id),
       days,
       editedAt: row.edited_at,
       binnedAt: row.binned_at,
@@ -284,18 +275,27 @@ export async function listStudies({ db }: Store, ownerId: string): Promise<Study
   });
 }
 
-/** How many finished sessions the owner's studies want, over their waves; nothing of those that do not say. */
-async function targetsOf(db: Store["db"], ownerId: string): Promise<Map<string, number>> {
+type WaveLine = { state: WaveState; target: number | undefined };
+
+/** The waves of the owner's studies: every study that was released has at least one. */
+async function wavesOfOwner(db: Store["db"], ownerId: string): Promise<Map<string, WaveLine[]>> {
   const rows = await db
     .selectFrom("wave")
     .innerJoin("study", "study.id", "wave.study_id")
-    .select(["wave.study_id", "wave.plan"])
+    .select(["wave.study_id", "wave.plan", "wave.state"])
     .where("study.owner_id", "=", ownerId)
     .execute();
-  const targets = new Map<string, number>();
-  for (const { study_id, plan } of rows) {
-    const { target } = planOf({ plan });
-    if (target !== undefined) targets.set(study_id, (targets.get(study_id) ?? 0) + target);
-  }
-  return targets;
+  const waves = new Map<string, WaveLine[]>();
+  for (const { study_id, plan, state } of rows)
+    waves.set(study_id, [...(waves.get(study_id) ?? []), { state, target: planOf({ plan }).target }]);
+  return waves;
+}
+
+const workOf = (waves: readonly WaveLine[] | undefined): StudyLine["work"] =>
+  !waves ? "drafting" : waves.every(({ state }) => state === "closed") ? "closed" : "collecting";
+
+/** How many finished sessions are wanted over all waves; null where none says. */
+function targetOf(waves: readonly WaveLine[] = []): number | null {
+  const targets = waves.flatMap(({ target }) => target ?? []);
+  return targets.length > 0 ? targets.reduce((sum, target) => sum + target, 0) : null;
 }

@@ -66,7 +66,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   return { mistakes: [], problem: null };
 }
 
-type Filter = "all" | "drafting" | "collecting" | "bin";
+type Filter = "all" | StudyLine["work"] | "bin";
 
 export default function Studies({ loaderData }: Route.ComponentProps) {
   const [filter, setFilter] = useState<Filter>("all");
@@ -153,6 +153,7 @@ export default function Studies({ loaderData }: Route.ComponentProps) {
               ["all", "all"],
               ["drafting", `drafting ${count("drafting")}`],
               ["collecting", `collecting ${count("collecting")}`],
+              ["closed", `closed ${count("closed")}`],
             ] as const
           ).map(([value, label]) => (
             <FilterButton key={value} on={filter === value} onClick={() => setFilter(value)}>
