@@ -122,7 +122,26 @@ const views = {
     await page.bringToFront();
     await page.waitForTimeout(2000);
   },
-  collect: () => page.goto(`${study}/collect`),
+  collect: async () => {
+    await page.goto(`${study}/collect`);
+    await page.getByRole("button", { name: "Wave", exact: true }).click();
+    await page.getByLabel("What it is called").fill("Teaching lab, November");
+    await page.getByRole("button", { name: "Make the wave" }).click();
+    await page.getByRole("group", { name: "Waves" }).getByRole("button", { name: "First wave", exact: true }).click();
+    await page.getByText("24 finished", { exact: true }).waitFor();
+    const choose = async (label, says) => {
+      await page.getByRole("button", { name: label }).first().click();
+      await page.getByRole("menuitem", { name: says }).click();
+      await settle();
+    };
+    await choose(/^How often/, "once per browser");
+    await choose(/^Going on/, "go on the same day");
+    await page.getByRole("button", { name: "Links for one person each" }).click();
+    await page.getByLabel("What they are called together").fill("Students of course B");
+    await page.getByLabel("so many, numbered").check();
+    await page.getByRole("button", { name: "Make the links" }).click();
+    await page.getByRole("group", { name: "Students of course B" }).waitFor();
+  },
   results: () => page.goto(`${study}/results`),
   thresholds: () => page.goto(`${address}/studies/brass-tide/results?tab=thresholds`),
   entry: () => page.goto(`${address}/join/demo-waders`),

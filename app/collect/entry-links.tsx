@@ -68,6 +68,9 @@ export function EntryLinks({
         <AddLine says="Another link" onClick={add} />
         <AddLine says="Links for one person each" onClick={() => setMaking(true)} />
         <NewLinks wave={wave} open={isMaking} onOpenChange={setMaking} />
+        <Link to="../privacy" className="ml-auto text-sm font-semibold text-plumage hover:underline">
+          What is kept of participants
+        </Link>
       </div>
       {adding.data?.reason && (
         <p role="alert" className="mt-1 text-sm text-alarm">
@@ -78,8 +81,8 @@ export function EntryLinks({
         Whoever may go on does so at the same computer
         {participation.elsewhere && ", or at another with the code they are given"}.
         {participation.others && " Someone else can start there as well."} With{" "}
-        <span className="whitespace-nowrap font-mono text-xs">?participant=</span> and a name of theirs after it, a
-        later sitting has the same number, group and order as the first.
+        <span className="whitespace-nowrap font-mono text-xs">?participant=</span> and a name of theirs after it,
+        whoever comes again is the same participant.
       </p>
       {needs.length > 0 && (
         <p className="mt-1 text-sm text-chestnut">
@@ -87,12 +90,6 @@ export function EntryLinks({
           <span className="font-mono text-xs">?{needs.map((need) => need.split(" or ")[0]).join("&")}</span>.
         </p>
       )}
-      <p className="mt-1 text-sm">
-        <Link to="../privacy" className="font-semibold text-plumage hover:underline">
-          What is kept of participants
-        </Link>
-        <span className="text-muted">, how long, and how it is removed</span>
-      </p>
     </section>
   );
 }

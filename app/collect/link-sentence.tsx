@@ -1,6 +1,5 @@
 import { useId, useState } from "react";
-import { Button } from "~/app/components/button";
-import { Sentence, SentenceChoice, SentenceNumber, SentenceText } from "~/app/components/sentence";
+import { Sentence, SentenceChoice, SentenceMore, SentenceNumber, SentenceText } from "~/app/components/sentence";
 import { hereZone, SpanChoice } from "./moment-field";
 import { useChosen } from "./use-chosen";
 import type { Terms, WhyNot } from "~/core/collect/terms";
@@ -88,21 +87,15 @@ export function LinkSentence({ of, asked }: { of: { link: string } | { set: stri
           </>
         )}
         .
+        <SentenceMore isOpen={isSaying} opens={saysId} onClick={() => setSaying(!isSaying)}>
+          What is said to those who cannot begin
+        </SentenceMore>
       </Sentence>
       {reason && (
         <p role="alert" className="mt-1 text-sm text-alarm">
           {reason}
         </p>
       )}
-      <Button
-        look="quiet"
-        className="mt-1 !px-0"
-        aria-expanded={isSaying}
-        aria-controls={saysId}
-        onClick={() => setSaying(!isSaying)}
-      >
-        What is said to those who cannot begin
-      </Button>
       {isSaying && (
         <div id={saysId} className="grid max-w-2xl gap-2 pb-1">
           {(Object.entries(occasions) as [WhyNot, string][]).map(([why, label]) => (

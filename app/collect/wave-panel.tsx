@@ -1,10 +1,10 @@
-import { ChevronDown, ChevronRight, LockOpen, Pause, Trash2 } from "lucide-react";
+import { LockOpen, Pause, Trash2 } from "lucide-react";
 import { useId, useState } from "react";
 import { useFetcher } from "react-router";
 import { Button } from "~/app/components/button";
 import { Dialog } from "~/app/components/dialog";
 import { TextField } from "~/app/components/fields";
-import { Sentence, SentenceChoice, SentenceNumber } from "~/app/components/sentence";
+import { Sentence, SentenceChoice, SentenceMore, SentenceNumber } from "~/app/components/sentence";
 import type { WavePlan } from "~/core/collect/wave";
 import type { Release } from "~/server/releases";
 import type { Wave } from "~/server/waves";
@@ -95,6 +95,9 @@ export function WavePanel({
           onChange={(places) => save({ places })}
         />
         .
+        <SentenceMore isOpen={isNoting} opens={notesId} onClick={() => setNoting(!isNoting)}>
+          {plan.notes.trim() === "" ? "Notes of the team" : `Notes: ${plan.notes.trim().slice(0, 60)}`}
+        </SentenceMore>
       </Sentence>
       {[reason, changing.data?.reason].filter(Boolean).map((each) => (
         <p key={each} role="alert" className="mt-1 text-sm text-alarm">
@@ -112,27 +115,16 @@ export function WavePanel({
           go on. {wave.says.trim() !== "" && `Whoever comes reads: “${wave.says.trim()}”`}
         </p>
       )}
-      <div className="mt-0.5 flex gap-4">
+      {!hasSessions && !isOnly && (
         <Button
-          icon={isNoting ? ChevronDown : ChevronRight}
+          icon={Trash2}
           look="quiet"
-          className="!px-0"
-          aria-expanded={isNoting}
-          aria-controls={notesId}
-          onClick={() => setNoting(!isNoting)}
+          className="mt-1 !px-0"
+          onClick={() => void changing.submit({ do: "remove-wave", wave: wave.id }, asJson)}
         >
-          {plan.notes.trim() === "" ? "Notes of the team" : `Notes: ${plan.notes.trim().slice(0, 60)}`}
+          Remove this wave
         </Button>
-        {!hasSessions && !isOnly && (
-          <Button
-            icon={Trash2}
-            look="quiet"
-            onClick={() => void changing.submit({ do: "remove-wave", wave: wave.id }, asJson)}
-          >
-            Remove this wave
-          </Button>
-        )}
-      </div>
+      )}
       {isNoting && (
         <label id={notesId} className="mt-1 block text-sm text-muted">
           For the team; no participant sees them

@@ -36,6 +36,30 @@ export const Sentence = ({ children }: { children: React.ReactNode }) => (
   <p className="font-serif text-[16px] leading-[26px]">{children}</p>
 );
 
+/** What opens more about a sentence, at its end. */
+export const SentenceMore = ({
+  isOpen,
+  opens,
+  onClick,
+  children,
+}: {
+  isOpen: boolean;
+  opens: string;
+  onClick: () => void;
+  children: React.ReactNode;
+}) => (
+  <button
+    type="button"
+    aria-expanded={isOpen}
+    aria-controls={opens}
+    onClick={onClick}
+    className="ml-3 font-sans text-sm text-muted hover:text-ink"
+  >
+    {children}
+    <span aria-hidden="true">{isOpen ? " ▴" : " ▾"}</span>
+  </button>
+);
+
 type WrittenProps = {
   label: string;
   value: string;

@@ -59,6 +59,8 @@ export class DataReader {
       .where("study_id", "=", study.id)
       .orderBy("pilot")
       .orderBy("participant")
+      .orderBy("sitting")
+      .orderBy("repeat")
       .orderBy("id")
       .execute();
     const numbered = await db
