@@ -10,7 +10,7 @@ import { newLinkToken } from "./chance";
 import type { Store } from "./database/open";
 import { frozenDocument } from "./frozen-documents";
 import { isGivenUp, lastSitting, nextFor } from "./sittings";
-import { planOf, waveGone, waveIds, waveOf, whyNotInWave, type WaveRow } from "./waves";
+import { filledWithin, planOf, waveGone, waveIds, waveOf, whyNotInWave, type WaveNow } from "./waves";
 import type { Tables } from "./database/tables";
 
 /** A link by which people take part in a wave, with what it asks of them. */
@@ -147,6 +147,8 @@ export type Found = {
   isPersonal: boolean;
   /** Whether how many are under way decides who begins by it. */
   countsUnderWay: boolean;
+  /** The wave within which groups and orders are filled evenly; null where they are over all of the study. */
+  filledWithin: string | null;
   owned: Owned | null;
   /** The number of the participant whose link it is and who begins their next sitting by it. */
   follows: number | null;
@@ -162,12 +164,14 @@ export async function linkBy(db: Reading, token: string, code: string | null = n
     .innerJoin("study", "study.id", "wave.study_id")
     .leftJoin("link_set", "link_set.id", "entry_link.set_id")
     .selectAll("entry_link")
-    .select(["wave.study_id", "link_set.open as set_open", "link_set.terms as set_terms"])
+    .select(["link_set.open as set_open", "link_set.terms as set_terms"])
+    .select(["wave.study_id", "wave.release_id", "wave.plan", "wave.state", "wave.says"])
     .where("entry_link.token", "=", token)
     .where("study.binned_at", "is", null)
     .executeTakeFirst();
-  const wave = row && (await waveOf(db, row.study_id, row.wave_id));
-  if (!row || !wave) return null;
+  if (!row) return null;
+  const { wave_id, study_id, release_id, plan, state, says } = row;
+  const wave: WaveNow = { id: wave_id, study_id, release_id, plan, state, says };
   const isPersonal = row.set_id !== null;
   const terms = termsIn(isPersonal ? { terms: row.set_terms } : row);
   const document = await frozenDocument(db, wave.release_id);
@@ -177,7 +181,8 @@ export async function linkBy(db: Reading, token: string, code: string | null = n
   const comes = earlier ? comesAgain(document, earlier) : { follows: null, used: null };
   const isOpen = row.open === 1 && row.set_open !== 0;
   return {
-    ...{ waveId: wave.id, releaseId: wave.release_id, studyId: row.study_id, terms, isPersonal },
+    ...{ waveId: wave.id, releaseId: release_id, studyId: study_id, terms, isPersonal },
+    filledWithin: filledWithin(wave),
     countsUnderWay: countsUnderWay(planOf(wave)),
     notNow: comes.used ?? (await notNowBy(db, { link: row, isOpen, terms, wave, isNew: comes.follows === null })),
     owned: theirs && comes.follows === null && comes.used === null ? theirs : null,
@@ -206,7 +211,7 @@ type Way = {
   link: Pick<Row, "token" | "set_id">;
   isOpen: boolean;
   terms: Terms;
-  wave: WaveRow;
+  wave: WaveNow;
   /** Not of somebody who comes for their next sitting: that enough take part concerns new ones only. */
   isNew: boolean;
 };
@@ -239,7 +244,7 @@ async function finishedBy(db: Reading, { token, set_id }: Pick<Row, "token" | "s
 }
 
 /** The last session of the person whose link this is, or who has this code in the study of a wave. */
-const sessionBy = (db: Reading, by: { token: string } | { code: string; of: WaveRow }) =>
+const sessionBy = (db: Reading, by: { token: string } | { code: string; of: WaveNow }) =>
   db
     .selectFrom("session")
     .select(["id", "token_hash", "link_token", "started_at", "state", "finished_at", "seen_at", "excluded_at"])

@@ -10,7 +10,7 @@ import { assignAtLine, type Asked } from "./assignment";
 import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
-import { filledWithin } from "./waves";
+import { filledWithin, waveOf } from "./waves";
 import { beginningOf, sessionOfSecret, type SessionRow } from "./session-of-secret";
 
 /** `isElsewhere`: the session continues on another computer; `isEarly`: not all of the first pages are stored yet. */
@@ -55,6 +55,7 @@ async function placeIn(trx: Transaction<Tables>, session: SessionRow): Promise<P
   const isWhole = records.every((record) => follower.take(record) === null);
   if (there.state !== "active" || !isWhole || !follower.isAtLine)
     return { ok: false, reason: "The pages before this one have not all arrived.", isEarly: true };
+  const wave = there.wave_id === null ? undefined : await waveOf(trx, studyId, there.wave_id);
   const asked = JSON.parse(there.asked ?? '{"parameters":{}}') as Asked;
   const given = await assignAtLine(
     trx,
@@ -62,7 +63,7 @@ async function placeIn(trx: Transaction<Tables>, session: SessionRow): Promise<P
     document,
     { ...asked, code: there.participant_code, sitting: there.sitting },
     toldOf(document, outcomesIn(records)),
-    await filledWithin(trx, there.wave_id),
+    wave ? filledWithin(wave) : null,
   );
   if (!given.ok) return given;
   const { participant, group, orders } = given.place;

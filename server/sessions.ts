@@ -76,13 +76,7 @@ export async function startSession(
     if (!isWord(terms, word)) return { ok: false, reason: wrongWord(document), word: "wrong" };
     const full = await intakeProblem(store, trx, studyId, token, true);
     if (full !== null) return { ok: false, reason: full };
-    const given = await assignForStart(
-      trx,
-      studyId,
-      document,
-      { parameters, follows },
-      await filledWithin(trx, waveId),
-    );
+    const given = await assignForStart(trx, studyId, document, { parameters, follows }, link.filledWithin);
     if (!given.ok) return given;
     await countIntake(store, trx, studyId, token, { sessions: 1, characters: 0 });
     return {
@@ -161,7 +155,7 @@ export async function startInLab(
     const why = await whyNotInWave(trx, wave);
     if (why !== null) return { ok: false, reason: notInLab[why] };
     const document = await frozenDocument(trx, wave.release_id);
-    const given = await assignForStart(trx, studyId, document, asked, await filledWithin(trx, waveId));
+    const given = await assignForStart(trx, studyId, document, asked, filledWithin(wave));
     if (!given.ok) return given;
     const begun = { studyId, releaseId: wave.release_id, waveId, link: null };
     await insertSession(trx, secret, { ...begun, document, ...given, asked, pilot: false, browser });

@@ -19,6 +19,9 @@ export type Wave = {
 export type WaveRow = Selectable<Tables["wave"]>;
 type Reading = Store["db"] | Transaction<Tables>;
 
+/** What of a wave decides who begins in it. */
+export type WaveNow = Pick<WaveRow, "id" | "study_id" | "release_id" | "plan" | "state" | "says">;
+
 export const planOf = ({ plan }: Pick<WaveRow, "plan">): WavePlan => JSON.parse(plan) as WavePlan;
 
 /** The waves of a study in the order in which they were made. */
@@ -97,7 +100,7 @@ export const removeWave = ({ db }: Store, studyId: string, id: string): Promise<
   });
 
 /** How a wave stands: what was finished in it and counts, and who is still under way, as far as its plan asks. */
-async function standingOf(db: Reading, wave: WaveRow, plan: WavePlan): Promise<WaveStanding> {
+async function standingOf(db: Reading, wave: WaveNow, plan: WavePlan): Promise<WaveStanding> {
   const stands = { state: wave.state, finished: 0, underWay: 0, now: Date.now() };
   if (plan.target === undefined || plan.closes === "by-hand") return stands;
   const { allocation, sittings } = await frozenDocument(db, wave.release_id);
@@ -119,14 +122,11 @@ async function standingOf(db: Reading, wave: WaveRow, plan: WavePlan): Promise<W
 }
 
 /** Why nobody can begin in a wave just now; null where one can. */
-export async function whyNotInWave(db: Reading, wave: WaveRow): Promise<WhyNot | null> {
+export async function whyNotInWave(db: Reading, wave: WaveNow): Promise<WhyNot | null> {
   const plan = planOf(wave);
   return whyNotBeginIn(plan, await standingOf(db, wave, plan));
 }
 
 /** The wave within which groups and orders are filled evenly; null where they are over all of the study. */
-export async function filledWithin(db: Reading, waveId: string | null): Promise<string | null> {
-  if (waveId === null) return null;
-  const wave = await db.selectFrom("wave").select("plan").where("id", "=", waveId).executeTakeFirst();
-  return wave && planOf(wave).places === "wave" ? waveId : null;
-}
+export const filledWithin = (wave: Pick<WaveRow, "id" | "plan">): string | null =>
+  planOf(wave).places === "wave" ? wave.id : null;
