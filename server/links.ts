@@ -3,6 +3,7 @@ import { laterOf, type Moment } from "../core/collect/moment";
 import { countsUnderWay } from "../core/collect/wave";
 import { mayGoOn, openTerms, whyNotBegin, type Terms, type WhyNot } from "../core/collect/terms";
 import type { StudyDocument } from "../core/design/document";
+import { hasSittings } from "../core/design/sittings";
 import { entryInto, type Entry } from "../core/run/entry";
 import { filledIn } from "../core/wording/names";
 import { localeOf, wordingFor } from "../core/wording/wording";
@@ -177,7 +178,7 @@ export async function linkBy(db: Reading, token: string, code: string | null = n
   const document = await frozenDocument(db, wave.release_id);
   const theirs = isPersonal ? await sessionBy(db, { token }) : undefined;
   const earlier =
-    theirs ?? (code !== null && document.sittings.length > 1 ? await sessionBy(db, { code, of: wave }) : undefined);
+    theirs ?? (code !== null && hasSittings(document) ? await sessionBy(db, { code, of: wave }) : undefined);
   const comes = earlier ? comesAgain(document, earlier) : { follows: null, used: null };
   const isOpen = row.open === 1 && row.set_open !== 0;
   return {
@@ -200,7 +201,7 @@ function comesAgain(
 ): { follows: number | null; used: NotNow | null } {
   if (isGivenUp(document, theirs)) return { follows: theirs.participant, used: null };
   if (theirs.state === "active") return { follows: null, used: null };
-  if (document.sittings.length === 0) return { follows: null, used: { why: "used", says: "" } };
+  if (!hasSittings(document)) return { follows: null, used: { why: "used", says: "" } };
   const next = nextFor(document, lastSitting(theirs));
   return "why" in next
     ? { follows: null, used: { why: "used", says: next.reason } }

@@ -4,6 +4,7 @@ import { outline } from "../core/compile/compile";
 import type { StudyDocument } from "../core/design/document";
 import { fast, type Rehearsal } from "../core/run/rehearsal";
 import type { Given } from "../core/run/state";
+import { sittingCount } from "../core/order/sittings";
 import { pointsKey } from "../core/records/rule-bounds";
 import { textProblem, valueFromText } from "../core/values/given";
 import type { Id, Value } from "../core/values/ref";
@@ -41,6 +42,7 @@ export function rehearsalAsked(
   { participant, sitting = 1, from, speed, stepwise, values = [] }: RehearsalBody,
 ): AskedRehearsal | { reason: string } {
   const { group, orders } = plannedAssignment(document, participant);
+  if (sitting > sittingCount(document)) return { reason: "This sitting is not there any more. Choose another." };
   if (from && !outline(document, { participant, group, orders, sitting }).parts.includes(from.part))
     return { reason: `Participant ${participant} does not come to this part. Choose another, or another participant.` };
   const given: Record<Id, Value | null> = {};

@@ -118,6 +118,8 @@ export type SessionCounts = {
   notTaken: number;
   /** Marked “does not count”; they are among the started, and not among the finished. */
   doNotCount: number;
+  /** Of the finished those that are their participant's first sitting. */
+  firstSittings: number;
   /** By group: finished. */
   groups: Record<Id, number>;
 };
@@ -132,9 +134,11 @@ export async function countSessions(
     .selectFrom("session")
     .select(["release_id", "group_id", "state", "pilot"])
     .select((eb) => eb("excluded_at", "is not", null).as("excluded"))
+    .select((eb) => eb("sitting", "=", 1).as("first"))
     .select(({ fn }) => fn.countAll<number>().as("count"))
     .where("study_id", "=", studyId)
-    .groupBy(["release_id", "group_id", "state", "pilot", (eb) => eb("excluded_at", "is not", null)]);
+    .groupBy(["release_id", "group_id", "state", "pilot", (eb) => eb("excluded_at", "is not", null)])
+    .groupBy((eb) => eb("sitting", "=", 1));
   if (wave !== null) query = query.where((eb) => eb.or([eb("wave_id", "=", wave), eb("pilot", "=", 1)]));
   const rows = await query.execute();
   const counts: SessionCounts = {
@@ -144,10 +148,11 @@ export async function countSessions(
     brokenOff: 0,
     notTaken: 0,
     doNotCount: 0,
+    firstSittings: 0,
     groups: {},
   };
   const releases = new Set<string>();
-  for (const { release_id, group_id, state, pilot, excluded, count: given } of rows) {
+  for (const { release_id, group_id, state, pilot, excluded, first, count: given } of rows) {
     const count = Number(given);
     counts.all += count;
     const isFinished = state === "finished" && !excluded;
@@ -158,6 +163,7 @@ export async function countSessions(
     else if (state === "screened-out" || state === "declined") counts.notTaken += count;
     if (!isFinished) continue;
     counts.finished += count;
+    if (first) counts.firstSittings += count;
     counts.groups[group_id] = (counts.groups[group_id] ?? 0) + count;
   }
   for (const releaseId of releases) {

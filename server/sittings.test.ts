@@ -145,7 +145,7 @@ describe("sittings", () => {
     await play(tern);
     await start({ participant: "gull" });
     const list = async () =>
-      (await sittingsIn(store, study.id, link.waveId, study.document)).map(({ who, done, state, due }) => [
+      (await sittingsIn(store, study.id, link.waveId, study.document)).listed.map(({ who, done, state, due }) => [
         who,
         done,
         state,

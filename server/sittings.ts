@@ -1,9 +1,10 @@
 import type { Selectable } from "kysely";
 import type { StudyDocument } from "../core/design/document";
-import type { Sitting } from "../core/design/sittings";
+import { hasSittings } from "../core/design/sittings";
 import {
   nextSitting,
   sittingState,
+  sittingStates,
   type Due,
   type LastSitting,
   type Now,
@@ -38,7 +39,7 @@ export type NoSitting = { why: WhyNoSitting; reason: string };
 
 /** A sitting that was begun and does not count is begun anew, in a study that says which sittings it has. */
 export const isGivenUp = (document: StudyDocument, row: { state: string; excluded_at: string | null }): boolean =>
-  document.sittings.length > 0 && row.state === "active" && row.excluded_at !== null;
+  hasSittings(document) && row.state === "active" && row.excluded_at !== null;
 
 function inWords({ language, settings }: StudyDocument, why: WhyNoSitting, due: Due | null): string {
   const wording = wordingFor(language, settings.participation.wording);
@@ -69,17 +70,23 @@ export type InSittings = {
   token: string | null;
   done: number;
   state: SittingState;
-  next: Sitting | null;
+  /** The number of the sitting that is next, from 1; null where none is. */
+  next: number | null;
   due: Due | null;
 };
+/** How many stand how, and the first of them. */
+export type SittingList = { counts: Record<SittingState, number>; listed: InSittings[] };
 
-/** How the participants stand whose last sitting was in a wave, by number. */
+/** So many are listed. */
+const mostListed = 300;
+
+/** How the participants stand whose last sitting was in a wave: those who need somebody first, then by number. */
 export async function sittingsIn(
   { db }: Store,
   studyId: string,
   waveId: string,
   document: StudyDocument,
-): Promise<InSittings[]> {
+): Promise<SittingList> {
   const rows = await db
     .selectFrom("session")
     .leftJoin("entry_link", "entry_link.token", "session.link_token")
@@ -95,20 +102,24 @@ export async function sittingsIn(
     .orderBy("session.sitting")
     .orderBy("session.repeat")
     .execute();
-  const last = new Map(rows.map((row) => [row.participant, row]));
-  return [...last.values()].flatMap((row) => {
-    if (row.wave_id !== waveId) return [];
-    const label = row.set_id !== null && row.label !== nameless ? row.label : null;
-    const stands = sittingState(document, lastSitting(row), hereNow());
-    const done = row.state === "finished" ? row.sitting : row.sitting - 1;
-    return [
-      {
+  const last = [...new Map(rows.map((row) => [row.participant, row])).values()];
+  const at = hereNow();
+  const people = last
+    .filter(({ wave_id }) => wave_id === waveId)
+    .map((row): InSittings => {
+      const { state, next, due } = sittingState(document, lastSitting(row), at);
+      const label = row.set_id !== null && row.label !== nameless ? row.label : null;
+      return {
         participant: row.participant,
         who: label ?? row.participant_code ?? "",
         token: row.set_id === null ? null : row.link_token,
-        done,
-        ...stands,
-      },
-    ];
-  });
+        done: row.state === "finished" ? row.sitting : row.sitting - 1,
+        ...{ state, next: next && row.sitting + 1, due },
+      };
+    });
+  const inState = sittingStates.map((state) => [state, people.filter((each) => each.state === state)] as const);
+  return {
+    counts: Object.fromEntries(inState.map(([state, own]) => [state, own.length])) as SittingList["counts"],
+    listed: inState.flatMap(([, own]) => own).slice(0, mostListed),
+  };
 }

@@ -10,6 +10,7 @@ import type { StudyDocument } from "../core/design/document";
 import { newId, newSeed, newStudyCode } from "./chance";
 import { locked } from "./database/locked";
 import type { Store } from "./database/open";
+import { hasSittings } from "../core/design/sittings";
 import type { WaveState } from "../core/collect/wave";
 import { planOf } from "./waves";
 import type { Tables } from "./database/tables";
@@ -244,12 +245,13 @@ export async function listStudies({ db }: Store, ownerId: string): Promise<Study
     .select(({ fn }) => [
       "session.study_id as study",
       "session.state as state",
+      "session.sitting as sitting",
       sql<string>`substr(session.started_at, 1, 10)`.as("day"),
       fn.countAll<number>().as("count"),
     ])
     .where("study.owner_id", "=", ownerId)
     .where("session.pilot", "=", 0)
-    .groupBy(["session.study_id", "session.state", "day"])
+    .groupBy(["session.study_id", "session.state", "session.sitting", "day"])
     .execute();
   const waves = await wavesOfOwner(db, ownerId);
   return rows.map((row) => {
@@ -265,7 +267,10 @@ export async function listStudies({ db }: Store, ownerId: string): Promise<Study
       work: workOf(waves.get(row.id)),
       groups: document.groups.length,
       parts: listedParts(document.runningOrder).length,
-      finished: own.reduce((sum, each) => sum + (each.state === "finished" ? each.count : 0), 0),
+      // Where people come several times, they are counted by their first sitting, as their target is.
+      finished: own
+        .filter(({ state, sitting }) => state === "finished" && (sitting === 1 || !hasSittings(document)))
+        .reduce((sum, { count }) => sum + Number(count), 0),
       target: targetOf(waves.get(row.id)),
       released: waves.has(row.id),
       days,

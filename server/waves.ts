@@ -1,6 +1,7 @@
 import type { Selectable, Transaction } from "kysely";
 import { countsUnderWay, whyNotBeginIn, type WavePlan, type WaveStanding, type WaveState } from "../core/collect/wave";
 import type { WhyNot } from "../core/collect/terms";
+import { hasSittings } from "../core/design/sittings";
 import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
@@ -103,17 +104,17 @@ export const removeWave = ({ db }: Store, studyId: string, id: string): Promise<
 async function standingOf(db: Reading, wave: WaveNow, plan: WavePlan): Promise<WaveStanding> {
   const stands = { state: wave.state, finished: 0, underWay: 0, now: Date.now() };
   if (plan.target === undefined || plan.closes === "by-hand") return stands;
-  const { allocation, sittings } = await frozenDocument(db, wave.release_id);
+  const document = await frozenDocument(db, wave.release_id);
   let counted = db
     .selectFrom("session")
     .select(({ fn }) => fn.countAll<number>().as("count"))
     .where("wave_id", "=", wave.id)
     .where("excluded_at", "is", null);
   // Where people come several times, they are counted by their first sitting.
-  if (sittings.length > 1) counted = counted.where("sitting", "=", 1);
+  if (hasSittings(document)) counted = counted.where("sitting", "=", 1);
   const { count } = await counted.where("state", "=", "finished").executeTakeFirstOrThrow();
   if (!countsUnderWay(plan)) return { ...stands, finished: Number(count) };
-  const stillThere = new Date(stands.now - allocation.counts.activeMinutes * 60_000).toISOString();
+  const stillThere = new Date(stands.now - document.allocation.counts.activeMinutes * 60_000).toISOString();
   const inside = await counted
     .where("state", "=", "active")
     .where("seen_at", ">", stillThere)

@@ -4,7 +4,7 @@ import { Link, useFetcher } from "react-router";
 import { AddLine } from "~/app/components/add-line";
 import { Button, buttonClass, IconButton } from "~/app/components/button";
 import { copyText } from "~/app/components/copy-text";
-import { TextField } from "~/app/components/fields";
+import { namedWithin, TextField } from "~/app/components/fields";
 import { LinkSetPanel } from "~/app/collect/link-sets";
 import { NewLinks } from "~/app/collect/new-links";
 import { LinkSentence } from "~/app/collect/link-sentence";
@@ -119,9 +119,7 @@ function LinkPanel({ link, address, counts }: { link: EntryLink; address: string
           <TextField
             label="Name of the link"
             value={link.label}
-            problem={(text) =>
-              text.trim() === "" ? "Type a name." : text.length > 80 ? "At most 80 characters." : null
-            }
+            problem={namedWithin(80)}
             onChange={(label) => change({ label: label.trim() })}
           />
         </span>

@@ -6,7 +6,7 @@ import { Button, IconButton } from "~/app/components/button";
 import { copyText } from "~/app/components/copy-text";
 import { Dialog } from "~/app/components/dialog";
 import { download } from "~/app/components/download";
-import { TextField } from "~/app/components/fields";
+import { namedWithin, TextField } from "~/app/components/fields";
 import { LinkSentence } from "~/app/collect/link-sentence";
 import { sheetAsCsv } from "~/app/compose/table/sheets";
 import { useStudy } from "~/app/editing/use-study";
@@ -58,9 +58,7 @@ export function LinkSetPanel({ set, origin }: { set: LinkSet; origin: string }) 
           <TextField
             label="Name of the links"
             value={set.label}
-            problem={(text) =>
-              text.trim() === "" ? "Type a name." : text.length > 80 ? "At most 80 characters." : null
-            }
+            problem={namedWithin(80)}
             onChange={(label) => change({ label: label.trim() })}
           />
         </span>

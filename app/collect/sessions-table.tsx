@@ -4,6 +4,7 @@ import { When } from "~/app/components/dates";
 import { useStudy } from "~/app/editing/use-study";
 import { conditionColor } from "~/app/ribbon/palette";
 import { partsInOrder, trialsInBlock } from "~/core/design/lookup";
+import { hasSittings } from "~/core/design/sittings";
 import { hasPlace } from "~/core/order/place";
 import type { StudyDocument } from "~/core/design/document";
 import type { SessionCounts, SessionLine } from "~/server/session-list";
@@ -30,24 +31,34 @@ export function Sessions({
   onPage: (page: number) => void;
 }) {
   const parts = partsInOrder(document);
+  // Where people come several times, they are counted by their first sitting.
+  const comesAgain = hasSittings(document);
+  const towards = comesAgain ? counts.firstSittings : counts.finished;
   return (
     <>
       <div className="mt-4 flex flex-wrap items-center gap-x-6 gap-y-1 px-0.5">
         <span>
           <b>{counts.finished} finished</b>{" "}
           <span className="text-muted">
-            of {target === undefined ? `${counts.started} started` : `${target}, ${counts.started} started`}
+            {target === undefined || comesAgain
+              ? `of ${counts.started} started`
+              : `of ${target}, ${counts.started} started`}
           </span>
         </span>
+        {target !== undefined && comesAgain && (
+          <span>
+            <b>{towards}</b> <span className="text-muted">of {target} have done the first sitting</span>
+          </span>
+        )}
         {target !== undefined && (
           <span
             role="img"
-            aria-label={`${counts.finished} of ${target}`}
+            aria-label={`${towards} of ${target}`}
             className="h-2 w-[160px] overflow-hidden rounded-[2px] bg-track"
           >
             <span
               className="block h-full bg-plumage"
-              style={{ width: `${Math.min(100, (100 * counts.finished) / target)}%` }}
+              style={{ width: `${Math.min(100, (100 * towards) / target)}%` }}
             />
           </span>
         )}

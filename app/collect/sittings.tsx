@@ -4,13 +4,13 @@ import { IconButton } from "~/app/components/button";
 import { copyText } from "~/app/components/copy-text";
 import { useStudy } from "~/app/editing/use-study";
 import type { StudyDocument } from "~/core/design/document";
-import type { SittingState } from "~/core/order/sittings";
+import { sittingNumbered } from "~/core/design/sittings";
+import { sittingStates, type SittingState } from "~/core/order/sittings";
 import { filledIn } from "~/core/wording/names";
-import type { InSittings } from "~/server/sittings";
+import { localeOf } from "~/core/wording/wording";
+import type { InSittings, SittingList } from "~/server/sittings";
 import type { Wave } from "~/server/waves";
 
-/** Those who need somebody come first. */
-const order: readonly SittingState[] = ["overdue", "due", "waiting", "under-way", "missed", "done"];
 const inWords: Record<SittingState, string> = {
   overdue: "overdue",
   due: "due",
@@ -19,9 +19,6 @@ const inWords: Record<SittingState, string> = {
   missed: "missed its days",
   done: "done",
 };
-/** So many are listed. */
-const mostListed = 300;
-
 /** Who is due for their next sitting, who is overdue, and who has done them all, with a reminder for each to copy. */
 export function Sittings({
   wave,
@@ -39,24 +36,25 @@ export function Sittings({
   finished: number;
 }) {
   const { code } = useStudy();
-  const [people, setPeople] = useState<InSittings[] | null>(null);
+  const [list, setList] = useState<SittingList | null>(null);
   useEffect(() => {
     const leaving = new AbortController();
     fetch(`/studies/${code}/sittings/${wave.id}`, { signal: leaving.signal })
-      .then(async (response) => response.ok && setPeople((await response.json()) as InSittings[]))
+      .then(async (response) => response.ok && setList((await response.json()) as SittingList))
       .catch(() => undefined);
     return () => leaving.abort();
   }, [code, wave.id, finished]);
-  if (!people) return null;
-  const counts = order.map((state) => [state, people.filter((each) => each.state === state).length] as const);
-  const listed = order.flatMap((state) => people.filter((each) => each.state === state)).slice(0, mostListed);
+  if (!list) return null;
+  const { counts, listed } = list;
+  const all = sittingStates.reduce((sum, state) => sum + counts[state], 0);
+  const nextOf = ({ next }: InSittings) => (next === null ? undefined : sittingNumbered(document, next));
   const linkOf = ({ token: own, who }: InSittings) =>
     own !== null
       ? `${origin}/join/${own}`
       : `${origin}/join/${token ?? ""}${who === "" ? "" : `?participant=${encodeURIComponent(who)}`}`;
   const remind = (each: InSittings) =>
     copyText(
-      filledIn(each.next?.reminder ?? "", {
+      filledIn(nextOf(each)?.reminder ?? "", {
         who: each.who || `participant ${each.participant}`,
         link: linkOf(each),
         from: each.due ? dayInWords(each.due.from, document.language) : "",
@@ -69,14 +67,14 @@ export function Sittings({
     <section aria-label="Sittings" className="mt-2.5 rounded-md border border-hairline bg-sheet px-4 py-2.5">
       <h2 className="flex flex-wrap items-baseline gap-x-4">
         <b>Sittings</b>
-        {counts
-          .filter(([, count]) => count > 0)
-          .map(([state, count]) => (
+        {sittingStates
+          .filter((state) => counts[state] > 0)
+          .map((state) => (
             <span key={state} className={`text-sm ${state === "overdue" ? "text-chestnut" : "text-muted"}`}>
-              {count} {inWords[state]}
+              {counts[state]} {inWords[state]}
             </span>
           ))}
-        {people.length === 0 && <span className="text-sm text-muted">No one has taken part yet.</span>}
+        {all === 0 && <span className="text-sm text-muted">No one has taken part yet.</span>}
       </h2>
       {listed.length > 0 && (
         <div className="mt-1.5 max-h-[30vh] overflow-auto">
@@ -105,7 +103,7 @@ export function Sittings({
                   <td>
                     {each.done} of {document.sittings.length}
                   </td>
-                  <td>{each.next?.name}</td>
+                  <td>{nextOf(each)?.name}</td>
                   <td className="whitespace-nowrap text-muted">
                     {each.due && dayInWords(each.due.from, "en")}
                     {each.due?.until && ` to ${dayInWords(each.due.until, "en")}`}
@@ -114,7 +112,7 @@ export function Sittings({
                     {inWords[each.state]}
                   </td>
                   <td className="text-right">
-                    {each.who !== "" && each.next && each.next.reminder.trim() !== "" && (
+                    {each.who !== "" && nextOf(each)?.reminder.trim() && (
                       <IconButton
                         icon={Copy}
                         label={`Copy the reminder for participant ${each.participant}`}
@@ -128,19 +126,13 @@ export function Sittings({
           </table>
         </div>
       )}
-      {people.length > mostListed && (
-        <p className="mt-1 text-sm text-muted">and {people.length - mostListed} more, farther from being due</p>
+      {all > listed.length && (
+        <p className="mt-1 text-sm text-muted">and {all - listed.length} more, who need nobody yet or no more</p>
       )}
     </section>
   );
 }
 
-/** A day in words; in English where a language is none. */
-function dayInWords(day: string, language: string): string {
-  const form = { day: "numeric", month: "long", timeZone: "UTC" } as const;
-  try {
-    return new Intl.DateTimeFormat(language, form).format(new Date(day));
-  } catch {
-    return new Intl.DateTimeFormat("en", form).format(new Date(day));
-  }
-}
+/** A day in words. */
+const dayInWords = (day: string, language: string): string =>
+  new Intl.DateTimeFormat(localeOf(language), { day: "numeric", month: "long", timeZone: "UTC" }).format(new Date(day));

@@ -3,7 +3,7 @@ import { useId, useState } from "react";
 import { useFetcher } from "react-router";
 import { Button } from "~/app/components/button";
 import { Dialog } from "~/app/components/dialog";
-import { TextField } from "~/app/components/fields";
+import { namedWithin, TextField } from "~/app/components/fields";
 import { Sentence, SentenceChoice, SentenceMore, SentenceNumber } from "~/app/components/sentence";
 import type { WavePlan } from "~/core/collect/wave";
 import type { Release } from "~/server/releases";
@@ -53,9 +53,7 @@ export function WavePanel({
           <TextField
             label="Name of the wave"
             value={plan.name}
-            problem={(text) =>
-              text.trim() === "" ? "Type a name." : text.length > 80 ? "At most 80 characters." : null
-            }
+            problem={namedWithin(80)}
             onChange={(name) => save({ name: name.trim() })}
           />
         </span>

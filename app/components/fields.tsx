@@ -88,6 +88,12 @@ export function TextField({
   );
 }
 
+/** What is wrong with a name of at most so many characters; null where nothing is. */
+export const namedWithin =
+  (most: number) =>
+  (text: string): string | null =>
+    text.trim() === "" ? "Type a name." : text.length > most ? `At most ${most} characters.` : null;
+
 export function NumberField({
   value,
   onChange,

@@ -58,7 +58,7 @@ const sittingNames = ({ sittings }: StudyDocument, only: readonly string[]): str
 
 const sittingNumbers = ({ sittings }: StudyDocument, only: readonly string[]): string => {
   const numbers = sittings.flatMap(({ id }, index) => (only.includes(id) ? [index + 1] : []));
-  return `sitting ${numbers.join(", ")}`;
+  return `${numbers.length === 1 ? "sitting" : "sittings"} ${numbers.join(", ")}`;
 };
 
 const inMinutes = (minutes: number) => (minutes < 0.75 ? "½ min" : `${Math.round(minutes)} min`);

@@ -1,7 +1,7 @@
 import { Plus, Trash2 } from "lucide-react";
 import { AddLine } from "~/app/components/add-line";
 import { Button, IconButton } from "~/app/components/button";
-import { Choice, Property, Section, TextField } from "~/app/components/fields";
+import { namedWithin, Choice, Property, Section, TextField } from "~/app/components/fields";
 import { newId } from "~/app/editing/new-id";
 import { useStudy } from "~/app/editing/use-study";
 import { addSittings, removeSitting, setSitting } from "~/core/design/edits/sittings";
@@ -72,9 +72,7 @@ function OneSitting({ sitting: { id, name, due, reminder: text }, number }: { si
         <TextField
           label={`Name of sitting ${number}`}
           value={name}
-          problem={(typed) =>
-            typed.trim() === "" ? "Type a name." : typed.length > 60 ? "At most 60 characters." : null
-          }
+          problem={namedWithin(60)}
           onChange={(typed) => set({ name: typed.trim() }, "name")}
         />
         <IconButton icon={Trash2} label={`Remove sitting ${number}`} onClick={() => edit(removeSitting(id))} />

@@ -16,6 +16,7 @@ import { usePolled } from "~/app/components/use-polled";
 import { useStudy } from "~/app/editing/use-study";
 import { isDeeperThan } from "~/core/shape/depth";
 import { preflight } from "~/core/check/preflight";
+import { hasSittings } from "~/core/design/sittings";
 import { frozenDocument } from "~/server/frozen-documents";
 import { freezing, releaseAnew } from "~/server/releases";
 import type { Route } from "./+types/collect";
@@ -115,7 +116,7 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
                 wave={chosen}
                 releases={releases}
                 hasSessions={begun.includes(chosen.id)}
-                hasSittings={waveDocument.sittings.length > 1}
+                hasSittings={hasSittings(waveDocument)}
                 isOnly={waves.length === 1}
               />
               <EntryLinks
@@ -127,7 +128,7 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
                 document={waveDocument}
                 wave={chosen}
               />
-              {waveDocument.sittings.length > 1 && (
+              {hasSittings(waveDocument) && (
                 <Sittings
                   key={`sittings of ${chosen.id}`}
                   wave={chosen}

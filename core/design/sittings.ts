@@ -25,6 +25,9 @@ const sitting: Shape<Sitting> = sittingFields;
 /** The sittings of a study in their order; none where every participant may come as often as they like, and does the same. */
 export const sittings: Shape<Sitting[]> = list(sitting, 0, 60);
 
+/** Whether a study says which sittings it has; else everybody comes as often as they like. */
+export const hasSittings = ({ sittings: all }: { sittings: readonly Sitting[] }): boolean => all.length > 0;
+
 /** The sitting with this number, from 1; undefined where the study says nothing of it. */
 export const sittingNumbered = (
   { sittings: all }: { sittings: readonly Sitting[] },

@@ -4,7 +4,7 @@ import { partNodes } from "../design/lookup";
 import type { Id } from "../values/ref";
 import { isInSitting } from "./parts";
 import { seedOf } from "./seed";
-import { sittingNumbered, type Sitting } from "../design/sittings";
+import { hasSittings, sittingNumbered, type Sitting } from "../design/sittings";
 
 /** How many sittings a participant has in a study: one where it says nothing of them. */
 export const sittingCount = ({ sittings }: Sittings): number => Math.max(1, sittings.length);
@@ -56,7 +56,7 @@ export function nextSitting(
   last: LastSitting,
   { now, zone }: Now,
 ): { sitting: number } | { why: WhyNoSitting; due: Due | null } {
-  if (document.sittings.length === 0) return { sitting: last.sitting + 1 };
+  if (!hasSittings(document)) return { sitting: last.sitting + 1 };
   if (!last.isOver) return { why: "unfinished", due: null };
   const next = sittingNumbered(document, last.sitting + 1);
   // Whoever was screened out, declined or left comes to no further one.
@@ -70,6 +70,8 @@ export function nextSitting(
 
 /** How somebody stands among the sittings of a study. */
 export type SittingState = "under-way" | "waiting" | "due" | "overdue" | "missed" | "done";
+/** Those who need somebody come first. */
+export const sittingStates: readonly SittingState[] = ["overdue", "due", "waiting", "under-way", "missed", "done"];
 
 const states: Record<WhyNoSitting, SittingState> = {
   unfinished: "under-way",

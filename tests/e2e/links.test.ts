@@ -1,68 +1,23 @@
 import { readFile } from "node:fs/promises";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import type { Browser, Page } from "playwright-core";
-import { boats, keys } from "~/tests/support/boats";
-import { launch, lookAround, openWindow } from "~/tests/support/browser";
+import { describe, expect, it } from "vitest";
+import { keys } from "~/tests/support/boats";
+import { openWindow } from "~/tests/support/browser";
 import { scene } from "~/tests/support/participant";
-import { startServer, type Running } from "~/tests/support/server";
-import { exportedFrom, importReleased, press } from "~/tests/support/short-study";
+import { collecting, collectingScreens, choose, playToEnd, stored, visitor } from "~/tests/support/collecting";
+import { exportedFrom, press } from "~/tests/support/short-study";
 
-let server: Running;
-let browser: Browser;
-beforeAll(async () => {
-  [browser, server] = await Promise.all([launch(), startServer({ demo: true })]);
-});
-afterAll(async () => {
-  await browser.close();
-  await server.stop();
-});
-
-/** A study of one trial, its Collect screen, and the first of its links. */
-async function collecting() {
-  const { code, link } = importReleased(
-    server,
-    boats((block) => void (block.table.rows = block.table.rows.slice(0, 1))),
-  );
-  const { page } = await openWindow(browser);
-  await lookAround(page, server.address);
-  await page.goto(`${server.address}/studies/${code}/collect`);
-  const panel = page.getByRole("group", { name: "Open link" });
-  await panel.waitFor();
-  return { code, link, page, panel };
-}
-/** Chooses what an underlined word of the sentence says, and waits until that is stored. */
-async function choose(page: Page, label: RegExp, says: string | RegExp) {
-  await page.getByRole("button", { name: label }).first().click();
-  await stored(page, () => page.getByRole("menuitem", { name: says }).click());
-}
-const stored = async (page: Page, act: () => Promise<unknown>) =>
-  Promise.all([
-    page.waitForResponse((response) => response.request().method() === "POST" && response.url().includes("collect")),
-    act(),
-  ]);
-async function visitor(link: string) {
-  const { page } = await openWindow(browser);
-  await page.goto(link);
-  return page;
-}
+const screens = collectingScreens();
 /** A day so far from now, as it is typed. */
 const typed = (days: number) => new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 16);
-async function playToEnd(page: Page) {
-  await press(page, "Start");
-  await press(page, "Continue");
-  await keys(page, "f");
-  await press(page, "Finish");
-  await page.getByText("Your completion code").waitFor();
-}
 
 describe("what a link asks", () => {
   it("can be a word, which is asked for until it is right, while another link asks for none", async () => {
-    const { link, page } = await collecting();
+    const { link, page } = await collecting(screens);
     await choose(page, /^Who may take part/, /who knows the word/);
     await stored(page, () => page.getByRole("textbox", { name: "The word" }).fill("Sandpiper"));
     await press(page, "Another link");
     await page.getByRole("group", { name: "Link 2" }).waitFor();
-    const who = await visitor(link);
+    const who = await visitor(screens, link);
     await press(who, "Start");
     await who.getByLabel("The word you were given").fill("gull");
     await press(who, "Continue");
@@ -71,17 +26,17 @@ describe("what a link asks", () => {
     await press(who, "Continue");
     await who.getByText("Eight boats pass.").waitFor();
     const other = await page.getByRole("group", { name: "Link 2" }).locator("[data-entry-link]").innerText();
-    const free = await visitor(other);
+    const free = await visitor(screens, other);
     await press(free, "Start");
     await free.getByText("Eight boats pass.").waitFor();
     await Promise.all([page, who, free].map((each) => each.context().close()));
   });
 
   it("can be a time; who comes too early or too late reads so, in the study's words or its own", async () => {
-    const { link, page } = await collecting();
+    const { link, page } = await collecting(screens);
     await choose(page, /^From when/, "from this time on:");
     await stored(page, () => page.getByLabel("Opens").fill(typed(2)));
-    const early = await visitor(link);
+    const early = await visitor(screens, link);
     await early.getByText(/^This study is not open yet\. It opens on .*20\d\d.*\.$/).waitFor();
     await choose(page, /^Until when/, "until this time:");
     await stored(page, () => page.getByLabel("Is over").fill(typed(1)));
@@ -106,16 +61,16 @@ describe("what a link asks", () => {
   });
 
   it("can be once per browser: who has finished, or begun in another tab, begins no second time", async () => {
-    const { link, page } = await collecting();
+    const { link, page } = await collecting(screens);
     await choose(page, /^How often/, "once per browser");
-    const { page: first, context } = await openWindow(browser);
+    const { page: first, context } = await openWindow(screens.browser);
     await first.goto(link);
     await playToEnd(first);
     const again = await context.newPage();
     await again.goto(link);
     await again.getByText("You have taken part in this study already.").waitFor();
     expect(await again.getByRole("button").count()).toBe(0);
-    const other = await visitor(link);
+    const other = await visitor(screens, link);
     await press(other, "Start");
     await other.getByText("Eight boats pass.").waitFor();
     // A reload goes on with what was begun.
@@ -130,14 +85,14 @@ describe("what a link asks", () => {
   });
 
   it("can be how many finish; who is inside then finishes, and the next one reads that it is full", async () => {
-    const { link, page, panel } = await collecting();
+    const { link, page, panel } = await collecting(screens);
     await choose(page, /^How many/, /until so many have finished/);
     await stored(page, () => page.getByLabel("Finished sessions").fill("1"));
-    const [inside, first] = [await visitor(link), await visitor(link)];
+    const [inside, first] = [await visitor(screens, link), await visitor(screens, link)];
     await press(inside, "Start");
     await inside.getByText("Eight boats pass.").waitFor();
     await playToEnd(first);
-    const late = await visitor(link);
+    const late = await visitor(screens, link);
     await late.getByText("This study has all the participants it needs.").waitFor();
     await press(inside, "Continue");
     await keys(inside, "f");
@@ -148,9 +103,9 @@ describe("what a link asks", () => {
   });
 
   it("can be that nobody goes on once they have left; what they did is kept all the same", async () => {
-    const { code, link, page, panel } = await collecting();
+    const { code, link, page, panel } = await collecting(screens);
     await choose(page, /^Going on/, "not go on once they have left");
-    const who = await visitor(link);
+    const who = await visitor(screens, link);
     await press(who, "Start");
     await press(who, "Continue");
     await scene(who, "target");
@@ -171,7 +126,7 @@ describe("what a link asks", () => {
     await who.reload();
     await press(who, "Continue where you left off");
     await who.getByText("The time in which this study could be continued is over.").waitFor();
-    const { "trials.csv": trials = [] } = await exportedFrom(server, browser, code);
+    const { "trials.csv": trials = [] } = await exportedFrom(screens.server, screens.browser, code);
     expect(trials.map(({ answer }) => answer)).toEqual(["f"]);
     await press(who, "Continue");
     await playToEnd(who);
@@ -180,12 +135,12 @@ describe("what a link asks", () => {
   });
 
   it("is refused where it makes no sense, and belongs to the study", async () => {
-    const { code, link, page } = await collecting();
+    const { code, link, page } = await collecting(screens);
     const token = link.split("/").at(-1);
     const post = (body: object, of = code) =>
-      page.request.post(`${server.address}/studies/${of}/collect.data`, {
+      page.request.post(`${screens.server.address}/studies/${of}/collect.data`, {
         data: body,
-        headers: { Origin: server.address },
+        headers: { Origin: screens.server.address },
       });
     const open = { who: { kind: "anyone" }, goOn: { kind: "whenever" }, says: {} };
     const statuses = [];
@@ -208,7 +163,7 @@ describe("what a link asks", () => {
   });
 
   it("has a poster to print, with its address as a code that leads there", async () => {
-    const { link, page, panel } = await collecting();
+    const { link, page, panel } = await collecting(screens);
     await panel.getByRole("link", { name: "Poster" }).click();
     await page.getByRole("heading", { name: "Eight boats" }).waitFor();
     await page.getByText(link, { exact: true }).waitFor();
@@ -235,7 +190,7 @@ describe("what a link asks", () => {
 
 describe("links for one person each", () => {
   it("are made from a pasted list, taken away as CSV, used once, gone on with elsewhere, and made anew", async () => {
-    const { page } = await collecting();
+    const { page } = await collecting(screens);
     await press(page, "Links for one person each");
     const dialog = page.getByRole("dialog", { name: "Links in First wave, one a person" });
     await dialog.getByRole("button", { name: "Make the links" }).click();
@@ -260,17 +215,17 @@ describe("links for one person each", () => {
     const cellsOf = (row = "") => row.split(",");
     expect(cellsOf(rows[5]).slice(0, 2)).toEqual(["course-b-05", "comes later"]);
     const address = cellsOf(rows[1])[2] ?? "";
-    const first = await visitor(address);
+    const first = await visitor(screens, address);
     await press(first, "Start");
     await press(first, "Continue");
     await scene(first, "target");
-    const elsewhere = await visitor(address);
+    const elsewhere = await visitor(screens, address);
     await press(elsewhere, "Start");
     await scene(elsewhere, "target");
     await elsewhere.keyboard.press("f");
     await press(elsewhere, "Finish");
     await elsewhere.getByText("Your completion code").waitFor();
-    const again = await visitor(address);
+    const again = await visitor(screens, address);
     await again.getByText("You have taken part in this study already.").waitFor();
     await panel.getByText("1 used, 1 finished").waitFor();
     await panel.getByRole("button", { name: "One by one" }).click();
@@ -284,9 +239,9 @@ describe("links for one person each", () => {
     await second.getByRole("button", { name: "Give course-b-02 another address" }).click();
     await press(page, "Give another");
     await expect.poll(() => second.getByText("/join/").innerText()).not.toBe(before);
-    const lost = await visitor(before);
+    const lost = await visitor(screens, before);
     await lost.getByText("This link does not lead to a study that is open.").waitFor();
-    const found = await visitor(await second.getByText("/join/").innerText());
+    const found = await visitor(screens, await second.getByText("/join/").innerText());
     await found.getByRole("button", { name: "Start", exact: true }).waitFor();
     await panel.getByRole("button", { name: "Close the links" }).click();
     await panel.getByText("Closed: no one can begin with them.").waitFor();

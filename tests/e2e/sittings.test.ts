@@ -1,25 +1,16 @@
-import type { Browser } from "playwright-core";
-import { afterAll, beforeAll, expect, it } from "vitest";
+import { expect, it } from "vitest";
 import { partNodes } from "~/core/design/lookup";
 import { openedStore } from "~/server/database/open";
-import { boats, keys } from "~/tests/support/boats";
-import { launch, lookAround, openWindow, saved } from "~/tests/support/browser";
-import { startServer, type Running } from "~/tests/support/server";
-import { exportedFrom, importReleased, press } from "~/tests/support/short-study";
+import { keys } from "~/tests/support/boats";
+import { saved } from "~/tests/support/browser";
+import { collecting, collectingScreens, oneBoat, visitor } from "~/tests/support/collecting";
+import { exportedFrom, press } from "~/tests/support/short-study";
 
-let server: Running;
-let browser: Browser;
-beforeAll(async () => {
-  [browser, server] = await Promise.all([launch(), startServer({ demo: true })]);
-});
-afterAll(async () => {
-  await browser.close();
-  await server.stop();
-});
+const screens = collectingScreens();
 
 /** All sessions ended so many days earlier than they did. */
 async function daysPass(days: number) {
-  const store = openedStore(server.folder, undefined);
+  const store = openedStore(screens.server.folder, undefined);
   const rows = await store.db
     .selectFrom("session")
     .select(["id", "finished_at"])
@@ -35,7 +26,7 @@ async function daysPass(days: number) {
 }
 
 it("a week after the first sitting the same person comes to the parts of the second, and is listed as due, then done", async () => {
-  const document = boats((block) => void (block.table.rows = block.table.rows.slice(0, 1)));
+  const document = oneBoat();
   document.sittings = [
     { id: "one", name: "First sitting", reminder: "" },
     {
@@ -46,14 +37,10 @@ it("a week after the first sitting the same person comes to the parts of the sec
     },
   ];
   for (const node of partNodes(document.runningOrder)) if (node.part === "boats") node.onlySittings = ["two"];
-  const { code, link } = importReleased(server, document);
-  const { page } = await openWindow(browser);
-  await lookAround(page, server.address);
-  await page.goto(`${server.address}/studies/${code}/collect`);
+  const { code, link, page } = await collecting(screens, document);
   const listed = (state: string) => page.locator(`tr[data-sitting-state="${state}"]`).filter({ hasText: "tern" });
 
-  const { page: tern } = await openWindow(browser);
-  await tern.goto(`${link}?participant=tern`);
+  const tern = await visitor(screens, `${link}?participant=tern`);
   await press(tern, "Start");
   await press(tern, "Continue");
   await press(tern, "Finish");
@@ -62,8 +49,7 @@ it("a week after the first sitting the same person comes to the parts of the sec
   // Too early it is still the first one, which is over; on another computer it is said from when the next can begin.
   await tern.reload();
   await tern.getByText("Your completion code").waitFor();
-  const { page: early } = await openWindow(browser);
-  await early.goto(`${link}?participant=tern`);
+  const early = await visitor(screens, `${link}?participant=tern`);
   await early.getByText(/^Your next sitting can begin from/).waitFor();
 
   await daysPass(7);
@@ -82,7 +68,11 @@ it("a week after the first sitting the same person comes to the parts of the sec
   await press(tern, "Finish");
   await tern.getByText("Your completion code").waitFor();
   await listed("done").getByText("2 of 2").waitFor();
-  const { "trials.csv": trials = [], "sessions.csv": sessions = [] } = await exportedFrom(server, browser, code);
+  const { "trials.csv": trials = [], "sessions.csv": sessions = [] } = await exportedFrom(
+    screens.server,
+    screens.browser,
+    code,
+  );
   expect(trials.map(({ participant, sitting }) => [participant, sitting])).toEqual([["1", "2"]]);
   expect(sessions.map(({ sitting, state }) => [sitting, state])).toEqual([
     ["1", "finished"],
@@ -91,13 +81,8 @@ it("a week after the first sitting the same person comes to the parts of the sec
 });
 
 it("sittings are made in Plan, parts are given to them, and each is rehearsed by itself", async () => {
-  const { code } = importReleased(
-    server,
-    boats((block) => void (block.table.rows = block.table.rows.slice(0, 1))),
-  );
-  const { page } = await openWindow(browser);
-  await lookAround(page, server.address);
-  await page.goto(`${server.address}/studies/${code}/plan`);
+  const { page } = await collecting(screens);
+  await page.getByRole("link", { name: "Plan" }).click();
   await page.getByRole("button", { name: "Several sittings of a person" }).click();
   await page.getByLabel("First day of sitting 2").fill("9");
   await page.getByRole("alert").getByText("Must be at most 8.").waitFor();
