@@ -52,6 +52,7 @@ export function NewLinks({
       <label className="grid gap-0.5 text-sm text-muted">
         What they are called together
         <input
+          autoFocus
           className="field max-w-sm"
           maxLength={80}
           value={name}

@@ -67,6 +67,7 @@ function NewWave({ newest, open, onOpenChange, onMade }: NewProps) {
       <label className="grid gap-0.5 text-sm text-muted">
         What it is called
         <input
+          autoFocus
           className="field"
           maxLength={80}
           value={name}
