@@ -22,8 +22,11 @@ export type Remembered = { state: EditorState; log: LogEntry[] };
 /** What a window keeps of its editing on this computer's disk, so that a reload or an absent server loses nothing. */
 export type EditStore = {
   recall: () => Promise<Remembered | null>;
-  /** Unsent changes left by windows that are closed now. They stay on disk until they are forgotten, one by one. */
-  leftBehind: () => Promise<{ state: EditorState; forget: () => Promise<void> }[]>;
+  /**
+   * Unsent changes left by windows that are closed now. They stay on disk until they are forgotten, one by one. A window
+   * that is only reloading is told from a closed one by asking for those found closed `looks` times in a row.
+   */
+  leftBehind: (looks: number) => Promise<{ state: EditorState; forget: () => Promise<void> }[]>;
   /** Continues under a new name; what was kept under the old one stays, as if left behind by a closed window. */
   startAnew: () => Promise<void>;
   append: (entry: LogEntry) => Promise<void>;
@@ -74,6 +77,19 @@ async function hold(name: string, waitMs: number): Promise<(() => void) | null> 
   });
 }
 
+/** As `hold`, but answers at once whether it is free: however slow the computer, a closed window is not taken for an open one. */
+async function holdIfFree(name: string): Promise<(() => void) | null> {
+  const locks = (navigator as { locks?: LockManager }).locks;
+  if (!locks) return () => undefined;
+  return new Promise((resolve) => {
+    void locks.request(name, { ifAvailable: true }, (lock) => {
+      if (lock) return new Promise<void>((release) => resolve(release));
+      resolve(null);
+      return undefined;
+    });
+  });
+}
+
 function onDisk(db: IDBPDatabase<Shape>, code: string, held: Held): EditStore {
   let { name: window, release } = held;
   const all = (name: string) => IDBKeyRange.bound([code, name, 0], [code, name, Infinity]);
@@ -85,14 +101,21 @@ function onDisk(db: IDBPDatabase<Shape>, code: string, held: Held): EditStore {
     await db.delete("state", [code, name]);
     await db.delete("log", all(name));
   };
+  const foundFree = new Map<string, number>();
   return {
     recall: () => read(window),
-    leftBehind: async () => {
+    leftBehind: async (looks) => {
       const found: { state: EditorState; forget: () => Promise<void> }[] = [];
-      for (const { code: of, window: name, state } of await db.getAll("state")) {
-        if (of !== code || name === window) continue;
-        const free = await hold(lockName(code, name), 50);
+      for (const { window: name, state } of await db.getAll("state", IDBKeyRange.bound([code], [code, []]))) {
+        if (name === window) continue;
+        const free = await holdIfFree(lockName(code, name));
+        const times = free ? (foundFree.get(name) ?? 0) + 1 : 0;
+        foundFree.set(name, times);
         if (!free) continue;
+        if (times < looks) {
+          free();
+          continue;
+        }
         // The lock is held until it is forgotten, so that no other window takes the same changes over.
         const forget = () => remove(name).finally(free);
         if (state.unsent.length > 0) found.push({ state, forget });

@@ -58,6 +58,8 @@ class FakeServer {
 /** A disk of this computer that outlives windows. */
 class Disk {
   kept = new Map<string, { state: EditorState | null; log: LogEntry[] }>();
+  /** Windows that are open still. */
+  held = new Set<string>();
   open(window: string): EditStore {
     const own = () => this.kept.get(window) ?? { state: null, log: [] };
     return {
@@ -68,7 +70,7 @@ class Disk {
       leftBehind: () =>
         Promise.resolve(
           [...this.kept].flatMap(([name, { state }]) =>
-            name !== window && state && state.unsent.length > 0
+            name !== window && !this.held.has(name) && state && state.unsent.length > 0
               ? [{ state, forget: () => Promise.resolve(void this.kept.delete(name)) }]
               : [],
           ),
@@ -391,6 +393,25 @@ describe("the study editor", () => {
       await pass(900);
       expect([server.document.title, title()]).toEqual(["A", "A"]);
       expect(left.snapshot().document.title).toBe("A");
+    });
+
+    it("takes up what a window leaves behind that closes after this one was opened", async () => {
+      const on = disk();
+      await reopen(on);
+      server.isAway = true;
+      editor.apply(setTitle("A"));
+      await pass(900);
+      vi.clearAllTimers(); // that window sends nothing any more
+      server.isAway = false;
+      on.held.add("w");
+      await reopen(on, "new");
+      const unwatch = editor.watch();
+      await pass(6000);
+      expect(title()).toBe(server.document.title);
+      on.held.delete("w");
+      await pass(6000);
+      unwatch();
+      expect([server.document.title, title()]).toEqual(["A", "A"]);
     });
 
     it("loses nothing of it when someone types before it is read", async () => {

@@ -27,6 +27,8 @@ export type EditorSnapshot = {
 const mergeWithinMs = 1500;
 const sendAfterMs = 350;
 const lookEveryMs = 1200;
+/** A window not found open so many looks in a row is closed, and not only reloading. */
+const looksForClosed = 4;
 
 /** So often at most is sent until all is saved, in one go. */
 const mostRounds = 5;
@@ -97,19 +99,31 @@ export class StudyEditor {
     this.#store = store;
     if (!isResumed) for (const entry of this.#log) void store.append(entry).catch(() => (this.#isKept = false));
     this.#persist();
-    for (const { state, forget } of await store.leftBehind().catch(() => [])) {
+    await this.#takeUpLeftBehind(1);
+    this.#tell();
+  }
+
+  #takingUp = false;
+  /** Takes up what windows left behind, those that have closed since this one looked last among them. */
+  async #takeUpLeftBehind(looks: number): Promise<void> {
+    if (this.#takingUp || !this.#store) return;
+    this.#takingUp = true;
+    for (const { state, forget } of await this.#store.leftBehind(looks).catch(() => [])) {
       const isAdopted = await this.#adopt(state).then(
         () => true,
         () => false,
       );
       if (isAdopted) await forget().catch(() => undefined);
     }
-    this.#tell();
+    this.#takingUp = false;
   }
 
   /** Watches for what others save; returns a function that stops it. */
   watch(): () => void {
-    this.#watch ??= setInterval(() => void this.lookForChanges(), lookEveryMs);
+    this.#watch ??= setInterval(() => {
+      void this.#takeUpLeftBehind(looksForClosed);
+      void this.lookForChanges();
+    }, lookEveryMs);
     return () => {
       if (this.#watch) clearInterval(this.#watch);
       this.#watch = null;
