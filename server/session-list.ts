@@ -1,3 +1,4 @@
+import { sql } from "kysely";
 import type { StudyDocument } from "../core/design/document";
 import type { Id } from "../core/values/ref";
 import type { Orders } from "../core/order/parts";
@@ -130,15 +131,17 @@ export async function countSessions(
   studyId: string,
   wave: string | null = null,
 ): Promise<SessionCounts> {
+  // Written out: to PostgreSQL, the same number twice as a parameter is two.
+  const isFirst = sql<boolean>`sitting = 1`;
   let query = db
     .selectFrom("session")
     .select(["release_id", "group_id", "state", "pilot"])
     .select((eb) => eb("excluded_at", "is not", null).as("excluded"))
-    .select((eb) => eb("sitting", "=", 1).as("first"))
+    .select(isFirst.as("first"))
     .select(({ fn }) => fn.countAll<number>().as("count"))
     .where("study_id", "=", studyId)
     .groupBy(["release_id", "group_id", "state", "pilot", (eb) => eb("excluded_at", "is not", null)])
-    .groupBy((eb) => eb("sitting", "=", 1));
+    .groupBy(isFirst);
   if (wave !== null) query = query.where((eb) => eb.or([eb("wave_id", "=", wave), eb("pilot", "=", 1)]));
   const rows = await query.execute();
   const counts: SessionCounts = {
