@@ -20,6 +20,7 @@ import { importStudy } from "../server/study-file";
 import { readStudyFile } from "../server/study-file-reading";
 import { participantNumbers, Plain } from "./arguments";
 import { changeAccount } from "./account";
+import { startPanel } from "./panel";
 import { startTryService } from "./try-service";
 import { balanceInWords, balanceTable } from "./balance";
 import { givenPartsTable, givenSequenceTable, partsTable, sequenceTable } from "./sequence";
@@ -54,6 +55,9 @@ const help = `Lapwing on the command line
   ./lapwing try-service [--port 8077]
       A small service to try a study with: it answers with the sum of the numbers it is told, their count, and the texts in
       one (said). ?wait=500 in its address answers after so many ms, ?status=500 with that status.
+  ./lapwing panel [LINK] [--name STUDY] [--port 8078]
+      A small recruiting panel to try a study's link with: it sends people with parameters of its own, takes them back, and
+      shows who was counted as what. It keeps that only while it runs.
   ./lapwing backup FILE
       A consistent copy of the whole database, while the server runs. Media lie in the data folder's media/ and never change.
 
@@ -270,14 +274,10 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
     console.log(file);
     return 0;
   },
-  "try-service": async (_, { port = "8077" }) => {
-    const number = Number(port);
-    if (!Number.isInteger(number) || number < 1 || number > 65_535) throw new Plain("A port is a number up to 65535.");
-    const { address } = await startTryService(number, console.log).catch(() => {
-      throw new Plain(`Port ${port} is taken. Choose another with --port.`);
-    });
-    console.log(`It answers at ${address} until you press Ctrl C.`);
-    return new Promise<number>(() => undefined);
+  "try-service": (_, { port = "8077" }) => untilStopped(port, (number) => startTryService(number, console.log)),
+  panel: (link, { port = "8078", name = "A study" }) => {
+    if (link !== undefined && !/^https?:\/\//.test(link)) throw new Plain("The link begins with http:// or https://.");
+    return untilStopped(port, (number) => startPanel(number, link === undefined ? null : { name, link }));
   },
   export: (code, { out }) => {
     if (!out) throw new Plain("Say where to write the file, with --out F.zip.");
@@ -291,6 +291,17 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
     });
   },
 };
+
+/** Starts something that answers at a port of this computer, and leaves it running. */
+async function untilStopped(port: string, start: (port: number) => Promise<{ address: string }>): Promise<number> {
+  const number = Number(port);
+  if (!Number.isInteger(number) || number < 1 || number > 65_535) throw new Plain("A port is a number up to 65535.");
+  const { address } = await start(number).catch(() => {
+    throw new Plain(`Port ${port} is taken. Choose another with --port.`);
+  });
+  console.log(`It answers at ${address} until you press Ctrl C.`);
+  return new Promise<number>(() => undefined);
+}
 
 async function main(): Promise<number> {
   process.umask(0o077);

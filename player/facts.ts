@@ -1,3 +1,4 @@
+import type { ShownEnd } from "~/core/collect/ends";
 import type { Entry } from "~/core/run/entry";
 import { filledIn, type Wording, type WordingName } from "~/core/wording/names";
 
@@ -6,6 +7,7 @@ type Written = {
   join: string;
   /** Why nobody can begin by the link; null where one can. */
   closed: string | null;
+  end: ShownEnd | null;
   asksWord: boolean;
   /** The link is one person's own. */
   isPersonal: boolean;
@@ -14,7 +16,7 @@ type Written = {
   entry: Entry;
 };
 const written = JSON.parse(document.getElementById("facts")?.textContent ?? "{}") as Written;
-export const { join, closed, asksWord, isPersonal, perBrowser } = written;
+export const { join, closed, end, asksWord, isPersonal, perBrowser } = written;
 
 let present: Entry = written.entry;
 /** What is known of the study's entry; of a rehearsal only once its session is there. */

@@ -1,13 +1,14 @@
 import "./styles";
+import type { ShownEnd } from "~/core/collect/ends";
 import type { SessionData } from "~/core/run/session-data";
 import { askGoOn, askWord, passChecks, showEntry, showGoOn } from "./pages/entry";
 import { forgetDraft } from "./draft";
 import { isUsedUp, noteBegun } from "./begun-here";
-import { asksWord, become, closed, facts, goOn, isPersonal, join, words } from "./facts";
+import { asksWord, become, closed, end, facts, goOn, isPersonal, join, words } from "./facts";
 import { fillScreen } from "./interruptions";
 import { inOneWindow } from "./one-window";
 import { openOutbox, type Outbox, type Remembered } from "./outbox";
-import { ask, make, say } from "./pages/page";
+import { ask, closing, make, say } from "./pages/page";
 import { newSecret, pause, Refused, resume, start, tellDevice } from "./server";
 import { Sender } from "./sender";
 import { offerAnother, showLast, type Ending } from "./pages/sending";
@@ -73,6 +74,10 @@ async function play(outbox: Outbox): Promise<void> {
 /** Why nobody can begin here, where that is so. */
 const whyNot = (): string | null => closed ?? (isUsedUp() && !facts().comesAgain ? words("takenPart") : null);
 
+/** Says why nobody can begin, with what the link shows those who come when it is full. */
+const sayWhy = (why: string, full: ShownEnd | null) =>
+  closing(say(into, [why]), words("code"), full?.code ?? null, full?.address ?? null);
+
 /** Whether someone else may start here: the study allows it, and the link is not one person's own. */
 const canBeAnother = () => whyNot() === null && own === "" && !isPersonal && facts().others === true;
 
@@ -113,7 +118,10 @@ async function enter(outbox: Outbox): Promise<Ready | null> {
   const isStarting = known !== null && known.session === "";
   const why = whyNot();
   const isGoingOn = why !== null && !isStarting && facts().elsewhere;
-  if (why !== null && !isStarting && !isGoingOn) return say(into, [why]) && null;
+  if (why !== null && !isStarting && !isGoingOn) {
+    sayWhy(why, end);
+    return null;
+  }
   if (isGoingOn) await ask(into, [why], [words("goOnElsewhere")]);
   const { code, goOn: given } =
     why === null
@@ -196,7 +204,7 @@ async function again(attempt: () => Promise<Ready>): Promise<Ready | Refused> {
     } catch (error) {
       if (error instanceof Refused) {
         if (!error.isUnknownCode && !error.isWrongWord)
-          say(into, [error.elsewhere ? words("otherComputer") : error.message]);
+          sayWhy(error.elsewhere ? words("otherComputer") : error.message, error.end);
         return error;
       }
       // When a whole class starts at once it may have to wait a moment; only then is that shown.

@@ -32,7 +32,7 @@ const drawings: { [Kind in PreviewPage["kind"]]: Drawing<Kind> } = {
   leaving: (into) => showLeaving(into),
   sending: (into) => showSending(into, 412, 38).note(words("serverAway")),
   ending: (into, _, { others }) => {
-    showLast(into, { code: "K7QM-3HTD", isWithdrawn: false, session: "", said: null });
+    showLast(into, { code: "K7QM-3HTD", isWithdrawn: false, session: "", said: null, end: null });
     if (others) offerAnother(into);
   },
   "study-page": (into, tried) => void tryPage(into, tried),

@@ -1,4 +1,5 @@
 import type { Place } from "~/core/order/place";
+import type { ShownEnd } from "~/core/collect/ends";
 import type { LogChunk } from "~/core/records/log";
 import type { SessionRecord } from "~/core/records/record";
 import type { SessionData, SessionDataAlone } from "~/core/run/session-data";
@@ -10,6 +11,7 @@ export type Acknowledged = {
   finished: boolean;
   code: string | null;
   superseded?: boolean | undefined;
+  end?: ShownEnd;
 };
 
 /** The server said no for a reason that trying again does not change. */
@@ -21,6 +23,8 @@ export class Refused extends Error {
     readonly isUnknownCode = false,
     /** The link asks for another word. */
     readonly isWrongWord = false,
+    /** Where the link leads those who come when it is full. */
+    readonly end: ShownEnd | null = null,
   ) {
     super(reason);
   }
@@ -52,7 +56,13 @@ async function json<T>(path: string, init: RequestInit): Promise<T> {
       ? String(body.reason)
       : `The server answered ${response.status}.`;
   if (response.status >= 400 && response.status < 500 && response.status !== 408 && response.status !== 429)
-    throw new Refused(reason, response.status, says(body, "goOn", "unknown"), says(body, "word", "wrong"));
+    throw new Refused(
+      reason,
+      response.status,
+      says(body, "goOn", "unknown"),
+      says(body, "word", "wrong"),
+      (body as { end?: ShownEnd }).end,
+    );
   throw new Error(reason);
 }
 

@@ -273,6 +273,7 @@ export async function playSession(
     session: data.session,
     title: facts().title,
     code: data.code,
+    end: data.end ?? null,
     isWithdrawn: end?.kind === "end" && end.withdrawn === true,
     said: end?.kind === "end" && end.ended ? saidAtEnd(study, end.ended, machine.context(step.state)) : null,
   });

@@ -12,7 +12,7 @@ import type { Study } from "./studies";
 /** What was removed, when and by whom; nothing of it itself. */
 export type Deed = { at: string; by: string; what: string };
 
-const dataOfSessions = ["record", "refused_record", "session_log", "earlier_token"] as const;
+const dataOfSessions = ["record", "refused_record", "session_log", "earlier_token", "came_with"] as const;
 
 /** “1 sitting”, “3 sittings”. */
 export const counted = (count: number, what: string): string => `${count} ${what}${count === 1 ? "" : "s"}`;
@@ -191,7 +191,9 @@ async function removeStudy(store: Store, study: Pick<Study, "id" | "code">, by: 
     for (const table of ["entry_link", "link_set"] as const)
       await trx.deleteFrom(table).where("wave_id", "in", waveIds(trx, study.id)).execute();
     const media = await trx.selectFrom("study_media").select("sha256").where("study_id", "=", study.id).execute();
-    for (const table of ["wave", "release", "study_version", "study_revision", "study_media", "intake"] as const)
+    for (const table of [
+      ...(["end_code", "wave", "release", "study_version", "study_revision", "study_media", "intake"] as const),
+    ])
       await trx.deleteFrom(table).where("study_id", "=", study.id).execute();
     await trx.deleteFrom("study").where("id", "=", study.id).execute();
     await noteDeed(trx, {
@@ -284,7 +286,7 @@ export async function findParticipant({ db }: Store, studyId: string, said: stri
         eb("participant", "=", number > 0 ? number : -1),
         eb("id", "=", sought.toLowerCase()),
         eb("go_on_code", "=", sought.toUpperCase()),
-        eb.and([eb("code", "=", sought.toUpperCase()), eb("state", "=", "finished")]),
+        eb.and([eb("code", "in", [sought, sought.toUpperCase()]), eb("state", "=", "finished")]),
         eb(
           "link_token",
           "in",

@@ -1,9 +1,10 @@
 import { openTerms, type Terms } from "../core/collect/terms";
 import type { ListedLink } from "../core/collect/link-list";
+import type { OfLinks } from "../core/describe/privacy";
 import { newId, newLinkToken } from "./chance";
 import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
-import { noMoreLinks, stored, type LinkChange } from "./links";
+import { linksOf, noMoreLinks, stored, type LinkChange } from "./links";
 import { waveIds } from "./waves";
 import { forgetInPlay } from "./session-of-secret";
 
@@ -65,6 +66,12 @@ export async function linkSetsOf({ db }: Store, studyId: string): Promise<LinkSe
     begun: of(row.id, "begun"),
     finished: of(row.id, "finished"),
   }));
+}
+
+/** What the links of a study add to what is kept of participants. */
+export async function whatLinksAdd(store: Store, studyId: string): Promise<OfLinks> {
+  const [links, sets] = await Promise.all([linksOf(store, studyId), linkSetsOf(store, studyId)]);
+  return { arePersonal: sets.length > 0, ends: [...links, ...sets].flatMap(({ terms: { ends } }) => ends ?? []) };
 }
 
 /** Makes a set of links to a wave of a study: gives its id, or tells why it cannot have them. */

@@ -1,4 +1,5 @@
 import type { Selectable, Transaction } from "kysely";
+import type { ShownEnd } from "../core/collect/ends";
 import { laterOf, type Moment } from "../core/collect/moment";
 import { countsUnderWay } from "../core/collect/wave";
 import { mayGoOn, openTerms, whyNotBegin, type Terms, type WhyNot } from "../core/collect/terms";
@@ -8,6 +9,8 @@ import { entryInto, type Entry } from "../core/run/entry";
 import { filledIn } from "../core/wording/names";
 import { localeOf, wordingFor } from "../core/wording/wording";
 import { newLinkToken } from "./chance";
+import { codeIn, type Parameters } from "./assignment";
+import { endWhenFull } from "./ends";
 import type { Store } from "./database/open";
 import { frozenDocument } from "./frozen-documents";
 import { isGivenUp, lastSitting, nextFor } from "./sittings";
@@ -25,6 +28,8 @@ export type LinkEntry = {
   entry: Entry;
   /** What is said where nobody can begin by it: sessions can go on by it all the same; null where one can. */
   closed: string | null;
+  /** Where they are led then, with the code they are shown: null for nowhere. */
+  end: ShownEnd | null;
   asksWord: boolean;
   /** It is one person's own. */
   isPersonal: boolean;
@@ -298,8 +303,8 @@ export async function lateInWords(
 export const wrongWord = (document: StudyDocument): string => wordingOf(document).wordWrong;
 
 /** What the entry page of a link shows: why nobody can begin by it (null where one can), and whether it asks for a word; null where the link leads nowhere. */
-export async function entryOf({ db }: Store, token: string, code: string | null = null): Promise<LinkEntry | null> {
-  const found = await linkBy(db, token, code);
+export async function entryOf({ db }: Store, token: string, parameters: Parameters = {}): Promise<LinkEntry | null> {
+  const found = await linkBy(db, token, codeIn(parameters));
   if (!found) return null;
   const document = await frozenDocument(db, found.releaseId);
   const { terms, notNow, owned, isPersonal } = found;
@@ -309,6 +314,7 @@ export async function entryOf({ db }: Store, token: string, code: string | null 
     closed: owned
       ? await lateInWords(db, document, { link: owned.link_token, startedAt: owned.started_at })
       : notNow && closedInWords(document, notNow),
+    end: notNow?.why === "full" && !owned ? endWhenFull(terms, parameters) : null,
     asksWord: terms.who.kind === "word" && !owned,
     isPersonal,
     perBrowser: terms.perBrowser ?? null,

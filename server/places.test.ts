@@ -1,66 +1,15 @@
 import { describe, expect, it } from "vitest";
 import { studyWithOpening } from "~/tests/support/forms";
+import { adult, begun, playedBy, whole, type Person } from "~/tests/support/opening";
 import { released } from "~/tests/support/store";
-import type { Place } from "../core/order/place";
-import type { SessionRecord } from "../core/records/record";
-import type { SessionData } from "../core/run/session-data";
-import { plainModel, simulateSession } from "../core/simulate/participant";
 import { cellCounts } from "./assignment";
 import { newSecret } from "./chance";
-import type { Store } from "./database/open";
 import { placeSession } from "./places";
 import { appendRecords } from "./records";
 import { listSessions } from "./session-list";
 import { resumeSession } from "./session-of-secret";
 import { startRehearsal } from "./rehearsals";
 import { startInLab, startSession } from "./sessions";
-
-type Person = { takesPart: "yes" | "no"; age: number };
-const adult: Person = { takesPart: "yes", age: 24 };
-
-/** All that somebody records, given the place; and what of it comes before. */
-function playedBy({ document, entered, seed }: SessionData, person: Person, place?: Place) {
-  const model = {
-    ...plainModel,
-    forms: { skips: 0, knows: {}, from: { takes_part: [{ option: person.takesPart }], age: [person.age] } },
-  };
-  let before: readonly SessionRecord[] | null = null;
-  const { records } = simulateSession(
-    document,
-    entered,
-    (made) => {
-      before ??= [...made];
-      return place ?? { participant: 1, group: "early", orders: {} };
-    },
-    seed,
-    model,
-  );
-  return { all: records, before: before ?? records };
-}
-
-/** Begins by the link and sends the first pages. */
-async function begun(store: Store, link: string, person: Person, parameters = {}) {
-  const secret = newSecret();
-  const started = await startSession(store, link, secret, "browser", parameters);
-  if (!started.ok) throw new Error(started.reason);
-  const { session } = started;
-  const { before } = playedBy(session, person);
-  const sent = await appendRecords(store, secret, before);
-  expect(sent).toMatchObject({ ok: true, acknowledged: before.length });
-  return { secret, session, before };
-}
-
-/** The same to the end, as far as that is for them. */
-async function whole(store: Store, link: string, person: Person, parameters = {}) {
-  const { secret, session, before } = await begun(store, link, person, parameters);
-  if (before.at(-1)?.kind === "end") return { secret, place: null };
-  const placed = await placeSession(store, secret);
-  if (!placed.ok) throw new Error(placed.reason);
-  const { all } = playedBy(session, person, placed.place);
-  const sent = await appendRecords(store, secret, all.slice(before.length));
-  expect(sent).toMatchObject({ ok: true, acknowledged: all.length, finished: true, unplanned: [] });
-  return { secret, place: placed.place };
-}
 
 describe("places that are given after the first pages", () => {
   it("go only to those who come there: who declines or is screened out has no number and takes no place", async () => {

@@ -1,3 +1,4 @@
+import type { ShownEnd } from "../core/collect/ends";
 import type { Store } from "./database/open";
 import { settleDeletion } from "./forgetting";
 import { intakeProblem } from "./intake";
@@ -13,6 +14,8 @@ export type Appended =
       acknowledged: number;
       finished: boolean;
       code: string | null;
+      /** What is shown at its end, where the link has a say in it. */
+      end?: ShownEnd;
       /** Numbers under which another record came than the one that stands. */
       keptAside: number[];
       /** Numbers of records that cannot follow in this session: kept aside, and not acknowledged. */

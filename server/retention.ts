@@ -43,6 +43,10 @@ export async function removeWhatIsOver(store: Store, now: number = Date.now()): 
         .where((eb) => eb.or([eb("participant_code", "is not", null), eb("browser", "!=", "")]))
         .executeTakeFirst();
       const count = Number(changed.numUpdatedRows);
+      await trx
+        .deleteFrom("came_with")
+        .where("session_id", "in", trx.selectFrom("session").select("id").where("study_id", "=", id))
+        .execute();
       if (count > 0)
         await noteDeed(trx, {
           code,

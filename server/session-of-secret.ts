@@ -11,6 +11,7 @@ import type { Beginning, Given } from "../core/run/state";
 import { looksAtDevice, type Device } from "../core/values/device";
 import type { SessionData } from "../core/run/session-data";
 import { secretHash } from "./chance";
+import { endShownBy } from "./ends";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 import { frozenDocument } from "./frozen-documents";
@@ -28,7 +29,6 @@ export type SessionRow = Place & {
   startedAt: string;
   trialsPlanned: number;
   goOn: string | null;
-  code: string;
   /** The stored hash of the secret by which it was found. */
   tokenHash: string;
   /** The session has moved to another computer since this secret was given out. */
@@ -95,7 +95,6 @@ async function storedSession({ db }: Store, hash: string): Promise<SessionRow | 
     startedAt: row.started_at,
     trialsPlanned: row.trials_planned,
     goOn: row.go_on_code,
-    code: row.code,
     tokenHash: hash,
     superseded: current === undefined,
   };
@@ -124,7 +123,7 @@ export async function resumeSession(store: Store, secret: string): Promise<Sessi
   if (!row || row.superseded) return null;
   const present = await store.db
     .selectFrom("session")
-    .select(["state", "token_hash"])
+    .select(["id", "state", "token_hash", "code", "link_token", "participant_code"])
     .where("id", "=", row.id)
     .executeTakeFirst();
   const state = present?.state;
@@ -138,6 +137,7 @@ export async function resumeSession(store: Store, secret: string): Promise<Sessi
     .where("session_id", "=", row.id)
     .orderBy("number")
     .execute();
+  const end = present && (await endShownBy(store.db, present));
   return {
     session: row.id,
     participant: row.participant,
@@ -153,6 +153,7 @@ export async function resumeSession(store: Store, secret: string): Promise<Sessi
     records: records.map(({ body }) => presentRecord(JSON.parse(body), row.document)),
     finished: state !== "active",
     goOn: state === "active" ? row.goOn : null,
-    code: state === "finished" ? row.code : null,
+    code: state === "finished" ? (present?.code ?? null) : null,
+    ...(end ? { end } : {}),
   };
 }

@@ -4,6 +4,8 @@ import type { SessionData } from "../core/run/session-data";
 import type { Id } from "../core/values/ref";
 import { assignForStart, codeIn, type Parameters } from "./assignment";
 import { newSecret, secretHash } from "./chance";
+import type { ShownEnd } from "../core/collect/ends";
+import { endWhenFull, keepCameWith } from "./ends";
 import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
@@ -16,7 +18,7 @@ import { forgetInPlay, resumeSession, sessionOfSecret } from "./session-of-secre
 
 /** `goOn`: no session that can go on has the code that was given; `word`: the link asks for another word. */
 export type Started =
-  { ok: true; session: SessionData } | { ok: false; reason: string; goOn?: "unknown"; word?: "wrong" };
+  { ok: true; session: SessionData } | { ok: false; reason: string; goOn?: "unknown"; word?: "wrong"; end?: ShownEnd };
 
 const unknownCode: Started = { ok: false, reason: "No session that can go on has this code.", goOn: "unknown" };
 
@@ -72,27 +74,23 @@ export async function startSession(
     }
     // Whose link it is goes on by it, wherever that is.
     if (owned) return goOnWith(owned);
-    if (notNow !== null) return { ok: false, reason: closedInWords(document, notNow) };
+    if (notNow !== null) {
+      const end = notNow.why === "full" ? endWhenFull(terms, parameters) : null;
+      return { ok: false, reason: closedInWords(document, notNow), ...(end ? { end } : {}) };
+    }
     if (!isWord(terms, word)) return { ok: false, reason: wrongWord(document), word: "wrong" };
     const full = await intakeProblem(store, trx, studyId, token, true);
     if (full !== null) return { ok: false, reason: full };
     const given = await assignForStart(trx, studyId, document, { parameters, follows }, link.filledWithin);
     if (!given.ok) return given;
     await countIntake(store, trx, studyId, token, { sessions: 1, characters: 0 });
-    return {
-      ok: true,
-      session: await insertSession(trx, secret, {
-        studyId,
-        releaseId,
-        waveId,
-        link: token,
-        document,
-        ...given,
-        asked: { parameters },
-        pilot: false,
-        browser,
-      }),
-    };
+    const session = await insertSession(trx, secret, {
+      ...{ studyId, releaseId, waveId, link: token, document },
+      ...given,
+      ...{ asked: { parameters }, pilot: false, browser },
+    });
+    await keepCameWith(trx, session.session, terms, parameters);
+    return { ok: true, session };
   });
   if (made) return made;
   if (movedFrom !== null) forgetInPlay(store, movedFrom);

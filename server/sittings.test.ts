@@ -135,9 +135,9 @@ describe("sittings", () => {
       reason: expect.stringMatching(/all the participants/) as string,
     });
     expect((await entryOf(store, link.token))?.closed).toMatch(/all the participants/);
-    expect((await entryOf(store, link.token, "tern"))?.closed).toBeNull();
+    expect((await entryOf(store, link.token, { participant: "tern" }))?.closed).toBeNull();
     await play(tern);
-    expect((await entryOf(store, link.token, "tern"))?.closed).toMatch(/taken part/);
+    expect((await entryOf(store, link.token, { participant: "tern" }))?.closed).toMatch(/taken part/);
   });
 
   it("are listed with who is due, overdue or done; in the laboratory the experimenter decides about days", async () => {

@@ -1,4 +1,5 @@
 import type { Transaction } from "kysely";
+import type { ShownEnd } from "../core/collect/ends";
 import type { WhyAside } from "../core/export/tables/kept-aside";
 import { displayIn } from "../core/records/log";
 import type { EndRecord, SessionRecord } from "../core/records/record";
@@ -7,6 +8,7 @@ import { hasManyWriters, locked } from "./database/locked";
 import type { Store } from "./database/open";
 import type { SessionState } from "../core/export/tables/standing";
 import type { Tables } from "./database/tables";
+import { endOfSession, endShownBy, rememberEnd } from "./ends";
 import { emptySession, noteDeed } from "./forgetting";
 import { countIntake, roomOf } from "./intake";
 import { earlyOnes, type Judged } from "./judging/judged-records";
@@ -31,19 +33,28 @@ export async function storeIn(
     trx,
     trx
       .selectFrom("session")
-      .select(["token_hash", "state", "records", "trials", "removed_at", "stored_characters", earlyOnes])
+      .select(["id", "token_hash", "state", "records", "trials", "removed_at", "stored_characters", earlyOnes])
+      .select(["code", "link_token", "participant_code"])
       .where("id", "=", session.id),
   ).executeTakeFirst();
   if (!present) return { ok: false, reason: "There is no such session." };
-  const answer = (acknowledged: number, state: SessionState, keptAside: number[]): Appended => ({
+  const answer = async (acknowledged: number, state: SessionState, keptAside: number[]): Promise<Appended> => ({
     ok: true,
     acknowledged,
     finished: state !== "active",
-    code: state === "finished" ? session.code : null,
+    code: state === "finished" ? code : null,
+    ...(await shownAt(state)),
     keptAside,
     unplanned: [...new Set(unplanned.map(({ number }) => number))],
     superseded: session.superseded || present.token_hash !== session.tokenHash,
   });
+  let { code } = present;
+  let ending: ShownEnd | null = null;
+  /** What the link shows at the session's end, where it has a say in it. */
+  const shownAt = async (state: SessionState) => {
+    const shown = ending ?? (await endShownBy(trx, { ...present, code, state }));
+    return shown ? { end: shown } : {};
+  };
   // The participant left and wanted nothing kept: a resend after a lost acknowledgement is not stored again.
   if (present.removed_at !== null)
     return answer(
@@ -85,6 +96,8 @@ export async function storeIn(
   const isDeclined = end?.ended?.as === "declined";
   const isLeft = end?.withdrawn === true && session.document.settings.participation.withdrawn === "remove";
   const isRemoved = isDeclined || isLeft;
+  if (end && state !== "active" && state !== "withdrawn")
+    ({ shown: ending, code } = await endOfSession(trx, present, state));
   await trx
     .updateTable("session")
     .set({
@@ -94,7 +107,7 @@ export async function storeIn(
       stored_characters: present.stored_characters + fresh + beside,
       ...(latest ? { part: latest.part } : {}),
       ...(display === undefined ? {} : { display }),
-      ...(end ? { state, finished_at: at, asked: null } : {}),
+      ...(end ? { state, finished_at: at, asked: null, code } : {}),
     })
     .where("id", "=", session.id)
     .execute();
@@ -103,6 +116,7 @@ export async function storeIn(
   forgetLedger(trx);
   if (isRemoved) {
     await store.tombstones.add([{ kind: "emptied", id: session.id }]);
+    rememberEnd(session.id, ending);
     await emptySession(trx, session.id, at);
     const { code } = await trx
       .selectFrom("study")
@@ -113,7 +127,7 @@ export async function storeIn(
     await noteDeed(trx, { code, by: "the participant", what: `${what}.` });
   }
   const numbers = [...new Set(differing.map(({ number }) => number))].sort((a, b) => a - b);
-  return { ...answer(upTo, state, numbers), isNextHere, isRemoved };
+  return { ...(await answer(upTo, state, numbers)), isNextHere, isRemoved };
 }
 
 /**

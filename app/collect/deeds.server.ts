@@ -1,9 +1,11 @@
 import * as yup from "yup";
+import { codeList, endNames, type EndName } from "~/core/collect/ends";
 import { listProblem, mostLinks } from "~/core/collect/link-list";
 import { terms, termsProblem, type Terms } from "~/core/collect/terms";
 import { waveStates, wavePlan, wavePlanProblem, type WavePlan } from "~/core/collect/wave";
 import { withoutUndefined } from "~/core/shape/without-undefined";
 import type { Store } from "~/server/database/open";
+import { addCodes, removeCodes } from "~/server/ends";
 import { addLinkSet, renewLink, setLinkSet } from "~/server/link-sets";
 import { addLink, setLink, type LinkChange } from "~/server/links";
 import { addWave } from "~/server/new-wave";
@@ -26,6 +28,10 @@ const deed =
 
 const id = yup.string().max(100).required();
 const label = yup.string().trim().min(1).max(80);
+const ending = yup
+  .string<EndName>()
+  .oneOf([...endNames])
+  .required();
 const change = {
   open: yup.boolean(),
   label,
@@ -68,6 +74,17 @@ export const deeds: Record<string, Deed> = {
         ? madeOr(await addLinkSet(store, study.id, sent.wave, sent.label, sent.links))
         : { reason: wrong };
     },
+  ),
+  "add-codes": deed(
+    yup.object({
+      of: id,
+      ending,
+      codes: yup.mixed<string[]>((value): value is string[] => codeList.fits(value)).required(),
+    }),
+    async (store, study, sent) => refused(await addCodes(store, study.id, sent.of, sent.ending, sent.codes)),
+  ),
+  "remove-codes": deed(yup.object({ of: id, ending }), (store, study, sent) =>
+    removeCodes(store, study.id, sent.of, sent.ending),
   ),
   "renew-link": deed(
     yup.object({ link: id }),

@@ -11,6 +11,7 @@ import { LinkSentence } from "~/app/collect/link-sentence";
 import { useStudy } from "~/app/editing/use-study";
 import { parameterStrata } from "~/core/design/allocation";
 import type { StudyDocument } from "~/core/design/document";
+import type { CodesLeft } from "~/server/ends";
 import type { LinkSet } from "~/server/link-sets";
 import type { EntryLink } from "~/server/links";
 import type { Wave } from "~/server/waves";
@@ -31,6 +32,7 @@ export function EntryLinks({
   links,
   sets,
   counts,
+  codes,
   document,
   wave,
 }: {
@@ -38,6 +40,7 @@ export function EntryLinks({
   links: EntryLink[];
   sets: LinkSet[];
   counts: Readonly<Record<string, Counts>>;
+  codes: CodesLeft;
   /** The release the wave runs. */
   document: StudyDocument;
   wave: Wave;
@@ -59,10 +62,11 @@ export function EntryLinks({
           link={link}
           address={`${origin}/join/${link.token}`}
           counts={counts[link.token] ?? { started: 0, finished: 0 }}
+          codes={codes[link.token] ?? {}}
         />
       ))}
       {sets.map((set) => (
-        <LinkSetPanel key={set.id} set={set} origin={origin} />
+        <LinkSetPanel key={set.id} set={set} origin={origin} codes={codes[set.id] ?? {}} />
       ))}
       <div className="mt-3 flex gap-5">
         <AddLine says="Another link" onClick={add} />
@@ -94,7 +98,9 @@ export function EntryLinks({
   );
 }
 
-function LinkPanel({ link, address, counts }: { link: EntryLink; address: string; counts: Counts }) {
+type PanelProps = { link: EntryLink; address: string; counts: Counts; codes: CodesLeft[string] };
+
+function LinkPanel({ link, address, counts, codes }: PanelProps) {
   const { code } = useStudy();
   const changing = useFetcher();
   const sent = changing.json as { open?: boolean } | undefined;
@@ -150,7 +156,7 @@ function LinkPanel({ link, address, counts }: { link: EntryLink; address: string
           {isOpen ? "Close the link" : "Open it again"}
         </Button>
       </div>
-      <LinkSentence of={{ link: link.token }} asked={link.terms} />
+      <LinkSentence of={{ link: link.token }} asked={link.terms} codes={codes} />
       {!isOpen && (
         <p className="mt-1 text-sm text-chestnut">
           Closed: no one can begin with it. Sessions that have begun can go on.

@@ -1,11 +1,21 @@
 import { useId, useState } from "react";
 import { Sentence, SentenceChoice, SentenceMore, SentenceNumber, SentenceText } from "~/app/components/sentence";
+import { LinkEnds } from "./link-ends";
 import { hereZone, SpanChoice } from "./moment-field";
 import { useChosen } from "./use-chosen";
 import type { Terms, WhyNot } from "~/core/collect/terms";
+import type { CodesLeft } from "~/server/ends";
 
 /** What a link, or a set of links for one person each, asks of those who come by it: a sentence whose underlined words are choices. */
-export function LinkSentence({ of, asked }: { of: { link: string } | { set: string }; asked: Terms }) {
+export function LinkSentence({
+  of,
+  asked,
+  codes,
+}: {
+  of: { link: string } | { set: string };
+  asked: Terms;
+  codes: CodesLeft[string];
+}) {
   const {
     value: terms,
     save,
@@ -15,8 +25,10 @@ export function LinkSentence({ of, asked }: { of: { link: string } | { set: stri
     ...("link" in of ? { do: "set-link", link: of.link } : { do: "set-links", set: of.set }),
     terms: next,
   }));
-  const [isSaying, setSaying] = useState(false);
-  const saysId = useId();
+  const [opened, setOpened] = useState<"says" | "ends" | null>(null);
+  const [saysId, endsId] = [useId(), useId()];
+  const isSaying = opened === "says";
+  const opens = (what: "says" | "ends") => () => setOpened(opened === what ? null : what);
   const { from, until, mostFinished, goOn, says } = terms;
   return (
     <div className="mt-2">
@@ -87,14 +99,22 @@ export function LinkSentence({ of, asked }: { of: { link: string } | { set: stri
           </>
         )}
         .
-        <SentenceMore isOpen={isSaying} opens={saysId} onClick={() => setSaying(!isSaying)}>
+        <SentenceMore isOpen={isSaying} opens={saysId} onClick={opens("says")}>
           What is said to those who cannot begin
+        </SentenceMore>
+        <SentenceMore isOpen={opened === "ends"} opens={endsId} onClick={opens("ends")}>
+          What is shown at the end
         </SentenceMore>
       </Sentence>
       {reason && (
         <p role="alert" className="mt-1 text-sm text-alarm">
           {reason}
         </p>
+      )}
+      {opened === "ends" && (
+        <div id={endsId}>
+          <LinkEnds of={of} ends={terms.ends} codes={codes} save={(ends) => save({ ends })} />
+        </div>
       )}
       {isSaying && (
         <div id={saysId} className="grid max-w-2xl gap-2 pb-1">

@@ -10,6 +10,7 @@ import { namedWithin, TextField } from "~/app/components/fields";
 import { LinkSentence } from "~/app/collect/link-sentence";
 import { sheetAsCsv } from "~/app/compose/table/sheets";
 import { useStudy } from "~/app/editing/use-study";
+import type { CodesLeft } from "~/server/ends";
 import type { LinkSet, LinkState, PersonalLink } from "~/server/link-sets";
 
 const asJson = { method: "post", encType: "application/json" } as const;
@@ -21,7 +22,7 @@ const inWords: Record<LinkState, string> = {
 };
 
 /** Links for one person each: how many were used, what they ask, and each of them with how far its person is. */
-export function LinkSetPanel({ set, origin }: { set: LinkSet; origin: string }) {
+export function LinkSetPanel({ set, origin, codes }: { set: LinkSet; origin: string; codes: CodesLeft[string] }) {
   const { code } = useStudy();
   const changing = useFetcher();
   const [isOpened, setOpened] = useState(false);
@@ -81,7 +82,7 @@ export function LinkSetPanel({ set, origin }: { set: LinkSet; origin: string }) 
           {isOpen ? "Close the links" : "Open them again"}
         </Button>
       </div>
-      <LinkSentence of={{ set: set.id }} asked={set.terms} />
+      <LinkSentence of={{ set: set.id }} asked={set.terms} codes={codes} />
       {!isOpen && (
         <p className="mt-1 text-sm text-chestnut">
           Closed: no one can begin with them. Sessions that have begun can go on.

@@ -56,7 +56,7 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
   const { code, document } = useStudy();
   const [query, setQuery] = useSearchParams();
   const { stands } = loaderData;
-  const { releases, waves, begun, wave, links, sets, byLink, counts, sessions, page, pages, intake } = usePolled(
+  const { releases, waves, begun, wave, links, sets, byLink, codes, counts, sessions, page, pages, intake } = usePolled(
     `/studies/${code}/collecting?page=${stands.page}${stands.wave === null ? "" : `&wave=${stands.wave}`}`,
     2500,
     stands,
@@ -125,6 +125,7 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
                 links={links}
                 sets={sets}
                 counts={byLink}
+                codes={codes}
                 document={waveDocument}
                 wave={chosen}
               />

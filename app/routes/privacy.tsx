@@ -13,7 +13,7 @@ import { readJson } from "~/app/form.server";
 import { setParticipation } from "~/core/design/edits/study";
 import { keepingHeading, privacyForEthics, privacyOf } from "~/core/describe/privacy";
 import { deedsIn, deleteParticipant, deleteSession, findParticipant, type FoundParticipant } from "~/server/forgetting";
-import { linkSetsOf } from "~/server/link-sets";
+import { whatLinksAdd } from "~/server/link-sets";
 import type { Route } from "./+types/privacy";
 
 /**
@@ -28,7 +28,7 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
     who,
     found: who === "" ? null : await findParticipant(context.store, study.id, who),
     deeds: await deedsIn(context.store, study.code),
-    hasPersonalLinks: (await linkSetsOf(context.store, study.id)).length > 0,
+    ofLinks: await whatLinksAdd(context.store, study.id),
   };
 }
 
@@ -61,7 +61,7 @@ const freshDays = 30;
 
 const saidOf = { deleted: "Deleted.", gone: "It was gone already.", nothing: "That could not be read." } as const;
 
-export default function Privacy({ loaderData: { who, found: named, deeds, hasPersonalLinks } }: Route.ComponentProps) {
+export default function Privacy({ loaderData: { who, found: named, deeds, ofLinks } }: Route.ComponentProps) {
   const asking = useFetcher<typeof action>();
   const ask: Ask = (about) => void asking.submit(about, { method: "post", encType: "application/json" });
   const { data: answered } = asking;
@@ -77,7 +77,7 @@ export default function Privacy({ loaderData: { who, found: named, deeds, hasPer
         : "Nobody in this study has this code or number.";
   const { document, edit } = useStudy();
   const { namesKeptDays } = document.settings.participation;
-  const ethics = privacyForEthics(document, hasPersonalLinks);
+  const ethics = privacyForEthics(document, ofLinks);
   return (
     <div className="h-full overflow-auto">
       <div className="mx-auto grid max-w-[1112px] grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-10 px-5 py-6 small:grid-cols-1">
@@ -89,7 +89,7 @@ export default function Privacy({ loaderData: { who, found: named, deeds, hasPer
             <h1 className="font-serif text-[26px] leading-8">Participants’ data</h1>
             <p className="text-muted">What this study keeps of those who take part, by its present settings.</p>
           </header>
-          {privacyOf(document, hasPersonalLinks).map(({ heading, sentences }) => (
+          {privacyOf(document, ofLinks).map(({ heading, sentences }) => (
             <section key={heading}>
               <h2 className="font-semibold">{heading}</h2>
               <ul className="list-disc pl-5">

@@ -1,6 +1,7 @@
 import { object, variant } from "../shape/compound";
 import { only, text, whole } from "../shape/plain";
 import { optional, type Of, type Shape } from "../shape/shape";
+import { ends, endsProblem } from "./ends";
 import { dayIn, moment, outsideOf, spanProblem } from "./moment";
 
 const who = variant("kind", {
@@ -28,6 +29,8 @@ const termsFields = object({
   goOn,
   /** What is said, in the study's own words, to those who come too early, too late, when it is full, or while it is closed. */
   says: object({ early: said, over: said, full: said, closed: said }),
+  /** What people are shown at their end, where that is not as the study says. */
+  ends: optional(ends),
 });
 /** What a link asks of those who come by it. */
 export interface Terms extends Of<typeof termsFields> {}
@@ -37,8 +40,8 @@ export const terms: Shape<Terms> = termsFields;
 export const openTerms: Terms = { who: { kind: "anyone" }, goOn: { kind: "whenever" }, says: {} };
 
 /** What is wrong with terms that have their form; null where nothing is. */
-export const termsProblem = ({ from, until, goOn: going }: Terms): string | null =>
-  spanProblem({ from, until }, going.kind === "same-day" ? [going.zone] : []);
+export const termsProblem = ({ from, until, goOn: going, ends: all }: Terms): string | null =>
+  spanProblem({ from, until }, going.kind === "same-day" ? [going.zone] : []) ?? endsProblem(all);
 
 /** Why nobody can begin by a link: what is said of it can be put in the study's own words. */
 export type WhyNot = "closed" | "early" | "over" | "full";

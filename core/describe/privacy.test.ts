@@ -55,7 +55,10 @@ it("tells what variables take from the link", () => {
 });
 
 it("tells that people were given links of their own, where they were", () => {
-  const told = (has: boolean) => [JSON.stringify(privacyOf(plainStudy(), has)), privacyForEthics(plainStudy(), has)];
+  const told = (arePersonal: boolean) => {
+    const links = { arePersonal, ends: [] };
+    return [JSON.stringify(privacyOf(plainStudy(), links)), privacyForEthics(plainStudy(), links)];
+  };
   expect(told(false).join()).not.toMatch(/links?\b.*(one person each|you were given)/);
   expect(told(true)[0]).toMatch(/links for one person each they came by.*names of links, are kept/);
   expect(told(true)[1]).toMatch(/traced to the link that you were given/);
@@ -68,4 +71,15 @@ it("tells that the device is looked at, where it is", () => {
   const [first] = looking.runningOrder;
   if (first?.kind === "part") first.when = { left: { from: { builtIn: "device.touch" } }, is: "=", right: true };
   expect(kept(looking)).toMatch(/worked by touch, and the language/);
+});
+
+it("tells what of the link's address is kept, and where people are led at their end", () => {
+  const ends = { finished: { address: "https://panel.example/back?visit={{link.visit}}&c={{session.code}}" } };
+  const links = { arePersonal: false, ends: [ends] };
+  const text = JSON.stringify(privacyOf(plainStudy(), links));
+  expect(text).toContain("says as “visit”, to lead them back");
+  expect(text).toContain("a button can lead to panel.example, which then learns");
+  expect(text).toContain("Nothing else. Pages");
+  expect(privacyForEthics(plainStudy(), links)).toContain("you can go back to panel.example");
+  expect(JSON.stringify(privacyOf(plainStudy()))).not.toMatch(/lead/);
 });

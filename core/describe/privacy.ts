@@ -1,3 +1,4 @@
+import { endNames, parametersOf, type Ends } from "../collect/ends";
 import { allRules, anyDoes } from "../design/all-rules";
 import { blocksInOrder, itemsIn } from "../design/lookup";
 import { pagesInOrder, questionsInOrder } from "../design/questions";
@@ -25,17 +26,37 @@ function reachedOutside(document: StudyDocument): string[] {
   return [...new Set([...reached, ...sites, ...asked].filter((address) => address !== ""))];
 }
 
-/**
- * What is kept, how long, what happens when somebody leaves, and what leaves the server; by the study's settings, and by
- * whether people were given links of their own.
- */
-export function privacyOf(document: StudyDocument, hasPersonalLinks = false): PrivacyText {
+/** What the links of a study add: whether some are for one person each, and what they say of ends. */
+export type OfLinks = { arePersonal: boolean; ends: readonly Ends[] };
+const noLinks: OfLinks = { arePersonal: false, ends: [] };
+
+const quoted = (names: readonly string[]): string => [...new Set(names)].map((name) => `“${name}”`).join(", ");
+
+/** The servers to which people are led at their end. */
+const ledTo = (ends: readonly Ends[]): string[] => [
+  ...new Set(
+    ends.flatMap((all) =>
+      endNames.flatMap((name) => {
+        const { address } = all[name] ?? {};
+        return address === undefined ? [] : [/^https?:\/\/([^/?#]*)/i.exec(address.trim())?.[1] ?? address];
+      }),
+    ),
+  ),
+];
+
+/** What is kept, how long, what happens when somebody leaves, and what leaves the server; by the study's settings and its links. */
+export function privacyOf(
+  document: StudyDocument,
+  { arePersonal: hasPersonalLinks, ends }: OfLinks = noLinks,
+): PrivacyText {
+  const broughtBack = ends.flatMap((all) => parametersOf(all));
+  const led = ledTo(ends);
   const { participation } = document.settings;
   const { ownCode, elsewhere, withdrawn, namesKeptDays } = participation;
   const outside = reachedOutside(document);
   const asked = questionsInOrder(document).map(({ question }) => question);
   const isDeclined = pagesInOrder(document).some(({ endings }) => endings.some(({ as }) => as === "declined"));
-  const fromLink = document.variables.flatMap(({ from }) => (from ? [`“${from.urlParameter}”`] : []));
+  const fromLink = document.variables.flatMap(({ from }) => (from ? [from.urlParameter] : []));
   const hasOwnCode = asked.some(({ kind }) => kind === "own-code");
   return [
     {
@@ -63,12 +84,17 @@ export function privacyOf(document: StudyDocument, hasPersonalLinks = false): Pr
           : `The code they ${ownCode === "must" ? "have to type" : "can type"} at the beginning. No name and no address beside it.`,
         ...(fromLink.length > 0
           ? [
-              `What the link they came by says as ${fromLink.join(", ")}, with what rules make of it; whoever sends the links decides what that tells.`,
+              `What the link they came by says as ${quoted(fromLink)}, with what rules make of it; whoever sends the links decides what that tells.`,
             ]
           : []),
         ...(hasPersonalLinks
           ? [
               "Which of the links for one person each they came by, with the name and the note it was given: in Collect only, in no data that are exported.",
+            ]
+          : []),
+        ...(broughtBack.length > 0
+          ? [
+              `What the address of their link says as ${quoted(broughtBack)}, to lead them back to where they came from: apart from the data, and in no data that are exported.`,
             ]
           : []),
         ...(elsewhere ? ["A random code with which they can go on at another computer."] : []),
@@ -102,21 +128,31 @@ export function privacyOf(document: StudyDocument, hasPersonalLinks = false): Pr
     },
     {
       heading: "What leaves the server",
-      sentences:
-        outside.length === 0
+      sentences: [
+        ...(led.length > 0
           ? [
-              "Nothing. Pages, fonts and media come from this server alone, and nobody else is told that somebody takes part.",
+              `At the end a button can lead to ${led.join(", ")}, which then learns how the session ended, and the codes its address asks for.`,
+            ]
+          : []),
+        ...(outside.length === 0
+          ? [
+              `${led.length > 0 ? "Nothing else" : "Nothing"}. Pages, fonts and media come from this server alone, and nobody else is told that somebody takes part.`,
             ]
           : [
               `Pages in this study reach ${outside.join(", ")}: whoever runs that learns the participant’s network address, and what the page sends.`,
               "Everything else comes from this server alone.",
-            ],
+            ]),
+      ],
     },
   ];
 }
 
 /** The same as a paragraph for an ethics form or an information sheet. */
-export function privacyForEthics(document: StudyDocument, hasPersonalLinks = false): string {
+export function privacyForEthics(
+  document: StudyDocument,
+  { arePersonal: hasPersonalLinks, ends }: OfLinks = noLinks,
+): string {
+  const led = ledTo(ends);
   const { withdrawn, namesKeptDays, ownCode } = document.settings.participation;
   const outside = reachedOutside(document);
   return [
@@ -128,6 +164,7 @@ export function privacyForEthics(document: StudyDocument, hasPersonalLinks = fal
     outside.length === 0
       ? "The data are stored on the server of the institution that runs the study and are not passed to anyone else in the course of it."
       : `The data are stored on the server of the institution that runs the study. Parts of the study are loaded from ${outside.join(", ")}, whose operators learn your network address.`,
+    led.length === 0 ? "" : `At the end you can go back to ${led.join(", ")}, which is told how your session ended.`,
     namesKeptDays === undefined
       ? ""
       : `Codes${hasPersonalLinks ? ", names of links" : ""} and browser types are deleted ${namesKeptDays} days after the last session; the remaining data cannot be traced to you by us after that.`,

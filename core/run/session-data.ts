@@ -1,3 +1,4 @@
+import type { ShownEnd } from "../collect/ends";
 import type { Place } from "../order/place";
 import type { StudyDocument } from "../design/document";
 import type { Entry } from "./entry";
@@ -25,6 +26,8 @@ export type SessionData = Place & {
   goOn: string | null;
   /** The completion code, once it is finished. */
   code: string | null;
+  /** What is shown at its end, once that has come, where the link has a say in it. */
+  end?: ShownEnd;
 };
 
 /** The same without its document, which is the same for all sessions of a release and is sent apart. */

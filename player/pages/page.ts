@@ -1,3 +1,5 @@
+import { words } from "../facts";
+
 /** Makes an element of a class with a text. */
 export const make = <K extends keyof HTMLElementTagNameMap>(
   tag: K,
@@ -87,12 +89,13 @@ export function showLoading(into: HTMLElement, label: string): (share: number) =
   };
 }
 
-/** The last page: thanks and the completion code. */
-export function showEnding(into: HTMLElement, thanks: string[], codeLabel: string, code: string | null): void {
-  const page = make("div", "page ending");
-  const [title = "", ...sentences] = thanks;
-  page.append(make("h1", "", title), ...sentences.map((sentence) => make("p", "", sentence)));
-  if (code) page.append(make("p", "", codeLabel), make("output", "code", code));
-  page.setAttribute("role", "status");
-  into.replaceChildren(page);
+/** Under a last page, a code to note and a button that leads away, where there are such. */
+export function closing(page: HTMLElement, label: string, code: string | null, address: string | null): void {
+  if (code) page.append(make("p", "", label), make("output", "code", code));
+  if (!address) return;
+  const row = make("div", "buttons");
+  const link = make("a", "button", words("goOn"));
+  link.href = address;
+  row.append(link);
+  page.append(row);
 }

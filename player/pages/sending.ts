@@ -1,4 +1,5 @@
 import { facts, words } from "../facts";
+import type { ShownEnd } from "~/core/collect/ends";
 import { allRules } from "~/core/design/all-rules";
 import type { StudyDocument } from "~/core/design/document";
 import { bracketsIn } from "~/core/order/parts";
@@ -8,7 +9,7 @@ import type { Context } from "~/core/values/context";
 import { plainText, fixedIn, type FormattedText } from "~/core/values/formatted-text";
 import { valueAsText } from "~/core/values/resolve";
 import { drawFormattedText } from "../stage/formatted-text";
-import { make, pressed, quietButton, say, showEnding, saveFile } from "./page";
+import { closing, make, pressed, quietButton, say, saveFile } from "./page";
 import type { Sender } from "../sender";
 
 /** How a session ended in this window: with a completion code, without one, or by leaving. */
@@ -18,6 +19,8 @@ export type Ending = {
   session: string;
   /** What a page said that ended it, every value in its place, and where its button leads. */
   said: Said | null;
+  /** What the link says of it; null where that is nothing. */
+  end: ShownEnd | null;
 };
 type Said = { text: FormattedText; address: string | null };
 
@@ -69,6 +72,7 @@ type About = {
   code: string | null;
   isWithdrawn: boolean;
   said: Said | null;
+  end: ShownEnd | null;
 };
 
 type Sending = {
@@ -129,36 +133,32 @@ export async function sendRest(sender: Sender, about: About): Promise<Ending> {
   };
   const last = await sender.drained();
   if (offer) clearTimeout(offer);
-  const ending = { code: isWithdrawn ? null : (last?.code ?? about.code), isWithdrawn, session: about.session, said };
+  const ending = {
+    ...{ code: isWithdrawn ? null : (last?.code ?? about.code), isWithdrawn, session: about.session, said },
+    end: last?.end ?? about.end,
+  };
   showLast(into, ending);
   return ending;
 }
 
-/** The last page of a session that has ended here. */
-export function showLast(into: HTMLElement, { code, isWithdrawn, session, said }: Ending): void {
-  if (said) return showSaid(into, said);
-  if (!isWithdrawn) return showEnding(into, [words("done")], words("code"), code);
-  // What was kept can still be asked to be removed: the session's own name finds it.
-  const isKept = facts().withdrawn === "keep";
-  const left = [words("left"), words(isKept ? "leftKept" : "leftRemoved")];
-  showEnding(into, left, words("removalCode"), isKept ? session : null);
-}
-
-/** The end that a page made, in its own words. */
-function showSaid(into: HTMLElement, { text, address }: Said): void {
-  const page = make("div", "page ending");
-  const body = make("div", "body");
-  drawFormattedText(body, text, null);
-  page.append(body);
-  if (address !== null) {
-    const row = make("div", "buttons");
-    const link = make("a", "button", words("goOn"));
-    link.href = address;
-    row.append(link);
-    page.append(row);
+/** The last page of a session that has ended here: as the link says, else the page that ended it, else as usual. */
+export function showLast(into: HTMLElement, { code, isWithdrawn, session, said, end }: Ending): void {
+  if (isWithdrawn) {
+    // What was kept can still be asked to be removed: the session's own name finds it.
+    const isKept = facts().withdrawn === "keep";
+    const page = say(into, [words(isKept ? "leftKept" : "leftRemoved")], words("left"));
+    page.classList.add("ending");
+    return closing(page, words("removalCode"), isKept ? session : null, null);
   }
-  page.setAttribute("role", "status");
-  into.replaceChildren(page);
+  const page = say(into, [], !end?.says && !said ? words("done") : "");
+  page.classList.add("ending");
+  const text = end?.says ? plainText(end.says) : said?.text;
+  if (text) {
+    const body = make("div", "body");
+    drawFormattedText(body, text, null);
+    page.append(body);
+  }
+  closing(page, words("code"), end ? end.code : said ? null : code, end?.address ?? said?.address ?? null);
 }
 
 /** Under the last page, a way for the next person to begin. */

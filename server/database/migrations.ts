@@ -339,6 +339,31 @@ export const migrations: Record<string, Migration> = {
         .execute();
     },
   },
+  "0017_ends": {
+    up: async (db: Any) => {
+      await db.schema
+        .createTable("end_code")
+        .addColumn("study_id", "text", (c) => c.notNull().references("study.id"))
+        .addColumn("link", "text", (c) => c.notNull())
+        .addColumn("ending", "text", (c) => c.notNull())
+        .addColumn("place", "integer", (c) => c.notNull())
+        .addColumn("code", "text", (c) => c.notNull())
+        .addColumn("given_at", "text")
+        .addPrimaryKeyConstraint("end_code_key", ["link", "ending", "code"])
+        .execute();
+      await db.schema
+        .createIndex("end_code_next")
+        .on("end_code")
+        .columns(["link", "ending", "given_at", "place"])
+        .execute();
+      await db.schema.createIndex("end_code_study").on("end_code").column("study_id").execute();
+      await db.schema
+        .createTable("came_with")
+        .addColumn("session_id", "text", (c) => c.primaryKey().references("session.id"))
+        .addColumn("parameters", "text", (c) => c.notNull())
+        .execute();
+    },
+  },
 };
 
 /** Gives sittings of one participant that have the same number the next free ones, in the order in which they began. */

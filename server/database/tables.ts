@@ -1,4 +1,5 @@
 import type { SessionState } from "../../core/export/tables/standing";
+import type { EndName } from "../../core/collect/ends";
 import type { WaveState } from "../../core/collect/wave";
 import type { WhyAside } from "../../core/export/tables/kept-aside";
 import type { Generated } from "kysely";
@@ -100,6 +101,18 @@ type LinkSetTable = {
   terms: string | null;
   created_at: Time;
 };
+/** A code of a list that is given out at an end, each once. */
+type EndCodeTable = {
+  study_id: string;
+  /** The link's token, or the id of the set of links. */
+  link: string;
+  ending: EndName;
+  place: number;
+  code: string;
+  given_at: Time | null;
+};
+/** What a link brought that leads its participant back, as JSON by name: kept apart, removable while data stay. */
+type CameWithTable = { session_id: string; parameters: string };
 type SessionTable = {
   id: string;
   study_id: string;
@@ -202,6 +215,8 @@ export type Tables = {
   wave: WaveTable;
   entry_link: EntryLinkTable;
   link_set: LinkSetTable;
+  end_code: EndCodeTable;
+  came_with: CameWithTable;
   session: SessionTable;
   record: RecordTable;
   refused_record: RefusedRecordTable;

@@ -8,7 +8,6 @@ import { isDeeperThan } from "../../core/shape/depth";
 import { entryInto } from "../../core/run/entry";
 import { isBusy, type Store } from "../database/open";
 import { mediaTypeOf } from "../media/study-media";
-import { codeIn } from "../assignment";
 import { entryOf, lateInWords } from "../links";
 import { PaceKeeper } from "../pace";
 import { placeSession } from "../places";
@@ -67,9 +66,7 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
   const packed = compression({ filter: (_, response) => response.locals.isShort !== true });
 
   router.get("/join/:token", (request, response, next) => {
-    const { participant } = request.query;
-    const code = typeof participant === "string" ? codeIn({ participant }) : null;
-    entryOf(store, request.params.token, code)
+    entryOf(store, request.params.token, given(request.query))
       .then((found) => {
         if (!found) return void page(response, 404).send(participantPage(player, { ...nowhere, entry: closedEntry }));
         // Who has begun by a link that was closed since still continues by it, as after a reload.
@@ -122,7 +119,7 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
                 .set("Cache-Control", "no-store")
                 .type("application/json")
                 .send(sessionText(started.session, given.documentApart === true))
-            : response.status(404).json({ reason: started.reason, goOn: started.goOn, word: started.word });
+            : response.status(404).json({ ...started, ok: undefined });
         })
         .catch(next);
     },
@@ -243,7 +240,17 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
 /** The page for a link that leads nowhere: plain English, nothing of any study. */
 const closedEntry = entryInto(newStudy((prefix) => prefix, "No open study here", "0000"));
 
-const nowhere = { join: "", closed: closedEntry.wording.notOpen, asksWord: false, isPersonal: false, perBrowser: null };
+const nowhere = {
+  ...{ join: "", closed: closedEntry.wording.notOpen, end: null },
+  ...{ asksWord: false, isPersonal: false, perBrowser: null },
+};
+
+/** The parameters of a participant's address, as far as they are such. */
+const given = (query: Request["query"]): Record<string, string> => {
+  const texts = Object.entries(query).flatMap(([name, value]) => (typeof value === "string" ? [[name, value]] : []));
+  const found = Object.fromEntries(texts.slice(0, 20)) as unknown;
+  return parameters.isValidSync(found) ? (found ?? {}) : {};
+};
 
 const page = (response: Response, status: number): Response =>
   response.status(status).set({ "Content-Type": "text/html; charset=utf-8", "Cache-Control": "no-store" });
