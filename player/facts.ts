@@ -1,4 +1,5 @@
 import type { ShownEnd } from "~/core/collect/ends";
+import type { Suited } from "~/core/collect/suited";
 import type { Entry } from "~/core/run/entry";
 import { filledIn, type Wording, type WordingName } from "~/core/wording/names";
 
@@ -13,10 +14,14 @@ type Written = {
   isPersonal: boolean;
   /** How often one can begin in one browser; null for as often as one likes. */
   perBrowser: number | null;
+  /** On what one can take part; null for on anything. */
+  on: Suited | null;
+  /** What is said in the study's own words to those who cannot; empty for none. */
+  unsuited: string;
   entry: Entry;
 };
 const written = JSON.parse(document.getElementById("facts")?.textContent ?? "{}") as Written;
-export const { join, closed, end, asksWord, isPersonal, perBrowser } = written;
+export const { join, closed, end, asksWord, isPersonal, perBrowser, on, unsuited } = written;
 
 let present: Entry = written.entry;
 /** What is known of the study's entry; of a rehearsal only once its session is there. */

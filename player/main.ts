@@ -1,14 +1,13 @@
 import "./styles";
-import type { ShownEnd } from "~/core/collect/ends";
 import type { SessionData } from "~/core/run/session-data";
-import { askGoOn, askWord, passChecks, showEntry, showGoOn } from "./pages/entry";
+import { askGoOn, askWord, showEntry, showGoOn } from "./pages/entry";
 import { forgetDraft } from "./draft";
 import { isUsedUp, noteBegun } from "./begun-here";
-import { asksWord, become, closed, end, facts, goOn, isPersonal, join, words } from "./facts";
+import { asksWord, become, closed, end, facts, goOn, isPersonal, join, on, words } from "./facts";
 import { fillScreen } from "./interruptions";
 import { inOneWindow } from "./one-window";
 import { openOutbox, type Outbox, type Remembered } from "./outbox";
-import { ask, closing, make, say } from "./pages/page";
+import { ask, make, say, sayWhy } from "./pages/page";
 import { newSecret, pause, Refused, resume, start, tellDevice } from "./server";
 import { Sender } from "./sender";
 import { offerAnother, showLast, type Ending } from "./pages/sending";
@@ -74,10 +73,6 @@ async function play(outbox: Outbox): Promise<void> {
 /** Why nobody can begin here, where that is so. */
 const whyNot = (): string | null => closed ?? (isUsedUp() && !facts().comesAgain ? words("takenPart") : null);
 
-/** Says why nobody can begin, with what the link shows those who come when it is full. */
-const sayWhy = (why: string, full: ShownEnd | null) =>
-  closing(say(into, [why]), words("code"), full?.code ?? null, full?.address ?? null);
-
 /** Whether someone else may start here: the study allows it, and the link is not one person's own. */
 const canBeAnother = () => whyNot() === null && own === "" && !isPersonal && facts().others === true;
 
@@ -119,16 +114,18 @@ async function enter(outbox: Outbox): Promise<Ready | null> {
   const why = whyNot();
   const isGoingOn = why !== null && !isStarting && facts().elsewhere;
   if (why !== null && !isStarting && !isGoingOn) {
-    sayWhy(why, end);
+    sayWhy(into, why, end);
     return null;
   }
   if (isGoingOn) await ask(into, [why], [words("goOnElsewhere")]);
+  if (on && why === null && !isStarting && !(await (await piece(() => import("./pages/suited"))).isSuited(into, on)))
+    return null;
   const { code, goOn: given } =
     why === null
       ? await showEntry(into, own !== "")
       : { code: null, goOn: isGoingOn ? await askGoOn(into, null) : null };
   let word = asksWord && why === null && given === null ? await askWord(into, null) : null;
-  if (why === null || isGoingOn) await passChecks(into);
+  if (why === null || isGoingOn) await (await piece(() => import("./pages/checks"))).passChecks(into);
   // A start whose answer got lost is asked for again by the same secret.
   const secret = isStarting ? known.secret : newSecret();
   const remembered = { entry, secret, session: "", startedAt: Date.now(), owner };
@@ -144,6 +141,15 @@ async function enter(outbox: Outbox): Promise<Ready | null> {
       if (!(answer instanceof Refused) && goOn === null) noteBegun(answer.data.session);
       return readyOr(answer);
     }
+  }
+}
+
+/** A piece of the player that not every entry needs; asked for again on request. */
+async function piece<T>(load: () => Promise<T>): Promise<T> {
+  for (;;) {
+    const loaded = await load().catch(() => null);
+    if (loaded) return loaded;
+    await ask(into, [words("noConnection")], [words("tryAgain")]);
   }
 }
 
@@ -204,7 +210,7 @@ async function again(attempt: () => Promise<Ready>): Promise<Ready | Refused> {
     } catch (error) {
       if (error instanceof Refused) {
         if (!error.isUnknownCode && !error.isWrongWord)
-          sayWhy(error.elsewhere ? words("otherComputer") : error.message, error.end);
+          sayWhy(into, error.elsewhere ? words("otherComputer") : error.message, error.end);
         return error;
       }
       // When a whole class starts at once it may have to wait a moment; only then is that shown.

@@ -1,7 +1,8 @@
 import "./styles";
 import type { Entry } from "~/core/run/entry";
 import { become, words } from "./facts";
-import { checksInWords, showEntry } from "./pages/entry";
+import { checksInWords } from "./pages/checks";
+import { showEntry } from "./pages/entry";
 import { showLoading, say } from "./pages/page";
 import { showLeaving, showPause } from "./pages/pause";
 import { tryPage, type TriedPage } from "./try-page";

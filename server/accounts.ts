@@ -199,7 +199,7 @@ async function openSignIn(
 }
 
 /** The account a sign-in's secret opens, whose time without use begins anew with that. */
-export async function accountOfSecret({ db }: Store, secret: string): Promise<Account | null> {
+export async function accountOfSecret({ db }: Pick<Store, "db">, secret: string): Promise<Account | null> {
   const token = secretHash(secret);
   const found = await db
     .selectFrom("sign_in")

@@ -1,5 +1,5 @@
 import type { Transaction } from "kysely";
-import { allocate } from "../core/allocate/allocate";
+import { allocateBeside } from "../core/allocate/allocate";
 import { excessInWords } from "../core/allocate/bounds";
 import { hasPlace, noPlace, type Place } from "../core/order/place";
 import { cellKey, type CellCounts } from "../core/allocate/scheme";
@@ -14,6 +14,9 @@ import type { Orders } from "../core/order/parts";
 import type { LastSitting } from "../core/order/sittings";
 import type { Store } from "./database/open";
 import { lockStudy } from "./database/locked";
+import type { Taken } from "./link-terms";
+import { wordingOf } from "./study-wording";
+import { stillThereSince, underWay } from "./under-way";
 import { isGivenUp, lastSitting, nextFor, noSittingInLab } from "./sittings";
 import type { Tables } from "./database/tables";
 
@@ -49,7 +52,8 @@ export function whatPlaceNeeds({ allocation }: StudyDocument, { parameters, part
   const needed = Object.entries(parameters).filter(([name]) => names.includes(name));
   return { parameters: Object.fromEntries(needed), participant: participant ?? null, group: group ?? null };
 }
-type NotAssigned = { ok: false; reason: string };
+/** `isFull`: those who are wanted of their group or stratum are there. */
+type NotAssigned = { ok: false; reason: string; isFull?: true };
 
 /**
  * The place for a session that starts now. A returning participant, by code or number, keeps theirs; anyone else gets the
@@ -62,6 +66,7 @@ export async function assignForStart(
   document: StudyDocument,
   asked: Asked,
   wave: string | null,
+  taken: Taken | null = null,
 ): Promise<Assigned | NotAssigned> {
   const { parameters } = asked;
   const excess = excessInWords(document);
@@ -81,7 +86,7 @@ export async function assignForStart(
     return { ok: true, place: before.place, stratum: before.stratum, code: before.code, ...next, entered: 0 };
   }
   if (openingOf(document).length === 0) {
-    const given = await freshPlace(trx, studyId, document, asked, {}, wave);
+    const given = await freshPlace(trx, studyId, document, asked, {}, wave, taken);
     return given.ok ? { ...given, code, ...next, entered: 0 } : given;
   }
   // A link that is not complete is refused at once, not after the first pages.
@@ -103,10 +108,11 @@ export async function assignAtLine(
   asked: Asked & { code: string | null; sitting: number },
   told: Tally["answers"],
   wave: string | null,
+  taken: Taken | null,
 ): Promise<{ ok: true; place: Place; stratum: string } | NotAssigned> {
   await lockStudy(trx, studyId);
   const before = await earlierSitting(trx, studyId, asked.code, asked.participant ?? null);
-  if (!before?.place) return freshPlace(trx, studyId, document, asked, told, wave);
+  if (!before?.place) return freshPlace(trx, studyId, document, asked, told, wave, taken);
   const isTaken = await trx
     .selectFrom("session")
     .select("id")
@@ -115,7 +121,7 @@ export async function assignAtLine(
     .where("participant", "=", before.place.participant)
     .where("sitting", "=", asked.sitting)
     .executeTakeFirst();
-  if (isTaken) return freshPlace(trx, studyId, document, { ...asked, participant: null }, told, wave);
+  if (isTaken) return freshPlace(trx, studyId, document, { ...asked, participant: null }, told, wave, taken);
   forgetLedger(trx);
   return { ok: true, place: before.place, stratum: before.stratum };
 }
@@ -128,6 +134,7 @@ async function freshPlace(
   asked: Asked,
   told: Tally["answers"],
   wave: string | null,
+  taken: Taken | null,
 ): Promise<{ ok: true; place: Place; stratum: string } | NotAssigned> {
   const stratum = stratumOf(document, asked.parameters, told);
   if ("missing" in stratum) return { ok: false, reason: incomplete(stratum.missing) };
@@ -137,7 +144,12 @@ async function freshPlace(
   const participant = asked.participant ?? ledger.nextNumber ?? (await nextNumber(trx, studyId));
   const counts = await ledger.counts(document, stratum.name, wave);
   const start = { participant, stratum: stratum.name, counts, group: asked.group ?? group.group };
-  const place = { participant, ...allocate(document, start) };
+  const isStratumTaken = taken?.of === "stratum" && taken.names.has(stratum.name);
+  const found = isStratumTaken
+    ? null
+    : allocateBeside(document, start, taken?.of === "group" ? taken.names : new Set());
+  if (!found) return { ok: false, reason: wordingOf(document).isFull, isFull: true };
+  const place = { participant, ...found };
   if (asked.participant == null) ledger.given(place, stratum.name, wave);
   else forgetLedger(trx);
   return { ok: true, place, stratum: stratum.name };
@@ -291,12 +303,11 @@ async function nextNumber(trx: Transaction<Tables>, studyId: string): Promise<nu
 export async function cellCounts(
   db: Store["db"] | Transaction<Tables>,
   studyId: string,
-  { allocation }: StudyDocument,
+  { allocation }: Pick<StudyDocument, "allocation">,
   stratum: string | null,
   wave: string | null = null,
 ): Promise<CellCounts> {
-  const { sessions, activeMinutes, excluded } = allocation.counts;
-  const stillThere = new Date(Date.now() - activeMinutes * 60_000).toISOString();
+  const { sessions, excluded } = allocation.counts;
   let query = db
     .selectFrom("session")
     .select(({ fn }) => ["group_id", "orders", fn.count<number>("participant").distinct().as("count")])
@@ -310,7 +321,7 @@ export async function cellCounts(
   if (excluded === "gives-back") query = query.where("excluded_at", "is", null);
   if (sessions === "finished") query = query.where("state", "=", "finished");
   if (sessions === "finished-and-active")
-    query = query.where((eb) => eb.or([eb("state", "=", "finished"), eb("seen_at", ">", stillThere)]));
+    query = query.where((eb) => eb.or([eb("state", "=", "finished"), underWay(stillThereSince({ allocation }))(eb)]));
   const rows = await query.groupBy(["group_id", "orders"]).execute();
   const counts = new Map<string, number>();
   for (const { group_id, orders, count } of rows) {

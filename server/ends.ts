@@ -1,31 +1,16 @@
 import type { Transaction } from "kysely";
 import { LRUCache } from "lru-cache";
-import { parametersOf, shownEnd, type EndName, type Ends, type Filling, type ShownEnd } from "../core/collect/ends";
+import { parametersOf, shownEnd, type EndName, type Filling, type ShownEnd } from "../core/collect/ends";
+import { codeParameter } from "../core/design/allocation";
 import type { Terms } from "../core/collect/terms";
 import type { SessionState } from "../core/export/tables/standing";
 import { codeIn, type Parameters } from "./assignment";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
+import { termsOfLink } from "./link-terms";
 import { waveIds } from "./waves";
 
 type Reading = Store["db"] | Transaction<Tables>;
-
-/** The link, or set of links, whose ends hold: what codes of a list are kept under. */
-type Beside = { of: string; ends: Ends | undefined };
-
-/** What a link says of ends, by its token; null where the link is gone. */
-async function endsBeside(db: Reading, token: string | null): Promise<Beside | null> {
-  if (token === null) return null;
-  const row = await db
-    .selectFrom("entry_link")
-    .leftJoin("link_set", "link_set.id", "entry_link.set_id")
-    .select(["entry_link.token", "entry_link.terms", "entry_link.set_id", "link_set.terms as set_terms"])
-    .where("entry_link.token", "=", token)
-    .executeTakeFirst();
-  if (!row) return null;
-  const text = row.set_id === null ? row.terms : row.set_terms;
-  return { of: row.set_id ?? row.token, ends: text === null ? undefined : (JSON.parse(text) as Terms).ends };
-}
 
 /** How a session ended, as ends are named; null while it goes on, and of somebody who left. */
 const endNameOf = (state: SessionState): EndName | null => (state === "active" || state === "withdrawn" ? null : state);
@@ -83,11 +68,11 @@ async function endAs(
   as: EndName,
   give: (of: string) => Promise<string | null>,
 ): Promise<{ shown: ShownEnd | null; code: string }> {
-  const beside = await endsBeside(db, link_token);
-  const end = beside?.ends?.[as];
-  if (!beside || !end) return { shown: removed.get(id) ?? null, code: own };
+  const link = await termsOfLink(db, link_token);
+  const end = link?.terms.ends?.[as];
+  if (!link || !end) return { shown: removed.get(id) ?? null, code: own };
   const asked = end.code ?? { kind: as === "finished" ? ("own" as const) : ("none" as const) };
-  const code = (asked.kind === "listed" ? await give(beside.of) : null) ?? own;
+  const code = (asked.kind === "listed" ? await give(link.of) : null) ?? own;
   const shownCode = asked.kind === "none" ? null : asked.kind === "same" ? asked.code.trim() : code;
   const filling: Filling = {
     "participant.code": participant_code,
@@ -130,6 +115,19 @@ export function endWhenFull({ ends }: Terms, parameters: Parameters): ShownEnd |
   if (!end) return null;
   const code = end.code?.kind === "same" ? end.code.code.trim() : null;
   return shownEnd(end, code, { "participant.code": codeIn(parameters), "session.code": code, link: parameters });
+}
+
+/** The same for a session that began, and gets no place since those who are wanted of its kind are there. */
+export async function endAtLine(
+  trx: Transaction<Tables>,
+  { id, link_token, participant_code }: Pick<Ended, "id" | "link_token" | "participant_code">,
+): Promise<ShownEnd | null> {
+  const link = await termsOfLink(trx, link_token);
+  const came = {
+    ...(await cameWith(trx, id)),
+    ...(participant_code === null ? {} : { [codeParameter]: participant_code }),
+  };
+  return link && endWhenFull(link.terms, came);
 }
 
 /** How many codes of a link's lists there are, and how many were given out, by end. */

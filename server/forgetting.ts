@@ -192,7 +192,16 @@ async function removeStudy(store: Store, study: Pick<Study, "id" | "code">, by: 
       await trx.deleteFrom(table).where("wave_id", "in", waveIds(trx, study.id)).execute();
     const media = await trx.selectFrom("study_media").select("sha256").where("study_id", "=", study.id).execute();
     for (const table of [
-      ...(["end_code", "wave", "release", "study_version", "study_revision", "study_media", "intake"] as const),
+      ...([
+        "end_code",
+        "unsuited",
+        "wave",
+        "release",
+        "study_version",
+        "study_revision",
+        "study_media",
+        "intake",
+      ] as const),
     ])
       await trx.deleteFrom(table).where("study_id", "=", study.id).execute();
     await trx.deleteFrom("study").where("id", "=", study.id).execute();

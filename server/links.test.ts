@@ -82,7 +82,7 @@ describe("by a link", () => {
     const { store, study, link } = await linked({ goOn: { kind: "hours", hours: 24 } });
     const { document } = study;
     const late = (ago: number, of: string | null = link.token) =>
-      lateInWords(store.db, document, { link: of, startedAt: new Date(Date.now() - ago).toISOString() });
+      lateInWords(store.db, document, { link: of, startedAt: new Date(Date.now() - ago).toISOString(), endsBy: null });
     expect(await late(day - 60_000)).toBeNull();
     expect(await late(day + 60_000)).toMatch(/could be continued is over/);
     // In the laboratory there is no link.

@@ -2,13 +2,18 @@ import type { Selectable, Transaction } from "kysely";
 import type { ShownEnd } from "../core/collect/ends";
 import { laterOf, type Moment } from "../core/collect/moment";
 import { countsUnderWay } from "../core/collect/wave";
-import { mayGoOn, openTerms, whyNotBegin, type Terms, type WhyNot } from "../core/collect/terms";
+import { asOftenAsTheyLike, mayGoOn, whyNotBegin, type Terms, type WhyNot } from "../core/collect/terms";
 import type { StudyDocument } from "../core/design/document";
 import { hasSittings } from "../core/design/sittings";
 import { entryInto, type Entry } from "../core/run/entry";
 import { filledIn } from "../core/wording/names";
-import { localeOf, wordingFor } from "../core/wording/wording";
+import { localeOf } from "../core/wording/wording";
+import { hasPlace } from "../core/order/place";
+import type { Suited } from "../core/collect/suited";
 import { newLinkToken } from "./chance";
+import { termsFrom, termsOfLink } from "./link-terms";
+import { wordingOf } from "./study-wording";
+import { isOfTeam } from "./team";
 import { codeIn, type Parameters } from "./assignment";
 import { endWhenFull } from "./ends";
 import type { Store } from "./database/open";
@@ -35,15 +40,18 @@ export type LinkEntry = {
   isPersonal: boolean;
   /** How often one can begin in one browser; null for as often as one likes. */
   perBrowser: number | null;
+  /** On what one can take part by it, which the player looks at; null for on anything. */
+  on: Suited | null;
+  /** What is said, in the study's own words, to those who cannot on what they came with; empty for those of its language. */
+  unsuited: string;
 };
 
-const termsIn = ({ terms }: Pick<Row, "terms">): Terms => (terms === null ? openTerms : (JSON.parse(terms) as Terms));
 const linkFrom = (row: Row): EntryLink => ({
   token: row.token,
   waveId: row.wave_id,
   label: row.label,
   open: row.open === 1,
-  terms: termsIn(row),
+  terms: termsFrom(row.terms),
 });
 
 /** The links of a study that anyone can come by, in the order in which they were made. */
@@ -160,7 +168,7 @@ export type Found = {
   follows: number | null;
 };
 /** The session of the person whose link it is, while it goes on. */
-type Owned = { id: string; token_hash: string; link_token: string | null; started_at: string };
+type Owned = { id: string; token_hash: string; link_token: string | null; started_at: string; ends_by: string | null };
 
 /** Where a link leads somebody with a code, or without; null where it leads nowhere. */
 export async function linkBy(db: Reading, token: string, code: string | null = null): Promise<Found | null> {
@@ -179,18 +187,23 @@ export async function linkBy(db: Reading, token: string, code: string | null = n
   const { wave_id, study_id, release_id, plan, state, says } = row;
   const wave: WaveNow = { id: wave_id, study_id, release_id, plan, state, says };
   const isPersonal = row.set_id !== null;
-  const terms = termsIn(isPersonal ? { terms: row.set_terms } : row);
+  const terms = termsFrom(isPersonal ? row.set_terms : row.terms);
   const document = await frozenDocument(db, wave.release_id);
   const theirs = isPersonal ? await sessionBy(db, { token }) : undefined;
   const earlier =
     theirs ?? (code !== null && hasSittings(document) ? await sessionBy(db, { code, of: wave }) : undefined);
-  const comes = earlier ? comesAgain(document, earlier) : { follows: null, used: null };
+  const comes = earlier
+    ? comesAgain(document, earlier, terms, theirs ? await countBy(db, token) : 0)
+    : { follows: null, used: null };
+  const isUsed = code !== null && comes.follows === null && (await isUsedUp(db, study_id, terms, code));
   const isOpen = row.open === 1 && row.set_open !== 0;
   return {
     ...{ waveId: wave.id, releaseId: release_id, studyId: study_id, terms, isPersonal },
     filledWithin: filledWithin(wave),
     countsUnderWay: countsUnderWay(planOf(wave)),
-    notNow: comes.used ?? (await notNowBy(db, { link: row, isOpen, terms, wave, isNew: comes.follows === null })),
+    notNow: isUsed
+      ? usedUp
+      : (comes.used ?? (await notNowBy(db, { link: row, isOpen, terms, wave, isNew: comes.follows === null }))),
     owned: theirs && comes.follows === null && comes.used === null ? theirs : null,
     follows: comes.follows,
   };
@@ -203,14 +216,46 @@ export async function linkBy(db: Reading, token: string, code: string | null = n
 function comesAgain(
   document: StudyDocument,
   theirs: NonNullable<Awaited<ReturnType<typeof sessionBy>>>,
+  { perLink = 1 }: Terms,
+  begun: number,
 ): { follows: number | null; used: NotNow | null } {
   if (isGivenUp(document, theirs)) return { follows: theirs.participant, used: null };
   if (theirs.state === "active") return { follows: null, used: null };
-  if (!hasSittings(document)) return { follows: null, used: { why: "used", says: "" } };
+  if (!hasSittings(document)) {
+    const isAgain = hasPlace(theirs) && (perLink === asOftenAsTheyLike || begun < perLink);
+    return isAgain ? { follows: theirs.participant, used: null } : { follows: null, used: usedUp };
+  }
   const next = nextFor(document, lastSitting(theirs));
   return "why" in next
     ? { follows: null, used: { why: "used", says: next.reason } }
     : { follows: theirs.participant, used: null };
+}
+
+const usedUp: NotNow = { why: "used", says: "" };
+
+/** How often somebody has begun by a link of their own. */
+async function countBy(db: Reading, token: string): Promise<number> {
+  const { count } = await db
+    .selectFrom("session")
+    .select(({ fn }) => fn.countAll<number>().as("count"))
+    .where("link_token", "=", token)
+    .where("excluded_at", "is", null)
+    .executeTakeFirstOrThrow();
+  return Number(count);
+}
+
+/** Whether somebody has begun with this code as often as the link lets them. */
+async function isUsedUp(db: Reading, studyId: string, { perCode }: Terms, code: string): Promise<boolean> {
+  if (perCode === undefined) return false;
+  const { count } = await db
+    .selectFrom("session")
+    .select(({ fn }) => fn.countAll<number>().as("count"))
+    .where("study_id", "=", studyId)
+    .where("pilot", "=", 0)
+    .where("participant_code", "=", code)
+    .where("excluded_at", "is", null)
+    .executeTakeFirstOrThrow();
+  return Number(count) >= perCode;
 }
 
 type Way = {
@@ -245,6 +290,7 @@ async function finishedBy(db: Reading, { token, set_id }: Pick<Row, "token" | "s
     .where((eb) => (set_id === null ? eb("entry_link.token", "=", token) : eb("entry_link.set_id", "=", set_id)))
     .where("session.state", "=", "finished")
     .where("session.excluded_at", "is", null)
+    .where("session.pilot", "=", 0)
     .executeTakeFirstOrThrow();
   return Number(count);
 }
@@ -254,7 +300,7 @@ const sessionBy = (db: Reading, by: { token: string } | { code: string; of: Wave
   db
     .selectFrom("session")
     .select(["id", "token_hash", "link_token", "started_at", "state", "finished_at", "seen_at", "excluded_at"])
-    .select(["participant", "sitting"])
+    .select(["participant", "sitting", "ends_by"])
     .where((eb) =>
       "token" in by
         ? eb("link_token", "=", by.token)
@@ -263,10 +309,6 @@ const sessionBy = (db: Reading, by: { token: string } | { code: string; of: Wave
     .orderBy("sitting", "desc")
     .orderBy("started_at", "desc")
     .executeTakeFirst();
-
-/** The texts around a study, as it says them. */
-export const wordingOf = ({ language, settings }: StudyDocument) =>
-  wordingFor(language, settings.participation.wording);
 
 /** What somebody reads who cannot begin by a link: the study's own words, else those of its language. */
 export function closedInWords(document: StudyDocument, { why, says, opens }: NotNow): string {
@@ -285,38 +327,59 @@ export function closedInWords(document: StudyDocument, { why, says, opens }: Not
 export async function lateInWords(
   db: Reading,
   document: StudyDocument,
-  { link, startedAt }: { link: string | null; startedAt: string },
+  { link, startedAt, endsBy }: { link: string | null; startedAt: string; endsBy: string | null },
 ): Promise<string | null> {
-  if (link === null) return null;
-  const row = await db
-    .selectFrom("entry_link")
-    .leftJoin("link_set", "link_set.id", "entry_link.set_id")
-    .select(["entry_link.terms", "entry_link.set_id", "link_set.terms as set_terms"])
-    .where("entry_link.token", "=", link)
-    .executeTakeFirst();
-  const asked = row && termsIn({ terms: row.set_id === null ? row.terms : row.set_terms });
-  const isIn = !asked || mayGoOn(asked, Date.parse(startedAt), Date.now());
+  const isLong = endsBy !== null && Date.parse(endsBy) <= Date.now();
+  const asked = isLong ? null : (await termsOfLink(db, link))?.terms;
+  const isIn = !isLong && (!asked || mayGoOn(asked, Date.parse(startedAt), Date.now()));
   return isIn ? null : wordingOf(document).goOnTooLate;
 }
 
 /** What somebody reads whose word was another one. */
 export const wrongWord = (document: StudyDocument): string => wordingOf(document).wordWrong;
 
+/** Whether somebody may come by a link, which may be for the team only; by the secret of their sign-in. */
+export const mayCome = async (
+  db: Reading,
+  { terms, studyId }: Pick<Found, "terms" | "studyId">,
+  signIn: string | null,
+): Promise<boolean> => terms.who.kind !== "team" || (await isOfTeam(db, studyId, signIn));
+
 /** What the entry page of a link shows: why nobody can begin by it (null where one can), and whether it asks for a word; null where the link leads nowhere. */
-export async function entryOf({ db }: Store, token: string, parameters: Parameters = {}): Promise<LinkEntry | null> {
+export async function entryOf(
+  { db }: Store,
+  token: string,
+  parameters: Parameters = {},
+  signIn: string | null = null,
+): Promise<LinkEntry | null> {
   const found = await linkBy(db, token, codeIn(parameters));
   if (!found) return null;
   const document = await frozenDocument(db, found.releaseId);
   const { terms, notNow, owned, isPersonal } = found;
+  const entry = entryInto(document);
+  const isForOthers = !(await mayCome(db, found, signIn));
   return {
-    entry: entryInto(document),
+    // Who may come so often by a code has to say theirs.
+    entry: {
+      ...entry,
+      ...(terms.perCode !== undefined && !isPersonal ? { ownCode: "must" as const } : {}),
+      comesAgain: entry.comesAgain || (isPersonal && terms.perLink !== undefined),
+    },
     // Whose link it is may go on by it, as long as there is time.
-    closed: owned
-      ? await lateInWords(db, document, { link: owned.link_token, startedAt: owned.started_at })
-      : notNow && closedInWords(document, notNow),
+    closed: isForOthers
+      ? wordingOf(document).forTeam
+      : owned
+        ? await lateInWords(db, document, {
+            link: owned.link_token,
+            startedAt: owned.started_at,
+            endsBy: owned.ends_by,
+          })
+        : notNow && closedInWords(document, notNow),
     end: notNow?.why === "full" && !owned ? endWhenFull(terms, parameters) : null,
     asksWord: terms.who.kind === "word" && !owned,
     isPersonal,
     perBrowser: terms.perBrowser ?? null,
+    on: terms.on ?? null,
+    unsuited: terms.says.unsuited?.trim() ?? "",
   };
 }

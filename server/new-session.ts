@@ -34,6 +34,8 @@ export type NewSession = {
   pilot: boolean;
   rehearsal?: { how: Rehearsal; given: Given };
   browser: string;
+  /** So many minutes later it counts as broken off; null for never. */
+  longest?: number | null;
 };
 
 /** What variables held at the end of the participant's sitting before this one, where any is kept. */
@@ -106,6 +108,7 @@ export async function insertSession(trx: Transaction<Tables>, secret: string, fr
       code: newCompletionCode(),
       started_at: at,
       seen_at: at,
+      ends_by: fresh.longest == null ? null : new Date(Date.parse(at) + fresh.longest * 60_000).toISOString(),
       finished_at: null,
       browser: fresh.browser.slice(0, 300),
     })

@@ -10,11 +10,15 @@ import { assignAtLine, type Asked } from "./assignment";
 import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
+import type { ShownEnd } from "../core/collect/ends";
+import { endAtLine } from "./ends";
+import { takenBy } from "./link-terms";
 import { filledWithin, waveOf } from "./waves";
 import { beginningOf, sessionOfSecret, type SessionRow } from "./session-of-secret";
 
-/** `isElsewhere`: the session continues on another computer; `isEarly`: not all of the first pages are stored yet. */
-export type Placed = { ok: true; place: Place } | { ok: false; reason: string; isElsewhere?: true; isEarly?: true };
+/** `isElsewhere`: the session continues on another computer; `isEarly`: not all of the first pages are stored yet. `end`: what the link shows those who are too many. */
+export type Placed =
+  { ok: true; place: Place } | { ok: false; reason: string; isElsewhere?: true; isEarly?: true; end?: ShownEnd };
 
 const elsewhere: Placed = { ok: false, reason: "This session continues on another computer.", isElsewhere: true };
 
@@ -64,8 +68,12 @@ async function placeIn(trx: Transaction<Tables>, session: SessionRow): Promise<P
     { ...asked, code: there.participant_code, sitting: there.sitting },
     toldOf(document, outcomesIn(records)),
     wave ? filledWithin(wave) : null,
+    await takenBy(trx, there.link_token),
   );
-  if (!given.ok) return given;
+  if (!given.ok) {
+    const end = given.isFull ? await endAtLine(trx, there) : null;
+    return { ok: false, reason: given.reason, ...(end ? { end } : {}) };
+  }
   const { participant, group, orders } = given.place;
   await trx
     .updateTable("session")

@@ -6,6 +6,7 @@ import type { Rehearsal } from "../core/run/rehearsal";
 import type { Store } from "./database/open";
 import type { SessionState } from "../core/export/tables/standing";
 import { frozenDocument } from "./frozen-documents";
+import { isUnderWay, stillThereSince, underWay } from "./under-way";
 import { roomOf, toldFrom } from "./intake";
 
 export type SessionLine = {
@@ -65,7 +66,7 @@ export async function listSessions({ db }: Store, studyId: string, part: Part = 
   for (const { id, number } of numbers)
     if (played.has(id)) {
       const document = await frozenDocument(db, id);
-      byRelease.set(id, { number, stillThere: activeSince(document), document });
+      byRelease.set(id, { number, stillThere: stillThereSince(document), document });
     }
   return rows.map((row) => ({
     id: row.id,
@@ -79,7 +80,7 @@ export async function listSessions({ db }: Store, studyId: string, part: Part = 
     state:
       row.state !== "active"
         ? row.state
-        : Date.parse(row.seen_at) > (byRelease.get(row.release_id)?.stillThere ?? 0)
+        : isUnderWay(row, byRelease.get(row.release_id)?.stillThere ?? 0)
           ? "active"
           : "broken off",
     trials: row.trials,
@@ -95,9 +96,6 @@ export async function listSessions({ db }: Store, studyId: string, part: Part = 
     removed: row.removed_at !== null,
   }));
 }
-
-/** Sessions of a release that were last seen after this moment are still active, the others broken off. */
-const activeSince = ({ allocation }: StudyDocument): number => Date.now() - allocation.counts.activeMinutes * 60_000;
 
 /** The share of what a session may store, where that is to be told; null while it is far from all. */
 function fullness(
@@ -170,6 +168,7 @@ export async function countSessions(
     counts.groups[group_id] = (counts.groups[group_id] ?? 0) + count;
   }
   for (const releaseId of releases) {
+    const isThere = underWay(stillThereSince(await frozenDocument(db, releaseId)));
     let active = db
       .selectFrom("session")
       .select(({ fn }) => fn.countAll<number>().as("count"))
@@ -178,7 +177,7 @@ export async function countSessions(
       .where("pilot", "=", 0)
       .where("state", "=", "active")
       .where("excluded_at", "is", null)
-      .where("seen_at", "<=", new Date(activeSince(await frozenDocument(db, releaseId))).toISOString());
+      .where((eb) => eb.not(isThere(eb)));
     if (wave !== null) active = active.where("wave_id", "=", wave);
     const { count } = await active.executeTakeFirstOrThrow();
     counts.brokenOff += Number(count);

@@ -27,6 +27,8 @@ export type SessionRow = Place & {
   pilot: boolean;
   link: string | null;
   startedAt: string;
+  /** When it counts as broken off at the latest. */
+  endsBy: string | null;
   trialsPlanned: number;
   goOn: string | null;
   /** The stored hash of the secret by which it was found. */
@@ -93,6 +95,7 @@ async function storedSession({ db }: Store, hash: string): Promise<SessionRow | 
     pilot: row.pilot === 1,
     link: row.link_token,
     startedAt: row.started_at,
+    endsBy: row.ends_by,
     trialsPlanned: row.trials_planned,
     goOn: row.go_on_code,
     tokenHash: hash,

@@ -2,7 +2,7 @@ import type { Transaction } from "kysely";
 import { isWord, type WhyNot } from "../core/collect/terms";
 import type { SessionData } from "../core/run/session-data";
 import type { Id } from "../core/values/ref";
-import { assignForStart, codeIn, type Parameters } from "./assignment";
+import { assignForStart, codeIn, forgetLedger, type Parameters } from "./assignment";
 import { newSecret, secretHash } from "./chance";
 import type { ShownEnd } from "../core/collect/ends";
 import { endWhenFull, keepCameWith } from "./ends";
@@ -11,7 +11,10 @@ import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 import { frozenDocument } from "./frozen-documents";
 import { countIntake, intakeProblem } from "./intake";
-import { closedInWords, lateInWords, linkBy, wordingOf, wrongWord } from "./links";
+import { closedInWords, lateInWords, linkBy, mayCome, wrongWord } from "./links";
+import { codeParameter } from "../core/design/allocation";
+import { takenBy } from "./link-terms";
+import { wordingOf } from "./study-wording";
 import { insertSession } from "./new-session";
 import { filledWithin, waveGone, waveOf, whyNotInWave } from "./waves";
 import { forgetInPlay, resumeSession, sessionOfSecret } from "./session-of-secret";
@@ -37,7 +40,7 @@ export async function startSession(
   secret: string,
   browser: string,
   parameters: Parameters = {},
-  { goOn = null, word = "" }: { goOn?: string | null; word?: string } = {},
+  { goOn = null, word = "", signIn = null }: { goOn?: string | null; word?: string; signIn?: string | null } = {},
 ): Promise<Started> {
   if (!secretShape.test(secret)) return { ok: false, reason: "The session's secret should be 32 letters and digits." };
   let movedFrom: string | null = null;
@@ -50,7 +53,7 @@ export async function startSession(
     if (there) return null;
     const code = codeIn(parameters);
     let link = await linkBy(trx, token, code);
-    if (link && (link.isPersonal || link.countsUnderWay)) {
+    if (link && (link.isPersonal || link.countsUnderWay || link.terms.perCode !== undefined)) {
       // Of two who come at the same moment the second is to see the first.
       await lockStudy(trx, link.studyId);
       link = await linkBy(trx, token, code);
@@ -60,7 +63,9 @@ export async function startSession(
     const document = await frozenDocument(trx, releaseId);
     /** Goes on with a session at this computer, where it is not too late for that. */
     const goOnWith = async (there: NonNullable<typeof owned>): Promise<Started | null> => {
-      const late = await lateInWords(trx, document, { link: there.link_token, startedAt: there.started_at });
+      const late = await lateInWords(trx, document, {
+        ...{ link: there.link_token, startedAt: there.started_at, endsBy: there.ends_by },
+      });
       if (late !== null) return { ok: false, reason: late };
       movedFrom = await moved(trx, there, secret);
       return null;
@@ -74,20 +79,30 @@ export async function startSession(
     }
     // Whose link it is goes on by it, wherever that is.
     if (owned) return goOnWith(owned);
+    const isPilot = terms.who.kind === "team";
+    if (!(await mayCome(trx, link, signIn))) return { ok: false, reason: wordingOf(document).forTeam };
     if (notNow !== null) {
       const end = notNow.why === "full" ? endWhenFull(terms, parameters) : null;
       return { ok: false, reason: closedInWords(document, notNow), ...(end ? { end } : {}) };
     }
+    if (terms.perCode !== undefined && !link.isPersonal && code === null)
+      return { ok: false, reason: wordingOf(document).codeMissing };
     if (!isWord(terms, word)) return { ok: false, reason: wrongWord(document), word: "wrong" };
     const full = await intakeProblem(store, trx, studyId, token, true);
     if (full !== null) return { ok: false, reason: full };
-    const given = await assignForStart(trx, studyId, document, { parameters, follows }, link.filledWithin);
-    if (!given.ok) return given;
+    // Somebody of the team who tries it is no participant, and takes no place.
+    const asked = { parameters: isPilot ? withoutCode(parameters) : parameters, follows };
+    const given = await assignForStart(trx, studyId, document, asked, link.filledWithin, await takenBy(trx, token));
+    if (isPilot) forgetLedger(trx);
+    if (!given.ok) {
+      const end = given.isFull ? endWhenFull(terms, parameters) : null;
+      return { ok: false, reason: given.reason, ...(end ? { end } : {}) };
+    }
     await countIntake(store, trx, studyId, token, { sessions: 1, characters: 0 });
     const session = await insertSession(trx, secret, {
-      ...{ studyId, releaseId, waveId, link: token, document },
+      ...{ studyId, releaseId, waveId: isPilot ? null : waveId, link: token, document },
       ...given,
-      ...{ asked: { parameters }, pilot: false, browser },
+      ...{ asked: { parameters }, pilot: isPilot, browser, longest: terms.longest ?? null },
     });
     await keepCameWith(trx, session.session, terms, parameters);
     return { ok: true, session };
@@ -102,11 +117,14 @@ export async function startSession(
   return { ok: false, reason: taken ?? "This session cannot be found. Open the link again." };
 }
 
+const withoutCode = (parameters: Parameters): Parameters =>
+  Object.fromEntries(Object.entries(parameters).filter(([name]) => name !== codeParameter));
+
 /** The session that has this code for going on elsewhere, and is still going on. */
 const sessionToMove = (trx: Transaction<Tables>, studyId: string, goOn: string) =>
   trx
     .selectFrom("session")
-    .select(["id", "token_hash", "link_token", "started_at"])
+    .select(["id", "token_hash", "link_token", "started_at", "ends_by"])
     .where("study_id", "=", studyId)
     .where("pilot", "=", 0)
     .where("go_on_code", "=", goOn.trim().toUpperCase().slice(0, 20))

@@ -5,6 +5,7 @@ import { hasSittings } from "../core/design/sittings";
 import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
+import { stillThereSince, underWay } from "./under-way";
 import { frozenDocument, hasRelease } from "./frozen-documents";
 
 /** A wave of data collection. Sessions begin on the release it runs now, and keep theirs when it moves to another. */
@@ -114,10 +115,9 @@ async function standingOf(db: Reading, wave: WaveNow, plan: WavePlan): Promise<W
   if (hasSittings(document)) counted = counted.where("sitting", "=", 1);
   const { count } = await counted.where("state", "=", "finished").executeTakeFirstOrThrow();
   if (!countsUnderWay(plan)) return { ...stands, finished: Number(count) };
-  const stillThere = new Date(stands.now - document.allocation.counts.activeMinutes * 60_000).toISOString();
   const inside = await counted
     .where("state", "=", "active")
-    .where("seen_at", ">", stillThere)
+    .where(underWay(stillThereSince(document)))
     .executeTakeFirstOrThrow();
   return { ...stands, finished: Number(count), underWay: Number(inside.count) };
 }

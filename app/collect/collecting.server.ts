@@ -1,5 +1,6 @@
 import { intakeInWords } from "~/server/intake";
 import { countCodes } from "~/server/ends";
+import { unsuitedOf } from "~/server/unsuited";
 import { linkSetsOf } from "~/server/link-sets";
 import { countByLink, linksOf } from "~/server/links";
 import { listReleases } from "~/server/releases";
@@ -21,7 +22,7 @@ export function askedFor(request: Request): { page: number; wave: string | null 
  * sessions. Polled every few seconds, so it holds no documents.
  */
 export async function collecting(store: Store, studyId: string, asked: { page: number; wave: string | null }) {
-  const [releases, waves, allLinks, allSets, byLink, begun, codes] = await Promise.all([
+  const [releases, waves, allLinks, allSets, byLink, begun, codes, unsuited] = await Promise.all([
     listReleases(store, studyId),
     wavesOf(store.db, studyId),
     linksOf(store, studyId),
@@ -29,6 +30,7 @@ export async function collecting(store: Store, studyId: string, asked: { page: n
     countByLink(store, studyId),
     begunWaves(store.db, studyId),
     countCodes(store, studyId),
+    unsuitedOf(store, studyId),
   ]);
   const wave = (waves.find(({ id }) => id === asked.wave) ?? waves.at(-1))?.id ?? null;
   const counts = await countSessions(store, studyId, wave);
@@ -36,7 +38,7 @@ export async function collecting(store: Store, studyId: string, asked: { page: n
   const page = Math.min(asked.page, pages);
   const sessions = await listSessions(store, studyId, { wave, limit: aPage, offset: (page - 1) * aPage });
   return {
-    ...{ releases, waves, begun, wave, byLink, codes, counts, sessions, page, pages },
+    ...{ releases, waves, begun, wave, byLink, codes, unsuited, counts, sessions, page, pages },
     links: allLinks.filter(({ waveId }) => waveId === wave),
     sets: allSets.filter(({ waveId }) => waveId === wave),
     intake: await intakeInWords(store, studyId),

@@ -12,6 +12,8 @@ import { useStudy } from "~/app/editing/use-study";
 import { parameterStrata } from "~/core/design/allocation";
 import type { StudyDocument } from "~/core/design/document";
 import type { CodesLeft } from "~/server/ends";
+import { Unsuited } from "~/app/collect/link-suited";
+import type { UnsuitedCounts } from "~/server/unsuited";
 import type { LinkSet } from "~/server/link-sets";
 import type { EntryLink } from "~/server/links";
 import type { Wave } from "~/server/waves";
@@ -33,6 +35,7 @@ export function EntryLinks({
   sets,
   counts,
   codes,
+  unsuited,
   document,
   wave,
 }: {
@@ -41,6 +44,7 @@ export function EntryLinks({
   sets: LinkSet[];
   counts: Readonly<Record<string, Counts>>;
   codes: CodesLeft;
+  unsuited: UnsuitedCounts;
   /** The release the wave runs. */
   document: StudyDocument;
   wave: Wave;
@@ -63,10 +67,19 @@ export function EntryLinks({
           address={`${origin}/join/${link.token}`}
           counts={counts[link.token] ?? { started: 0, finished: 0 }}
           codes={codes[link.token] ?? {}}
+          unsuited={unsuited[link.token] ?? {}}
+          document={document}
         />
       ))}
       {sets.map((set) => (
-        <LinkSetPanel key={set.id} set={set} origin={origin} codes={codes[set.id] ?? {}} />
+        <LinkSetPanel
+          key={set.id}
+          set={set}
+          origin={origin}
+          codes={codes[set.id] ?? {}}
+          unsuited={unsuited[set.id] ?? {}}
+          document={document}
+        />
       ))}
       <div className="mt-3 flex gap-5">
         <AddLine says="Another link" onClick={add} />
@@ -98,9 +111,16 @@ export function EntryLinks({
   );
 }
 
-type PanelProps = { link: EntryLink; address: string; counts: Counts; codes: CodesLeft[string] };
+type PanelProps = {
+  link: EntryLink;
+  address: string;
+  counts: Counts;
+  codes: CodesLeft[string];
+  unsuited: UnsuitedCounts[string];
+  document: StudyDocument;
+};
 
-function LinkPanel({ link, address, counts, codes }: PanelProps) {
+function LinkPanel({ link, address, counts, codes, unsuited, document }: PanelProps) {
   const { code } = useStudy();
   const changing = useFetcher();
   const sent = changing.json as { open?: boolean } | undefined;
@@ -151,12 +171,13 @@ function LinkPanel({ link, address, counts, codes }: PanelProps) {
         </Link>
         <span className="ml-auto text-sm text-muted">
           {counts.started} started, {counts.finished} finished
+          <Unsuited counts={unsuited} />
         </span>
         <Button icon={isOpen ? Lock : LockOpen} onClick={() => change({ open: !isOpen })}>
           {isOpen ? "Close the link" : "Open it again"}
         </Button>
       </div>
-      <LinkSentence of={{ link: link.token }} asked={link.terms} codes={codes} />
+      <LinkSentence of={{ link: link.token }} asked={link.terms} codes={codes} document={document} />
       {!isOpen && (
         <p className="mt-1 text-sm text-chestnut">
           Closed: no one can begin with it. Sessions that have begun can go on.

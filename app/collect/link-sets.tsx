@@ -7,10 +7,13 @@ import { copyText } from "~/app/components/copy-text";
 import { Dialog } from "~/app/components/dialog";
 import { download } from "~/app/components/download";
 import { namedWithin, TextField } from "~/app/components/fields";
+import { Unsuited } from "~/app/collect/link-suited";
 import { LinkSentence } from "~/app/collect/link-sentence";
 import { sheetAsCsv } from "~/app/compose/table/sheets";
 import { useStudy } from "~/app/editing/use-study";
 import type { CodesLeft } from "~/server/ends";
+import type { StudyDocument } from "~/core/design/document";
+import type { UnsuitedCounts } from "~/server/unsuited";
 import type { LinkSet, LinkState, PersonalLink } from "~/server/link-sets";
 
 const asJson = { method: "post", encType: "application/json" } as const;
@@ -22,7 +25,19 @@ const inWords: Record<LinkState, string> = {
 };
 
 /** Links for one person each: how many were used, what they ask, and each of them with how far its person is. */
-export function LinkSetPanel({ set, origin, codes }: { set: LinkSet; origin: string; codes: CodesLeft[string] }) {
+export function LinkSetPanel({
+  set,
+  origin,
+  codes,
+  unsuited,
+  document,
+}: {
+  set: LinkSet;
+  origin: string;
+  codes: CodesLeft[string];
+  unsuited: UnsuitedCounts[string];
+  document: StudyDocument;
+}) {
   const { code } = useStudy();
   const changing = useFetcher();
   const [isOpened, setOpened] = useState(false);
@@ -77,12 +92,13 @@ export function LinkSetPanel({ set, origin, codes }: { set: LinkSet; origin: str
         </Button>
         <span className="ml-auto text-sm text-muted">
           {set.begun} used, {set.finished} finished
+          <Unsuited counts={unsuited} />
         </span>
         <Button icon={isOpen ? Lock : LockOpen} onClick={() => change({ open: !isOpen })}>
           {isOpen ? "Close the links" : "Open them again"}
         </Button>
       </div>
-      <LinkSentence of={{ set: set.id }} asked={set.terms} codes={codes} />
+      <LinkSentence of={{ set: set.id }} asked={set.terms} codes={codes} document={document} />
       {!isOpen && (
         <p className="mt-1 text-sm text-chestnut">
           Closed: no one can begin with them. Sessions that have begun can go on.

@@ -18,5 +18,5 @@ export function useChosen<Value extends object>(asked: Value, body: (next: Value
   const save = (change: Partial<Value>) => saveWhole({ ...value, ...change });
   const without = (name: keyof Value) =>
     saveWhole(Object.fromEntries(Object.entries(value).filter(([each]) => each !== name)) as Value);
-  return { value, save, without, reason };
+  return { value, save, saveWhole, without, reason };
 }

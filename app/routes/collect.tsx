@@ -56,11 +56,12 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
   const { code, document } = useStudy();
   const [query, setQuery] = useSearchParams();
   const { stands } = loaderData;
-  const { releases, waves, begun, wave, links, sets, byLink, codes, counts, sessions, page, pages, intake } = usePolled(
-    `/studies/${code}/collecting?page=${stands.page}${stands.wave === null ? "" : `&wave=${stands.wave}`}`,
-    2500,
-    stands,
-  );
+  const { releases, waves, begun, wave, links, sets, byLink, codes, unsuited, counts, sessions, page, pages, intake } =
+    usePolled(
+      `/studies/${code}/collecting?page=${stands.page}${stands.wave === null ? "" : `&wave=${stands.wave}`}`,
+      2500,
+      stands,
+    );
   const [newest] = releases;
   const chosen = waves.find(({ id }) => id === wave);
   const release = releases.find(({ id }) => id === chosen?.releaseId);
@@ -126,6 +127,7 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
                 sets={sets}
                 counts={byLink}
                 codes={codes}
+                unsuited={unsuited}
                 document={waveDocument}
                 wave={chosen}
               />

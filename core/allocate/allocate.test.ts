@@ -5,7 +5,7 @@ import type { Arrangement } from "~/core/arrangements/registry";
 import type { StudyDocument } from "~/core/design/document";
 import { plainStudy } from "~/tests/support/studies";
 import { newPage } from "../design/page";
-import { allocate, plannedAssignment } from "./allocate";
+import { allocate, allocateBeside, plannedAssignment } from "./allocate";
 import { cellKey, assignmentTo, schemeOf, shareOf } from "./scheme";
 
 type Form = {
@@ -164,5 +164,47 @@ describe("who gets what", () => {
       }).join();
     });
     expect(orders[0]).not.toBe(orders[1]);
+  });
+});
+
+describe("beside groups that take nobody more", () => {
+  const document = studyOf({
+    ...{ shares: [1, 1, 2], method: "permuted-blocks", blockSizes: [1], seed: "AB12" },
+    brackets: [{ arrange: "latin-square" as Arrangement, size: 3 }],
+  });
+  const start = (participant: number, counts: Map<string, number>, group?: string) => ({
+    ...{ participant, stratum: "", counts },
+    ...(group === undefined ? {} : { group }),
+  });
+
+  it("stays as it is due where that group is none of them", () => {
+    for (let participant = 1; participant <= 20; participant++) {
+      const due = allocate(document, start(participant, new Map()));
+      const others = new Set(document.groups.map(({ id }) => id).filter((id) => id !== due.group));
+      expect(allocateBeside(document, start(participant, new Map()), others)).toEqual(due);
+    }
+  });
+
+  it("fills the others by their shares, with their orders as even as ever", () => {
+    const counts = new Map<string, number>();
+    const inGroup = new Map<string, number>();
+    for (let participant = 1; participant <= 90; participant++) {
+      const found = allocateBeside(document, start(participant, counts), new Set(["g0"]))!;
+      counts.set(cellKey(found), (counts.get(cellKey(found)) ?? 0) + 1);
+      inGroup.set(found.group, (inGroup.get(found.group) ?? 0) + 1);
+    }
+    expect(inGroup.get("g0")).toBeUndefined();
+    expect(inGroup.get("g2")! / inGroup.get("g1")!).toBeCloseTo(2, 0);
+    for (const group of ["g1", "g2"]) {
+      const cells = [...counts].filter(([key]) => key.startsWith(`${group} `)).map(([, count]) => count);
+      expect(Math.max(...cells) - Math.min(...cells)).toBeLessThanOrEqual(1);
+    }
+  });
+
+  it("is nothing where all are, or where the one that was asked for is", () => {
+    const all = new Set(document.groups.map(({ id }) => id));
+    expect(allocateBeside(document, start(1, new Map()), all)).toBeNull();
+    expect(allocateBeside(document, start(1, new Map(), "g1"), new Set(["g1"]))).toBeNull();
+    expect(allocateBeside(document, start(1, new Map(), "g1"), new Set(["g0"]))?.group).toBe("g1");
   });
 });

@@ -1,9 +1,10 @@
+import type { Id } from "../values/ref";
 import type { StudyDocument } from "../design/document";
 import { excessesOf, refuseTooLarge } from "./bounds";
 import { assignmentInGroup } from "./cells";
 import { assignmentsInBlocks } from "./methods/permuted-blocks";
 import { methodOf } from "./methods/registry";
-import { cellKey, type Assignment, type Start } from "./scheme";
+import { cellKey, groupOfKey, schemeOf, type Assignment, type Start } from "./scheme";
 import { levelsOf, stratumName } from "./strata";
 
 /**
@@ -18,6 +19,22 @@ export function allocate(document: StudyDocument, start: Start): Assignment {
   return asked === undefined
     ? methodOf(document.allocation.method)(document, start)
     : assignmentInGroup(document, asked, start);
+}
+
+/**
+ * The same where some groups take nobody more: who would have come into one of these comes into the least filled of the
+ * others, in proportion to their shares. Null where none is left, or where the group that was asked for is one of these.
+ */
+export function allocateBeside(document: StudyDocument, start: Start, taken: ReadonlySet<Id>): Assignment | null {
+  const due = allocate(document, start);
+  if (!taken.has(due.group)) return due;
+  if (start.group === due.group) return null;
+  const inGroup = new Map<Id, number>();
+  for (const [key, count] of start.counts) inGroup.set(groupOfKey(key), (inGroup.get(groupOfKey(key)) ?? 0) + count);
+  const [least] = schemeOf(document)
+    .filter(({ group }) => !taken.has(group))
+    .toSorted((a, b) => (inGroup.get(a.group) ?? 0) / a.share - (inGroup.get(b.group) ?? 0) / b.share);
+  return least ? assignmentInGroup(document, least.group, start) : null;
 }
 
 type Planned = { assignments: Assignment[]; next: Iterator<Assignment, never> };

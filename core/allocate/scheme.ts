@@ -71,6 +71,9 @@ export const cellKey = ({ group, orders }: Assignment): string =>
       .map(([id, order]) => `${id}:${order}`),
   ].join(" ");
 
+/** The group of a cell, by its key. */
+export const groupOfKey = (key: string): Id => key.split(" ")[0] ?? "";
+
 /** How many sessions that count are in each cell, by its key; a cell that is not listed has none. */
 export type CellCounts = ReadonlyMap<string, number>;
 export type Start = {

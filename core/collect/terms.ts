@@ -1,12 +1,15 @@
 import { object, variant } from "../shape/compound";
-import { only, text, whole } from "../shape/plain";
+import { oneOf, only, text, whole } from "../shape/plain";
 import { optional, type Of, type Shape } from "../shape/shape";
 import { ends, endsProblem } from "./ends";
+import { suited } from "./suited";
 import { dayIn, moment, outsideOf, spanProblem } from "./moment";
 
 const who = variant("kind", {
   anyone: object({ kind: only("anyone") }),
   /** Who knows a word, which is asked for at the entry. */
+  /** Whoever may see the study in Lapwing and is signed in: their sessions are marked as pilots. */
+  team: object({ kind: only("team") }),
   word: object({ kind: only("word"), word: text({ missing: "is missing: type the word", most: 60 }) }),
 });
 const goOn = variant("kind", {
@@ -18,17 +21,30 @@ const goOn = variant("kind", {
 });
 const said = optional(text({ most: 1000 }));
 
+/** Of a link of one's own: there is no end to how often one can come by it. */
+export const asOftenAsTheyLike = 1000;
+
 const termsFields = object({
   who,
   /** How often one can begin in one browser, as far as it remembers; as often as one likes where it is not said. */
   perBrowser: optional(whole(1, 1000)),
+  /** How often one can take part with the same code; a code is asked for then. */
+  perCode: optional(whole(1, 1000)),
+  /** How often whose own link it is can take part by it: once where it is not said. */
+  perLink: optional(whole(2, asOftenAsTheyLike)),
+  /** On what one can take part: on anything where it is not said. */
+  on: optional(suited),
+  /** So many minutes after it began a session counts as broken off, gives its place back and cannot be gone on with. */
+  longest: optional(whole(1, 525_600)),
   from: optional(moment),
   until: optional(moment),
   /** Nobody begins any more once so many have finished by the link. */
   mostFinished: optional(whole(1, 1_000_000)),
+  /** Nobody more is taken into a group, or a stratum, in which so many have finished by the link. */
+  mostEach: optional(object({ of: oneOf("group", "stratum"), count: whole(1, 1_000_000) })),
   goOn,
   /** What is said, in the study's own words, to those who come too early, too late, when it is full, or while it is closed. */
-  says: object({ early: said, over: said, full: said, closed: said }),
+  says: object({ early: said, over: said, full: said, closed: said, unsuited: said }),
   /** What people are shown at their end, where that is not as the study says. */
   ends: optional(ends),
 });

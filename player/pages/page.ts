@@ -1,3 +1,4 @@
+import type { ShownEnd } from "~/core/collect/ends";
 import { words } from "../facts";
 
 /** Makes an element of a class with a text. */
@@ -88,6 +89,10 @@ export function showLoading(into: HTMLElement, label: string): (share: number) =
     number.textContent = `${Math.min(100, Math.floor(share * 100))} %`;
   };
 }
+
+/** Says why nobody can begin, with what the link shows those who come when it is full. */
+export const sayWhy = (into: HTMLElement, why: string, full: ShownEnd | null): void =>
+  closing(say(into, [why]), words("code"), full?.code ?? null, full?.address ?? null);
 
 /** Under a last page, a code to note and a button that leads away, where there are such. */
 export function closing(page: HTMLElement, label: string, code: string | null, address: string | null): void {

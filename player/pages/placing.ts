@@ -2,7 +2,7 @@ import type { Place } from "~/core/order/place";
 import { words } from "../facts";
 import type { Sender } from "../sender";
 import { pause, place, Refused } from "../server";
-import { say } from "./page";
+import { say, sayWhy } from "./page";
 
 /** Answers usually come sooner than this; until then nothing is said. In milliseconds. */
 const quietMs = 400;
@@ -40,7 +40,8 @@ export function askForPlace(
       } catch (error) {
         if (isOver) return new Promise(() => undefined);
         if (error instanceof Refused) {
-          tell(error.message);
+          clearTimeout(slow);
+          if (!isOver) sayWhy(into, error.message, error.end);
           if (error.elsewhere) sender.onLost("computer");
           return new Promise(() => undefined);
         }

@@ -364,6 +364,20 @@ export const migrations: Record<string, Migration> = {
         .execute();
     },
   },
+  "0018_unsuited": {
+    up: async (db: Any) => {
+      await db.schema
+        .createTable("unsuited")
+        .addColumn("study_id", "text", (c) => c.notNull().references("study.id"))
+        .addColumn("link", "text", (c) => c.notNull())
+        .addColumn("why", "text", (c) => c.notNull())
+        .addColumn("count", "integer", (c) => c.notNull())
+        .addPrimaryKeyConstraint("unsuited_key", ["link", "why"])
+        .execute();
+      await db.schema.createIndex("unsuited_study").on("unsuited").column("study_id").execute();
+      await db.schema.alterTable("session").addColumn("ends_by", "text").execute();
+    },
+  },
 };
 
 /** Gives sittings of one participant that have the same number the next free ones, in the order in which they began. */

@@ -1,5 +1,6 @@
 import type { SessionState } from "../../core/export/tables/standing";
 import type { EndName } from "../../core/collect/ends";
+import type { WhyUnsuited } from "../../core/collect/suited";
 import type { WaveState } from "../../core/collect/wave";
 import type { WhyAside } from "../../core/export/tables/kept-aside";
 import type { Generated } from "kysely";
@@ -111,6 +112,8 @@ type EndCodeTable = {
   code: string;
   given_at: Time | null;
 };
+/** How many could not take part on what they came with, by link or set of links. */
+type UnsuitedTable = { study_id: string; link: string; why: WhyUnsuited; count: number };
 /** What a link brought that leads its participant back, as JSON by name: kept apart, removable while data stay. */
 type CameWithTable = { session_id: string; parameters: string };
 type SessionTable = {
@@ -163,6 +166,8 @@ type SessionTable = {
   display: string | null;
   /** How much is stored of what its player sent, its log and what was kept aside included. */
   stored_characters: Generated<number>;
+  /** When it counts as broken off at the latest, as its link says. */
+  ends_by: Generated<Time | null>;
   /** When its records were removed because the participant left and the study says so. */
   removed_at: Time | null;
 };
@@ -217,6 +222,7 @@ export type Tables = {
   link_set: LinkSetTable;
   end_code: EndCodeTable;
   came_with: CameWithTable;
+  unsuited: UnsuitedTable;
   session: SessionTable;
   record: RecordTable;
   refused_record: RefusedRecordTable;

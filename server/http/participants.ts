@@ -17,6 +17,9 @@ import { startSession } from "../sessions";
 import type { SessionData, SessionDataAlone } from "../../core/run/session-data";
 import { packedDocument, packings, textOf, type Packing } from "../frozen-documents";
 import type { PlayerAssets } from "./context";
+import { whyUnsuited } from "../../core/collect/suited";
+import { countUnsuited } from "../unsuited";
+import { signInSecretOf } from "./cookie";
 import { senderOf } from "./guard";
 import { previewPath } from "./headers";
 import { parameters } from "./parameters";
@@ -66,7 +69,7 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
   const packed = compression({ filter: (_, response) => response.locals.isShort !== true });
 
   router.get("/join/:token", (request, response, next) => {
-    entryOf(store, request.params.token, given(request.query))
+    entryOf(store, request.params.token, given(request.query), signInSecretOf(request.get("Cookie")))
       .then((found) => {
         if (!found) return void page(response, 404).send(participantPage(player, { ...nowhere, entry: closedEntry }));
         // Who has begun by a link that was closed since still continues by it, as after a reload.
@@ -108,7 +111,7 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
       const isGuess = goOn !== null || word !== undefined;
       if (isGuess && !pace.guess.allows(sender, performance.now(), costOfGuess)) return void tooMany(response);
       startSession(store, request.params.token, given.secret, request.get("User-Agent") ?? "", given.parameters, {
-        goOn,
+        ...{ goOn, signIn: signInSecretOf(request.get("Cookie")) },
         ...(word === undefined ? {} : { word }),
       })
         .then((started) => {
@@ -121,6 +124,18 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
                 .send(sessionText(started.session, given.documentApart === true))
             : response.status(404).json({ ...started, ok: undefined });
         })
+        .catch(next);
+    },
+  );
+  router.post(
+    "/api/join/:token/unsuited",
+    keepPace(pace.start, senderOf),
+    json,
+    (request: Request<{ token: string }>, response, next) => {
+      const why = whyUnsuited.find((each) => each === (request.body as { why?: unknown } | null)?.why);
+      if (!why) return void response.status(400).json({ reason: "Say why it could not be." });
+      countUnsuited(store, request.params.token, why)
+        .then(() => response.json({}))
         .catch(next);
     },
   );
@@ -174,7 +189,7 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
           ? response.set("Cache-Control", "no-store").json(placed.place)
           : response
               .status(placed.isElsewhere ? 409 : placed.isEarly ? 503 : 404)
-              .json({ reason: placed.reason, ...(placed.isElsewhere ? { elsewhere: true } : {}) }),
+              .json({ reason: placed.reason, end: placed.end, ...(placed.isElsewhere ? { elsewhere: true } : {}) }),
       )
       .catch(next);
   });
@@ -242,7 +257,7 @@ const closedEntry = entryInto(newStudy((prefix) => prefix, "No open study here",
 
 const nowhere = {
   ...{ join: "", closed: closedEntry.wording.notOpen, end: null },
-  ...{ asksWord: false, isPersonal: false, perBrowser: null },
+  ...{ asksWord: false, isPersonal: false, perBrowser: null, on: null, unsuited: "" },
 };
 
 /** The parameters of a participant's address, as far as they are such. */

@@ -68,6 +68,20 @@ export const de: Wording = {
   notYet: "Diese Studie ist noch nicht offen. Sie beginnt am {{when}}.",
   isOver: "Diese Studie ist beendet. Danke für Ihr Interesse.",
   isFull: "Diese Studie hat alle Teilnehmenden, die sie braucht. Danke für Ihr Interesse.",
+  forTeam: "Dieser Link ist nur für das Team der Studie.",
+  notThisDevice:
+    "Diese Studie lässt sich auf diesem Gerät nicht durchführen. Öffnen Sie den Link auf einem von diesen: {{devices}}.",
+  aComputer: "Computer",
+  aTablet: "Tablet",
+  aPhone: "Telefon",
+  needsPointer:
+    "Diese Studie braucht eine Maus oder ein Touchpad. Öffnen Sie den Link auf einem Computer, der eines hat.",
+  needsTouch:
+    "Diese Studie braucht einen Bildschirm, den man berühren kann. Öffnen Sie den Link auf einem Tablet oder Telefon.",
+  noKeyboard: "Ich habe keine Tastatur",
+  needsKeyboard: "Öffnen Sie den Link auf einem Computer mit Tastatur. Danke für Ihr Interesse.",
+  notThisBrowser:
+    "Dieser Browser kann die Studie nicht so zeigen, wie sie gezeigt werden soll. Öffnen Sie den Link in einem anderen Browser.",
   goOnTooLate:
     "Die Zeit, in der diese Studie fortgesetzt werden konnte, ist vorbei. Was Sie bis dahin getan haben, bleibt erhalten.",
   sittingUnderWay:

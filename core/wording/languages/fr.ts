@@ -65,6 +65,18 @@ export const fr: Wording = {
   notYet: "Cette étude n’est pas encore ouverte. Elle ouvre le {{when}}.",
   isOver: "Cette étude est terminée. Merci de votre intérêt.",
   isFull: "Cette étude a tous les participants dont elle a besoin. Merci de votre intérêt.",
+  forTeam: "Ce lien est réservé à l’équipe de l’étude.",
+  notThisDevice:
+    "Cette étude ne peut pas être faite sur cet appareil. Ouvrez le lien sur l’un de ceux-ci : {{devices}}.",
+  aComputer: "ordinateur",
+  aTablet: "tablette",
+  aPhone: "téléphone",
+  needsPointer: "Cette étude demande une souris ou un pavé tactile. Ouvrez le lien sur un ordinateur qui en a un.",
+  needsTouch: "Cette étude demande un écran tactile. Ouvrez le lien sur une tablette ou un téléphone.",
+  noKeyboard: "Je n’ai pas de clavier",
+  needsKeyboard: "Ouvrez le lien sur un ordinateur avec un clavier. Merci de votre intérêt.",
+  notThisBrowser:
+    "Ce navigateur ne peut pas montrer l’étude comme il le faut. Ouvrez le lien dans un autre navigateur.",
   goOnTooLate: "Le délai pour reprendre cette étude est passé. Ce que vous avez fait jusque-là est conservé.",
   sittingUnderWay:
     "Votre dernière séance n’est pas terminée. Reprenez-la sur l’ordinateur où vous l’avez commencée, ou adressez-vous à la personne responsable.",
