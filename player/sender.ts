@@ -115,7 +115,10 @@ export class Sender {
         continue;
       }
       try {
-        const latest = await send(this.session.secret, batch);
+        const latest = await send(this.session.secret, {
+          ...batch,
+          waiting: waiting.records.length - batch.records.length,
+        });
         this.#latest = latest;
         this.#most = Math.min(mostAtOnce, this.#most * 2);
         const { acknowledged } = latest;

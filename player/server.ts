@@ -118,7 +118,10 @@ export const tellDevice = async (secret: string, device: Device): Promise<Device
 export const place = (secret: string): Promise<Place> =>
   json("/api/session/place", { method: "POST", headers: bearer(secret) });
 
-export async function send(secret: string, sent: { records: SessionRecord[]; log: LogChunk[] }): Promise<Acknowledged> {
+export async function send(
+  secret: string,
+  sent: { records: SessionRecord[]; log: LogChunk[]; waiting: number },
+): Promise<Acknowledged> {
   const answer = await json<Partial<Acknowledged> | null>("/api/session/records", {
     method: "POST",
     headers: { ...bearer(secret), "Content-Type": "application/json" },

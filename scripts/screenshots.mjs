@@ -40,7 +40,7 @@ const begin = async (window) => {
   await consent(window);
 };
 const settle = async () => {
-  await page.waitForLoadState("networkidle").catch(() => {});
+  await page.waitForLoadState("networkidle", { timeout: 3000 }).catch(() => {});
   await page.waitForTimeout(700);
 };
 

@@ -44,11 +44,12 @@ async function append(store: Store, session: SessionRow, sent: unknown): Promise
   if (typeof checked === "string") return { ok: false, reason: checked };
   const full = await intakeProblem(store, store.db, session.studyId, session.link, false);
   if (full !== null) return { ok: false, reason: full, isFull: true };
+  const { waiting } = checked;
   let [{ records, log }, isLate] = [checked, false];
   let before: Taken | null = null;
   for (;;) {
     const judged = await judgedNow(store, session, records, isLate);
-    const done = await store.write((trx) => storeIn(store, trx, session, judged, log));
+    const done = await store.write((trx) => storeIn(store, trx, session, judged, { log, waiting }));
     // Another request stored records of this session meanwhile: what follows is judged anew.
     if (done === null) continue;
     const { isNextHere, isRemoved, ...appended } = done;

@@ -4,6 +4,7 @@ import type { StudyDocument } from "../core/design/document";
 import { allRules, anyDoes } from "../core/design/all-rules";
 import type { LogChunk } from "../core/records/log";
 import type { SessionRecord } from "../core/records/record";
+import { whole } from "../core/shape/plain";
 import { isDeeperThan } from "../core/shape/depth";
 import { presentRecordSent } from "../core/records/stored";
 import { logChunk } from "../core/records/log";
@@ -59,7 +60,8 @@ const rulesShowPages = (document: StudyDocument): boolean => anyDoes(allRules(do
 
 const mostDepth = 20;
 
-export type Sent = { records: SessionRecord[]; log: LogChunk[] };
+/** `waiting`: how many records were still with the participant then. */
+export type Sent = { records: SessionRecord[]; log: LogChunk[]; waiting: number };
 
 /** What was sent, checked; a sentence where it cannot be taken. A bare list is taken for records, as players used to send. */
 export function asSent(sent: unknown, session: SessionRow): Sent | string {
@@ -67,10 +69,12 @@ export function asSent(sent: unknown, session: SessionRow): Sent | string {
   const {
     records,
     log = [],
+    waiting = 0,
     ...unknown
   } = (Array.isArray(sent) ? { records: sent } : typeof sent === "object" && sent !== null ? sent : {}) as {
     records?: unknown;
     log?: unknown;
+    waiting?: unknown;
   };
   if (!Array.isArray(records) || records.length > mostRecordsAtOnce)
     return `Send a list of at most ${mostRecordsAtOnce} records.`;
@@ -80,5 +84,6 @@ export function asSent(sent: unknown, session: SessionRow): Sent | string {
   const broken = fitting.indexOf(null);
   if (broken >= 0) return `Record ${broken + 1} of those sent does not fit this study.`;
   if (!log.every(logChunk.fits)) return "The log does not have the right form.";
-  return { records: fitting.filter((each) => each !== null), log: log as LogChunk[] };
+  if (!whole(0, 10_000_000).fits(waiting)) return "How many records wait should be a whole number.";
+  return { records: fitting.filter((each) => each !== null), log: log as LogChunk[], waiting: Number(waiting) };
 }

@@ -1,10 +1,11 @@
-import { sql } from "kysely";
+import { sql, type ExpressionBuilder } from "kysely";
 import type { StudyDocument } from "../core/design/document";
 import type { Id } from "../core/values/ref";
 import type { Orders } from "../core/order/parts";
 import type { Rehearsal } from "../core/run/rehearsal";
 import type { Store } from "./database/open";
 import type { SessionState } from "../core/export/tables/standing";
+import type { Tables } from "./database/tables";
 import { frozenDocument } from "./frozen-documents";
 import { isUnderWay, stillThereSince, underWay } from "./under-way";
 import { roomOf, toldFrom } from "./intake";
@@ -30,25 +31,123 @@ export type SessionLine = {
   releaseId: string;
   /** Records that were not stored in place. */
   keptAside: number;
+  /** Scenes whose end was planned in frames, and how many of them were late. */
+  scenes: number;
+  late: number;
+  /** How often another window was in front, or full screen was left. */
+  lookedAway: number;
+  /** The attempt its last trial belongs to; 0 where nothing is repeated. */
+  attempt: number;
+  /** How many records waited at the participant's when it last sent some. */
+  waiting: number;
   /** The share of what it may store, where that is to be told. */
   full: number | null;
   /** The participant left and, as the study says, its records were removed. */
   removed: boolean;
 };
 
-type Part = { pilots?: boolean; wave?: string | null; limit?: number; offset?: number };
+/** Which sessions are listed, by how they stand. */
+export const shownStates = ["active", "broken-off", "finished", "ended", "not-counted", "pilot"] as const;
+export type ShownState = (typeof shownStates)[number];
+export const sessionOrders = ["newest", "seen", "number"] as const;
+export type SessionOrder = (typeof sessionOrders)[number];
 
-/** Sessions of a study, newest first: all of them, only rehearsals, those of a wave with rehearsals, or a page of them. */
-export async function listSessions({ db }: Store, studyId: string, part: Part = {}): Promise<SessionLine[]> {
-  let query = db
+/** What of a study's sessions is looked for; all of them where nothing is said. */
+export type Sought = {
+  pilots?: boolean;
+  wave?: string | null;
+  /** A link's token, or the id of a set of links. */
+  link?: string | null;
+  group?: Id | null;
+  state?: ShownState | null;
+  /** A number, or the beginning of a code. */
+  search?: string;
+};
+type Part = Sought & { order?: SessionOrder; limit?: number; offset?: number };
+
+/** A condition for sessions that were broken off: under way no more, and not ended. */
+export async function brokenOff({ db }: Pick<Store, "db">, studyId: string) {
+  const releases = await db
     .selectFrom("session")
-    .selectAll()
+    .select("release_id")
+    .distinct()
     .where("study_id", "=", studyId)
-    .orderBy("started_at", "desc")
-    .orderBy("participant", "desc");
-  if (part.pilots) query = query.where("pilot", "=", 1);
-  const { wave } = part;
-  if (wave != null) query = query.where((eb) => eb.or([eb("wave_id", "=", wave), eb("pilot", "=", 1)]));
+    .where("state", "=", "active")
+    .execute();
+  const there = await Promise.all(
+    releases.map(async ({ release_id }) => ({
+      release_id,
+      isThere: underWay(stillThereSince(await frozenDocument(db, release_id))),
+    })),
+  );
+  return <T extends Pick<Tables, "session">>(of: ExpressionBuilder<T, "session">) => {
+    const eb = of as unknown as ExpressionBuilder<Tables, "session">;
+    return eb.and([
+      eb("session.state", "=", "active"),
+      eb.or([
+        eb.lit(false),
+        ...there.map(({ release_id, isThere }) =>
+          eb.and([eb("session.release_id", "=", release_id), eb.not(isThere(eb))]),
+        ),
+      ]),
+    ]);
+  };
+}
+
+/** The sessions of a study that are looked for. */
+async function soughtIn({ db }: Pick<Store, "db">, studyId: string, sought: Sought) {
+  const { pilots, wave, link, group, state, search = "" } = sought;
+  let query = db.selectFrom("session").where("session.study_id", "=", studyId);
+  if (pilots || state === "pilot") query = query.where("pilot", "=", 1);
+  else if (wave != null) query = query.where((eb) => eb.or([eb("wave_id", "=", wave), eb("pilot", "=", 1)]));
+  if (link != null)
+    query = query.where("link_token", "in", (eb) =>
+      eb
+        .selectFrom("entry_link")
+        .select("token")
+        .where((of) => of.or([of("token", "=", link), of("set_id", "=", link)])),
+    );
+  if (group != null) query = query.where("group_id", "=", group);
+  if (state != null && state !== "pilot") query = query.where("pilot", "=", 0);
+  if (state === "finished") query = query.where("state", "=", "finished").where("excluded_at", "is", null);
+  if (state === "ended") query = query.where("state", "in", ["withdrawn", "screened-out", "declined"]);
+  if (state === "not-counted") query = query.where("excluded_at", "is not", null);
+  if (state === "active" || state === "broken-off") {
+    const isLeft = await brokenOff({ db }, studyId);
+    query = query
+      .where("state", "=", "active")
+      .where((eb) => (state === "broken-off" ? isLeft(eb) : eb.not(isLeft(eb))));
+  }
+  const said = search.trim().slice(0, 100);
+  if (said === "") return query;
+  const number = /^\d{1,9}$/.test(said) ? Number(said) : -1;
+  const begins = `${said.toLowerCase().replace(/[\\%_]/g, "\\$&")}%`;
+  return query.where((eb) =>
+    eb.or([
+      eb("participant", "=", number),
+      eb("id", "=", said.toLowerCase()),
+      sql<boolean>`lower(participant_code) like ${begins} escape '\\'`,
+      eb.and([eb("state", "=", "finished"), sql<boolean>`lower(code) like ${begins} escape '\\'`]),
+    ]),
+  );
+}
+
+/** How many sessions are looked for. */
+export async function countSought(store: Store, studyId: string, sought: Sought): Promise<number> {
+  const { count } = await (
+    await soughtIn(store, studyId, sought)
+  )
+    .select(({ fn }) => fn.countAll<number>().as("count"))
+    .executeTakeFirstOrThrow();
+  return Number(count);
+}
+
+/** Sessions of a study that are looked for, newest first where nothing else is said: all of them, or a page. Those of a wave come with rehearsals. */
+export async function listSessions({ db }: Store, studyId: string, part: Part = {}): Promise<SessionLine[]> {
+  let query = (await soughtIn({ db }, studyId, part)).selectAll();
+  if (part.order === "seen") query = query.orderBy("seen_at", "desc");
+  if (part.order === "number") query = query.orderBy("participant").orderBy("sitting");
+  query = query.orderBy("started_at", "desc").orderBy("participant", "desc");
   if (part.limit !== undefined) query = query.limit(part.limit);
   if (part.offset) query = query.offset(part.offset);
   const rows = await query.execute();
@@ -91,6 +190,8 @@ export async function listSessions({ db }: Store, studyId: string, part: Part = 
     finishedAt: row.finished_at,
     release: byRelease.get(row.release_id)?.number ?? null,
     releaseId: row.release_id,
+    ...{ scenes: row.scenes, late: row.late, lookedAway: row.looked_away },
+    ...{ attempt: row.attempt, waiting: row.waiting },
     keptAside: aside.get(row.id) ?? 0,
     full: fullness(row, byRelease.get(row.release_id)?.document),
     removed: row.removed_at !== null,

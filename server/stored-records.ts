@@ -1,7 +1,7 @@
 import type { Transaction } from "kysely";
 import type { ShownEnd } from "../core/collect/ends";
 import type { WhyAside } from "../core/export/tables/kept-aside";
-import { displayIn } from "../core/records/log";
+import { displayIn, type LogEntry, type LogKind } from "../core/records/log";
 import type { EndRecord, SessionRecord } from "../core/records/record";
 import { forgetLedger } from "./assignment";
 import { hasManyWriters, locked } from "./database/locked";
@@ -25,7 +25,7 @@ export async function storeIn(
   trx: Transaction<Tables>,
   session: SessionRow,
   judged: Judged,
-  log: Sent["log"],
+  { log, waiting }: Pick<Sent, "log" | "waiting">,
 ): Promise<(Appended & { isNextHere?: boolean; isRemoved?: boolean }) | null> {
   const { inPlace: records, unplanned, early, taken } = judged;
   const at = new Date().toISOString();
@@ -34,7 +34,7 @@ export async function storeIn(
     trx
       .selectFrom("session")
       .select(["id", "token_hash", "state", "records", "trials", "removed_at", "stored_characters", earlyOnes])
-      .select(["code", "link_token", "participant_code"])
+      .select(["code", "link_token", "participant_code", "scenes", "late", "looked_away"])
       .where("id", "=", session.id),
   ).executeTakeFirst();
   if (!present) return { ok: false, reason: "There is no such session." };
@@ -77,7 +77,7 @@ export async function storeIn(
       .execute();
   const aside = (why: Aside["why"], records: readonly SessionRecord[]) =>
     records.map((record): Aside => ({ number: record.number, body: JSON.stringify(record), why }));
-  const beside = await storeBeside(trx, session.id, at, {
+  const { length: beside, lookedAway } = await storeBeside(trx, session.id, at, {
     keptAside: [...differing, ...aside("unplanned", unplanned), ...aside("early", early)],
     chunks: log.map(({ opening, number, entries }) => ({ opening, number, entries: JSON.stringify(entries) })),
     room: room.beside - present.stored_characters,
@@ -104,6 +104,12 @@ export async function storeIn(
       seen_at: at,
       records: upTo,
       trials: present.trials + trials,
+      ...liveOf(
+        present,
+        records.filter(({ number }) => stored.has(number)),
+        lookedAway,
+      ),
+      waiting,
       stored_characters: present.stored_characters + fresh + beside,
       ...(latest ? { part: latest.part } : {}),
       ...(display === undefined ? {} : { display }),
@@ -228,15 +234,40 @@ type Beside = {
   room: number;
 };
 
-/** Stores what is no record of the session, where there is room; gives the length of what is new. The same is stored once. */
+/** What the live view tells of a session, with what came now. */
+function liveOf(
+  before: { scenes: number; late: number; looked_away: number },
+  fresh: readonly SessionRecord[],
+  lookedAway: number,
+) {
+  const trials = fresh.filter((record) => record.kind === "trial");
+  const planned = trials.flatMap(({ scenes }) =>
+    scenes.flatMap(({ ended }) => (ended?.planned == null ? [] : [ended])),
+  );
+  const last = trials.at(-1);
+  return {
+    scenes: before.scenes + planned.length,
+    late: before.late + planned.filter(({ frames, planned: wanted }) => frames > (wanted ?? Infinity)).length,
+    looked_away: before.looked_away + lookedAway,
+    ...(last ? { attempt: last.attempt ?? 0 } : {}),
+  };
+}
+
+/** Another window in front, or full screen left. */
+const away: ReadonlySet<LogKind> = new Set<LogKind>(["focus-lost", "full-screen-left"]);
+
+/**
+ * Stores what is no record of the session, where there is room; gives the length of what is new, and how often it tells that
+ * somebody looked away. The same is stored once.
+ */
 async function storeBeside(
   trx: Transaction<Tables>,
   sessionId: string,
   at: string,
   { keptAside, chunks, room }: Beside,
-): Promise<number> {
+): Promise<{ length: number; lookedAway: number }> {
   const all = lengthOf([...keptAside.map(({ body }) => body), ...chunks.map(({ entries }) => entries)]);
-  if (all === 0 || all > room) return 0;
+  if (all === 0 || all > room) return { length: 0, lookedAway: 0 };
   let length = 0;
   if (keptAside.length > 0) {
     const there = await trx
@@ -271,14 +302,16 @@ async function storeBeside(
         .execute();
     }
   }
-  if (chunks.length === 0) return length;
+  if (chunks.length === 0) return { length, lookedAway: 0 };
   const made = await trx
     .insertInto("session_log")
     .values(chunks.map((chunk) => ({ session_id: sessionId, ...chunk, received_at: at })))
     .onConflict((conflict) => conflict.columns(["session_id", "opening", "number"]).doNothing())
     .returning("entries")
     .execute();
-  return length + lengthOf(made.map(({ entries }) => entries));
+  const texts = made.map(({ entries }) => entries);
+  const lookedAway = texts.flatMap((text) => JSON.parse(text) as LogEntry[]).filter(({ what }) => away.has(what));
+  return { length: length + lengthOf(texts), lookedAway: lookedAway.length };
 }
 
 /** The highest number up to which no record is missing, given up to where that was so before and what stands now. */

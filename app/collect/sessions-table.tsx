@@ -1,4 +1,6 @@
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
+import { enoughScenes, manyLate } from "~/core/collect/live";
+import { Leaving, LiveMessages, minutesInWords } from "./live-view";
 import { Link, useFetcher } from "react-router";
 import { When } from "~/app/components/dates";
 import { useStudy } from "~/app/editing/use-study";
@@ -8,6 +10,7 @@ import { hasSittings } from "~/core/design/sittings";
 import { hasPlace } from "~/core/order/place";
 import type { StudyDocument } from "~/core/design/document";
 import type { SessionCounts, SessionLine } from "~/server/session-list";
+import type { LiveSummary } from "~/server/live";
 import { Pages } from "~/app/components/pages";
 import { KeptAside } from "./kept-aside";
 
@@ -19,6 +22,10 @@ export function Sessions({
   document,
   page,
   pages,
+  found,
+  isSought,
+  summary,
+  filters,
   onPage,
 }: {
   sessions: SessionLine[];
@@ -28,6 +35,12 @@ export function Sessions({
   document: StudyDocument;
   page: number;
   pages: number;
+  /** How many there are of those that are looked for. */
+  found: number;
+  /** Only some are looked for. */
+  isSought: boolean;
+  summary: LiveSummary | null;
+  filters: ReactNode;
   onPage: (page: number) => void;
 }) {
   const parts = partsInOrder(document);
@@ -36,6 +49,7 @@ export function Sessions({
   const towards = comesAgain ? counts.firstSittings : counts.finished;
   return (
     <>
+      {summary && <LiveMessages messages={summary.messages} />}
       <div className="mt-4 flex flex-wrap items-center gap-x-6 gap-y-1 px-0.5">
         <span>
           <b>{counts.finished} finished</b>{" "}
@@ -73,7 +87,15 @@ export function Sessions({
           {counts.notTaken > 0 && `, ${counts.notTaken} screened out or declined`}
           {counts.doNotCount > 0 && `, ${counts.doNotCount} not counted`}
         </span>
-        {pages > 1 && <Pages page={page} pages={pages} onPage={onPage} />}
+        {summary?.minutes && <span className="text-sm text-muted">{minutesInWords(summary)}</span>}
+      </div>
+      {summary && <Leaving leaving={summary.leaving} document={document} />}
+      <div className="flex flex-wrap items-center justify-between gap-x-4">
+        {(counts.all > 0 || isSought) && filters}
+        <span className="mt-2 flex items-center gap-3 text-sm text-muted">
+          {isSought && `${found} of ${counts.all} sessions`}
+          {pages > 1 && <Pages page={page} pages={pages} onPage={onPage} />}
+        </span>
       </div>
       <div className="mt-2 overflow-x-auto">
         <table className="w-full border border-hairline bg-sheet text-left">
@@ -96,7 +118,10 @@ export function Sessions({
       {sessions.some(({ pilot }) => !pilot) && (
         <p className="mt-2 px-0.5 text-sm text-muted">{excludedMeans(document)}</p>
       )}
-      {sessions.length === 0 && (
+      {sessions.length === 0 && isSought && (
+        <p className="border border-t-0 border-hairline bg-sheet p-4 text-muted">No session is like that.</p>
+      )}
+      {sessions.length === 0 && !isSought && (
         <p className="border border-t-0 border-hairline bg-sheet p-4 text-muted">
           No one has taken part yet. Give participants the link above; their sessions appear here as they run.
         </p>
@@ -208,6 +233,7 @@ function SessionRow({
           <span className="text-alarm">{`, has sent ${Math.min(100, Math.floor(session.full * 100))} % of what a session may send`}</span>
         )}
         {session.excluded && ", does not count"}
+        <Remarks session={session} isLive={live} />
       </td>
       <td className="whitespace-nowrap px-3 text-muted">
         <When iso={session.seenAt} />
@@ -246,6 +272,23 @@ function SessionRow({
         )}
       </td>
     </tr>
+  );
+}
+
+/** What was noticed of a session beside how far it is. */
+function Remarks({ session, isLive }: { session: SessionLine; isLive: boolean }) {
+  const { attempt, lookedAway, scenes, late, waiting } = session;
+  const remarks = [
+    ...(isLive && attempt > 1 ? [`attempt ${attempt}`] : []),
+    ...(waiting > 0 ? [`${waiting} more on their computer`] : []),
+    ...(lookedAway > 0 ? [lookedAway === 1 ? "looked away once" : `looked away ${lookedAway} times`] : []),
+  ];
+  const isLate = scenes >= enoughScenes && late > manyLate * scenes;
+  return (
+    <span className="text-muted">
+      {remarks.map((remark) => `, ${remark}`)}
+      {isLate && <span className="text-chestnut">{`, ${((100 * late) / scenes).toFixed(1)} % late scenes`}</span>}
+    </span>
   );
 }
 

@@ -1,18 +1,19 @@
 import { data, useSearchParams } from "react-router";
 import { accountOf, requireStudy } from "~/app/account.server";
-import { askedFor, collecting } from "~/app/collect/collecting.server";
+import { askedFor, collecting, markOf } from "~/app/collect/collecting.server";
 import { deeds } from "~/app/collect/deeds.server";
 import { EntryLinks } from "~/app/collect/entry-links";
 import { Freeze } from "~/app/collect/freeze";
 import { LabStart } from "~/app/collect/lab-start";
+import { SessionFilters, type AskedSessions } from "~/app/collect/live-view";
 import { ReleaseList } from "~/app/collect/release-list";
 import { Sessions } from "~/app/collect/sessions-table";
 import { Sittings } from "~/app/collect/sittings";
 import { TakeIn } from "~/app/collect/take-in";
+import { useLive } from "~/app/collect/use-live";
 import { useReleaseDocument } from "~/app/collect/use-release-document";
 import { WavePanel, WaveSwitch } from "~/app/collect/wave-panel";
 import { WaveTabs } from "~/app/collect/wave-tabs";
-import { usePolled } from "~/app/components/use-polled";
 import { useStudy } from "~/app/editing/use-study";
 import { isDeeperThan } from "~/core/shape/depth";
 import { preflight } from "~/core/check/preflight";
@@ -28,6 +29,7 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
   const [newest] = stands.releases;
   return {
     stands,
+    mark: markOf(stands),
     newest: newest ? { id: newest.id, document: await frozenDocument(store.db, newest.id) } : null,
     origin: context.publicAddress?.origin ?? new URL(request.url).origin,
   };
@@ -56,19 +58,28 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
   const { code, document } = useStudy();
   const [query, setQuery] = useSearchParams();
   const { stands } = loaderData;
-  const { releases, waves, begun, wave, links, sets, byLink, codes, unsuited, counts, sessions, page, pages, intake } =
-    usePolled(
-      `/studies/${code}/collecting?page=${stands.page}${stands.wave === null ? "" : `&wave=${stands.wave}`}`,
-      2500,
-      stands,
-    );
+  // What is asked for stands in the address: it is looked for as the page was loaded.
+  const asked = new URLSearchParams([...query].filter(([name]) => name !== "mark"));
+  asked.set("mark", loaderData.mark);
+  const live = useLive(`/studies/${code}/collecting?${asked.toString()}`, stands);
+  const { releases, waves, begun, wave, links, sets, byLink, codes, unsuited, counts, page, pages, intake } = live;
+  const sought: AskedSessions = {
+    ...{ search: query.get("search") ?? "", link: query.get("link") ?? "", group: query.get("group") ?? "" },
+    ...{ state: query.get("state") ?? "", order: query.get("order") ?? "" },
+  };
+  const sessions = live.order.flatMap((id) => live.sessions[id] ?? []);
   const [newest] = releases;
   const chosen = waves.find(({ id }) => id === wave);
   const release = releases.find(({ id }) => id === chosen?.releaseId);
   const newestDocument = useReleaseDocument(code, newest, loaderData.newest);
   const waveDocument = useReleaseDocument(code, release, loaderData.newest);
   const ask = (change: Record<string, string>) =>
-    setQuery({ ...Object.fromEntries(query), ...change }, { replace: true, preventScrollReset: true });
+    setQuery(
+      Object.fromEntries(
+        Object.entries({ ...Object.fromEntries(query), ...change }).filter(([, value]) => value !== ""),
+      ),
+      { replace: true, preventScrollReset: true },
+    );
 
   return (
     <div className="grid h-full grid-cols-[252px_minmax(0,1fr)] small:h-auto small:grid-cols-1">
@@ -148,7 +159,19 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
                 document={waveDocument}
                 page={page}
                 pages={pages}
+                found={live.found}
+                isSought={Object.values(sought).some((each) => each !== "")}
+                summary={live.summary}
                 onPage={(wanted) => ask({ page: String(wanted) })}
+                filters={
+                  <SessionFilters
+                    asked={sought}
+                    ask={(change) => ask({ ...change, page: "1" })}
+                    links={links}
+                    sets={sets}
+                    document={waveDocument}
+                  />
+                }
               />
             </>
           )

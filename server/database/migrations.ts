@@ -378,6 +378,16 @@ export const migrations: Record<string, Migration> = {
       await db.schema.alterTable("session").addColumn("ends_by", "text").execute();
     },
   },
+  "0019_live": {
+    up: async (db: Any) => {
+      for (const name of ["scenes", "late", "looked_away", "attempt", "waiting"])
+        await db.schema
+          .alterTable("session")
+          .addColumn(name, "integer", (c) => c.notNull().defaultTo(0))
+          .execute();
+      await db.schema.createIndex("session_seen").on("session").columns(["study_id", "seen_at"]).execute();
+    },
+  },
 };
 
 /** Gives sittings of one participant that have the same number the next free ones, in the order in which they began. */

@@ -166,6 +166,15 @@ type SessionTable = {
   display: string | null;
   /** How much is stored of what its player sent, its log and what was kept aside included. */
   stored_characters: Generated<number>;
+  /** What is told of it in the live view: scenes whose end was planned in frames, and how many of them were late. */
+  scenes: Generated<number>;
+  late: Generated<number>;
+  /** How often another window was in front, or full screen was left. */
+  looked_away: Generated<number>;
+  /** The attempt its last trial belongs to, where a part is repeated until good enough; 0 for none. */
+  attempt: Generated<number>;
+  /** How many records waited at the participant's when it last sent some. */
+  waiting: Generated<number>;
   /** When it counts as broken off at the latest, as its link says. */
   ends_by: Generated<Time | null>;
   /** When its records were removed because the participant left and the study says so. */
