@@ -15,6 +15,7 @@ export default [
     route("compose", "routes/compose.tsx"),
     route("rehearse", "routes/rehearse.tsx"),
     route("collect", "routes/collect.tsx"),
+    route("sessions/:session", "routes/session.tsx"),
     route("results", "routes/results.tsx"),
     route("privacy", "routes/privacy.tsx"),
   ]),

@@ -12,7 +12,14 @@ import type { Study } from "./studies";
 /** What was removed, when and by whom; nothing of it itself. */
 export type Deed = { at: string; by: string; what: string };
 
-const dataOfSessions = ["record", "refused_record", "session_log", "earlier_token", "came_with"] as const;
+const dataOfSessions = [
+  "record",
+  "refused_record",
+  "session_log",
+  "earlier_token",
+  "came_with",
+  "session_note",
+] as const;
 
 /** “1 sitting”, “3 sittings”. */
 export const counted = (count: number, what: string): string => `${count} ${what}${count === 1 ? "" : "s"}`;

@@ -60,6 +60,8 @@ export type Sought = {
   link?: string | null;
   group?: Id | null;
   state?: ShownState | null;
+  /** This one session. */
+  session?: string;
   /** A number, or the beginning of a code. */
   search?: string;
 };
@@ -98,6 +100,7 @@ export async function brokenOff({ db }: Pick<Store, "db">, studyId: string) {
 async function soughtIn({ db }: Pick<Store, "db">, studyId: string, sought: Sought) {
   const { pilots, wave, link, group, state, search = "" } = sought;
   let query = db.selectFrom("session").where("session.study_id", "=", studyId);
+  if (sought.session !== undefined) return query.where("id", "=", sought.session);
   if (pilots || state === "pilot") query = query.where("pilot", "=", 1);
   else if (wave != null) query = query.where((eb) => eb.or([eb("wave_id", "=", wave), eb("pilot", "=", 1)]));
   if (link != null)

@@ -187,11 +187,20 @@ const notInLab: Record<WhyNot, string> = {
   full: "This wave has all the sessions that were wanted. Change its target to start another.",
 };
 
-/** Excludes a session from what counts, or includes it again. Its records stay as they are. */
-export async function setExcluded({ db }: Store, studyId: string, id: string, isExcluded: boolean): Promise<void> {
+/** Excludes a session from what counts, with the reason where one is given, or includes it again. Its records stay as they are. */
+export async function setExcluded(
+  { db }: Store,
+  studyId: string,
+  id: string,
+  isExcluded: boolean,
+  because: string | null = null,
+): Promise<void> {
   await db
     .updateTable("session")
-    .set({ excluded_at: isExcluded ? new Date().toISOString() : null })
+    .set({
+      excluded_at: isExcluded ? new Date().toISOString() : null,
+      excluded_because: isExcluded ? because : null,
+    })
     .where("id", "=", id)
     .where("study_id", "=", studyId)
     .execute();

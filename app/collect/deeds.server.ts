@@ -9,22 +9,23 @@ import { addCodes, removeCodes } from "~/server/ends";
 import { addLinkSet, renewLink, setLinkSet } from "~/server/link-sets";
 import { addLink, setLink, type LinkChange } from "~/server/links";
 import { addWave } from "~/server/new-wave";
+import { addNote } from "~/server/session-view";
 import { setExcluded } from "~/server/sessions";
 import type { Study } from "~/server/studies";
 import { removeWave, setWave } from "~/server/waves";
 
 /** What a deed gives: why it was not done, and what it made. */
 type Done = { reason?: string; made?: string };
-type Deed = (store: Store, study: Study, sent: unknown) => Promise<Done | null>;
+type Deed = (store: Store, study: Study, sent: unknown, by: string) => Promise<Done | null>;
 
 /** A deed by the shape of what it needs; null where what was sent does not have it. */
 const deed =
   <T extends yup.AnyObject>(
     shape: yup.ObjectSchema<T>,
-    does: (store: Store, study: Study, sent: T) => Promise<Done | void>,
+    does: (store: Store, study: Study, sent: T, by: string) => Promise<Done | void>,
   ): Deed =>
-  async (store, study, sent) =>
-    shape.isValidSync(sent, { strict: true }) ? ((await does(store, study, sent as T)) ?? {}) : null;
+  async (store, study, sent, by) =>
+    shape.isValidSync(sent, { strict: true }) ? ((await does(store, study, sent as T, by)) ?? {}) : null;
 
 const id = yup.string().max(100).required();
 const label = yup.string().trim().min(1).max(80);
@@ -90,8 +91,15 @@ export const deeds: Record<string, Deed> = {
     yup.object({ link: id }),
     async (store, study, sent) => void (await renewLink(store, study.id, sent.link)),
   ),
-  exclude: deed(yup.object({ session: id, excluded: yup.boolean().required() }), (store, study, sent) =>
-    setExcluded(store, study.id, sent.session, sent.excluded),
+  exclude: deed(
+    yup.object({ session: id, excluded: yup.boolean().required(), because: yup.string().trim().max(1000) }),
+    (store, study, sent) =>
+      setExcluded(store, study.id, sent.session, sent.excluded, sent.because?.trim() ? sent.because.trim() : null),
+  ),
+  "add-note": deed(
+    yup.object({ session: id, text: yup.string().trim().min(1).max(4000).required() }),
+    async (store, study, sent, by) =>
+      refused(await addNote(store, study.id, sent.session, { by, text: sent.text.trim() })),
   ),
   "add-wave": deed(yup.object({ release: id, name: label.required() }), async (store, study, sent) =>
     madeOr(await addWave(store, study.id, sent.release, sent.name)),

@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { AlertTriangle } from "lucide-react";
 import { Choice } from "~/app/components/fields";
 import { partsInOrder } from "~/core/design/lookup";
@@ -88,12 +88,14 @@ export function SessionFilters({
 /** Looked for once nothing more is typed for a moment. */
 function SearchField({ value, onChange }: { value: string; onChange: (value: string) => void }) {
   const [typed, setTyped] = useState(value);
+  // What else was asked meanwhile stays asked.
+  const latest = useRef(onChange);
+  useEffect(() => void (latest.current = onChange));
   useEffect(() => {
     if (typed === value) return;
-    const timer = setTimeout(() => onChange(typed), 300);
+    const timer = setTimeout(() => latest.current(typed), 300);
     return () => clearTimeout(timer);
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- only what is typed starts it
-  }, [typed]);
+  }, [typed, value]);
   return (
     <input
       type="search"

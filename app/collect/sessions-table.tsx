@@ -173,11 +173,21 @@ function SessionRow({
     >
       <td className="whitespace-nowrap px-3 font-mono text-xs">
         {session.pilot ? (
-          `pilot, as ${session.participant}`
+          <Link to={`../sessions/${session.id}`} className="underline-offset-2 hover:underline">
+            {`pilot, as ${session.participant}`}
+          </Link>
         ) : hasPlace(session) ? (
-          session.participant
+          <Link to={`../sessions/${session.id}`} className="underline underline-offset-2" title="Open this session">
+            {session.participant}
+          </Link>
         ) : (
-          <span title="No number: it has not come to where places are given">–</span>
+          <Link
+            to={`../sessions/${session.id}`}
+            className="underline underline-offset-2"
+            title="No number: it has not come to where places are given. Open this session"
+          >
+            –
+          </Link>
         )}
       </td>
       <td className="px-3">

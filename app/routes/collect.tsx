@@ -42,14 +42,14 @@ export async function action({ request, context, params }: Route.ActionArgs) {
   const unreadable = data({ findings: [], reason: "This request cannot be read." }, { status: 400 });
   if (typeof sent !== "object" || sent === null || isDeeperThan(sent, 20)) return unreadable;
   const { do: name, ...what } = sent as { do?: unknown };
+  const by = (await accountOf(request, context))?.name ?? "";
   if (name === "freeze") {
     if (!freezing.isValidSync(what, { strict: true })) return unreadable;
-    const by = (await accountOf(request, context))?.name ?? "";
     const frozen = await releaseAnew(context.store, study, { ...what, by });
     return frozen.ok ? { findings: [] } : data({ findings: frozen.findings }, { status: 422 });
   }
   const deed = typeof name === "string" && Object.hasOwn(deeds, name) ? deeds[name] : undefined;
-  const done = deed ? await deed(context.store, study, what) : null;
+  const done = deed ? await deed(context.store, study, what, by) : null;
   if (!done) return unreadable;
   return done.reason === undefined ? { findings: [], ...done } : data({ findings: [], ...done }, { status: 422 });
 }

@@ -386,6 +386,16 @@ export const migrations: Record<string, Migration> = {
           .addColumn(name, "integer", (c) => c.notNull().defaultTo(0))
           .execute();
       await db.schema.createIndex("session_seen").on("session").columns(["study_id", "seen_at"]).execute();
+      await db.schema.alterTable("session").addColumn("excluded_because", "text").execute();
+      await db.schema
+        .createTable("session_note")
+        .addColumn("id", "text", (c) => c.primaryKey())
+        .addColumn("session_id", "text", (c) => c.notNull().references("session.id"))
+        .addColumn("at", "text", (c) => c.notNull())
+        .addColumn("by_whom", "text", (c) => c.notNull())
+        .addColumn("text", "text", (c) => c.notNull())
+        .execute();
+      await db.schema.createIndex("session_note_session").on("session_note").columns(["session_id", "at"]).execute();
     },
   },
 };

@@ -112,6 +112,8 @@ type EndCodeTable = {
   code: string;
   given_at: Time | null;
 };
+/** What somebody of the team noted of a session. */
+type SessionNoteTable = { id: string; session_id: string; at: Time; by_whom: string; text: string };
 /** How many could not take part on what they came with, by link or set of links. */
 type UnsuitedTable = { study_id: string; link: string; why: WhyUnsuited; count: number };
 /** What a link brought that leads its participant back, as JSON by name: kept apart, removable while data stay. */
@@ -150,6 +152,8 @@ type SessionTable = {
   repeat: Generated<number>;
   /** When it was left out by a researcher, null while it counts. */
   excluded_at: Time | null;
+  /** Why, as they said; null while it counts, or where they did not say. */
+  excluded_because: Generated<string | null>;
   pilot: YesNo;
   state: SessionState;
   /** How far the session is: records stored, trials done, and the part it stands in. */
@@ -232,6 +236,7 @@ export type Tables = {
   end_code: EndCodeTable;
   came_with: CameWithTable;
   unsuited: UnsuitedTable;
+  session_note: SessionNoteTable;
   session: SessionTable;
   record: RecordTable;
   refused_record: RefusedRecordTable;

@@ -175,6 +175,7 @@ const sessionSource = (
   sitting: row.sitting,
   participantCode: row.participant_code,
   stratum: row.stratum,
+  because: row.excluded_because,
   isExcluded: row.excluded_at !== null,
   display: displayIn(row.display),
   removedAt: row.removed_at,

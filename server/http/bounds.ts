@@ -12,6 +12,8 @@ const kinds: readonly (readonly [RegExp, number])[] = [
   [/^\/studies\/[^/]+\/media(\.data)?$/, mostMediaBytes + around],
   [/^\/studies\/[^/]+\/answers(\.data)?$/, 50 * megabyte + around],
   [/^\/studies\/[^/]+\/edits(\.data)?$/, 20 * megabyte],
+  // Lists of links and of codes.
+  [/^\/studies\/[^/]+\/collect(\.data)?$/, 2 * megabyte],
   [/^\/self-test(\.data)?$/, 4 * megabyte],
   [/^\/api\//, 4 * megabyte],
 ];

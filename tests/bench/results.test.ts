@@ -46,7 +46,6 @@ it("answers about 2,000 sessions while others are served", async () => {
         .join(" / ")} ms (median, 95 %, 99 %), most ${(waits.at(-1) ?? 0).toFixed(1)} ms of ${waits.length}`,
     );
   }
-  lines.push(`Collect, first page: ${Math.round((await get(`/studies/${code}/collecting`)) / 1024)} kB`);
   console.log(lines.join("\n"));
   await server.stop();
 });

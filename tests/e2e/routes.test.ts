@@ -38,7 +38,8 @@ const table: Record<string, Line> = {
   "/studies/:code/plan": owner(),
   "/studies/:code/compose": owner(),
   "/studies/:code/rehearse": owner(),
-  "/studies/:code/collect": owner({ posts: true }),
+  "/studies/:code/sessions/:session": owner({ gets: 404 }),
+  "/studies/:code/collect": owner({ posts: true, megabytes: 2 }),
   "/studies/:code/results": owner(),
   "/studies/:code/privacy": owner({ posts: true }),
   "/studies/:code/sittings/:wave": owner({ gets: 404 }),
@@ -70,6 +71,7 @@ const table: Record<string, Line> = {
   "/pages/design/:code/services": { who: "everyone", gets: 404, kept: "no-store" },
   "/pages/session/:session/:right/:sha256": { who: "everyone", gets: 404, kept: "no-store" },
   "/pages/design/:code/:sha256": { who: "everyone", gets: 404, kept: "no-store" },
+  "/api/join/:token/unsuited": { who: "everyone", gets: null, posts: true, megabytes: 4 },
   "/api/join/:token": { who: "everyone", gets: null, posts: true, megabytes: 4 },
   "/api/session": { who: "session", gets: 200, kept: "no-store", megabytes: 4 },
   "/api/session/document": { who: "session", gets: 200, kept: "no-store", megabytes: 4 },
@@ -133,6 +135,8 @@ function ask(
           resolve({ status: response.statusCode ?? 0, text, headers: response.headers });
         };
         response.on("end", settle);
+        // It goes on telling for as long as somebody listens.
+        if (response.headers["content-type"]?.startsWith("text/event-stream")) response.once("data", settle);
         response.on("error", settle);
       },
     );

@@ -35,6 +35,8 @@ export type SessionSource = Standing & {
   sitting: number;
   participantCode: string | null;
   stratum: string;
+  /** Why it was left out, where that was said. */
+  because: string | null;
   display: Display | null;
   removedAt: string | null;
   /** How its questions stand. */
@@ -92,6 +94,12 @@ const ownColumns: readonly DataColumn<SessionSource>[] = [
   dataColumn("stratum", "text", "What was known of the participant beforehand", ({ stratum }) => stratum),
   dataColumn("order_of_parts", "text", "The parts in the order the participant had them", orderOfParts),
   countsColumn((source) => source),
+  dataColumn(
+    "left_out_because",
+    "text",
+    "Why the team marked it “does not count”; empty while it counts, or where no reason was given",
+    ({ because }) => because,
+  ),
   dataColumn(
     "refresh_hz",
     "number",
