@@ -38,13 +38,15 @@ export async function liveSummary(
   const minutes = finished
     .map((row) => (Date.parse(row.finished_at ?? row.started_at) - Date.parse(row.started_at)) / 60_000)
     .sort((a, b) => a - b);
+  // Written out: to PostgreSQL, the same number twice as a parameter is two.
+  const isUnread = sql<boolean>`records = 0`;
   const isLeft = await brokenOff(store, studyId);
   const left = await own
     .select("part")
     .select(({ fn }) => fn.countAll<number>().as("count"))
-    .select((eb) => eb("records", "=", 0).as("isUnread"))
+    .select(isUnread.as("isUnread"))
     .where((eb) => eb.or([eb("state", "=", "withdrawn"), isLeft(eb)]))
-    .groupBy(["part", sql`records = 0`])
+    .groupBy(["part", isUnread])
     .execute();
   const parts = partsInOrder(document);
   const order = new Map<Id | null, number>([[null, -1], ...parts.map(({ id }, index) => [id, index] as const)]);

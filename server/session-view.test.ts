@@ -1,9 +1,11 @@
+import { strFromU8, unzipSync } from "fflate";
 import { expect, it } from "vitest";
 import { released } from "~/tests/support/store";
 import { plainStudy } from "~/tests/support/studies";
 import { plainModel, simulateSession } from "../core/simulate/participant";
 import { newSecret } from "./chance";
 import { deleteSession } from "./forgetting";
+import { participantZip } from "./export/study-data";
 import { appendRecords } from "./records";
 import { addNote, sessionView } from "./session-view";
 import { setExcluded, startSession } from "./sessions";
@@ -47,6 +49,12 @@ it("the team notes things of a session and says why it does not count; with the 
       { by: "Bo", text: "Left early." },
     ],
   });
+  // Whoever asks for their data is given what was noted of them too.
+  const pieces: Uint8Array[] = [];
+  for await (const piece of participantZip(store, study, { participant: 1 })) pieces.push(piece);
+  const files = unzipSync(new Uint8Array(Buffer.concat(pieces)));
+  const sitting = JSON.parse(strFromU8(files["sitting-1.json"] ?? new Uint8Array())) as { notes: object[] };
+  expect(sitting.notes).toMatchObject([{ text: "Came late." }, { text: "Left early." }]);
   await setExcluded(store, study.id, id, false);
   expect(await sessionView(store, study.id, id)).toMatchObject({ line: { excluded: false }, because: null });
   expect(await deleteSession(store, study, id, { by: "Ada" })).toBe(true);

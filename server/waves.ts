@@ -95,6 +95,10 @@ export const removeWave = ({ db }: Store, studyId: string, id: string): Promise<
     if (waves.length === 1) return "A study that was released has at least one wave.";
     const begun = await trx.selectFrom("session").select("id").where("wave_id", "=", id).executeTakeFirst();
     if (begun) return "In this wave sessions were begun, so it stays. Close it instead.";
+    const links = trx.selectFrom("entry_link").select("token as of").where("wave_id", "=", id);
+    const sets = trx.selectFrom("link_set").select("id as of").where("wave_id", "=", id);
+    for (const table of ["end_code", "unsuited"] as const)
+      await trx.deleteFrom(table).where("link", "in", links.union(sets)).execute();
     await trx.deleteFrom("entry_link").where("wave_id", "=", id).execute();
     await trx.deleteFrom("link_set").where("wave_id", "=", id).execute();
     await trx.deleteFrom("wave").where("id", "=", id).execute();

@@ -97,6 +97,7 @@ export function privacyOf(
               `What the address of their link says as ${quoted(broughtBack)}, to lead them back to where they came from: apart from the data, and in no data that are exported.`,
             ]
           : []),
+        "What the team notes of a session, and why it does not count where they say so: the notes in Collect only.",
         ...(elsewhere ? ["A random code with which they can go on at another computer."] : []),
         "A completion code, made at random.",
       ],

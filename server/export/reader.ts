@@ -204,8 +204,13 @@ export class DataReader {
     return new Map(rows.map(({ session_id, body }) => [session_id, JSON.parse(body) as SessionRecord]));
   }
 
-  /** All records of a sitting by their numbers, and what was logged beside them. */
-  async everythingOf({ facts, release }: Sitting): Promise<{ records: SessionRecord[]; log: LogChunk[] }> {
+  /** All records of a sitting by their numbers, what was logged beside them, what its link brought, and what the team noted. */
+  async everythingOf({ facts, release }: Sitting): Promise<{
+    records: SessionRecord[];
+    log: LogChunk[];
+    cameWith: Record<string, string>;
+    notes: { at: string; text: string }[];
+  }> {
     const records = await this.store.db
       .selectFrom("record")
       .select("body")
@@ -217,7 +222,20 @@ export class DataReader {
       .select(["opening", "number", "entries"])
       .where("session_id", "=", facts.session)
       .execute();
+    const came = await this.store.db
+      .selectFrom("came_with")
+      .select("parameters")
+      .where("session_id", "=", facts.session)
+      .executeTakeFirst();
+    const notes = await this.store.db
+      .selectFrom("session_note")
+      .select(["at", "text"])
+      .where("session_id", "=", facts.session)
+      .orderBy("at")
+      .execute();
     return {
+      cameWith: came ? (JSON.parse(came.parameters) as Record<string, string>) : {},
+      notes,
       records: records.map(({ body }) => presentRecord(JSON.parse(body), release.document)),
       log: log.map((chunk) => ({ ...chunk, entries: JSON.parse(chunk.entries) as LogEntry[] })),
     };

@@ -45,9 +45,9 @@ export async function* participantZip(store: Store, study: Study, whose: Whose):
       yield* filesOf(store, study, { format: csv, pilots: false }, isTheirs);
       const reader = (await DataReader.open(store, study, { pilots: false })).only(isTheirs);
       for (const sitting of reader.sittings) {
-        const { records, log } = await reader.everythingOf(sitting);
+        const everything = await reader.everythingOf(sitting);
         // The secret's hash is no data of theirs.
-        const whole = { session: { ...sitting.row, token_hash: undefined }, records, log };
+        const whole = { session: { ...sitting.row, token_hash: undefined }, ...everything };
         yield { name: `sitting-${sitting.row.sitting}.json`, pieces: [`${JSON.stringify(whole, null, 1)}\n`] };
       }
     })(),
