@@ -24,7 +24,7 @@ function exampleOf(
   }));
   return contextFor(
     { study: document, group, participant },
-    { session: { now: 4 * 60_000, part: 3, points: 16 } },
+    { session: { now: 4 * 60_000, part: 3, points: 16, sitting: 1 } },
     {
       ...emptyTally,
       trialsDone: 20,

@@ -123,6 +123,8 @@ function StudyWindow({ code, document, revision, editedAt, measured }: Route.Com
 
 function StudyStrip() {
   const { code, document, editor, canUndo, canRedo, edit, look, view } = useStudy();
+  // A session is opened out of Collect.
+  const isSession = useLocation().pathname.split("/")[3] === "sessions";
   return (
     <Strip
       beside={
@@ -145,7 +147,7 @@ function StudyStrip() {
               key={section}
               to={`/studies/${code}/${section}`}
               className={({ isActive }) =>
-                `rounded-md px-2.5 py-1 text-sm capitalize ${isActive ? "bg-plumage-tint font-bold text-plumage" : "text-muted hover:text-ink"}`
+                `rounded-md px-2.5 py-1 text-sm capitalize ${isActive || (isSession && section === "collect") ? "bg-plumage-tint font-bold text-plumage" : "text-muted hover:text-ink"}`
               }
             >
               {section}

@@ -13,7 +13,7 @@ import type { StudyDocument } from "../design/document";
 import { isInSitting, partsFor, type Orders, type PartsOf } from "../order/parts";
 import { sittingOf } from "../order/seed";
 import { streamFor, type Stream } from "../random/stream";
-import { contextFor, type DrawnElements } from "../values/context";
+import { atStart, contextFor, type DrawnElements } from "../values/context";
 import { rowValues } from "../values/table";
 import { itemKind } from "../items/registry";
 
@@ -227,8 +227,9 @@ function placedIn(
     return draw ? [{ item, draw }] : [];
   });
   if (drawnItems.length === 0) return () => nothingPlaced;
+  const session = { ...atStart, sitting: sittingOf(study, seed) };
   return (values, pass, index) => {
-    const context = contextFor({ study, group, participant }, { values, isPractice: block.practice });
+    const context = contextFor({ study, group, participant }, { values, isPractice: block.practice, session });
     const key = [seed, participant, drawnFor, pass] as const;
     return Object.fromEntries(
       drawnItems.map(({ item, draw }) => [item.id, draw(item, context, streamFor(...key, item.kind, item.id, index))]),

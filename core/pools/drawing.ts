@@ -8,7 +8,7 @@ import type { Seeded } from "../order/place";
 import { shuffled } from "../random/shuffle";
 import { streamFor } from "../random/stream";
 import { takeEvenly } from "../random/take";
-import { contextFor } from "../values/context";
+import { atStart, contextFor } from "../values/context";
 import type { Pool } from "../values/pool";
 import type { Id, Scalar } from "../values/ref";
 import { rowValues, type Column } from "../values/table";
@@ -128,7 +128,10 @@ export class Drawing {
       const isShown = own.before ? isFromBefore(own.before, values) : null;
       const context = contextFor(
         { study: this.#document, group: this.#who.group, participant: this.#who.participant },
-        { values: { ...values, ...placed.values[index] } },
+        {
+          values: { ...values, ...placed.values[index] },
+          session: { ...atStart, sitting: sittingOf(this.#document, this.#who.seed) },
+        },
       );
       const wanted = eligibleIn(this.#pools.get(own.pool), own.where, context);
       // What was shown before can come once more, though only once here.

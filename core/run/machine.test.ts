@@ -1,5 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { plainModel, simulateSession } from "../simulate/participant";
+import { seedOf } from "../order/seed";
+import { valueOf } from "../values/resolve";
 import { newPage } from "../design/page";
 import { firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
 import { compile } from "../compile/compile";
@@ -320,4 +322,14 @@ describe("parts on a condition", () => {
     expect(pages(withExtra("<", 0.8))).not.toContain("extra");
     expect(pages(withExtra("<", 0.8))).toHaveLength(2);
   });
+});
+
+it("knows which sitting it is, in rules and texts", () => {
+  const document = study();
+  const told = [1, 2, 11].map((sitting) => {
+    const plan = compile(document, 1, seedOf(document, sitting), document.groups[0]!.id);
+    const machine = sessionMachine(document, plan);
+    return valueOf({ builtIn: "session.sitting" }, machine.context(machine.begin().state));
+  });
+  expect(told).toEqual([1, 2, 11]);
 });

@@ -15,6 +15,7 @@ import type { Rehearsal } from "./rehearsal";
 import type { Rule } from "../rules/rule";
 import type { Outcomes } from "../scores/score";
 import { contextFor, type Changes, type Context } from "../values/context";
+import { sittingOf } from "../order/seed";
 import type { Device } from "../values/device";
 import type { Id, Value } from "../values/ref";
 import type { Tally, TrialResult } from "../values/tally";
@@ -277,7 +278,7 @@ export function contextIn(course: Course, { phase, tally, made, now }: SessionSt
   const session = {
     isPractice,
     variables: made.variables,
-    session: { now, part, points: made.points },
+    session: { now, part, points: made.points, sitting: sittingOf(document, plan.seed) },
     device: course.device ?? null,
   };
   if (phase.kind !== "trial") return contextFor(whose, session, tally);

@@ -86,6 +86,12 @@ export const builtIns = {
     means: "number of the present part among those the participant has, from 1",
     read: ({ session }) => session.part,
   },
+  "session.sitting": {
+    type: "number",
+    says: "number of the sitting",
+    means: "number of this sitting among those the participant comes for, from 1",
+    read: ({ session }) => session.sitting,
+  },
   "session.points": {
     type: "number",
     says: "points so far",

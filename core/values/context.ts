@@ -27,12 +27,12 @@ export type Context = {
   /** What variables hold, where that is not what they start with. */
   variables: Readonly<Record<Id, Value | null>>;
   /** Where the session stands. */
-  session: { now: number; part: number; points: number };
+  session: { now: number; part: number; points: number; sitting: number };
   /** On what it began; null where that was not told. */
   device: Device | null;
 };
 
-const atStart: Context["session"] = { now: 0, part: 0, points: 0 };
+export const atStart: Context["session"] = { now: 0, part: 0, points: 0, sitting: 1 };
 const untouched: Context["variables"] = {};
 const unchanged: Changes = {};
 

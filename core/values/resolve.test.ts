@@ -27,7 +27,7 @@ const context: Context = {
   isPractice: false,
   variables: {},
   changes: {},
-  session: { now: 0, part: 0, points: 0 },
+  session: { now: 0, part: 0, points: 0, sitting: 1 },
   device: null,
 };
 const builtIn = (name: string) => valueOf({ builtIn: name }, context);

@@ -1,5 +1,5 @@
 import { trialScore, type TrialScore } from "../../run/scoring";
-import { contextFor } from "../../values/context";
+import { atStart, contextFor } from "../../values/context";
 import { valuesOf, type TrialSource } from "./trial-source";
 
 /** A recorded trial's score, by the rule by which participants were told theirs. */
@@ -8,7 +8,10 @@ export function scoreOf(source: TrialSource): TrialScore {
   const { group, participant } = facts;
   const context = contextFor(
     { study: document, group, participant },
-    { values: { ...valuesOf(source), ...record.settled }, placed: record.placed, isPractice: block.practice },
+    {
+      ...{ values: { ...valuesOf(source), ...record.settled }, placed: record.placed, isPractice: block.practice },
+      session: { ...atStart, sitting: facts.sitting },
+    },
   );
   return trialScore(block.answers, record.answers, context);
 }
