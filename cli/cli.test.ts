@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import { drawing, drawn, own } from "~/tests/support/pools";
 import { plainStudy } from "~/tests/support/studies";
 import { plannedAssignment } from "../core/allocate/allocate";
+import { partNodes } from "../core/design/lookup";
 import { balanceOf } from "../core/balance/balance";
 import { ribbonFor } from "../core/compile/ribbon";
 import { participantNumbers } from "./arguments";
@@ -23,6 +24,18 @@ describe("participant numbers", () => {
 
 describe("the sequence table", () => {
   const document = plainStudy();
+  it("is of the sitting that is asked for: with its parts, and drawn anew", () => {
+    const several = plainStudy();
+    several.sittings = ["one", "two"].map((id) => ({ id, name: id, reminder: "" }));
+    const [first, second] = [1, 2].map((sitting) => sequenceTable(several, [1, 2, 3, 4, 5, 6], sitting).rows);
+    expect(first).toEqual(sequenceTable(plainStudy(), [1, 2, 3, 4, 5, 6]).rows);
+    expect(second).toHaveLength(first?.length ?? 0);
+    expect(second).not.toEqual(first);
+    for (const node of partNodes(several.runningOrder))
+      if (several.parts[node.part]?.kind === "block") node.onlySittings = ["two"];
+    expect(sequenceTable(several, [1], 1).rows).toEqual([]);
+    expect(sequenceTable(several, [1], 2).rows.length).toBeGreaterThan(0);
+  });
   it("has one row a trial, with the table's columns behind", () => {
     const { header, rows } = sequenceTable(document, [1, 2]);
     expect(header).toEqual([

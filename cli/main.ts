@@ -31,9 +31,9 @@ const help = `Lapwing on the command line
 
   ./lapwing check FILE
       Lists errors, warnings and notes of a study file. Exit code 1 where there are errors.
-  ./lapwing sequence FILE --participants 1-24 [--seed S] [--parts] [--json] [--out F]
+  ./lapwing sequence FILE --participants 1-24 [--sitting 2] [--seed S] [--parts] [--json] [--out F]
       The trials of each participant in order: participant, group, place and name of the part, pass, sub-block, trial,
-      row, then the table's columns. With --parts the order of parts only. Exit code 1 and the reason where an order is
+      row, then the table's columns; of the first sitting unless another is asked for. With --parts the order of parts only. Exit code 1 and the reason where an order is
       impossible. This is the plan where no one drops out.
   ./lapwing sequence CODE --release [--parts] [--json] [--out F]
       The same as participants of a study were really given it, on the release each of them took part in.
@@ -75,6 +75,7 @@ const options = {
   json: { type: "boolean" },
   name: { type: "string" },
   port: { type: "string" },
+  sitting: { type: "string" },
   help: { type: "boolean", short: "h" },
 } as const;
 type Values = {
@@ -87,6 +88,7 @@ type Values = {
   json?: boolean | undefined;
   name?: string | undefined;
   port?: string | undefined;
+  sitting?: string | undefined;
   /** What stands behind the first word of a command. */
   more?: string[];
 };
@@ -184,11 +186,11 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
     console.log(`${count("error")} errors, ${count("warning")} warnings, ${count("note")} notes`);
     return hasErrors(findings) ? 1 : 0;
   },
-  sequence: async (file, { participants, seed, parts, json, out, release }) => {
+  sequence: async (file, { participants, seed, parts, json, out, release, sitting }) => {
     if (release) {
-      if (participants !== undefined || seed !== undefined)
+      if (participants !== undefined || seed !== undefined || sitting !== undefined)
         throw new Plain(
-          "With --release all sessions of the study are printed as they were: leave out --participants and --seed.",
+          "With --release all sessions of the study are printed as they were: leave out --participants, --seed and --sitting.",
         );
       return withStore(async (store) => {
         const found = await studyCalled(store, file);
@@ -198,7 +200,8 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
     }
     const document = runnable(seeded(await study(file), seed));
     const numbers = notTooMany(document, participantNumbers(participants ?? "1-24"));
-    put(table(parts ? partsTable(document, numbers) : sequenceTable(document, numbers), json), out);
+    const which = sittingAsked(document, sitting);
+    put(table(parts ? partsTable(document, numbers, which) : sequenceTable(document, numbers, which), json), out);
     return 0;
   },
   balance: async (file, { participants = "1-200", seed, json, out }) => {
@@ -291,6 +294,16 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
     });
   },
 };
+
+/** The number of a sitting, of those the study has. */
+function sittingAsked(document: StudyDocument, said = "1"): number {
+  const most = Math.max(1, document.sittings.length);
+  const number = Number(said);
+  if (Number.isInteger(number) && number >= 1 && number <= most) return number;
+  throw new Plain(
+    most === 1 ? "This study has one sitting." : `--sitting is “${said}”; this study has sittings 1 to ${most}.`,
+  );
+}
 
 /** Starts something that answers at a port of this computer, and leaves it running. */
 async function untilStopped(port: string, start: (port: number) => Promise<{ address: string }>): Promise<number> {

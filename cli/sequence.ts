@@ -11,11 +11,11 @@ import { DataReader } from "../server/export/reader";
 import type { Store } from "../server/database/open";
 import type { Study } from "../server/studies";
 
-/** The planned trials of these participants in the order they are played. */
-export const sequenceTable = (document: StudyDocument, participants: readonly number[]): ShownTable =>
+/** The planned trials of these participants in the order they are played, in a sitting. */
+export const sequenceTable = (document: StudyDocument, participants: readonly number[], sitting = 1): ShownTable =>
   shownTable(
     sequenceColumns([document]),
-    participants.flatMap((participant) => plannedTrials(document, compilePlanned(document, participant))),
+    participants.flatMap((participant) => plannedTrials(document, compilePlanned(document, participant, sitting))),
   );
 
 const partColumns = ["participant", "group_name", "part_place", "part", "kind"];
@@ -29,9 +29,9 @@ const partRows = (document: StudyDocument, { participant, group, parts }: Plan) 
   ]);
 
 /** The order of parts of these participants: participant, group, position of the part, part, kind. */
-export const partsTable = (document: StudyDocument, participants: readonly number[]): ShownTable => ({
+export const partsTable = (document: StudyDocument, participants: readonly number[], sitting = 1): ShownTable => ({
   header: partColumns,
-  rows: participants.flatMap((participant) => partRows(document, compilePlanned(document, participant))),
+  rows: participants.flatMap((participant) => partRows(document, compilePlanned(document, participant, sitting))),
 });
 
 /** What each participant of a study was really given, on the release they took part in; rehearsals are left out. */

@@ -13,6 +13,7 @@ import { expectedMinutes, mostMinutes } from "~/core/compile/minutes";
 import type { Edit } from "~/core/design/edits/edit";
 import type { Id } from "~/core/values/ref";
 import type { StudyDocument } from "~/core/design/document";
+import { hasSittings } from "~/core/design/sittings";
 import { firstSittingWith } from "~/core/order/sittings";
 import type { ScreenName } from "~/app/compose/stage/screens";
 import type { Background } from "./background";
@@ -84,11 +85,20 @@ export function useStudy(): Study &
   };
 }
 
-/** About how long a session takes, in whole minutes, as it is said everywhere: as measured where there are data, else as planned; a range where something is repeated until good enough. */
+/**
+ * About how long a session takes, in whole minutes, as it is said everywhere: as measured where there are data, else as
+ * planned; a range where something is repeated until good enough; sittings one after the other (`12 + 5`).
+ */
 export function useMinutes(): { minutes: string; isMeasured: boolean } {
   const { document, measured } = useStudy();
-  const [least, most] = [expectedMinutes, mostMinutes].map((of) => Math.max(1, Math.round(of(document, measured))));
-  const minutes = least === most ? String(least) : `${least}–${most}`;
+  const sittings = hasSittings(document) ? document.sittings.map((_, index) => index + 1) : [null];
+  const minutes = sittings
+    .map((sitting) => {
+      const whole = (of: typeof expectedMinutes) => Math.max(1, Math.round(of(document, measured, sitting)));
+      const [least, most] = [whole(expectedMinutes), whole(mostMinutes)];
+      return least === most ? String(least) : `${least}–${most}`;
+    })
+    .join(" + ");
   return { minutes, isMeasured: Object.keys(measured).length > 0 };
 }
 

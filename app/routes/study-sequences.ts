@@ -8,7 +8,7 @@ import type { Route } from "./+types/study-sequences";
 
 const most = 500;
 
-/** The planned sequences of a release (`release=N`, else the newest; of the study as saved where there is none) as CSV. */
+/** The planned sequences of a release (`release=N`, else the newest; of the study as saved where there is none) as CSV; of the first sitting, or of `sitting=N`. */
 export async function loader({ request, context, params }: Route.LoaderArgs) {
   const study = await requireStudy(request, context, params.code);
   const query = new URL(request.url).searchParams;
@@ -20,10 +20,16 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
   const excess = excessInWords(document);
   if (excess !== null) return new Response(excess, { status: 422 });
   const participants = Math.max(1, Math.min(most, Math.floor(Number(query.get("participants") ?? 24)) || 24));
-  const name = `${params.code}-${release ? `release-${release.number}` : "draft"}-sequences.csv`;
+  const sittings = Math.max(1, document.sittings.length);
+  const sitting = Number(query.get("sitting") ?? 1);
+  if (!Number.isInteger(sitting) || sitting < 1 || sitting > sittings)
+    return new Response(`This study has ${sittings === 1 ? "one sitting" : `sittings 1 to ${sittings}`}.`, {
+      status: 404,
+    });
+  const name = `${params.code}-${release ? `release-${release.number}` : "draft"}${sitting > 1 ? `-sitting-${sitting}` : ""}-sequences.csv`;
   return exported(
     context,
-    { kind: "sequences", code: study.code, release: release?.id ?? null, participants },
+    { kind: "sequences", code: study.code, release: release?.id ?? null, participants, sitting },
     name,
     csv.mime,
   );

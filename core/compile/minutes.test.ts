@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { firstBlock, plainStudy, withBlock } from "~/tests/support/studies";
 import type { Block } from "../design/block";
+import { partNodes } from "../design/lookup";
 import { expectedMinutes, mostMinutes, partMinutes } from "./minutes";
 
 const minutesOf = (change: (block: Block) => void) => {
@@ -73,4 +74,15 @@ describe("how long a session takes", () => {
       10 - partMinutes(document, id),
       9,
     ));
+});
+
+it("is told of each sitting by the parts it has, and of all together", () => {
+  const document = plainStudy();
+  const own = partNodes(document.runningOrder).find(({ part }) => part === firstBlock(document).id)!;
+  document.sittings = ["one", "two"].map((id) => ({ id, name: id, reminder: "" }));
+  own.onlySittings = ["two"];
+  const [all, first, second] = [null, 1, 2].map((sitting) => expectedMinutes(document, {}, sitting));
+  expect(second! - first!).toBeCloseTo(partMinutes(document, own.part), 9);
+  expect(all).toBeCloseTo(second!, 9);
+  expect(mostMinutes(document, {}, 1)).toBeCloseTo(first!, 9);
 });

@@ -3,7 +3,9 @@ import type { StudyDocument } from "../design/document";
 import { partOf, trialsInBlock } from "../design/lookup";
 import type { Page } from "../design/page";
 import { isQuestion, isSet } from "../design/questions";
-import type { RunningNode } from "../design/running-order";
+import type { PartNode, RunningNode } from "../design/running-order";
+import { sittingNumbered } from "../design/sittings";
+import { isInSitting } from "../order/parts";
 import type { Scene } from "../design/scene";
 import { playedMs } from "../items/item";
 import { questionKind, type Question } from "../questions/registry";
@@ -19,15 +21,31 @@ import { usesIn } from "../values/uses";
 const answerMs = 500;
 const wordsPerMinute = 180;
 
-/** About how long a session takes, in minutes: as measured where there are data, else planned durations, half a second for an answer, reading time. */
-export const expectedMinutes = (document: StudyDocument, measured: Readonly<Record<Id, number>> = {}): number =>
-  summed(document, document.runningOrder, (id) => measured[id] ?? partMinutes(document, id));
+/**
+ * About how long a session takes, in minutes: as measured where there are data, else planned durations, half a second for an
+ * answer, reading time. Of a sitting where its number is given, else of all parts.
+ */
+export const expectedMinutes = (
+  document: StudyDocument,
+  measured: Readonly<Record<Id, number>> = {},
+  sitting: number | null = null,
+): number => summed(playedIn(document, sitting), (id) => measured[id] ?? partMinutes(document, id));
+
+/** What a sitting plays of the running order, by its number; all of it where none is given. */
+type Played = { document: StudyDocument; nodes: readonly RunningNode[]; has: (node: PartNode) => boolean };
+const playedIn = (document: StudyDocument, sitting: number | null): Played => ({
+  ...{ document, nodes: document.runningOrder },
+  has: (node) => sitting === null || isInSitting(node, sittingNumbered(document, sitting)),
+});
 
 /** The same where everything that is repeated until good enough takes all its attempts, with the page before each. */
-export const mostMinutes = (document: StudyDocument, measured: Readonly<Record<Id, number>> = {}): number =>
+export const mostMinutes = (
+  document: StudyDocument,
+  measured: Readonly<Record<Id, number>> = {},
+  sitting: number | null = null,
+): number =>
   summed(
-    document,
-    document.runningOrder,
+    playedIn(document, sitting),
     (id) => {
       const part = document.parts[id];
       const { criterion, order } = part?.kind === "block" ? part : noRepeats;
@@ -46,15 +64,16 @@ const withPages = (document: StudyDocument, { attempts, before }: Criterion, onc
 
 /** Parts that a bracket leaves out are not played: its parts count by the share that is taken. Nor are those that only rules show. */
 function summed(
-  document: StudyDocument,
-  nodes: readonly RunningNode[],
+  played: Played,
   ofPart: (id: Id) => number,
   ofBracket: (until: Criterion | undefined, once: number) => number = (_, once) => once,
 ): number {
+  const { document, nodes, has } = played;
   return nodes.reduce((total, node) => {
-    if (node.kind === "part") return total + (document.parts[node.part] && !node.aside ? ofPart(node.part) : 0);
+    if (node.kind === "part")
+      return total + (document.parts[node.part] && !node.aside && has(node) ? ofPart(node.part) : 0);
     const share = Math.min(1, (node.take ?? node.nodes.length) / Math.max(1, node.nodes.length));
-    return total + ofBracket(node.until, share * summed(document, node.nodes, ofPart, ofBracket));
+    return total + ofBracket(node.until, share * summed({ ...played, nodes: node.nodes }, ofPart, ofBracket));
   }, 0);
 }
 

@@ -15,7 +15,7 @@ import { written } from "./written";
 export type ExportTask = { code: string } & (
   | (Taken & { kind: "data" | "trials"; format: FormatName })
   /** The planned sequences of a release, or of the study as it is saved. */
-  | { kind: "sequences"; release: string | null; participants: number }
+  | { kind: "sequences"; release: string | null; participants: number; sitting: number }
   /** The study as it is saved, or a release of it. */
   | { kind: "study"; release: string | null }
   | { kind: "participant"; whose: Whose }
@@ -38,7 +38,7 @@ export async function* piecesOf(store: Store, task: ExportTask): AsyncGenerator<
       const document = task.release === null ? study.document : await frozenDocument(store.db, task.release);
       const plans = function* () {
         for (let participant = 1; participant <= task.participants; participant++)
-          yield plannedTrials(document, compilePlanned(document, participant));
+          yield plannedTrials(document, compilePlanned(document, participant, task.sitting));
       };
       return yield* written(csv, sequenceColumns([document]), plans());
     }
