@@ -4,7 +4,8 @@ import { plainStudy } from "~/tests/support/studies";
 import { openTerms, type Terms } from "../core/collect/terms";
 import { plainModel, simulateSession } from "../core/simulate/participant";
 import { newSecret } from "./chance";
-import { addLink, closedInWords, countByLink, entryOf, lateInWords, linkBy, linksOf, setLink } from "./links";
+import { addLink, countByLink, linksOf, setLink } from "./links";
+import { closedInWords, entryOf, lateInWords, linkBy } from "./entering";
 import { appendRecords } from "./records";
 import { setExcluded, startSession } from "./sessions";
 

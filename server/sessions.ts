@@ -11,7 +11,7 @@ import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 import { frozenDocument } from "./frozen-documents";
 import { countIntake, intakeProblem } from "./intake";
-import { closedInWords, lateInWords, linkBy, mayCome, wrongWord } from "./links";
+import { closedInWords, lateInWords, linkBy, mayCome, wrongWord } from "./entering";
 import { codeParameter } from "../core/design/allocation";
 import { takenBy } from "./link-terms";
 import { wordingOf } from "./study-wording";

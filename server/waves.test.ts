@@ -5,7 +5,7 @@ import { newWavePlan, type WavePlan } from "../core/collect/wave";
 import { plainModel, simulateSession } from "../core/simulate/participant";
 import { newSecret } from "./chance";
 import { DataReader } from "./export/reader";
-import { entryOf } from "./links";
+import { entryOf } from "./entering";
 import { addWave } from "./new-wave";
 import { appendRecords } from "./records";
 import { freezeRelease } from "./releases";

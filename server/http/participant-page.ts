@@ -1,4 +1,4 @@
-import type { LinkEntry } from "../links";
+import type { LinkEntry } from "../entering";
 import type { PlayerAssets } from "./context";
 
 const escaped = (text: string) =>

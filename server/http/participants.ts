@@ -8,7 +8,7 @@ import { isDeeperThan } from "../../core/shape/depth";
 import { entryInto } from "../../core/run/entry";
 import { isBusy, type Store } from "../database/open";
 import { mediaTypeOf } from "../media/study-media";
-import { entryOf, lateInWords } from "../links";
+import { entryOf, lateInWords } from "../entering";
 import { PaceKeeper } from "../pace";
 import { placeSession } from "../places";
 import { appendRecords } from "../records";
