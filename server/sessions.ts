@@ -92,7 +92,14 @@ export async function startSession(
     if (full !== null) return { ok: false, reason: full };
     // Somebody of the team who tries it is no participant, and takes no place.
     const asked = { parameters: isPilot ? withoutCode(parameters) : parameters, follows };
-    const given = await assignForStart(trx, studyId, document, asked, link.filledWithin, await takenBy(trx, token));
+    const given = await assignForStart(
+      trx,
+      studyId,
+      document,
+      asked,
+      link.filledWithin,
+      terms.mostEach ? await takenBy(trx, token) : null,
+    );
     if (isPilot) forgetLedger(trx);
     if (!given.ok) {
       const end = given.isFull ? endWhenFull(terms, parameters) : null;

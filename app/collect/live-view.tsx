@@ -45,7 +45,7 @@ export function SessionFilters({
       <SearchField value={asked.search} onChange={(search) => ask({ search })} />
       <span className="w-44">
         <Choice
-          label="Link"
+          label="Sessions by link"
           value={asked.link}
           options={[
             ["", "any link"],
@@ -58,7 +58,7 @@ export function SessionFilters({
       {document.groups.length > 1 && (
         <span className="w-36">
           <Choice
-            label="Group"
+            label="Sessions of a group"
             value={asked.group}
             options={[["", "any group"], ...document.groups.map(({ id, name }) => [id, name] as const)]}
             onChange={(group) => ask({ group })}
@@ -67,7 +67,7 @@ export function SessionFilters({
       )}
       <span className="w-52">
         <Choice
-          label="State"
+          label="Sessions by state"
           value={asked.state as ShownState | ""}
           options={states}
           onChange={(state) => ask({ state })}
@@ -75,7 +75,7 @@ export function SessionFilters({
       </span>
       <span className="w-40">
         <Choice
-          label="Order"
+          label="Order of sessions"
           value={(asked.order || "newest") as SessionOrder}
           options={orders}
           onChange={(order) => ask({ order: order === "newest" ? "" : order })}

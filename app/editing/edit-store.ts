@@ -48,7 +48,9 @@ export async function openEditStore(code: string): Promise<EditStore> {
     },
   });
   const known = sessionStorage.getItem(nameKey(code));
-  const release = known === null ? null : await hold(lockName(code, known), 400);
+  // After a reload the page before may hold it for a moment still.
+  const release =
+    known === null ? null : ((await holdIfFree(lockName(code, known))) ?? (await hold(lockName(code, known), 1000)));
   return onDisk(db, code, known !== null && release ? { name: known, release } : await newName(code));
 }
 
@@ -58,7 +60,7 @@ const nameKey = (code: string) => `lapwing-window:${code}`;
 async function newName(code: string): Promise<Held> {
   const name = newId("window");
   sessionStorage.setItem(nameKey(code), name);
-  return { name, release: (await hold(lockName(code, name), 400)) ?? (() => undefined) };
+  return { name, release: (await holdIfFree(lockName(code, name))) ?? (() => undefined) };
 }
 
 const lockName = (code: string, window: string) => `lapwing-editing:${code}:${window}`;

@@ -1,11 +1,17 @@
 import { requireStudy } from "~/app/account.server";
-import { askedFor, collectingStream } from "~/app/collect/collecting.server";
+import { askedFor, collecting, collectingStream } from "~/app/collect/collecting.server";
 import type { Route } from "./+types/study-collecting";
 
-/** How collecting stands, as server-sent events. `mark` is what the page was loaded with. */
+/**
+ * How collecting stands: for who accepts server-sent events, as those, for as long as they listen (`mark` is what the page was
+ * loaded with); else once, as JSON.
+ */
 export async function loader({ request, context, params }: Route.LoaderArgs) {
   const study = await requireStudy(request, context, params.code);
-  const stream = collectingStream(context.store, study.id, askedFor(request), {
+  const asked = askedFor(request);
+  if (!request.headers.get("Accept")?.includes("text/event-stream"))
+    return Response.json(await collecting(context.store, study.id, asked));
+  const stream = collectingStream(context.store, study.id, asked, {
     mark: new URL(request.url).searchParams.get("mark"),
     may: () => requireStudy(request, context, params.code).then(Boolean, () => false),
     signal: request.signal,
@@ -16,6 +22,7 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
       // Each event is to arrive at once.
       "Cache-Control": "no-store, no-transform",
       "X-Accel-Buffering": "no",
+      Vary: "Accept",
     },
   });
 }

@@ -48,7 +48,10 @@ it("tells of 5,000 sessions as they go on", async () => {
   const page = await (await fetch(at(`/studies/${code}/collect`), { headers: { cookie } })).text();
 
   const listening = new AbortController();
-  const stream = await fetch(at(`/studies/${code}/collecting`), { headers: { cookie }, signal: listening.signal });
+  const stream = await fetch(at(`/studies/${code}/collecting`), {
+    headers: { cookie, accept: "text/event-stream" },
+    signal: listening.signal,
+  });
   const events: { bytes: number; at: number }[] = [];
   const reading = (async () => {
     let text = "";

@@ -50,7 +50,7 @@ it("sessions are looked for by code, state and link, and the address keeps what 
   await page.getByLabel("Number or code").fill("heron");
   await page.getByText("No session is like that.").waitFor();
   await page.getByLabel("Number or code").fill("");
-  await page.getByLabel("State", { exact: true }).selectOption("finished");
+  await page.getByLabel("Sessions by state").selectOption("finished");
   await expect.poll(() => rows.count()).toBe(2);
   expect(new URL(page.url()).searchParams.get("state")).toBe("finished");
   await page.reload();

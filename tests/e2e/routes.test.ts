@@ -135,8 +135,6 @@ function ask(
           resolve({ status: response.statusCode ?? 0, text, headers: response.headers });
         };
         response.on("end", settle);
-        // It goes on telling for as long as somebody listens.
-        if (response.headers["content-type"]?.startsWith("text/event-stream")) response.once("data", settle);
         response.on("error", settle);
       },
     );
