@@ -68,6 +68,14 @@ it("tells how long sessions take, at which part people left, and what needs some
     { part, count: 2 },
   ]);
   expect(summary.messages).toEqual([]);
+  // Of those who had enough scenes to tell, many had late ones.
+  await store.db.updateTable("session").set({ scenes: 100, late: 5 }).execute();
+  expect((await liveSummary(store, study.id, link.waveId, document)).messages).toEqual([]);
+  await store.db.updateTable("session").set({ late: 6 }).where("id", "in", sessions.slice(0, 3)).execute();
+  expect((await liveSummary(store, study.id, link.waveId, document)).messages).toEqual([
+    "In 3 of 6 sessions more than 5 % of scenes were late. Look at timing in Results.",
+  ]);
+  await store.db.updateTable("session").set({ scenes: 0, late: 0 }).execute();
   // What does not count is left out of it.
   await setExcluded(store, study.id, sessions[3] ?? "", true);
   expect((await liveSummary(store, study.id, link.waveId, document)).leaving).toEqual([

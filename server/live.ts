@@ -62,7 +62,7 @@ export async function liveSummary(
     .select(({ fn }) => fn.countAll<number>().as("started"))
     .select(sql<number>`coalesce(sum(case when scenes >= ${enoughScenes} then 1 else 0 end), 0)`.as("timed"))
     .select(
-      sql<number>`coalesce(sum(case when scenes >= ${enoughScenes} and late > ${manyLate} * scenes then 1 else 0 end), 0)`.as(
+      sql<number>`coalesce(sum(case when scenes >= ${enoughScenes} and late > cast(${manyLate} as real) * scenes then 1 else 0 end), 0)`.as(
         "late",
       ),
     )
