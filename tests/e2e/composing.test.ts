@@ -533,12 +533,13 @@ describe("starting points, the figure and the paper", () => {
     await page.keyboard.press("Escape");
     // Broken off in the middle: nothing of the trial listens any more, and the space bar is the browser's again.
     await expect.poll(() => page.locator("[data-scene]").count()).toBe(0);
-    const isFree = await page.evaluate(() =>
-      globalThis.document.body.dispatchEvent(
-        new KeyboardEvent("keydown", { key: " ", bubbles: true, cancelable: true }),
-      ),
-    );
-    expect(isFree).toBe(true);
+    const isFree = () =>
+      page.evaluate(() =>
+        globalThis.document.body.dispatchEvent(
+          new KeyboardEvent("keydown", { key: " ", bubbles: true, cancelable: true }),
+        ),
+      );
+    await expect.poll(isFree).toBe(true);
   });
 
   it("scenes are moved by keyboard and mouse, copied to another block, and steps of the figure stay true", async () => {
