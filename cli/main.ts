@@ -33,8 +33,8 @@ const help = `Lapwing on the command line
       Lists errors, warnings and notes of a study file. Exit code 1 where there are errors.
   ./lapwing sequence FILE --participants 1-24 [--sitting 2] [--seed S] [--parts] [--json] [--out F]
       The trials of each participant in order: participant, group, place and name of the part, pass, sub-block, trial,
-      row, then the table's columns; of the first sitting unless another is asked for. With --parts the order of parts only. Exit code 1 and the reason where an order is
-      impossible. This is the plan where no one drops out.
+      row, then the table's columns; of the first sitting unless another is asked for. With --parts the order of parts
+      only. Exit code 1 and the reason where an order is impossible. This is the plan where no one drops out.
   ./lapwing sequence CODE --release [--parts] [--json] [--out F]
       The same as participants of a study were really given it, on the release each of them took part in.
   ./lapwing balance FILE --participants 1-200 [--seed S] [--json] [--out F]

@@ -1,12 +1,14 @@
 import { randomBytes } from "node:crypto";
-import type { AddressInfo } from "node:net";
+import { createServer } from "node:http";
 import express, { type Response } from "express";
 import { endNames, type EndName } from "../core/collect/ends";
+import { escaped } from "../core/shape/escaped";
+import { listening, type Listening } from "./listening";
 
 /** Somebody whom the panel sent to a study, and as what they came back. */
 export type Sent = { person: string; visit: string; sentAt: string; as: EndName | null; code: string };
 type Listed = { name: string; link: string };
-export type Panel = { address: string; sent: Sent[]; stop: () => Promise<void> };
+export type Panel = Listening & { sent: Sent[] };
 
 const [mostSent, longest] = [10_000, 2000];
 const inWords: Record<EndName, string> = {
@@ -62,20 +64,7 @@ export async function startPanel(port: number, listed: Listed | null = null): Pr
     );
   });
 
-  const server = await new Promise<ReturnType<typeof app.listen>>((resolve, reject) => {
-    const starting = app.listen(port, "127.0.0.1", () => resolve(starting));
-    starting.once("error", reject);
-  });
-  const { port: taken } = server.address() as AddressInfo;
-  return {
-    address: `http://localhost:${taken}/`,
-    sent,
-    stop: () =>
-      new Promise((resolve) => {
-        server.close(() => resolve());
-        server.closeAllConnections();
-      }),
-  };
+  return { sent, ...(await listening(createServer(app), port)) };
 }
 
 /** The address to which a link's end leads back, as it is set in Lapwing. */
@@ -110,9 +99,6 @@ ${sent
   )
   .join("\n")}
 </tbody></table>`;
-
-const escaped = (text: string) =>
-  text.replace(/[&<>"]/g, (sign) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" })[sign] ?? sign);
 
 function page(response: Response, body: string, status = 200): void {
   response.status(status).set({

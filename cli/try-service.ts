@@ -1,9 +1,9 @@
 import { createServer, type IncomingMessage } from "node:http";
-import type { AddressInfo } from "node:net";
+import { listening, type Listening } from "./listening";
 
 /** What a service was told, and how it is asked to answer. */
 type Told = Record<string, unknown>;
-export type TryService = { address: string; told: Told[]; stop: () => Promise<void> };
+export type TryService = Listening & { told: Told[] };
 
 const longest = 100_000;
 
@@ -36,17 +36,7 @@ export async function startTryService(
       })
       .catch(() => response.writeHead(400).end());
   });
-  await new Promise<void>((resolve, reject) => server.once("error", reject).listen(port, "127.0.0.1", resolve));
-  const { port: taken } = server.address() as AddressInfo;
-  return {
-    address: `http://localhost:${taken}/`,
-    told,
-    stop: () =>
-      new Promise((resolve) => {
-        server.close(() => resolve());
-        server.closeAllConnections();
-      }),
-  };
+  return { told, ...(await listening(server, port)) };
 }
 
 async function bodyOf(request: IncomingMessage): Promise<string> {

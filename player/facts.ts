@@ -1,25 +1,8 @@
-import type { ShownEnd } from "~/core/collect/ends";
-import type { Suited } from "~/core/collect/suited";
-import type { Entry } from "~/core/run/entry";
+import type { Entry, LinkEntry } from "~/core/run/entry";
 import { filledIn, type Wording, type WordingName } from "~/core/wording/names";
 
-/** What the server wrote into the page. */
-type Written = {
-  join: string;
-  /** Why nobody can begin by the link; null where one can. */
-  closed: string | null;
-  end: ShownEnd | null;
-  asksWord: boolean;
-  /** The link is one person's own. */
-  isPersonal: boolean;
-  /** How often one can begin in one browser; null for as often as one likes. */
-  perBrowser: number | null;
-  /** On what one can take part; null for on anything. */
-  on: Suited | null;
-  /** What is said in the study's own words to those who cannot; empty for none. */
-  unsuited: string;
-  entry: Entry;
-};
+/** What the server wrote into the page; `join` is the link's token. */
+type Written = LinkEntry & { join: string };
 const written = JSON.parse(document.getElementById("facts")?.textContent ?? "{}") as Written;
 export const { join, closed, end, asksWord, isPersonal, perBrowser, on, unsuited } = written;
 

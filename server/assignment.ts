@@ -12,11 +12,10 @@ import { codeParameter } from "../core/design/allocation";
 import type { StudyDocument } from "../core/design/document";
 import type { Orders } from "../core/order/parts";
 import type { LastSitting } from "../core/order/sittings";
-import type { Store } from "./database/open";
 import { lockStudy } from "./database/locked";
+import { cellCounts } from "./cell-counts";
 import type { Taken } from "./link-terms";
 import { wordingOf } from "./study-wording";
-import { stillThereSince, underWay } from "./under-way";
 import { isGivenUp, lastSitting, nextFor, noSittingInLab } from "./sittings";
 import type { Tables } from "./database/tables";
 
@@ -297,38 +296,6 @@ async function nextNumber(trx: Transaction<Tables>, studyId: string): Promise<nu
     .executeTakeFirst();
   const gone = await trx.selectFrom("study").select("numbered_to").where("id", "=", studyId).executeTakeFirst();
   return Math.max(last?.number ?? 0, gone?.numbered_to ?? 0) + 1;
-}
-
-/** The participants that count in each cell, over all waves or within one, by the study's own rule; a participant with several sittings counts once. */
-export async function cellCounts(
-  db: Store["db"] | Transaction<Tables>,
-  studyId: string,
-  { allocation }: Pick<StudyDocument, "allocation">,
-  stratum: string | null,
-  wave: string | null = null,
-): Promise<CellCounts> {
-  const { sessions, excluded } = allocation.counts;
-  let query = db
-    .selectFrom("session")
-    .select(({ fn }) => ["group_id", "orders", fn.count<number>("participant").distinct().as("count")])
-    .where("study_id", "=", studyId)
-    .where("pilot", "=", 0)
-    .where("participant", ">", 0)
-    // Who was not taken further holds no place.
-    .where("state", "not in", ["screened-out", "declined"]);
-  if (stratum !== null) query = query.where("stratum", "=", stratum);
-  if (wave !== null) query = query.where("wave_id", "=", wave);
-  if (excluded === "gives-back") query = query.where("excluded_at", "is", null);
-  if (sessions === "finished") query = query.where("state", "=", "finished");
-  if (sessions === "finished-and-active")
-    query = query.where((eb) => eb.or([eb("state", "=", "finished"), underWay(stillThereSince({ allocation }))(eb)]));
-  const rows = await query.groupBy(["group_id", "orders"]).execute();
-  const counts = new Map<string, number>();
-  for (const { group_id, orders, count } of rows) {
-    const key = cellKey({ group: group_id, orders: JSON.parse(orders) as Orders });
-    counts.set(key, (counts.get(key) ?? 0) + count);
-  }
-  return counts;
 }
 
 const incomplete = ({ parameter, values }: { parameter: string; values: readonly string[] }): string =>

@@ -1,15 +1,13 @@
 import type { Selectable, Transaction } from "kysely";
-import type { ShownEnd } from "../core/collect/ends";
 import { laterOf, type Moment } from "../core/collect/moment";
 import { countsUnderWay } from "../core/collect/wave";
 import { asOftenAsTheyLike, mayGoOn, whyNotBegin, type Terms, type WhyNot } from "../core/collect/terms";
 import type { StudyDocument } from "../core/design/document";
 import { hasSittings } from "../core/design/sittings";
-import { entryInto, type Entry } from "../core/run/entry";
+import { entryInto, type LinkEntry } from "../core/run/entry";
 import { filledIn } from "../core/wording/names";
 import { localeOf } from "../core/wording/wording";
 import { hasPlace } from "../core/order/place";
-import type { Suited } from "../core/collect/suited";
 import { termsFrom, termsOfLink } from "./link-terms";
 import { wordingOf } from "./study-wording";
 import { isOfTeam } from "./team";
@@ -23,24 +21,6 @@ import type { Tables } from "./database/tables";
 
 type Row = Selectable<Tables["entry_link"]>;
 type Reading = Store["db"] | Transaction<Tables>;
-
-/** What the page of a link shows. */
-export type LinkEntry = {
-  entry: Entry;
-  /** What is said where nobody can begin by it: sessions can go on by it all the same; null where one can. */
-  closed: string | null;
-  /** Where they are led then, with the code they are shown: null for nowhere. */
-  end: ShownEnd | null;
-  asksWord: boolean;
-  /** It is one person's own. */
-  isPersonal: boolean;
-  /** How often one can begin in one browser; null for as often as one likes. */
-  perBrowser: number | null;
-  /** On what one can take part by it, which the player looks at; null for on anything. */
-  on: Suited | null;
-  /** What is said, in the study's own words, to those who cannot on what they came with; empty for those of its language. */
-  unsuited: string;
-};
 
 /** Why nobody can begin by a link, what its makers say to that, and from when one can where it is too early. */
 export type NotNow = { why: WhyNot | "used"; says: string; opens?: Moment | undefined };

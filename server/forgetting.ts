@@ -302,7 +302,7 @@ export async function findParticipant({ db }: Store, studyId: string, said: stri
         eb("participant", "=", number > 0 ? number : -1),
         eb("id", "=", sought.toLowerCase()),
         eb("go_on_code", "=", sought.toUpperCase()),
-        eb.and([eb("code", "in", [sought, sought.toUpperCase()]), eb("state", "=", "finished")]),
+        eb.and([eb("code", "in", [sought, sought.toUpperCase()]), eb("state", "in", ["finished", "screened-out"])]),
         eb(
           "link_token",
           "in",

@@ -7,7 +7,7 @@ import { openTerms, type Terms } from "../core/collect/terms";
 import type { StudyDocument } from "../core/design/document";
 import { plainModel, simulateSession } from "../core/simulate/participant";
 import { createAccount, signIn } from "./accounts";
-import { cellCounts } from "./assignment";
+import { cellCounts } from "./cell-counts";
 import { newSecret } from "./chance";
 import { addLinkSet, linksOfSet, setLinkSet } from "./link-sets";
 import { countByLink, setLink } from "./links";

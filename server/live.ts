@@ -5,7 +5,7 @@ import { partsInOrder } from "../core/design/lookup";
 import type { StudyDocument } from "../core/design/document";
 import { quantile } from "../core/timing/report";
 import type { Id } from "../core/values/ref";
-import { cellCounts } from "./assignment";
+import { cellCounts } from "./cell-counts";
 import type { Store } from "./database/open";
 import { brokenOff } from "./session-list";
 import { filledWithin, waveOf } from "./waves";
@@ -38,7 +38,7 @@ export async function liveSummary(
   const minutes = finished
     .map((row) => (Date.parse(row.finished_at ?? row.started_at) - Date.parse(row.started_at)) / 60_000)
     .sort((a, b) => a - b);
-  // Written out: to PostgreSQL, the same number twice as a parameter is two.
+  // Not a parameter: PostgreSQL takes the same number, sent twice, for two expressions.
   const isUnread = sql<boolean>`records = 0`;
   const isLeft = await brokenOff(store, studyId);
   const left = await own

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { studyWithOpening } from "~/tests/support/forms";
 import { adult, begun, playedBy, whole, type Person } from "~/tests/support/opening";
 import { released } from "~/tests/support/store";
-import { cellCounts } from "./assignment";
+import { cellCounts } from "./cell-counts";
 import { newSecret } from "./chance";
 import { placeSession } from "./places";
 import { appendRecords } from "./records";

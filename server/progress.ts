@@ -1,7 +1,7 @@
 import type { SessionRecord } from "../core/records/record";
 import type { Store } from "./database/open";
 import { frozenDocument } from "./frozen-documents";
-import { cellCounts } from "./assignment";
+import { cellCounts } from "./cell-counts";
 import type { Release } from "./releases";
 
 /** Sessions looked at for how long parts take: the newest are enough for a middle value. */

@@ -233,7 +233,7 @@ export async function countSessions(
   studyId: string,
   wave: string | null = null,
 ): Promise<SessionCounts> {
-  // Written out: to PostgreSQL, the same number twice as a parameter is two.
+  // Not a parameter: PostgreSQL takes the same number, sent twice, for two expressions.
   const isFirst = sql<boolean>`sitting = 1`;
   let query = db
     .selectFrom("session")

@@ -86,6 +86,17 @@ export const markOf = (stands: Collecting): string =>
 /** How often it is looked whether something happened, and at the latest told how it stands, in ms. */
 const [lookMs, atLatestMs] = [1000, 15_000];
 
+/** So many pages can listen to a study at once. */
+const mostListeners = 100;
+const listeners = new Map<string, number>();
+/** Whether another page can listen to a study. */
+export const mayListen = (studyId: string): boolean => (listeners.get(studyId) ?? 0) < mostListeners;
+function countListener(studyId: string, more: 1 | -1): void {
+  const left = (listeners.get(studyId) ?? 0) + more;
+  if (left > 0) listeners.set(studyId, left);
+  else listeners.delete(studyId);
+}
+
 /**
  * How collecting stands as server-sent events, for as long as somebody listens and may: at first all of it, unless the
  * listener has it already (`mark`), then what changed.
@@ -104,6 +115,7 @@ export function collectingStream(
       const send = (event: string) => stream.enqueue(text.encode(event));
       let before: Collecting | null = null;
       let [pulse, at] = ["", 0];
+      countListener(studyId, 1);
       try {
         while (!isOver) {
           const now = await pulseOf(store, studyId);
@@ -120,6 +132,8 @@ export function collectingStream(
         if (!isOver) stream.close();
       } catch (error) {
         if (!isOver) stream.error(error);
+      } finally {
+        countListener(studyId, -1);
       }
     },
     cancel: () => void (isOver = true),

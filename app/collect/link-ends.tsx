@@ -2,6 +2,7 @@ import { useState } from "react";
 import { useFetcher } from "react-router";
 import { Button } from "~/app/components/button";
 import { Dialog } from "~/app/components/dialog";
+import { useDone } from "~/app/collect/use-done";
 import { Choice, TextField } from "~/app/components/fields";
 import { addressProblem, codesIn, mostOfCode, type EndName, type Ends } from "~/core/collect/ends";
 import type { CodesLeft } from "~/server/ends";
@@ -43,9 +44,9 @@ export function LinkEnds({ of, ends: all = {}, codes: left, save }: Props) {
         className="grid grid-cols-[104px_minmax(0,5fr)_minmax(0,4fr)_minmax(0,6fr)] gap-x-3 text-xs font-semibold text-muted"
       >
         <span />
-        <span>What is read</span>
-        <span>Code to note</span>
-        <span>Where a button leads</span>
+        <span>Text</span>
+        <span>Code</span>
+        <span>Return address, to which a button leads</span>
       </div>
       {ends.map(([name, words]) => (
         <EndRow
@@ -59,9 +60,9 @@ export function LinkEnds({ of, ends: all = {}, codes: left, save }: Props) {
         />
       ))}
       <p className="mt-1.5 text-sm text-muted">
-        An address is filled in where it says <Placeholder>participant.code</Placeholder>,{" "}
-        <Placeholder>session.code</Placeholder> (the one that is shown, else the session’s own) or{" "}
-        <Placeholder>link.NAME</Placeholder>, which is what came as NAME in the address of the link.
+        A return address can hold <Placeholder>participant.code</Placeholder>, <Placeholder>session.code</Placeholder>{" "}
+        (the code shown, or else the session’s own) and <Placeholder>link.NAME</Placeholder>: the value of NAME in the
+        address by which the person came.
       </p>
     </div>
   );
@@ -95,7 +96,7 @@ function EndRow({ name, words, of, end, left, set }: RowProps) {
         <span className="pt-1 text-sm text-muted">As said to those who cannot begin</span>
       ) : (
         <textarea
-          aria-label="What is read"
+          aria-label="Text"
           rows={2}
           maxLength={2000}
           defaultValue={end?.says ?? ""}
@@ -108,7 +109,7 @@ function EndRow({ name, words, of, end, left, set }: RowProps) {
       )}
       <div className="grid gap-1">
         <Choice
-          label="Code to note"
+          label="Code"
           value={kind}
           options={isFull ? codes.filter(([each]) => each === "none" || each === "same") : codes}
           onChange={(next) =>
@@ -119,7 +120,7 @@ function EndRow({ name, words, of, end, left, set }: RowProps) {
         />
         {end?.code?.kind === "same" && (
           <TextField
-            label="The code"
+            label="The code for all"
             value={end.code.code}
             problem={(text) =>
               text.trim() === ""
@@ -128,13 +129,13 @@ function EndRow({ name, words, of, end, left, set }: RowProps) {
                   ? `At most ${mostOfCode} characters.`
                   : null
             }
-            onChange={(code) => set({ code: { kind: "same", code: code.trim() } })}
+            onChange={(code) => set({ code: { kind: "same", code } })}
           />
         )}
         {kind === "listed" && <Listed of={of} ending={name} left={left ?? { all: 0, given: 0 }} />}
       </div>
       <TextField
-        label="Where a button leads"
+        label="Return address"
         value={end?.address ?? ""}
         problem={(text) =>
           text.length > 2000 ? "At most 2,000 characters." : text.trim() === "" ? null : addressProblem(text)
@@ -165,12 +166,13 @@ function Listed({
   const add = () => {
     setTried(true);
     if ("reason" in read) return;
-    void sending.submit({ do: "add-codes", ...beside, codes: read.codes } as never, asJson).then(() => {
-      setAdding(false);
-      setText("");
-      setTried(false);
-    });
+    void sending.submit({ do: "add-codes", ...beside, codes: read.codes } as never, asJson);
   };
+  useDone(sending, () => {
+    setAdding(false);
+    setText("");
+    setTried(false);
+  });
   return (
     <div className="flex flex-wrap items-center gap-x-2 text-sm">
       <span className={all - given < 10 ? "text-chestnut" : "text-muted"}>
@@ -187,11 +189,6 @@ function Listed({
         >
           Remove those left
         </Button>
-      )}
-      {sending.data?.reason && (
-        <span role="alert" className="text-alarm">
-          {sending.data.reason}
-        </span>
       )}
       <Dialog
         open={isAdding}
@@ -212,9 +209,9 @@ function Listed({
         <p className="text-sm text-muted">
           {"codes" in read && (read.codes.length === 1 ? "One code." : `${read.codes.length} codes.`)}
         </p>
-        {isTried && problem !== null && (
+        {isTried && (problem ?? sending.data?.reason) && (
           <p role="alert" className="text-alarm">
-            {problem}
+            {problem ?? sending.data?.reason}
           </p>
         )}
         <div className="flex justify-end gap-2">

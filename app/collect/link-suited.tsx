@@ -91,8 +91,8 @@ export function LinkSuited({ on, save }: { on: Suited; save: (on: Suited | undef
         />
       </Labelled>
       <p className="col-span-4 text-sm text-muted">
-        Looked at on the entry page. Whoever cannot take part is told so, and counted; nothing is kept of them. A
-        browser is able where its clock tells milliseconds and it draws at least 30 frames a second.
+        Checked on the entry page. Whoever cannot take part is told so and counted; nothing is kept of them. A browser
+        is able if its clock tells milliseconds and it draws at least 30 frames a second.
       </p>
     </div>
   );
@@ -107,10 +107,10 @@ const Labelled = ({ label, children }: { label: string; children: React.ReactNod
 
 /** How many could not take part on what they came with. */
 export function Unsuited({ counts }: { counts: UnsuitedCounts[string] }) {
-  const told = whyUnsuited.flatMap((why) => (counts[why] ? [`${counts[why]} by their ${why}`] : []));
+  const told = whyUnsuited.flatMap((why) => (counts[why] ? [`${counts[why]} for their ${why}`] : []));
   return (
     told.length > 0 && (
-      <span title="Told so on the entry page; nothing is kept of them">; kept out: {told.join(", ")}</span>
+      <span title="They were told so on the entry page; nothing is kept of them">; turned away: {told.join(", ")}</span>
     )
   );
 }

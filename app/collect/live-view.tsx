@@ -125,11 +125,11 @@ export const LiveMessages = ({ messages }: { messages: readonly string[] }) =>
     </ul>
   );
 
-/** “11.4 min in the middle, half of them 9.8 to 13.2”. */
+/** “median 11.4 min, quartiles 9.8 and 13.2”. */
 export const minutesInWords = ({ minutes }: LiveSummary): string =>
   minutes === null
     ? ""
-    : `${minutes.median.toFixed(1)} min in the middle, half of them ${minutes.lower.toFixed(1)} to ${minutes.upper.toFixed(1)}`;
+    : `median ${minutes.median.toFixed(1)} min, quartiles ${minutes.lower.toFixed(1)} and ${minutes.upper.toFixed(1)}`;
 
 /** At which part people left: a bar a part, in the order of parts. */
 export function Leaving({ leaving, document }: { leaving: LiveSummary["leaving"]; document: StudyDocument }) {

@@ -1,6 +1,7 @@
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { useFetcher } from "react-router";
 import { Button } from "~/app/components/button";
+import { useDone } from "~/app/collect/use-done";
 import { Dialog } from "~/app/components/dialog";
 import { linksFromPattern, linksFromText } from "~/core/collect/link-list";
 import type { Wave } from "~/server/waves";
@@ -24,15 +25,12 @@ export function NewLinks({
   const [isTried, setTried] = useState(false);
   const list = way === "list" ? linksFromText(text) : linksFromPattern(pattern, Number(count));
   const problem = name.trim() === "" ? "Name them, for example by the course." : list.ok ? null : list.problem;
-  const isMade = making.state === "idle" && making.data !== undefined && making.data.reason === undefined;
-  useEffect(() => {
-    if (!isMade) return;
+  useDone(making, () => {
     onOpenChange(false);
     setName("");
     setText("");
     setTried(false);
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- once for each time they were made
-  }, [isMade, making.data]);
+  });
   const make = () => {
     setTried(true);
     if (problem !== null || !list.ok) return;

@@ -7,6 +7,7 @@ import { useStudy } from "~/app/editing/use-study";
 import { conditionColor } from "~/app/ribbon/palette";
 import { partsInOrder, trialsInBlock } from "~/core/design/lookup";
 import { hasSittings } from "~/core/design/sittings";
+import { shareOf } from "~/core/allocate/scheme";
 import { hasPlace } from "~/core/order/place";
 import type { StudyDocument } from "~/core/design/document";
 import type { SessionCounts, SessionLine } from "~/server/session-list";
@@ -46,6 +47,7 @@ export function Sessions({
   const parts = partsInOrder(document);
   // Where people come several times, they are counted by their first sitting.
   const comesAgain = hasSittings(document);
+  const shares = document.groups.reduce((sum, group) => sum + shareOf(group), 0);
   const towards = comesAgain ? counts.firstSittings : counts.finished;
   return (
     <>
@@ -79,7 +81,13 @@ export function Sessions({
         {document.groups.map((group, index) => (
           <span key={group.id} className="flex items-center gap-1.5 text-sm">
             <span aria-hidden="true" className="size-2.5 rounded-full" style={{ background: conditionColor(index) }} />
-            {group.name} <span className="font-mono text-xs">{counts.groups[group.id] ?? 0}</span>
+            {group.name}{" "}
+            <span className="font-mono text-xs">
+              {counts.groups[group.id] ?? 0}
+              {document.groups.length > 1 && target !== undefined && !comesAgain && (
+                <span className="text-muted">{`/${Math.round((target * shareOf(group)) / shares)}`}</span>
+              )}
+            </span>
           </span>
         ))}
         <span className="ml-auto text-sm text-muted">
@@ -161,9 +169,15 @@ function SessionRow({
             ? 1
             : 0;
     before += trials;
-    return { id: part.id, share, grow: part.kind === "block" ? Math.max(3, trials / 8) : 1 };
+    return {
+      id: part.id,
+      name: part.name,
+      share,
+      grow: part.kind === "block" ? Math.max(3, trials / 8) : 1,
+    };
   });
   const live = session.state === "active";
+  const present = bars.find(({ share }) => share < 1)?.id;
   const { code } = useStudy();
   const excluding = useFetcher();
   return (
@@ -204,13 +218,22 @@ function SessionRow({
           aria-label={`${session.trials} of ${session.trialsPlanned} trials`}
           className="flex w-[240px] gap-0.5 narrow:w-[180px] tight:w-[140px]"
         >
-          {bars.map(({ id, share, grow }) => (
+          {bars.map(({ id, name, share, grow }) => (
             <span
               key={id}
-              className="h-2 overflow-hidden rounded-[2px] bg-track"
+              title={name}
+              className="relative h-2 rounded-[2px] bg-track"
               style={{ flexGrow: grow, flexBasis: 6 }}
             >
-              <span className="block h-full bg-plumage" style={{ width: `${100 * share}%` }} />
+              <span className="block h-full rounded-[2px] bg-plumage" style={{ width: `${100 * share}%` }} />
+              {live && id === present && (
+                <span
+                  aria-hidden="true"
+                  data-here={id}
+                  className="absolute -top-1 h-4 w-0.5 bg-chestnut"
+                  style={{ left: `${100 * share}%` }}
+                />
+              )}
             </span>
           ))}
         </span>

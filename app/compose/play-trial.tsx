@@ -1,4 +1,4 @@
-import { seedWith } from "~/core/order/sittings";
+import { firstSittingWith, seedWith } from "~/core/order/sittings";
 import { useEffect, useRef, useState } from "react";
 import { Button } from "~/app/components/button";
 import { useStudy } from "~/app/editing/use-study";
@@ -49,6 +49,7 @@ export function PlayTrial({
       participant: view.participant,
       entered: view.participant,
       ...assignment,
+      sitting: firstSittingWith(document, block.id),
       seed: seedWith(document, block.id),
       parts: [{ kind: "block", part: block.id, brackets: [], trials: [trial], order: { way: "listed", breaks: [] } }],
       opening: 0,

@@ -61,7 +61,7 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
   // What is asked for stands in the address: it is looked for as the page was loaded.
   const asked = new URLSearchParams([...query].filter(([name]) => name !== "mark"));
   asked.set("mark", loaderData.mark);
-  const live = useLive(`/studies/${code}/collecting?${asked.toString()}`, stands);
+  const { data: live, isLost } = useLive(`/studies/${code}/collecting?${asked.toString()}`, stands);
   const { releases, waves, begun, wave, links, sets, byLink, codes, unsuited, counts, page, pages, intake } = live;
   const sought: AskedSessions = {
     ...{ search: query.get("search") ?? "", link: query.get("link") ?? "", group: query.get("group") ?? "" },
@@ -99,6 +99,12 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
         />
       </aside>
       <div className="min-w-0 overflow-auto p-5 pt-3">
+        {isLost && (
+          <p role="status" className="mb-3 rounded-md bg-chestnut-tint px-3 py-2 text-sm text-chestnut">
+            The server does not answer just now: what is shown may be old. It is tried again by itself; if you were
+            signed out, sign in again.
+          </p>
+        )}
         {intake !== null && (
           <p role="alert" className="mb-3 rounded-md border border-alarm px-3 py-2 text-alarm">
             {intake}

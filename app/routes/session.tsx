@@ -1,6 +1,7 @@
 import { useState } from "react";
-import { data, Link, useFetcher, useNavigate } from "react-router";
+import { data, Link, useFetcher, useNavigate, type ShouldRevalidateFunctionArgs } from "react-router";
 import { requireStudy } from "~/app/account.server";
+import { useDone } from "~/app/collect/use-done";
 import { CourseFigure } from "~/app/collect/course-figure";
 import { Button } from "~/app/components/button";
 import { When } from "~/app/components/dates";
@@ -19,6 +20,10 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
   if (!view) throw data(null, { status: 404 });
   return { view };
 }
+
+/** A session that was just deleted is not asked for again: the page is left. */
+export const shouldRevalidate = ({ formAction, defaultShouldRevalidate }: ShouldRevalidateFunctionArgs): boolean =>
+  formAction?.endsWith("/privacy") ? false : defaultShouldRevalidate;
 
 export default function Session({ loaderData: { view } }: Route.ComponentProps) {
   const { line, groupName, wave, link, browser, course, answered } = view;
@@ -107,10 +112,9 @@ function Notes({ view: { line, notes } }: { view: SessionView }) {
   const [text, setText] = useState("");
   const add = () => {
     if (text.trim() === "") return;
-    void noting
-      .submit({ do: "add-note", session: line.id, text }, { ...asJson, action: `/studies/${code}/collect` })
-      .then(() => setText(""));
+    void noting.submit({ do: "add-note", session: line.id, text }, { ...asJson, action: `/studies/${code}/collect` });
   };
+  useDone(noting, () => setText(""));
   return (
     <section aria-label="Notes of the team">
       <h2 className="text-xs font-semibold text-muted">Notes of the team</h2>
@@ -190,13 +194,11 @@ function Counting({ view: { line, because } }: { view: SessionView }) {
 
 function Keeping({ view: { line } }: { view: SessionView }) {
   const { code } = useStudy();
-  const removing = useFetcher<{ done?: string }>();
+  const removing = useFetcher<{ reason?: string }>();
   const navigate = useNavigate();
   const [isAsked, setAsked] = useState(false);
-  const remove = () =>
-    void removing
-      .submit({ session: line.id }, { ...asJson, action: `/studies/${code}/privacy` })
-      .then(() => navigate(`/studies/${code}/collect`));
+  const remove = () => void removing.submit({ session: line.id }, { ...asJson, action: `/studies/${code}/privacy` });
+  useDone(removing, () => void navigate(`/studies/${code}/collect`));
   return (
     <section aria-label="What is kept" className="mt-5 border-t border-hairline pt-3">
       <h2 className="text-xs font-semibold text-muted">What is kept</h2>

@@ -1,5 +1,5 @@
 import { requireStudy } from "~/app/account.server";
-import { askedFor, collecting, collectingStream } from "~/app/collect/collecting.server";
+import { askedFor, collecting, collectingStream, mayListen } from "~/app/collect/collecting.server";
 import type { Route } from "./+types/study-collecting";
 
 /**
@@ -11,6 +11,7 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
   const asked = askedFor(request);
   if (!request.headers.get("Accept")?.includes("text/event-stream"))
     return Response.json(await collecting(context.store, study.id, asked));
+  if (!mayListen(study.id)) return new Response("Too many pages listen to this study already.", { status: 503 });
   const stream = collectingStream(context.store, study.id, asked, {
     mark: new URL(request.url).searchParams.get("mark"),
     may: () => requireStudy(request, context, params.code).then(Boolean, () => false),

@@ -49,6 +49,8 @@ export type Plan = {
   group: Id;
   orders: Orders;
   seed: string;
+  /** Which sitting of theirs it is, from 1: the seed tells. */
+  sitting: number;
   parts: PlannedPart[];
   /** How many of them are played before places are given. */
   opening: number;
@@ -102,7 +104,8 @@ export function compileWith(
   const isPlaced = hasPlace({ participant });
   const whole = isPlaced ? { trialCount: trial, parts } : outlineOf(document, { participant, group, orders, sitting });
   const { trialCount } = whole;
-  return { participant, entered, group, orders, seed, parts, opening, trialCount, partCount: whole.parts.length };
+  const { length: partCount } = whole.parts;
+  return { participant, entered, group, orders, seed, sitting, parts, opening, trialCount, partCount };
 }
 
 /**

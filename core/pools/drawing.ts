@@ -124,13 +124,14 @@ export class Drawing {
   #slotsOf(task: Task): Slot[] {
     const placed = this.#placed.get(task.block.id) as Placed;
     const { own } = task;
+    const session = { ...atStart, sitting: sittingOf(this.#document, this.#who.seed) };
     return placed.rows.map((values, index): Slot => {
       const isShown = own.before ? isFromBefore(own.before, values) : null;
       const context = contextFor(
         { study: this.#document, group: this.#who.group, participant: this.#who.participant },
         {
           values: { ...values, ...placed.values[index] },
-          session: { ...atStart, sitting: sittingOf(this.#document, this.#who.seed) },
+          session,
         },
       );
       const wanted = eligibleIn(this.#pools.get(own.pool), own.where, context);

@@ -1,3 +1,5 @@
+import type { ShownEnd } from "../collect/ends";
+import type { Suited } from "../collect/suited";
 import type { Participation } from "../design/participation";
 import type { StudyDocument } from "../design/document";
 import { looksAtDevice } from "../values/device";
@@ -18,6 +20,24 @@ export type Entry = {
   /** It has several sittings of a person: whoever opens the link again may come for the next one. */
   comesAgain: boolean;
 } & Pick<Participation, "welcome" | "contact" | "ownCode" | "checks" | "elsewhere" | "others" | "withdrawn">;
+
+/** What the page of a link shows. */
+export type LinkEntry = {
+  entry: Entry;
+  /** What is said where nobody can begin by it: sessions can go on by it all the same; null where one can. */
+  closed: string | null;
+  /** Where they are led then, with the code they are shown: null for nowhere. */
+  end: ShownEnd | null;
+  asksWord: boolean;
+  /** It is one person's own. */
+  isPersonal: boolean;
+  /** How often one can begin in one browser; null for as often as one likes. */
+  perBrowser: number | null;
+  /** On what one can take part by it, which the player looks at; null for on anything. */
+  on: Suited | null;
+  /** What is said, in the study's own words, to those who cannot on what they came with; empty for those of its language. */
+  unsuited: string;
+};
 
 export function entryInto(document: StudyDocument): Entry {
   const { title, language, settings } = document;

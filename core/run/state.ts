@@ -15,7 +15,6 @@ import type { Rehearsal } from "./rehearsal";
 import type { Rule } from "../rules/rule";
 import type { Outcomes } from "../scores/score";
 import { contextFor, type Changes, type Context } from "../values/context";
-import { sittingOf } from "../order/seed";
 import type { Device } from "../values/device";
 import type { Id, Value } from "../values/ref";
 import type { Tally, TrialResult } from "../values/tally";
@@ -278,7 +277,7 @@ export function contextIn(course: Course, { phase, tally, made, now }: SessionSt
   const session = {
     isPractice,
     variables: made.variables,
-    session: { now, part, points: made.points, sitting: sittingOf(document, plan.seed) },
+    session: { now, part, points: made.points, sitting: plan.sitting },
     device: course.device ?? null,
   };
   if (phase.kind !== "trial") return contextFor(whose, session, tally);

@@ -5,6 +5,7 @@ import { mostFileBytes } from "../study-file-reading";
 const [kilobyte, megabyte] = [1024, 1024 * 1024];
 /** What stands around a file in a form. */
 const around = 100 * kilobyte;
+const mostOfForms = 100 * kilobyte;
 
 /** The most an address takes, by what it is for; addresses that are not named take forms. */
 const kinds: readonly (readonly [RegExp, number])[] = [
@@ -15,9 +16,10 @@ const kinds: readonly (readonly [RegExp, number])[] = [
   // Lists of links and of codes.
   [/^\/studies\/[^/]+\/collect(\.data)?$/, 2 * megabyte],
   [/^\/self-test(\.data)?$/, 4 * megabyte],
+  // Why somebody could not take part: a word.
+  [/^\/api\/join\/[^/]+\/unsuited$/, mostOfForms],
   [/^\/api\//, 4 * megabyte],
 ];
-const mostOfForms = 100 * kilobyte;
 
 /** The most bytes that may be sent to a path. */
 export const mostBytesTo = (path: string): number => kinds.find(([pattern]) => pattern.test(path))?.[1] ?? mostOfForms;

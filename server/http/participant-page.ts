@@ -1,8 +1,6 @@
-import type { LinkEntry } from "../entering";
+import type { LinkEntry } from "../../core/run/entry";
+import { escaped } from "../../core/shape/escaped";
 import type { PlayerAssets } from "./context";
-
-const escaped = (text: string) =>
-  text.replace(/[&<>"]/g, (sign) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" })[sign] ?? sign);
 
 /** What the page tells the player; `join` is the link's token, empty where the session's secret is in the address. */
 export type PageFacts = LinkEntry & { join: string };

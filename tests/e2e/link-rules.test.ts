@@ -36,7 +36,7 @@ describe("on what a link can be taken part by", () => {
     await small.getByText("This study cannot be done on this device.").waitFor();
     const large = await on(tablet, link);
     await large.getByRole("button", { name: "Start", exact: true }).waitFor();
-    await panel.getByText("kept out: 1 by their device").waitFor();
+    await panel.getByText("turned away: 1 for their device").waitFor();
     await panel.getByText("0 started, 0 finished").waitFor();
     await press(page, "What is said to those who cannot begin");
     await page.getByLabel("On a device or browser that cannot be used").fill("Come to the harbour office instead.");
@@ -58,7 +58,7 @@ describe("on what a link can be taken part by", () => {
     const has_not = await visitor(screens, link);
     await press(has_not, "I have no keyboard");
     await has_not.getByText("Open the link on a computer with a keyboard.").waitFor();
-    await panel.getByText("kept out: 1 by their input").waitFor();
+    await panel.getByText("turned away: 1 for their input").waitFor();
     await stored(page, () => chosen.getByLabel("To answer with").selectOption("a touch screen"));
     await has.reload();
     await has.getByText("This study needs a screen that can be touched.").waitFor();
@@ -79,7 +79,7 @@ describe("on what a link can be taken part by", () => {
     await stored(page, () => chosen.getByLabel("Browser").selectOption("one that is seen to be able"));
     const small = await on({ viewport: { width: 899, height: 760 } }, link);
     await small.getByText("it needs 900 × 700 and has 899 × 760").waitFor();
-    await panel.getByText("kept out: 1 by their window").waitFor();
+    await panel.getByText("turned away: 1 for their window").waitFor();
     await small.setViewportSize({ width: 900, height: 700 });
     await small.getByRole("button", { name: "Start", exact: true }).waitFor();
     // A clock that only tells tenths of a second is too coarse.
@@ -91,7 +91,7 @@ describe("on what a link can be taken part by", () => {
     const coarse = await context.newPage();
     await coarse.goto(link);
     await coarse.getByText("This browser cannot show the study as it should be shown.").waitFor();
-    await panel.getByText("1 by their browser").waitFor();
+    await panel.getByText("1 for their browser").waitFor();
     await Promise.all([page, small, coarse].map((each) => each.context().close()));
   });
 });

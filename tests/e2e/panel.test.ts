@@ -36,7 +36,7 @@ async function setEnd(
   more: (row: ReturnType<Page["getByRole"]>) => Promise<unknown> = () => Promise.resolve(),
 ) {
   const row = page.getByRole("group", { name, exact: true });
-  await stored(page, () => row.getByLabel("Where a button leads").fill(address));
+  await stored(page, () => row.getByLabel("Return address").fill(address));
   await more(row);
 }
 
@@ -66,7 +66,7 @@ describe("a recruiting panel", () => {
 
     await press(page, "What is shown at the end");
     await setEnd(page, "Finished", finished, async (row) => {
-      await stored(page, () => row.getByLabel("Code to note").selectOption("one each, of a list"));
+      await stored(page, () => row.getByLabel("Code", { exact: true }).selectOption("one each, of a list"));
       await row.getByText("No codes yet.").waitFor();
       await press(page, "Add codes");
       await page.getByLabel("One code a line").fill("gull-1\n\ngull-2\ngull-1");
@@ -75,13 +75,13 @@ describe("a recruiting panel", () => {
       await row.getByText("0 of 2 given out.").waitFor();
     });
     await setEnd(page, "Screened out", screenedOut, async (row) => {
-      await row.getByLabel("What is read").fill("This study is for those who like the sea.\nThank you all the same.");
-      await stored(page, () => row.getByLabel("What is read").blur());
+      await row.getByLabel("Text").fill("This study is for those who like the sea.\nThank you all the same.");
+      await stored(page, () => row.getByLabel("Text").blur());
     });
     await setEnd(page, "Declined", declined);
     // What cannot be filled in, or is no address, is said and not kept.
     const row = page.getByRole("group", { name: "Came when full" });
-    await row.getByLabel("Where a button leads").fill("https://panel.example/{{who}}");
+    await row.getByLabel("Return address").fill("https://panel.example/{{who}}");
     await row.getByText("“{{who}}” is not known.", { exact: false }).waitFor();
     await setEnd(page, "Came when full", full);
 

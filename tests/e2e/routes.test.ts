@@ -71,7 +71,7 @@ const table: Record<string, Line> = {
   "/pages/design/:code/services": { who: "everyone", gets: 404, kept: "no-store" },
   "/pages/session/:session/:right/:sha256": { who: "everyone", gets: 404, kept: "no-store" },
   "/pages/design/:code/:sha256": { who: "everyone", gets: 404, kept: "no-store" },
-  "/api/join/:token/unsuited": { who: "everyone", gets: null, posts: true, megabytes: 4 },
+  "/api/join/:token/unsuited": { who: "everyone", gets: null, posts: true },
   "/api/join/:token": { who: "everyone", gets: null, posts: true, megabytes: 4 },
   "/api/session": { who: "session", gets: 200, kept: "no-store", megabytes: 4 },
   "/api/session/document": { who: "session", gets: 200, kept: "no-store", megabytes: 4 },

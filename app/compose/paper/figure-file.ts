@@ -1,3 +1,4 @@
+import { escaped } from "~/core/shape/escaped";
 import { answerInWords, durationInWords } from "~/core/describe/words";
 import type { Block } from "~/core/design/block";
 import type { Scene } from "~/core/design/scene";
@@ -190,9 +191,6 @@ function faceWithFile({ style, parentStyleSheet }: CSSFontFaceRule): Promise<str
   filesKnown.set(url, made);
   return made;
 }
-
-const escaped = (text: string) =>
-  text.replace(/[&<>"]/g, (sign) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" })[sign] ?? sign);
 
 /** Text in lines of at most so many letters, broken between words. */
 function wrapped(text: string, most: number): string[] {
