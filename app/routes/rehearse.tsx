@@ -30,6 +30,15 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
 /** The export's first columns (study to group) are the same in every row of one session; they are left out here. */
 const sameInAll = 7;
 
+/** Opens a window; null where the browser refuses, “unknown” where it failed to say. */
+function windowOpened(address: string, name: string): Window | "unknown" | null {
+  try {
+    return window.open(address, name);
+  } catch {
+    return "unknown";
+  }
+}
+
 export default function Rehearse({ loaderData }: Route.ComponentProps) {
   const { code, document, editor, view, look } = useStudy();
   const { search } = useLocation();
@@ -77,11 +86,15 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
   };
   const playInTab = async () => {
     // Opened at once, since browsers only let a press open a window.
-    const tabOpened = window.open("about:blank", "_blank");
-    if (!tabOpened) return setTrouble("The browser did not open a window. Allow it for this page, then try again.");
+    // It has a name, so that a browser too busy to say what it opened can be asked for the same one again.
+    const name = `rehearsal-${Date.now()}`;
+    const tabOpened = windowOpened("about:blank", name);
+    if (tabOpened === null)
+      return setTrouble("The browser did not open a window. Allow it for this page, then try again.");
     const address = await begin();
-    if (address === null) return tabOpened.close();
-    tabOpened.location.href = address;
+    if (address === null) return tabOpened === "unknown" ? undefined : tabOpened.close();
+    if (tabOpened === "unknown") window.open(address, name);
+    else tabOpened.location.href = address;
     void navigate(".", { replace: true });
   };
 

@@ -75,7 +75,7 @@ describe("the trial table", () => {
     await page.getByText("40 of 40 files are here").waitFor();
     await page.getByLabel("Pattern of the file names").fill("{direction}-{bird}-{n}.svg");
     await page.getByText("All file names fit.").waitFor();
-    expect(await page.locator("[data-files-preview] tbody tr").count()).toBe(40);
+    await expect.poll(() => page.locator("[data-files-preview] tbody tr").count()).toBe(40);
     await page.getByRole("button", { name: "Add 40 rows" }).click();
     await saved(page);
     const block = await blockOf(code);
@@ -192,8 +192,8 @@ describe("the trial table", () => {
     await page.getByLabel("Value for same").fill("with");
     await page.getByLabel("Value for different").fill("against");
     await saved(page);
-    expect(await cell(1, 6).innerText()).toBe("with");
-    expect(await cell(2, 6).innerText()).toBe("against");
+    await expect.poll(() => cell(1, 6).innerText()).toBe("with");
+    await expect.poll(() => cell(2, 6).innerText()).toBe("against");
     expect((await blockOf(code)).table.columns.at(-1)?.cases).toMatchObject({
       when: [
         { is: "same", gives: "with" },

@@ -79,11 +79,13 @@ describe("Studies", () => {
     await page.dispatchEvent("main", "drop", { dataTransfer: data });
     const alert = page.getByRole("alert");
     await alert.waitFor();
-    expect(await alert.locator("li").allTextContents()).toEqual([
-      "block “Boats”, row 3: copies must be 0 or more.",
-      "block “Boats”, scene 2, item “number”: letter size must be greater than 0.",
-    ]);
-    expect(await page.locator("tbody tr").count()).toBe(before);
+    await expect
+      .poll(() => alert.locator("li").allTextContents())
+      .toEqual([
+        "block “Boats”, row 3: copies must be 0 or more.",
+        "block “Boats”, scene 2, item “number”: letter size must be greater than 0.",
+      ]);
+    await expect.poll(() => page.locator("tbody tr").count()).toBe(before);
   });
 });
 
@@ -93,10 +95,10 @@ describe("Plan", () => {
 
   it("shows what differs by group in its cells and spans what is the same", async () => {
     await study("plan");
-    expect(await page.locator('[data-part-row="How to answer"]').innerText()).toMatch(
-      /F upriver, J downriver[\s\S]*J upriver, F downriver/,
-    );
-    expect(await page.locator('[data-part-row="How it went"]').innerText()).toContain("same for all");
+    await expect
+      .poll(() => page.locator('[data-part-row="How to answer"]').innerText())
+      .toMatch(/F upriver, J downriver[\s\S]*J upriver, F downriver/);
+    await expect.poll(() => page.locator('[data-part-row="How it went"]').innerText()).toContain("same for all");
   });
 
   it("adds, renames, moves by keyboard and removes parts, and undo brings back what was there", async () => {
@@ -367,10 +369,10 @@ describe("Collect and Results", () => {
     await page.getByRole("button", { name: "Release this version" }).click();
     await page.getByRole("button", { name: "Release it" }).click();
     await page.getByRole("button", { name: /^Release 2/ }).waitFor();
-    expect(await page.getByRole("complementary", { name: "Releases" }).innerText()).toContain(
-      "Near waders: 2 → 3 passes.",
-    );
-    expect(await page.locator("[data-entry-link]").textContent()).toContain("/join/demo-waders");
+    await expect
+      .poll(() => page.getByRole("complementary", { name: "Releases" }).innerText())
+      .toContain("Near waders: 2 → 3 passes.");
+    await expect.poll(() => page.locator("[data-entry-link]").textContent()).toContain("/join/demo-waders");
     // Where data were collected, the wave stays with what it runs unless it is told otherwise.
     await page.getByRole("button", { name: "Release it runs: release 1" }).waitFor();
   });
@@ -384,7 +386,7 @@ describe("Collect and Results", () => {
     await page.keyboard.press("Enter");
     await saved(page);
     await page.getByRole("link", { name: "Collect" }).click();
-    expect(await page.getByRole("button", { name: "Release this version" }).isDisabled()).toBe(true);
+    await expect.poll(() => page.getByRole("button", { name: "Release this version" }).isDisabled()).toBe(true);
     await page.getByRole("link", { name: "Rehearse" }).click();
     await page.getByRole("tab", { name: /Preflight/ }).click();
     await page.getByText("Row 1 expects “q”, which is not among the allowed keys.").waitFor();

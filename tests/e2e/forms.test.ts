@@ -146,8 +146,10 @@ describe("a page with every kind of question", () => {
     await expect
       .poll(() => section(page, "story").locator("textarea").inputValue())
       .toBe("Line one\nline two, with a comma");
-    expect(await section(page, "bird").getByRole("radio", { name: "dunlin" }).isChecked()).toBe(true);
-    expect(await section(page, "best").locator("li .says").allInnerTexts()).toEqual(["dunlin", "curlew", "knot"]);
+    await expect.poll(() => section(page, "bird").getByRole("radio", { name: "dunlin" }).isChecked()).toBe(true);
+    await expect
+      .poll(() => section(page, "best").locator("li .says").allInnerTexts())
+      .toEqual(["dunlin", "curlew", "knot"]);
     await press(page, "Hand in");
     await page.getByText("Thank you.").waitFor();
     // Back, and one answer revised.
@@ -239,7 +241,7 @@ describe("a page with every kind of question", () => {
     await section(page, "sure").getByRole("slider").tap();
     await section(page, "seen").getByText("curlew").tap();
     await section(page, "seen").getByText("none of these").tap();
-    expect(await section(page, "seen").getByRole("checkbox", { checked: true }).count()).toBe(1);
+    await expect.poll(() => section(page, "seen").getByRole("checkbox", { checked: true }).count()).toBe(1);
     await section(page, "split").getByRole("textbox").first().fill("4");
     await handIn.tap();
     await problem(page, "split").getByText("Together they should make 10; at present they make 4.").waitFor();
@@ -402,7 +404,7 @@ describe("a page that reacts", () => {
     await press(page, "Continue");
     await page.getByText("Question 2 of 2").waitFor();
     await press(page, "Back");
-    expect(await section(page, "effort").getByRole("radio").nth(3).isChecked()).toBe(true);
+    await expect.poll(() => section(page, "effort").getByRole("radio").nth(3).isChecked()).toBe(true);
     await press(page, "Continue");
     await section(page, "word").getByRole("textbox").fill("tide");
     await press(page, "Continue");

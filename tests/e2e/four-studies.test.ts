@@ -155,7 +155,7 @@ describe("from blank to data", () => {
     await button("Add image");
     await button("Take picture from the table or a group value");
     // A picture is taken from columns of pictures only.
-    expect(await page.getByRole("menuitem").allInnerTexts()).toEqual(["picture"]);
+    await expect.poll(() => page.getByRole("menuitem").allInnerTexts()).toEqual(["picture"]);
     await item("picture");
     await sceneButton("target");
     await button("word");
@@ -277,9 +277,9 @@ describe("from blank to data", () => {
     await item(/reaction time of this trial/);
     // What is typed next goes on in the text.
     await page.keyboard.type(" ms");
-    expect(await page.getByRole("textbox", { name: "Text of text" }).innerText()).toBe(
-      "Took reaction time of this trial ms",
-    );
+    await expect
+      .poll(() => page.getByRole("textbox", { name: "Text of text" }).innerText())
+      .toBe("Took reaction time of this trial ms");
     await page.locator("figure, [role=group]").getByText("in practice").first().waitFor();
     await go("Plan");
     steps += 2;

@@ -139,7 +139,7 @@ it("text, picture, shape, grating and array are placed, bound, shown, and their 
   await bind("number of elements", "size");
   const { played, problems } = await play(code);
   const text = await item(played, "text", code);
-  expect(await text.innerText()).toMatch(/^شاطئ (gull|ferry)/);
+  await expect.poll(() => text.innerText()).toMatch(/^شاطئ (gull|ferry)/);
   const sizes = await text.evaluate((element) => {
     const unit = Math.min(innerWidth, innerHeight) / 100;
     const style = getComputedStyle(element);
@@ -154,12 +154,12 @@ it("text, picture, shape, grating and array are placed, bound, shown, and their 
   expect(
     await (await item(played, "image", code)).locator("img").evaluate((img: HTMLImageElement) => img.naturalWidth),
   ).toBeGreaterThan(0);
-  expect(await (await item(played, "shape", code)).locator("path").count()).toBe(1);
+  await expect.poll(async () => (await item(played, "shape", code)).locator("path").count()).toBe(1);
   const strip = (await item(played, "grating", code)).locator("canvas");
   const at = () => strip.evaluate((canvas) => canvas.getBoundingClientRect().left);
   const before = await at();
   await expect.poll(at).not.toBe(before);
-  expect(await (await item(played, "array", code)).locator("[data-element]").count()).toBe(12);
+  await expect.poll(async () => (await item(played, "array", code)).locator("[data-element]").count()).toBe(12);
   const drawn = await (await item(played, "array", code)).locator("[data-element]").evaluateAll((elements) =>
     elements.map((element) => {
       const unit = Math.min(innerWidth, innerHeight) / 100;
@@ -465,7 +465,7 @@ describe("answers are given", () => {
     await page.getByRole("button", { name: "Answer", exact: true }).click();
     await page.getByRole("menuitem", { name: "Another answer" }).click();
     // The first is given a name, since columns begin with it from now on.
-    expect(await page.getByLabel("Name of the first answer").inputValue()).toBe("choice");
+    await expect.poll(() => page.getByLabel("Name of the first answer").inputValue()).toBe("choice");
     await page.getByRole("button", { name: "Add the second answer" }).click();
     await page.getByRole("textbox", { name: "Name" }).fill("sure");
     for (const key of ["F", "J"]) await page.getByRole("button", { name: `Do not allow ${key}` }).click();

@@ -30,7 +30,7 @@ describe("on what a link can be taken part by", () => {
     await small
       .getByText("This study cannot be done on this device. Open the link on one of these: computer, tablet.")
       .waitFor();
-    expect(await small.getByRole("button").count()).toBe(0);
+    await expect.poll(() => small.getByRole("button").count()).toBe(0);
     // Loaded again, it is still the same window.
     await small.reload();
     await small.getByText("This study cannot be done on this device.").waitFor();
@@ -133,7 +133,7 @@ describe("who and how often", () => {
     await choose(page, /^How long a session may take/, /so many minutes/);
     await stored(page, () => page.getByLabel("Minutes after they began").fill("45"));
     await page.reload();
-    expect(await page.getByLabel("Minutes after they began").inputValue()).toBe("45");
+    await expect.poll(() => page.getByLabel("Minutes after they began").inputValue()).toBe("45");
     const who = await visitor(screens, link);
     await playToEnd(who);
     await Promise.all([page, who].map((each) => each.context().close()));

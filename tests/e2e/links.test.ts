@@ -53,7 +53,7 @@ describe("what a link asks", () => {
     // It stands there after a reload, and the time can be taken away again.
     await page.reload();
     await press(page, "What is said to those who cannot begin");
-    expect(await page.getByLabel("After its time").inputValue()).toBe("The tide is out. See you next year.");
+    await expect.poll(() => page.getByLabel("After its time").inputValue()).toBe("The tide is out. See you next year.");
     await choose(page, /^Until when/, "until it is closed");
     await early.reload();
     await early.getByRole("button", { name: "Start", exact: true }).waitFor();
@@ -69,7 +69,7 @@ describe("what a link asks", () => {
     const again = await context.newPage();
     await again.goto(link);
     await again.getByText("You have taken part in this study already.").waitFor();
-    expect(await again.getByRole("button").count()).toBe(0);
+    await expect.poll(() => again.getByRole("button").count()).toBe(0);
     const other = await visitor(screens, link);
     await press(other, "Start");
     await other.getByText("Eight boats pass.").waitFor();

@@ -79,7 +79,7 @@ it("one session is opened: its course and answers, notes, why it does not count,
   await page.getByRole("heading", { name: "Participant 1" }).waitFor();
   await page.getByRole("figure", { name: "Course in time" }).waitFor();
   const answers = page.getByRole("table", { name: "What was answered" }).locator("tbody tr");
-  expect(await answers.count()).toBe(4);
+  await expect.poll(() => answers.count()).toBe(4);
   expect((await answers.allInnerTexts()).map((line) => line.split("\t").at(-1))).toEqual([
     ...["right", "right", "right", "wrong"],
   ]);

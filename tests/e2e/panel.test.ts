@@ -87,14 +87,14 @@ describe("a recruiting panel", () => {
 
     const came: [Page, string][] = [];
     const first = await sent(from, "yes", "yes");
-    expect(await first.locator("output.code").innerText()).toBe("gull-1");
+    await expect.poll(() => first.locator("output.code").innerText()).toBe("gull-1");
     // It stays so when it is loaded again.
     await first.reload();
     await first.getByText("gull-1").waitFor();
     came.push([first, "finished"]);
     const out = await sent(from, "yes", "no");
     await out.getByText("This study is for those who like the sea.").waitFor();
-    expect(await out.locator("output.code").count()).toBe(0);
+    await expect.poll(() => out.locator("output.code").count()).toBe(0);
     came.push([out, "screened out"], [await sent(from, "no"), "declined"]);
     await choose(page, /^How many/, "or until so many have finished:");
     await stored(page, () => page.getByRole("textbox", { name: "Finished sessions" }).first().fill("1"));

@@ -154,7 +154,7 @@ it("an impossible order is told with its reason, in the margin and before a rele
   await expect.poll(() => page.locator("[data-breaks]").count()).toBe(1);
   await saved(page);
   await page.getByRole("link", { name: "Collect" }).click();
-  expect(await page.getByRole("button", { name: "Release this version" }).isDisabled()).toBe(true);
+  await expect.poll(() => page.getByRole("button", { name: "Release this version" }).isDisabled()).toBe(true);
   const answer = await page.request.post(`${server.address}/studies/${code}/collect`, {
     headers: { Origin: server.address },
     data: { do: "freeze", note: "", waves: [] },
@@ -169,9 +169,11 @@ it("two hundred at once say whether the design is balanced, and give the method 
   await page.locator("[data-balance='200']").waitFor({ timeout: 30_000 });
   const dialog = page.getByRole("dialog");
   await dialog.getByText("The 6 cells have 33 or 34 participants: as even as this number allows.").waitFor();
-  expect(await dialog.locator("[data-method]").textContent()).toContain(
-    "Trial order was drawn anew for each participant from all orders with no more than 2 equal values of direction in a row and no row directly after itself.",
-  );
+  await expect
+    .poll(() => dialog.locator("[data-method]").textContent())
+    .toContain(
+      "Trial order was drawn anew for each participant from all orders with no more than 2 equal values of direction in a row and no row directly after itself.",
+    );
 });
 
 it("sequences come as a file, are given to a block again, and a file that does not match is refused with its lines", async () => {
@@ -218,11 +220,10 @@ it("a lab computer starts a session in a chosen group; a later sitting has the s
   await page.goto(`${server.address}/studies/amber-quay/collect`);
   const lines = page.locator("tr", { has: page.locator("td", { hasText: /^501$/ }) });
   await expect.poll(() => lines.count()).toBe(2);
-  expect(await lines.allTextContents()).toEqual([
-    expect.stringMatching(/Sunset.*sitting 2/) as string,
-    expect.stringMatching(/Sunset/) as string,
-  ]);
+  await expect
+    .poll(() => lines.allTextContents())
+    .toEqual([expect.stringMatching(/Sunset.*sitting 2/) as string, expect.stringMatching(/Sunset/) as string]);
   await lines.first().getByRole("button", { name: "do not count" }).click();
   await lines.first().getByRole("button", { name: "count again" }).waitFor();
-  expect(await lines.first().textContent()).toContain("does not count");
+  await expect.poll(() => lines.first().textContent()).toContain("does not count");
 });

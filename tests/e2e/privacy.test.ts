@@ -88,7 +88,9 @@ describe("participants’ data", () => {
       await lookAround(researcher.page, server.address);
       await researcher.page.goto(`${server.address}/studies/${code}/privacy?who=1`);
       if (withdrawn === "keep") {
-        expect(await researcher.page.getByText("of them trials").textContent()).toMatch(/^[1-9]\d? records, [1-9]/);
+        await expect
+          .poll(() => researcher.page.getByText("of them trials").textContent())
+          .toMatch(/^[1-9]\d? records, [1-9]/);
         await researcher.page.getByLabel("Code, number or link of a participant").fill(given[0] ?? "");
         await researcher.page.getByRole("button", { name: "Find", exact: true }).click();
         await researcher.page.getByRole("heading", { name: "Participant 1" }).waitFor();

@@ -77,7 +77,7 @@ describe("a rehearsal", () => {
     await press(page, "1 value set");
     const { frame, here } = await playHere(page);
     expect(await scene(frame, "target")).toBe(3);
-    expect(await frame.locator(".scene.shown .text").innerText()).toBe("Level 7, boat 3");
+    await expect.poll(() => frame.locator(".scene.shown .text").innerText()).toBe("Level 7, boat 3");
     await page.getByRole("tab", { name: "Values" }).click();
     await page.getByRole("button", { name: "Set level" }).click();
     await page.getByLabel("New value of level").fill("9");
@@ -180,7 +180,7 @@ describe("a rehearsal", () => {
     await choose(page, /^Begins with/, "with Near waders");
     await page.getByLabel("Trial it begins with").fill("4");
     await page.getByText(/Trial \d+ of participant 1 · Near waders/).waitFor();
-    expect(await ribbon.getByText("against", { exact: true }).isVisible()).toBe(true);
+    await expect.poll(() => ribbon.getByText("against", { exact: true }).isVisible()).toBe(true);
     await page.context().close();
   });
 

@@ -442,14 +442,16 @@ describe("making rules", () => {
     await dialog.locator('[data-scene="boat"]').waitFor();
     await page.keyboard.press("j");
     await dialog.locator("[data-fired] li").first().waitFor();
-    expect(await dialog.locator("[data-fired]").innerText()).toMatch(/^rule [12]: points = -?1$/);
+    await expect.poll(() => dialog.locator("[data-fired]").innerText()).toMatch(/^rule [12]: points = -?1$/);
     await page.keyboard.press("Escape");
     await page.goto(`${server.address}/studies/grey-ferry/plan`);
     await page.getByRole("button", { name: "200 at once" }).click();
     const told = page.locator("[data-reactions]");
     await told.waitFor({ timeout: 60_000 });
-    expect(await told.innerText()).toMatch(/“Practice” was played once by \d{1,3}/);
-    expect(await told.innerText()).toMatch(/Rule 1 of block “Practice” did something in 200 of 200 sessions/);
+    await expect.poll(() => told.innerText()).toMatch(/“Practice” was played once by \d{1,3}/);
+    await expect
+      .poll(() => told.innerText())
+      .toMatch(/Rule 1 of block “Practice” did something in 200 of 200 sessions/);
     await context.close();
   });
 

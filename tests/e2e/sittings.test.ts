@@ -97,5 +97,5 @@ it("sittings are made in Plan, parts are given to them, and each is rehearsed by
   await page.getByRole("button", { name: "Play here" }).click();
   await played.getByRole("button", { name: "Continue" }).click();
   await played.getByRole("button", { name: "Finish" }).waitFor();
-  expect(await trial.count()).toBe(0);
+  await expect.poll(() => trial.count()).toBe(0);
 });

@@ -77,7 +77,7 @@ it("a release says who froze it and what it is known by, compares with another, 
   const dialog = page.getByRole("dialog", { name: "Release 2" });
   await dialog.getByText("Title: “Boats in fog”.").waitFor();
   await dialog.getByLabel("In your own words, instead of the list above").fill("The fog has come.");
-  expect(await dialog.getByLabel("First wave").isChecked()).toBe(true);
+  await expect.poll(() => dialog.getByLabel("First wave").isChecked()).toBe(true);
   await dialog.getByRole("button", { name: "Release it" }).click();
   await page.getByRole("button", { name: "Release it runs: release 2" }).waitFor();
   // The link is the same, and leads to what the wave runs now.
@@ -87,7 +87,7 @@ it("a release says who froze it and what it is known by, compares with another, 
   await dialog.getByText(/^Frozen today.* by demo researcher\. The fog has come\.$/).waitFor();
   await dialog.getByLabel("Compare with").selectOption({ label: "release 1" });
   const row = dialog.getByRole("row").nth(1);
-  expect(await row.getByRole("cell").allTextContents()).toEqual(["title", "Eight boats", "Boats in fog"]);
+  await expect.poll(() => row.getByRole("cell").allTextContents()).toEqual(["title", "Eight boats", "Boats in fog"]);
   const known = await dialog.locator("span.select-all").textContent();
   const file = await page.request.get(`${screens.server.address}/studies/${code}/file?release=2`);
   const text = unzipSync(new Uint8Array(await file.body()))["study.lapwing.json"] ?? new Uint8Array();
@@ -97,7 +97,7 @@ it("a release says who froze it and what it is known by, compares with another, 
 
   await dialog.getByRole("button", { name: "Make a new study of it" }).click();
   await page.waitForURL("**/plan");
-  expect(await page.getByLabel("Title of the study").inputValue()).toBe("Boats in fog, from release 2");
+  await expect.poll(() => page.getByLabel("Title of the study").inputValue()).toBe("Boats in fog, from release 2");
   expect(page.url()).not.toContain(code);
   await page.goto(`${screens.server.address}/studies/${code}/collect`);
   await page.getByRole("button", { name: /^Release 1/ }).click();

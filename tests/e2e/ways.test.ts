@@ -153,7 +153,7 @@ describe("releases and links", () => {
     await release();
     await page.getByRole("dialog", { name: "Nothing has changed since release 1" }).waitFor();
     await page.getByRole("button", { name: "Not now" }).click();
-    expect(await page.getByRole("button", { name: /^Release 2/ }).count()).toBe(0);
+    await expect.poll(() => page.getByRole("button", { name: /^Release 2/ }).count()).toBe(0);
     await page.getByLabel("Title of the study").fill("Tides, again");
     // Saving is waited for, not asked for.
     await release();
@@ -178,7 +178,7 @@ describe("releases and links", () => {
     const late = await openWindow(screens.browser);
     await late.page.goto(address);
     await late.page.getByText("This link does not lead to a study that is open.").waitFor();
-    expect(await late.page.getByRole("button").count()).toBe(0);
+    await expect.poll(() => late.page.getByRole("button").count()).toBe(0);
     await late.context.close();
     await page.getByRole("button", { name: "Open it again" }).click();
     await expect.poll(status).toBe(200);

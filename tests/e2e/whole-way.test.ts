@@ -76,7 +76,7 @@ it("the whole way: sign in, new study, a scene changed, a row added, released, t
   })();
   await participant.page.getByRole("button", { name: "Finish" }).click();
   await participant.page.getByText("Your completion code").waitFor();
-  expect(await participant.page.locator("output").textContent()).toMatch(/^\w{4}-\w{4}$/);
+  await expect.poll(() => participant.page.locator("output").textContent()).toMatch(/^\w{4}-\w{4}$/);
   expect(participant.complaints).toEqual([]);
 
   await page.getByRole("link", { name: "Results" }).click();
