@@ -23,6 +23,7 @@ const outside = {
 const coreFolders = [
   ...[
     "shape",
+    "rights",
     "random",
     "media",
     "wording",

@@ -69,12 +69,17 @@ export default function Root() {
 
 export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
   const missing = isRouteErrorResponse(error) && error.status === 404;
+  const refused =
+    isRouteErrorResponse(error) && error.status === 403
+      ? ((error.data as { reason?: string } | null)?.reason ?? "You may not do this.")
+      : null;
+  const title = missing ? "Not found" : refused === null ? "This page could not be shown" : "Not yours to do";
   return (
-    <Plain title={missing ? "Not found" : "This page could not be shown"}>
+    <Plain title={title}>
       <p>
         {missing
           ? "There is nothing at this address, or it belongs to another account."
-          : "Something went wrong. Nothing that was saved is lost."}
+          : (refused ?? "Something went wrong. Nothing that was saved is lost.")}
       </p>
       <p>
         <a className="font-semibold text-plumage" href="/studies">

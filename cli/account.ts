@@ -1,6 +1,6 @@
 import { createInterface } from "node:readline";
 import { Writable } from "node:stream";
-import { accountByEmail, closeAccount, createAccount, resetPassword } from "../server/accounts";
+import { accountByEmail, closeAccount, createAccount, openAnew } from "../server/accounts";
 import type { Store } from "../server/database/open";
 import { leastPassword, mostPassword } from "../core/shape/password";
 import { Plain } from "./arguments";
@@ -28,8 +28,8 @@ export async function changeAccount(
     }
     if (!there) throw new Plain(`There is no account ${email} in this database.`);
     if (what === "password") {
-      await resetPassword(store, there.id, await password());
-      console.log(`The password of ${there.email} is set. It is signed in nowhere now.`);
+      await openAnew(store, there.id, await password());
+      console.log(`The password of ${there.email} is set. It is signed in nowhere now, and no code is asked for.`);
     } else {
       await closeAccount(store, there.id);
       console.log(

@@ -8,6 +8,7 @@ import { honourTombstones } from "../server/forgetting";
 import { removeDaily } from "../server/retention";
 import { removeIncoming } from "../server/media/keeper";
 import { application } from "../server/http/application";
+import { mailerAt } from "../server/mail";
 import { publicAddress } from "../server/http/guard";
 import { mostBytesAnywhere, patienceMs } from "../server/http/bounds";
 import { ExportDesk } from "../server/export/desk";
@@ -35,6 +36,8 @@ if (process.env.LAPWING_URL && shownAt === null)
   stop(
     `LAPWING_URL is “${process.env.LAPWING_URL}”; it should be the address of the start page, such as https://lapwing.example.org.`,
   );
+const mailer = mailerAt(process.env.LAPWING_MAIL, process.env.LAPWING_MAIL_FROM);
+if (mailer && "reason" in mailer) stop(mailer.reason);
 const version = process.env.LAPWING_VERSION ?? "0.1.0";
 
 const address = process.env.LAPWING_DATABASE || undefined;
@@ -74,6 +77,7 @@ const server = application({
   build,
   isDemo,
   publicAddress: shownAt,
+  mailer,
 }).listen(port, host);
 // Slow senders are cut: the headers of a request come within 15 s, a body within its own time (`bounded`).
 server.headersTimeout = 15_000;

@@ -7,7 +7,7 @@ import { asksWord, become, closed, end, facts, goOn, isPersonal, join, on, words
 import { fillScreen } from "./interruptions";
 import { inOneWindow } from "./one-window";
 import { openOutbox, type Outbox, type Remembered } from "./outbox";
-import { ask, make, say, sayWhy } from "./pages/page";
+import { ask, make, say, sayWhy, leading } from "./pages/page";
 import { newSecret, pause, Refused, resume, start, tellDevice } from "./server";
 import { Sender } from "./sender";
 import { offerAnother, showLast, type Ending } from "./pages/sending";
@@ -78,6 +78,9 @@ const canBeAnother = () => whyNot() === null && own === "" && !isPersonal && fac
 
 /** Under the last page, where the study is taken part in by one person after the other: a way to its beginning. */
 function offerNext(): void {
+  // Begun from a laboratory's list: the way back to it, where the assistant's key is asked for.
+  const lab = /^\?lab=([a-z0-9-]{1,60})$/.exec(location.search)?.[1];
+  if (lab) into.firstElementChild?.append(leading(`/studies/${lab}/laboratory`, words("forAssistant"), "second"));
   if (!canBeAnother()) return;
   offerAnother(into).addEventListener("click", () => {
     sessionStorage.removeItem(finishedKey);

@@ -5,11 +5,13 @@ import { newId, newSecret, secretHash } from "./chance";
 import { lockAccounts } from "./database/locked";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
+import { removeFactor, takeCode } from "./second-factor";
 
-export type Account = { id: string; email: string; name: string; isDemo: boolean };
-export type SignedIn = { ok: true; account: Account; secret: string } | { ok: false; reason: string };
+export type Account = { id: string; email: string; name: string; isDemo: boolean; isAdmin: boolean };
+/** `needsCode`: the password was right, and a code of the account's app is asked for too. */
+export type SignedIn = { ok: true; account: Account; secret: string } | { ok: false; reason: string; needsCode?: true };
 /** Where someone signs in, and whether they want to stay signed in. */
-export type SigningIn = { from: string; browser?: string; stays?: boolean };
+export type SigningIn = { from: string; browser?: string; stays?: boolean; code?: string };
 
 /** argon2id with OWASP's parameters of 2024: 19 MiB, two passes, one lane. */
 const argon = { algorithm: 2, memoryCost: 19_456, timeCost: 2, parallelism: 1 } as const;
@@ -61,7 +63,7 @@ type NewAccount = {
 };
 
 async function add(store: Store, { email, name, password, isDemo, isFirst, where }: NewAccount): Promise<SignedIn> {
-  const account = { id: newId("account"), email: normal(email), name, isDemo };
+  const account = { id: newId("account"), email: normal(email), name, isDemo, isAdmin: isFirst };
   const password_hash = await hash(password, argon);
   return store.db.transaction().execute(async (trx): Promise<SignedIn> => {
     if (isFirst) {
@@ -77,6 +79,7 @@ async function add(store: Store, { email, name, password, isDemo, isFirst, where
         name,
         password_hash,
         is_demo: isDemo ? 1 : 0,
+        is_admin: isFirst ? 1 : 0,
         created_at: later(0),
         closed_at: null,
       })
@@ -106,6 +109,14 @@ export async function signIn(store: Store, email: string, password: string, wher
   const kept = account?.password_hash ?? (await unknownHash);
   const matches = await inTurn(() => verify(kept, password.slice(0, mostPassword))).catch(() => false);
   if (!account || !matches) return { ok: false, reason: "The address or the password is not right." };
+  if (account.totp !== null && !where.code) {
+    // Not a wrong try; the next one, with the code, is counted by itself.
+    await db.deleteFrom("sign_in_try").where("id", "=", counted.id).execute();
+    await db.deleteFrom("sign_in_try").where("id", "=", counted.pairId).execute();
+    return { ok: false, reason: "Type the code your app shows just now.", needsCode: true };
+  }
+  if (account.totp !== null && !(await takeCode(store, { id: account.id, totp: account.totp }, where.code ?? "")))
+    return { ok: false, reason: "The code is not right, or it was used already. Wait for the next.", needsCode: true };
   return db.transaction().execute(async (trx): Promise<SignedIn> => {
     await trx.deleteFrom("sign_in_try").where("id", "=", counted.id).execute();
     await trx.deleteFrom("sign_in_try").where("subject", "=", pair).execute();
@@ -117,7 +128,7 @@ async function countTry(
   trx: Transaction<Tables>,
   pair: string,
   from: string,
-): Promise<{ ok: true; id: number } | { ok: false; reason: string }> {
+): Promise<{ ok: true; id: number; pairId: number } | { ok: false; reason: string }> {
   await lockAccounts(trx);
   const { count: all } = await trx
     .selectFrom("sign_in_try")
@@ -146,7 +157,7 @@ async function countTry(
     ])
     .returning("id")
     .execute();
-  return { ok: true, id: made[0]?.id ?? 0 };
+  return { ok: true, id: made[0]?.id ?? 0, pairId: made[1]?.id ?? 0 };
 }
 
 const inWords = (ms: number): string =>
@@ -269,6 +280,19 @@ export async function endSignIns(
   await query.execute();
 }
 
+/** Whether this is an account's password, as who is signed in to it types it again; a wrong one counts as a try. */
+export async function isPassword(
+  store: Store,
+  account: Pick<Account, "email">,
+  present: string,
+  where: SigningIn,
+): Promise<{ ok: true } | { ok: false; reason: string }> {
+  const checked = await signIn(store, account.email, present, where);
+  if (checked.ok) await signOut(store, checked.secret);
+  if (checked.ok || checked.needsCode) return { ok: true };
+  return { ok: false, reason: checked.reason.startsWith("Too many") ? checked.reason : "This is not your password." };
+}
+
 /** Changes a password, given the present one, and ends all other sign-ins; the reason where the present one is not right. */
 export async function changePassword(
   store: Store,
@@ -277,15 +301,20 @@ export async function changePassword(
   fresh: string,
   where: SigningIn & { secret: string | null },
 ): Promise<{ ok: true } | { ok: false; reason: string }> {
-  const checked = await signIn(store, account.email, present, where);
-  if (!checked.ok)
-    return { ok: false, reason: checked.reason.startsWith("Too many") ? checked.reason : "This is not your password." };
+  const checked = await isPassword(store, account, present, where);
+  if (!checked.ok) return checked;
   await setPassword(store, account.id, fresh);
   await endSignIns(store, account.id, { allBut: where.secret });
   return { ok: true };
 }
 
-/** Sets a password and ends all sign-ins: for whoever runs the server. */
+/** Sets a password, asks for no code any more, and ends all sign-ins: for whoever runs the server. */
+export async function openAnew(store: Store, accountId: string, fresh: string): Promise<void> {
+  await removeFactor(store, accountId);
+  await resetPassword(store, accountId, fresh);
+}
+
+/** Sets a password and ends all sign-ins. */
 export async function resetPassword(store: Store, accountId: string, fresh: string): Promise<void> {
   await setPassword(store, accountId, fresh);
   await endSignIns(store, accountId, { allBut: null });
@@ -309,19 +338,22 @@ export async function closeAccount(store: Store, accountId: string): Promise<voi
   await endSignIns(store, accountId, { allBut: null });
 }
 
-export async function accountByEmail({ db }: Store, email: string): Promise<Account | null> {
+type Known = Account & { isClosed: boolean };
+
+export async function accountByEmail({ db }: Store, email: string): Promise<Known | null> {
   const found = await db.selectFrom("account").selectAll().where("email", "=", normal(email)).executeTakeFirst();
-  return found ? asAccount(found) : null;
+  return found ? { ...asAccount(found), isClosed: found.closed_at !== null } : null;
 }
 
-const asAccount = ({
-  id,
-  email,
-  name,
-  is_demo,
-}: {
-  id: string;
-  email: string;
-  name: string;
-  is_demo: 0 | 1;
-}): Account => ({ id, email, name, isDemo: is_demo === 1 });
+export async function accountById({ db }: Store, id: string): Promise<Known | null> {
+  const found = await db.selectFrom("account").selectAll().where("id", "=", id).executeTakeFirst();
+  return found ? { ...asAccount(found), isClosed: found.closed_at !== null } : null;
+}
+
+const asAccount = (row: { id: string; email: string; name: string; is_demo: 0 | 1; is_admin: 0 | 1 }): Account => ({
+  id: row.id,
+  email: row.email,
+  name: row.name,
+  isDemo: row.is_demo === 1,
+  isAdmin: row.is_admin === 1,
+});

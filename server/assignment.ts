@@ -17,6 +17,7 @@ import { cellCounts } from "./cell-counts";
 import type { Taken } from "./link-terms";
 import { wordingOf } from "./study-wording";
 import { isGivenUp, lastSitting, nextFor, noSittingInLab } from "./sittings";
+import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 
 /** The parameters of the address a participant came by. */
@@ -287,7 +288,7 @@ async function latestEntered(trx: Transaction<Tables>, studyId: string): Promise
   return last?.number ?? 0;
 }
 
-async function nextNumber(trx: Transaction<Tables>, studyId: string): Promise<number> {
+export async function nextNumber(trx: Store["db"] | Transaction<Tables>, studyId: string): Promise<number> {
   const last = await trx
     .selectFrom("session")
     .select(({ fn }) => fn.max("participant").as("number"))

@@ -4,10 +4,13 @@ import type { Store } from "./database/open";
 
 export type ComputerTest = { id: string; computer: string; at: string; result: ComputerResult };
 
+/** Whose test it is: an account’s, and of which computer where that is enrolled. */
+export type Tester = { id: string; computer?: { id: string } | null };
+
 /** Stores the result of a computer's self-test, with the date. */
 export async function keepComputerTest(
   { db }: Store,
-  accountId: string,
+  who: Tester,
   computer: string,
   result: ComputerResult,
 ): Promise<void> {
@@ -15,7 +18,8 @@ export async function keepComputerTest(
     .insertInto("computer_test")
     .values({
       id: newId("test"),
-      account_id: accountId,
+      account_id: who.id,
+      computer_id: who.computer?.id ?? null,
       computer,
       at: new Date().toISOString(),
       result: JSON.stringify(result),
@@ -23,15 +27,11 @@ export async function keepComputerTest(
     .execute();
 }
 
-/** The latest tests an account made, newest first. */
-export async function listComputerTests({ db }: Store, accountId: string): Promise<ComputerTest[]> {
-  const rows = await db
-    .selectFrom("computer_test")
-    .selectAll()
-    .where("account_id", "=", accountId)
-    .orderBy("at", "desc")
-    .limit(200)
-    .execute();
+/** The latest tests an account made, or of a computer that is enrolled, newest first. */
+export async function listComputerTests({ db }: Store, who: Tester): Promise<ComputerTest[]> {
+  let query = db.selectFrom("computer_test").selectAll();
+  query = who.computer ? query.where("computer_id", "=", who.computer.id) : query.where("account_id", "=", who.id);
+  const rows = await query.orderBy("at", "desc").limit(200).execute();
   return rows.map(({ id, computer, at, result }) => ({
     id,
     computer,

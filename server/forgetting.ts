@@ -1,6 +1,5 @@
 import { hasPlace } from "../core/order/place";
 import type { Transaction } from "kysely";
-import { newId } from "./chance";
 import { hasManyWriters, lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
 import { cutLog } from "./database/sqlite";
@@ -8,9 +7,7 @@ import { nameless } from "./link-names";
 import { waveIds } from "./waves";
 import type { Tables } from "./database/tables";
 import type { Study } from "./studies";
-
-/** What was removed, when and by whom; nothing of it itself. */
-export type Deed = { at: string; by: string; what: string };
+import { noteDeed } from "./study-log";
 
 const dataOfSessions = [
   "record",
@@ -23,29 +20,6 @@ const dataOfSessions = [
 
 /** “1 sitting”, “3 sittings”. */
 export const counted = (count: number, what: string): string => `${count} ${what}${count === 1 ? "" : "s"}`;
-
-/** Writes down that something was removed. */
-export async function noteDeed(
-  trx: Transaction<Tables>,
-  { code, by, what }: { code: string; by: string; what: string },
-): Promise<void> {
-  await trx
-    .insertInto("deed")
-    .values({ id: newId("deed"), study_code: code, at: new Date().toISOString(), by_whom: by, what })
-    .execute();
-}
-
-/** The latest deeds in a study, newest first. */
-export async function deedsIn({ db }: Store, code: string): Promise<Deed[]> {
-  const rows = await db
-    .selectFrom("deed")
-    .selectAll()
-    .where("study_code", "=", code)
-    .orderBy("at", "desc")
-    .limit(200)
-    .execute();
-  return rows.map(({ at, by_whom, what }) => ({ at, by: by_whom, what }));
-}
 
 /** Of somebody who left and wanted nothing kept a line remains: that a session was begun and left, and its place. */
 export async function emptySession(trx: Transaction<Tables>, id: string, at: string): Promise<void> {
@@ -200,6 +174,10 @@ async function removeStudy(store: Store, study: Pick<Study, "id" | "code">, by: 
     const media = await trx.selectFrom("study_media").select("sha256").where("study_id", "=", study.id).execute();
     for (const table of [
       ...([
+        "study_share",
+        "study_label",
+        "script_key",
+        "lab_computer_study",
         "end_code",
         "unsuited",
         "wave",

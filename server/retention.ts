@@ -1,5 +1,6 @@
 import { storedDocument } from "../core/design/parse";
-import { counted, noteDeed, settleDeletion } from "./forgetting";
+import { counted, settleDeletion } from "./forgetting";
+import { noteDeed } from "./study-log";
 import type { Store } from "./database/open";
 import { nameless } from "./link-names";
 import { waveIds } from "./waves";

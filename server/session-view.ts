@@ -103,3 +103,26 @@ export async function addNote(
     return null;
   });
 }
+
+/** Whose session this is, without a code: “Participant 12, sitting 2”. */
+export async function whoseSession(db: Store["db"], id: string): Promise<string> {
+  const row = await db
+    .selectFrom("session")
+    .select(["participant", "sitting", "pilot"])
+    .where("id", "=", id)
+    .executeTakeFirst();
+  if (row?.pilot === 1) return "A pilot session";
+  if (!row || row.participant === 0) return "A session without a number";
+  return `Participant ${row.participant}${row.sitting > 1 ? `, sitting ${row.sitting}` : ""}`;
+}
+
+/** Whether a session of a study is a rehearsal, or of the team. */
+export async function isPilotSession({ db }: Store, studyId: string, id: string): Promise<boolean> {
+  const row = await db
+    .selectFrom("session")
+    .select("pilot")
+    .where("id", "=", id)
+    .where("study_id", "=", studyId)
+    .executeTakeFirst();
+  return row?.pilot === 1;
+}

@@ -169,7 +169,8 @@ export async function startInLab(
   waveId: string,
   asked: { participant: number | null; group: Id | null; parameters: Parameters },
   browser: string,
-): Promise<{ ok: true; secret: string } | { ok: false; reason: string }> {
+  computerId: string | null = null,
+): Promise<{ ok: true; secret: string; session: string } | { ok: false; reason: string }> {
   const secret = newSecret();
   return store.db.transaction().execute(async (trx) => {
     await lockStudy(trx, studyId);
@@ -181,8 +182,20 @@ export async function startInLab(
     const given = await assignForStart(trx, studyId, document, asked, filledWithin(wave));
     if (!given.ok) return given;
     const begun = { studyId, releaseId: wave.release_id, waveId, link: null };
-    await insertSession(trx, secret, { ...begun, document, ...given, asked, pilot: false, browser });
-    return { ok: true, secret };
+    const { session: id } = await insertSession(trx, secret, {
+      ...begun,
+      document,
+      ...given,
+      asked,
+      pilot: false,
+      browser,
+    });
+    if (computerId !== null) {
+      await trx.updateTable("session").set({ computer_id: computerId }).where("id", "=", id).execute();
+      // Whoever takes part sees nothing of the list, until the assistant's key opens it.
+      await trx.updateTable("lab_computer").set({ is_locked: 1 }).where("id", "=", computerId).execute();
+    }
+    return { ok: true, secret, session: id };
   });
 }
 

@@ -66,7 +66,7 @@ describe("studies", () => {
   it("are duplicated under a code of their own, binned and restored", async () => {
     const store = await freshStore();
     const study = await addStudy(store, await freshOwner(store), plainStudy());
-    const copy = await duplicateStudy(store, study);
+    const copy = await duplicateStudy(store, study.ownerId, study);
     expect(copy.code).not.toBe(study.code);
     await setBinned(store, study.id, true);
     const lines = await listStudies(store, study.ownerId);

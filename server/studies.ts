@@ -14,6 +14,9 @@ import { hasSittings } from "../core/design/sittings";
 import type { WaveState } from "../core/collect/wave";
 import { planOf } from "./waves";
 import type { Tables } from "./database/tables";
+import { wordsIn } from "../core/describe/words-in";
+import { mayDo, type Role } from "../core/rights/rights";
+import { rolesIn, rolesOf } from "./rights";
 
 export type Study = {
   id: string;
@@ -27,6 +30,11 @@ export type Study = {
 export type StudyLine = {
   code: string;
   title: string;
+  /** What somebody is in it, who owns it, and how many other persons and laboratories it is shared with. */
+  roles: Role[];
+  owner: string;
+  shared: number;
+  labels: string[];
   /** Nothing is released; people may take part, or not just now; all its waves are closed. */
   work: "drafting" | "collecting" | "closed";
   groups: number;
@@ -54,26 +62,26 @@ const asStudy = (row: Selectable<Tables["study"]>): Study => ({
   binnedAt: row.binned_at,
 });
 
-/** A study of this owner by its code; null for anything else, also for another's study. */
-export async function findStudy({ db }: Store, ownerId: string, code: string): Promise<Study | null> {
-  const row = await db
-    .selectFrom("study")
-    .selectAll()
-    .where("code", "=", code)
-    .where("owner_id", "=", ownerId)
-    .executeTakeFirst();
-  return row ? asStudy(row) : null;
+/** A study by its code with what somebody is in it; null for anything else, also where they have nothing to do with it. */
+export async function findStudy(
+  { db }: Store,
+  accountId: string,
+  code: string,
+): Promise<(Study & { roles: Role[] }) | null> {
+  const row = await db.selectFrom("study").selectAll().where("code", "=", code).executeTakeFirst();
+  const roles = row ? await rolesIn(db, accountId, row.id) : [];
+  return row && roles.length > 0 ? { ...asStudy(row), roles } : null;
 }
 
-/** The revision a study of this owner stands at, without reading it; null where there is none such. */
-export async function revisionOf({ db }: Store, ownerId: string, code: string): Promise<number | null> {
-  const row = await db
-    .selectFrom("study")
-    .select("revision")
-    .where("code", "=", code)
-    .where("owner_id", "=", ownerId)
-    .executeTakeFirst();
-  return row?.revision ?? null;
+/** The revision a study stands at and what somebody is in it, without reading it; null where they have nothing to do with it. */
+export async function revisionOf(
+  { db }: Store,
+  accountId: string,
+  code: string,
+): Promise<{ revision: number; roles: Role[] } | null> {
+  const row = await db.selectFrom("study").select(["id", "revision"]).where("code", "=", code).executeTakeFirst();
+  const roles = row ? await rolesIn(db, accountId, row.id) : [];
+  return row && roles.length > 0 ? { revision: row.revision, roles } : null;
 }
 
 /** The study as it was at an earlier revision, by taking back what was saved since; null where that is not possible. */
@@ -149,16 +157,17 @@ export function createStudy(store: Store, ownerId: string, title: string, starte
   return addStudy(store, ownerId, document);
 }
 
-/** A copy with everything but sessions and releases: of the study as it is saved, or of another document of it. */
+/** A copy for somebody with everything but sessions and releases: of the study as it is saved, or of another document of it. */
 export async function duplicateStudy(
   store: Store,
+  ownerId: string,
   study: Study,
   { document, title }: Pick<Study, "document"> & { title: string } = {
     document: study.document,
     title: `${study.document.title}, copy`,
   },
 ): Promise<Study> {
-  const copy = await addStudy(store, study.ownerId, { ...document, title });
+  const copy = await addStudy(store, ownerId, { ...document, title });
   await store.db
     .insertInto("study_media")
     .columns(["study_id", "sha256", "mime", "bytes", "added_at"])
@@ -230,14 +239,26 @@ export async function setBinned({ db }: Store, studyId: string, binned: boolean)
     .execute();
 }
 
-/** The owner's studies with what the index shows of each, newest work first. */
-export async function listStudies({ db }: Store, ownerId: string): Promise<StudyLine[]> {
+/** The studies somebody has to do with, and what the index shows of each, newest work first. */
+export async function listStudies({ db }: Store, accountId: string): Promise<StudyLine[]> {
+  const roles = await rolesOf(db, accountId);
+  const ids = [...roles.keys()];
+  if (ids.length === 0) return [];
   const rows = await db
     .selectFrom("study")
-    .selectAll()
-    .where("owner_id", "=", ownerId)
+    .innerJoin("account", "account.id", "study.owner_id")
+    .selectAll("study")
+    .select("account.name as owner")
+    .select(({ selectFrom }) =>
+      selectFrom("study_share")
+        .select(({ fn }) => fn.countAll<number>().as("count"))
+        .whereRef("study_share.study_id", "=", "study.id")
+        .as("shared"),
+    )
+    .where("study.id", "in", ids)
     .orderBy("edited_at", "desc")
     .execute();
+  const labels = await db.selectFrom("study_label").selectAll().where("study_id", "in", ids).orderBy("label").execute();
   const since = new Date(Date.now() - 13 * 86_400_000).toISOString().slice(0, 10);
   const sessions = await db
     .selectFrom("session")
@@ -249,11 +270,11 @@ export async function listStudies({ db }: Store, ownerId: string): Promise<Study
       sql<string>`substr(session.started_at, 1, 10)`.as("day"),
       fn.countAll<number>().as("count"),
     ])
-    .where("study.owner_id", "=", ownerId)
+    .where("study.id", "in", ids)
     .where("session.pilot", "=", 0)
     .groupBy(["session.study_id", "session.state", "session.sitting", "day"])
     .execute();
-  const waves = await wavesOfOwner(db, ownerId);
+  const waves = await wavesIn(db, ids);
   return rows.map((row) => {
     const document = storedDocument(row.document);
     const own = sessions.filter(({ study }) => study === row.id);
@@ -264,6 +285,10 @@ export async function listStudies({ db }: Store, ownerId: string): Promise<Study
     return {
       code: row.code,
       title: document.title,
+      roles: roles.get(row.id) ?? [],
+      owner: row.owner,
+      shared: Number(row.shared),
+      labels: labels.filter(({ study_id }) => study_id === row.id).map(({ label }) => label),
       work: workOf(waves.get(row.id)),
       groups: document.groups.length,
       parts: listedParts(document.runningOrder).length,
@@ -282,13 +307,13 @@ export async function listStudies({ db }: Store, ownerId: string): Promise<Study
 
 type WaveLine = { state: WaveState; target: number | undefined };
 
-/** The waves of the owner's studies: every study that was released has at least one. */
-async function wavesOfOwner(db: Store["db"], ownerId: string): Promise<Map<string, WaveLine[]>> {
+/** The waves of studies: every study that was released has at least one. */
+async function wavesIn(db: Store["db"], ids: readonly string[]): Promise<Map<string, WaveLine[]>> {
   const rows = await db
     .selectFrom("wave")
     .innerJoin("study", "study.id", "wave.study_id")
     .select(["wave.study_id", "wave.plan", "wave.state"])
-    .where("study.owner_id", "=", ownerId)
+    .where("study.id", "in", ids)
     .execute();
   const waves = new Map<string, WaveLine[]>();
   for (const { study_id, plan, state } of rows)
@@ -303,4 +328,36 @@ const workOf = (waves: readonly WaveLine[] | undefined): StudyLine["work"] =>
 function targetOf(waves: readonly WaveLine[] = []): number | null {
   const targets = waves.flatMap(({ target }) => target ?? []);
   return targets.length > 0 ? targets.reduce((sum, target) => sum + target, 0) : null;
+}
+
+/** In which designs somebody may see something is written: a short piece of it, by the study's code. */
+export async function foundInDesigns(
+  { db }: Store,
+  accountId: string,
+  sought: string,
+): Promise<Record<string, string>> {
+  const roles = await rolesOf(db, accountId);
+  const ids = [...roles].flatMap(([id, own]) => (mayDo(own, "see-design") ? [id] : []));
+  if (ids.length === 0 || sought.trim() === "") return {};
+  const rows = await db.selectFrom("study").select(["code", "document"]).where("id", "in", ids).execute();
+  return Object.fromEntries(
+    rows.flatMap(({ code, document }) => {
+      const piece = wordsIn(storedDocument(document), sought);
+      return piece === null ? [] : [[code, piece]];
+    }),
+  );
+}
+
+/** Titles and codes of studies that are there, by title. */
+export async function studiesNamed({ db }: Store, ids: readonly string[]): Promise<{ code: string; title: string }[]> {
+  if (ids.length === 0) return [];
+  const rows = await db
+    .selectFrom("study")
+    .select(["code", "document"])
+    .where("id", "in", ids)
+    .where("binned_at", "is", null)
+    .execute();
+  return rows
+    .map(({ code, document }) => ({ code, title: storedDocument(document).title }))
+    .toSorted((one, other) => one.title.localeCompare(other.title));
 }

@@ -2,6 +2,7 @@ import type { Transaction } from "kysely";
 import { accountOfSecret } from "./accounts";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
+import { rolesIn } from "./rights";
 
 /** Whether whoever is signed in with this secret works on a study. */
 export async function isOfTeam(
@@ -10,7 +11,5 @@ export async function isOfTeam(
   signIn: string | null,
 ): Promise<boolean> {
   const account = signIn === null ? null : await accountOfSecret({ db }, signIn);
-  if (!account) return false;
-  const study = await db.selectFrom("study").select("owner_id").where("id", "=", studyId).executeTakeFirst();
-  return study?.owner_id === account.id;
+  return account !== null && (await rolesIn(db, account.id, studyId)).length > 0;
 }

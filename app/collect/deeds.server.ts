@@ -4,28 +4,46 @@ import { listProblem, mostLinks } from "~/core/collect/link-list";
 import { terms, termsProblem, type Terms } from "~/core/collect/terms";
 import { waveStates, wavePlan, wavePlanProblem, type WavePlan } from "~/core/collect/wave";
 import { withoutUndefined } from "~/core/shape/without-undefined";
+import type { Right } from "~/core/rights/rights";
 import type { Store } from "~/server/database/open";
 import { addCodes, removeCodes } from "~/server/ends";
 import { addLinkSet, renewLink, setLinkSet } from "~/server/link-sets";
 import { addLink, setLink, type LinkChange } from "~/server/links";
 import { addWave } from "~/server/new-wave";
-import { addNote } from "~/server/session-view";
+import { noteDeed, type DeedKind } from "~/server/study-log";
+import { addNote, whoseSession } from "~/server/session-view";
 import { setExcluded } from "~/server/sessions";
 import type { Study } from "~/server/studies";
 import { removeWave, setWave } from "~/server/waves";
 
 /** What a deed gives: why it was not done, and what it made. */
 type Done = { reason?: string; made?: string };
-type Deed = (store: Store, study: Study, sent: unknown, by: string) => Promise<Done | null>;
+/** Who does it: as the team reads their name, and as the log names them. */
+type Who = { name: string; by: string };
+/** Something that can be done on the page, and the right it needs. */
+type Deed = { right: Right; does: (store: Store, study: Study, sent: unknown, who: Who) => Promise<Done | null> };
+/** What the log says of what was done; nothing where that is no matter for it. */
+type Logged<T> = { kind: DeedKind; says: (sent: T, store: Store) => string | null | Promise<string | null> };
 
-/** A deed by the shape of what it needs; null where what was sent does not have it. */
-const deed =
-  <T extends yup.AnyObject>(
-    shape: yup.ObjectSchema<T>,
-    does: (store: Store, study: Study, sent: T, by: string) => Promise<Done | void>,
-  ): Deed =>
-  async (store, study, sent, by) =>
-    shape.isValidSync(sent, { strict: true }) ? ((await does(store, study, sent as T, by)) ?? {}) : null;
+/**
+ * A deed by the right it needs, the shape of what is sent, what it does, and what the log says of it; it gives null where what
+ * was sent does not have that shape.
+ */
+const deed = <T extends yup.AnyObject>(
+  right: Right,
+  shape: yup.ObjectSchema<T>,
+  does: (store: Store, study: Study, sent: T, who: Who) => Promise<Done | void>,
+  logged?: Logged<T>,
+): Deed => ({
+  right,
+  does: async (store, study, sent, who) => {
+    if (!shape.isValidSync(sent, { strict: true })) return null;
+    const done = (await does(store, study, sent as T, who)) ?? {};
+    const what = done.reason === undefined ? await logged?.says(sent as T, store) : null;
+    if (logged && what) await noteDeed(store.db, { code: study.code, by: who.by, what, kind: logged.kind });
+    return done;
+  },
+});
 
 const id = yup.string().max(100).required();
 const label = yup.string().trim().min(1).max(80);
@@ -46,21 +64,27 @@ const madeOr = (made: { id: string } | { reason: string }): Done =>
 
 /** Everything that can be done on the page Collect beside releasing, by its name. */
 export const deeds: Record<string, Deed> = {
-  "set-link": deed(yup.object({ link: id, ...change }), async (store, study, sent) => {
+  "set-link": deed("hand-out", yup.object({ link: id, ...change }), async (store, study, sent) => {
     const reason = sent.terms ? termsProblem(sent.terms) : null;
     if (reason !== null) return { reason };
     return setLink(store, study.id, sent.link, changeOf(sent as LinkChange));
   }),
-  "set-links": deed(yup.object({ set: id, ...change }), async (store, study, sent) => {
+  "set-links": deed("hand-out", yup.object({ set: id, ...change }), async (store, study, sent) => {
     const reason = sent.terms ? termsProblem(sent.terms) : null;
     if (reason !== null) return { reason };
     return setLinkSet(store, study.id, sent.set, changeOf(sent as LinkChange));
   }),
-  "add-link": deed(yup.object({ wave: id, label: label.required() }), async (store, study, sent) => {
-    const made = await addLink(store, study.id, sent.wave, sent.label);
-    return "reason" in made ? made : { made: made.link.token };
-  }),
+  "add-link": deed(
+    "hand-out",
+    yup.object({ wave: id, label: label.required() }),
+    async (store, study, sent) => {
+      const made = await addLink(store, study.id, sent.wave, sent.label);
+      return "reason" in made ? made : { made: made.link.token };
+    },
+    { kind: "collecting", says: ({ label: called }) => `The link “${called}” was made.` },
+  ),
   "add-links": deed(
+    "hand-out",
     yup.object({
       wave: id,
       label: label.required(),
@@ -75,8 +99,13 @@ export const deeds: Record<string, Deed> = {
         ? madeOr(await addLinkSet(store, study.id, sent.wave, sent.label, sent.links))
         : { reason: wrong };
     },
+    {
+      kind: "collecting",
+      says: ({ label: called, links }) => `${links.length} links “${called}” were made, one for each person.`,
+    },
   ),
   "add-codes": deed(
+    "hand-out",
     yup.object({
       of: id,
       ending,
@@ -84,27 +113,39 @@ export const deeds: Record<string, Deed> = {
     }),
     async (store, study, sent) => refused(await addCodes(store, study.id, sent.of, sent.ending, sent.codes)),
   ),
-  "remove-codes": deed(yup.object({ of: id, ending }), (store, study, sent) =>
+  "remove-codes": deed("hand-out", yup.object({ of: id, ending }), (store, study, sent) =>
     removeCodes(store, study.id, sent.of, sent.ending),
   ),
   "renew-link": deed(
+    "hand-out",
     yup.object({ link: id }),
     async (store, study, sent) => void (await renewLink(store, study.id, sent.link)),
   ),
   exclude: deed(
+    "leave-out",
     yup.object({ session: id, excluded: yup.boolean().required(), because: yup.string().trim().max(1000) }),
     (store, study, sent) =>
       setExcluded(store, study.id, sent.session, sent.excluded, sent.because?.trim() ? sent.because.trim() : null),
+    {
+      kind: "left-out",
+      says: async ({ session, excluded }, store) =>
+        `${await whoseSession(store.db, session)} ${excluded ? "does not count" : "counts again"}.`,
+    },
   ),
   "add-note": deed(
+    "note",
     yup.object({ session: id, text: yup.string().trim().min(1).max(4000).required() }),
-    async (store, study, sent, by) =>
-      refused(await addNote(store, study.id, sent.session, { by, text: sent.text.trim() })),
+    async (store, study, sent, { name }) =>
+      refused(await addNote(store, study.id, sent.session, { by: name, text: sent.text.trim() })),
   ),
-  "add-wave": deed(yup.object({ release: id, name: label.required() }), async (store, study, sent) =>
-    madeOr(await addWave(store, study.id, sent.release, sent.name)),
+  "add-wave": deed(
+    "hand-out",
+    yup.object({ release: id, name: label.required() }),
+    async (store, study, sent) => madeOr(await addWave(store, study.id, sent.release, sent.name)),
+    { kind: "collecting", says: ({ name }) => `The wave “${name}” was made.` },
   ),
   "set-wave": deed(
+    "hand-out",
     yup.object({
       wave: id,
       plan: yup.mixed<WavePlan>((value): value is WavePlan => wavePlan.fits(value)),
@@ -118,8 +159,13 @@ export const deeds: Record<string, Deed> = {
       if (wrong !== null) return { reason: wrong };
       return refused(await setWave(store, study.id, sent.wave, withoutUndefined({ plan, release, state, says })));
     },
+    {
+      kind: "collecting",
+      says: ({ state }) =>
+        state === undefined ? null : `A wave was ${{ open: "opened", paused: "paused", closed: "closed" }[state]}.`,
+    },
   ),
-  "remove-wave": deed(yup.object({ wave: id }), async (store, study, sent) =>
+  "remove-wave": deed("hand-out", yup.object({ wave: id }), async (store, study, sent) =>
     refused(await removeWave(store, study.id, sent.wave)),
   ),
 };

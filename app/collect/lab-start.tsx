@@ -30,8 +30,8 @@ export function LabStart({
   const starting = useFetcher<typeof action>();
   const started = starting.data;
   useEffect(() => {
-    if (started && "secret" in started) location.assign(`/play#${started.secret}`);
-  }, [started]);
+    if (started && "secret" in started) location.assign(`/play?lab=${code}#${started.secret}`);
+  }, [started, code]);
   const start = () =>
     void starting.submit(
       {

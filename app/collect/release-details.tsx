@@ -26,7 +26,7 @@ export function ReleaseDetails({
   releases: readonly Release[];
   onClose: () => void;
 }) {
-  const { code, document: present } = useStudy();
+  const { code, document: present, may } = useStudy();
   const before = releases.find(({ number }) => number === release.number - 1);
   const document = useReleaseDocument(code, release, null);
   const earlier = useReleaseDocument(code, before, null);
@@ -59,16 +59,22 @@ export function ReleaseDetails({
         {release.by !== "" && ` by ${release.by}`}. {release.note}
       </p>
       <div className="flex flex-wrap gap-2">
-        <Button icon={Play} disabled={doing.state !== "idle"} onClick={() => act("play")}>
-          Play it
-        </Button>
-        <Button icon={CopyPlus} disabled={doing.state !== "idle"} onClick={() => act("copy")}>
-          Make a new study of it
-        </Button>
-        <a className={buttonClass()} href={`/studies/${code}/file?release=${release.number}`}>
-          <Download size={16} aria-hidden="true" />
-          Download
-        </a>
+        {may("rehearse") && (
+          <Button icon={Play} disabled={doing.state !== "idle"} onClick={() => act("play")}>
+            Play it
+          </Button>
+        )}
+        {may("see-design") && (
+          <>
+            <Button icon={CopyPlus} disabled={doing.state !== "idle"} onClick={() => act("copy")}>
+              Make a new study of it
+            </Button>
+            <a className={buttonClass()} href={`/studies/${code}/file?release=${release.number}`}>
+              <Download size={16} aria-hidden="true" />
+              Download
+            </a>
+          </>
+        )}
       </div>
       {doing.data?.reason && (
         <p role="alert" className="text-alarm">

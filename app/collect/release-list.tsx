@@ -22,7 +22,7 @@ type Props = {
 
 /** The releases of a study, newest first, with what changed in each and which waves run it; and the draft. */
 export function ReleaseList({ releases, newestDocument, waves, begun, running }: Props) {
-  const { document } = useStudy();
+  const { document, may } = useStudy();
   const [opened, setOpened] = useState<string | null>(null);
   const [newest] = releases;
   const changes = useMemo(
@@ -57,26 +57,28 @@ export function ReleaseList({ releases, newestDocument, waves, begun, running }:
             </button>
           </li>
         ))}
-        <li className="rounded-md border border-dashed border-muted/50 px-2.5 py-2 text-sm text-muted">
-          <b className="block text-base">Draft</b>
-          {!newest
-            ? "Not released yet."
-            : !changes || changes.length === 0
-              ? `The same as release ${newest.number}.`
-              : `${changes.length} ${changes.length === 1 ? "change" : "changes"} since release ${newest.number}. ${changes.slice(0, 3).join(" ")}`}{" "}
-          {errors === 0 ? (
-            "No errors."
-          ) : (
-            <Link to="../rehearse" className="font-semibold text-alarm">
-              {errors} {errors === 1 ? "error" : "errors"} to mend first.
-            </Link>
-          )}
-          {newest && (
-            <span className="mt-2 block">
-              <Freeze newest={newest} changes={changes} waves={waves} begun={begun} />
-            </span>
-          )}
-        </li>
+        {may("see-design") && (
+          <li className="rounded-md border border-dashed border-muted/50 px-2.5 py-2 text-sm text-muted">
+            <b className="block text-base">Draft</b>
+            {!newest
+              ? "Not released yet."
+              : !changes || changes.length === 0
+                ? `The same as release ${newest.number}.`
+                : `${changes.length} ${changes.length === 1 ? "change" : "changes"} since release ${newest.number}. ${changes.slice(0, 3).join(" ")}`}{" "}
+            {errors === 0 ? (
+              "No errors."
+            ) : (
+              <Link to="../rehearse" className="font-semibold text-alarm">
+                {errors} {errors === 1 ? "error" : "errors"} to mend first.
+              </Link>
+            )}
+            {newest && may("hand-out") && (
+              <span className="mt-2 block">
+                <Freeze newest={newest} changes={changes} waves={waves} begun={begun} />
+              </span>
+            )}
+          </li>
+        )}
       </ul>
       {release && (
         <ReleaseDetails key={release.id} release={release} releases={releases} onClose={() => setOpened(null)} />

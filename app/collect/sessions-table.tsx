@@ -45,6 +45,7 @@ export function Sessions({
   onPage: (page: number) => void;
 }) {
   const parts = partsInOrder(document);
+  const { may } = useStudy();
   // Where people come several times, they are counted by their first sitting.
   const comesAgain = hasSittings(document);
   const shares = document.groups.reduce((sum, group) => sum + shareOf(group), 0);
@@ -123,7 +124,7 @@ export function Sessions({
           </tbody>
         </table>
       </div>
-      {sessions.some(({ pilot }) => !pilot) && (
+      {may("leave-out") && sessions.some(({ pilot }) => !pilot) && (
         <p className="mt-2 px-0.5 text-sm text-muted">{excludedMeans(document)}</p>
       )}
       {sessions.length === 0 && isSought && (
@@ -178,7 +179,7 @@ function SessionRow({
   });
   const live = session.state === "active";
   const present = bars.find(({ share }) => share < 1)?.id;
-  const { code } = useStudy();
+  const { code, may } = useStudy();
   const excluding = useFetcher();
   return (
     <tr
@@ -256,7 +257,7 @@ function SessionRow({
                     : session.state === "declined"
                       ? "declined, nothing kept"
                       : "finished"}
-        {session.keptAside > 0 && (
+        {session.keptAside > 0 && may("see-results") && (
           <>
             {", "}
             <KeptAside code={code} session={session.id} count={session.keptAside} />
@@ -273,7 +274,7 @@ function SessionRow({
       </td>
       <td className="whitespace-nowrap px-3 text-right">
         {session.sitting > 1 && <span className="mr-2 text-xs text-muted">sitting {session.sitting}</span>}
-        {!session.pilot && (
+        {!session.pilot && may("keep-data") && (
           <Link
             to={`../privacy?who=${hasPlace(session) ? session.participant : session.id}`}
             className="mr-2 text-xs text-muted underline hover:text-ink"
@@ -282,7 +283,7 @@ function SessionRow({
             data
           </Link>
         )}
-        {!session.pilot && (
+        {!session.pilot && may("leave-out") && (
           <button
             type="button"
             className="mr-2 text-xs text-muted underline hover:text-ink"
@@ -297,7 +298,7 @@ function SessionRow({
             {session.excluded ? "count again" : "do not count"}
           </button>
         )}
-        {session.pilot && <DeletePilot code={code} session={session.id} />}
+        {session.pilot && may("rehearse") && <DeletePilot code={code} session={session.id} />}
         {session.pilot ? (
           <span className="rounded-md border border-dashed border-muted px-1.5 text-xs">pilot</span>
         ) : (

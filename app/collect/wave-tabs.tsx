@@ -3,6 +3,7 @@ import { useEffect, useState } from "react";
 import { useFetcher } from "react-router";
 import { Button } from "~/app/components/button";
 import { Dialog } from "~/app/components/dialog";
+import { useStudy } from "~/app/editing/use-study";
 import type { Release } from "~/server/releases";
 import type { Wave } from "~/server/waves";
 
@@ -11,6 +12,7 @@ type Props = { waves: readonly Wave[]; chosen: string; onChoose: (wave: string) 
 /** The waves of a study, and a way to make another. */
 export function WaveTabs({ waves, chosen, onChoose, newest }: Props) {
   const [isMaking, setMaking] = useState(false);
+  const { may } = useStudy();
   return (
     <div role="group" aria-label="Waves" className="flex flex-wrap items-center gap-1">
       {waves.map(({ id, plan, state }) => (
@@ -25,9 +27,11 @@ export function WaveTabs({ waves, chosen, onChoose, newest }: Props) {
           {state !== "open" && <span className="ml-1.5 text-xs text-chestnut">{state}</span>}
         </button>
       ))}
-      <Button icon={Plus} look="quiet" onClick={() => setMaking(true)}>
-        Wave
-      </Button>
+      {may("hand-out") && (
+        <Button icon={Plus} look="quiet" onClick={() => setMaking(true)}>
+          Wave
+        </Button>
+      )}
       <NewWave newest={newest} open={isMaking} onOpenChange={setMaking} onMade={onChoose} />
     </div>
   );

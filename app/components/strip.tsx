@@ -1,4 +1,4 @@
-import { CircleUserRound, Gauge, KeyRound, LogOut } from "lucide-react";
+import { CircleUserRound, Gauge, KeyRound, LogOut, Users } from "lucide-react";
 import type { ReactNode } from "react";
 import { Link, useNavigate, useSubmit } from "react-router";
 import { Mark } from "./mark";
@@ -7,12 +7,28 @@ import { SignatureLine } from "./plain-page";
 import { buttonClass } from "./button";
 
 /** The top strip: mark, what stands beside it, the middle, and the right side. */
-export function Strip({ beside, middle, children }: { beside: ReactNode; middle?: ReactNode; children?: ReactNode }) {
+export function Strip({
+  beside,
+  middle,
+  children,
+  home = "/studies",
+}: {
+  beside: ReactNode;
+  middle?: ReactNode;
+  children?: ReactNode;
+  /** Where the mark leads. */
+  home?: string;
+}) {
   return (
     <>
       <header className="grid min-h-12 shrink-0 grid-cols-[1fr_auto_1fr] items-center gap-4 bg-sheet px-4 small:flex small:flex-wrap small:gap-y-1 small:py-1.5">
         <div className="flex min-w-0 items-center gap-3 small:flex-1">
-          <Link to="/studies" aria-label="Your studies" title="Your studies" className="shrink-0">
+          <Link
+            to={home}
+            aria-label={home === "/studies" ? "Your studies" : "All studies of this computer"}
+            title={home === "/studies" ? "Your studies" : "All studies of this computer"}
+            className="shrink-0"
+          >
             <Mark />
           </Link>
           {beside}
@@ -41,6 +57,10 @@ export function AccountMenu({ name }: { name: string }) {
       <MenuItem onSelect={() => void navigate("/account")}>
         <KeyRound size={16} aria-hidden="true" />
         Your account
+      </MenuItem>
+      <MenuItem onSelect={() => void navigate("/team")}>
+        <Users size={16} aria-hidden="true" />
+        People and laboratories
       </MenuItem>
       {/* Loaded anew: the page of the test is isolated from others, so that its clock is fine. */}
       <MenuItem onSelect={() => location.assign("/self-test")}>

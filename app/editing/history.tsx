@@ -20,7 +20,7 @@ async function ask<T>(path: string, body?: unknown): Promise<T | null> {
 
 /** The study's history: points in time and named versions, what changed in words, and the way back to any of them. */
 export function History({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
-  const { code, document, editor } = useStudy();
+  const { code, document, editor, edit } = useStudy();
   const [points, setPoints] = useState<HistoryPoint[] | null>(null);
   const [chosen, setChosen] = useState<number | null>(null);
   const [documents, setDocuments] = useState<ReadonlyMap<number, StudyDocument | null>>(new Map());
@@ -71,7 +71,7 @@ export function History({ open, onOpenChange }: { open: boolean; onOpenChange: (
     setPoints((await ask<HistoryPoint[]>(`/studies/${code}/history`, { revision, name: text })) ?? points);
   const restore = () => {
     if (!was || !point) return;
-    editor.apply((draft) => {
+    edit((draft) => {
       for (const key of Object.keys(draft)) delete (draft as Record<string, unknown>)[key];
       Object.assign(draft, was);
     });

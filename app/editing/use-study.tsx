@@ -7,6 +7,8 @@ import {
   type Dispatch,
   type SetStateAction,
 } from "react";
+import { toast } from "sonner";
+import { mayDo, type Right, type Role } from "~/core/rights/rights";
 import type { Finding } from "~/core/check/finding";
 import type { Ribbon } from "~/core/compile/ribbon";
 import { expectedMinutes, mostMinutes } from "~/core/compile/minutes";
@@ -63,6 +65,8 @@ export type Selected =
 
 export type Study = {
   code: string;
+  /** What whoever looks at it is in this study. */
+  roles: readonly Role[];
   editor: StudyEditor;
   background: Background;
   /** How long each part took in finished sessions, in minutes; parts no one has played are left out. */
@@ -73,14 +77,22 @@ export type Study = {
 export const StudyContext = createContext<Study | null>(null);
 
 export function useStudy(): Study &
-  EditorSnapshot & { edit: (edit: Edit, merge?: string) => void; look: (change: Partial<View>) => void } {
+  EditorSnapshot & {
+    edit: (edit: Edit, merge?: string) => void;
+    look: (change: Partial<View>) => void;
+    may: (right: Right) => boolean;
+  } {
   const study = useContext(StudyContext);
   if (!study) throw new Error("useStudy is used outside a study");
   const snapshot = useSyncExternalStore(study.editor.subscribe, study.editor.snapshot, study.editor.snapshot);
   return {
     ...study,
     ...snapshot,
-    edit: (edit, merge) => study.editor.apply(edit, merge ?? null),
+    may: (right) => mayDo(study.roles, right),
+    edit: (edit, merge) => {
+      if (mayDo(study.roles, "change-design")) study.editor.apply(edit, merge ?? null);
+      else toast("You can look at this design, not change it.", { id: "read only" });
+    },
     look: (change) => study.setView((view) => ({ ...view, ...change })),
   };
 }

@@ -1,4 +1,6 @@
+import { useState } from "react";
 import { data, Form, redirect } from "react-router";
+import { renderSVG } from "uqr";
 import * as yup from "yup";
 import { requireAccount, secretOf, signedOutCookie } from "~/app/account.server";
 import { Button } from "~/app/components/button";
@@ -7,7 +9,10 @@ import { Field } from "~/app/components/field";
 import { AccountMenu, Strip } from "~/app/components/strip";
 import { readForm } from "~/app/form.server";
 import { leastPassword, mostPassword } from "~/core/shape/password";
-import { changePassword, endSignIns, listSignIns } from "~/server/accounts";
+import { newName } from "~/app/people/new-account";
+import { renameAccount } from "~/server/account-list";
+import { changePassword, endSignIns, isPassword, listSignIns } from "~/server/accounts";
+import { hasFactor, newFactor, removeFactor, setFactor } from "~/server/second-factor";
 import type { Route } from "./+types/account";
 
 export const meta = () => [{ title: "Your account · Lapwing" }];
@@ -16,7 +21,14 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   const { id, name, email, isDemo } = await requireAccount(request, context);
   const all = await listSignIns(context.store, id, secretOf(request));
   // Everyone who looks around in a demo has the same account, and no business with the others.
-  return { name, email, isDemo, signIns: isDemo ? all.filter(({ isThis }) => isThis) : all };
+  const asksForCode = await hasFactor(context.store, id);
+  const offered = isDemo || asksForCode ? null : newFactor(email);
+  return {
+    ...{ name, email, isDemo, asksForCode },
+    // Made anew each time the page is loaded; it counts once a code shows that the app has it.
+    factor: offered && { ...offered, scan: renderSVG(offered.address, { border: 2 }) },
+    signIns: isDemo ? all.filter(({ isThis }) => isThis) : all,
+  };
 }
 
 const passwords = yup.object({
@@ -28,13 +40,44 @@ const passwords = yup.object({
     .max(mostPassword, `Use at most ${mostPassword} characters.`),
 });
 const ending = yup.object({ end: yup.string().required() });
+const naming = yup.object({ name: newName });
+const adding = yup.object({
+  secret: yup.string().required().max(100),
+  code: yup.string().required("Type the code your app shows."),
+});
+const removing = yup.object({ own: yup.string().required("Type your password.") });
 const nothing = { problems: {} as Record<string, string>, reason: null as string | null, done: null as string | null };
 
 export async function action({ request, context }: Route.ActionArgs) {
   const account = await requireAccount(request, context);
   const { store } = context;
   const secret = secretOf(request);
-  if (new URL(request.url).searchParams.get("do") === "end") {
+  const what = new URL(request.url).searchParams.get("do");
+  const wrongIn = (problems: Record<string, string>) => data({ ...nothing, problems }, { status: 400 });
+  if (what !== "end" && account.isDemo)
+    return data({ ...nothing, reason: "The demo’s account has no password, and stays as it is." }, { status: 400 });
+  if (what === "name") {
+    const form = await readForm(request, naming);
+    if (!form.ok) return wrongIn(form.problems);
+    await renameAccount(store, account.id, form.values.name);
+    return { ...nothing, done: "You are called that now." };
+  }
+  if (what === "code") {
+    const form = await readForm(request, adding);
+    if (!form.ok) return wrongIn(form.problems);
+    const wrong = await setFactor(store, account.id, form.values.secret, form.values.code);
+    if (wrong !== null) return wrongIn({ code: wrong });
+    return { ...nothing, done: "From now on a code of your app is asked for when you sign in." };
+  }
+  if (what === "no-code") {
+    const form = await readForm(request, removing);
+    if (!form.ok) return wrongIn(form.problems);
+    const checked = await isPassword(store, account, form.values.own, { from: context.clientAddress });
+    if (!checked.ok) return wrongIn({ own: checked.reason });
+    await removeFactor(store, account.id);
+    return { ...nothing, done: "No code is asked for any more." };
+  }
+  if (what === "end") {
     if (account.isDemo)
       return data({ ...nothing, reason: "In a demo sign-ins are ended by signing out." }, { status: 400 });
     const form = await readForm(request, ending);
@@ -44,7 +87,6 @@ export async function action({ request, context }: Route.ActionArgs) {
     if (isOut) throw redirect("/sign-in", { headers: { "Set-Cookie": signedOutCookie() } });
     return { ...nothing, done: "Ended." };
   }
-  if (account.isDemo) return data({ ...nothing, reason: "The demo's account has no password." }, { status: 400 });
   const form = await readForm(request, passwords);
   if (!form.ok) return data({ ...nothing, problems: form.problems }, { status: 400 });
   const changed = await changePassword(store, account, form.values.present, form.values.fresh, {
@@ -58,7 +100,7 @@ export async function action({ request, context }: Route.ActionArgs) {
 const cell = "border-b border-hairline py-1.5 pr-4 align-top";
 
 export default function AccountPage({ loaderData, actionData }: Route.ComponentProps) {
-  const { name, email, isDemo, signIns } = loaderData;
+  const { name, email, isDemo, signIns, factor, asksForCode } = loaderData;
   return (
     <div className="flex min-h-dvh flex-col">
       <Strip beside={<span className="font-serif text-[18px]">Your account</span>}>
@@ -74,6 +116,26 @@ export default function AccountPage({ loaderData, actionData }: Route.ComponentP
           <p role="alert" className="text-alarm">
             {actionData.reason}
           </p>
+        )}
+        {!isDemo && (
+          <section aria-labelledby="name" className="max-w-[420px]">
+            <h2 id="name" className="mb-3 font-serif text-[22px]">
+              Name
+            </h2>
+            <Form method="post" action="?do=name" className="grid gap-3">
+              <Field
+                label="How colleagues read you"
+                name="name"
+                autoComplete="name"
+                defaultValue={name}
+                maxLength={200}
+                problem={actionData?.problems.name}
+              />
+              <Button type="submit" className="!h-9 justify-self-start">
+                Change name
+              </Button>
+            </Form>
+          </section>
         )}
         {!isDemo && (
           <section aria-labelledby="password" className="max-w-[420px]">
@@ -102,6 +164,7 @@ export default function AccountPage({ loaderData, actionData }: Route.ComponentP
             </Form>
           </section>
         )}
+        {!isDemo && <SecondFactor key={String(asksForCode)} factor={factor} problems={actionData?.problems ?? {}} />}
         <section aria-labelledby="sign-ins">
           <div className="mb-2 flex items-baseline justify-between">
             <h2 id="sign-ins" className="font-serif text-[22px]">
@@ -157,5 +220,69 @@ export default function AccountPage({ loaderData, actionData }: Route.ComponentP
         </section>
       </main>
     </div>
+  );
+}
+
+type Offered = Route.ComponentProps["loaderData"]["factor"];
+
+/** A code of an app that is asked for beside the password: taking it into use, or no longer. */
+function SecondFactor({ factor, problems }: { factor: Offered; problems: Record<string, string> }) {
+  // The one that was scanned stays, whatever is sent meanwhile.
+  const [offered] = useState(factor);
+  return (
+    <section aria-labelledby="second" className="max-w-[560px]">
+      <h2 id="second" className="mb-1 font-serif text-[22px]">
+        A code beside the password
+      </h2>
+      {offered ? (
+        <>
+          <p className="mb-3 text-muted">
+            If you like, an app on your phone shows a code that is asked for each time you sign in. Scan this with it,
+            then type the code it shows.
+          </p>
+          <Form method="post" action="?do=code" className="grid grid-cols-[150px_1fr] gap-5">
+            <div
+              role="img"
+              aria-label="The secret as a code to scan"
+              className="size-[150px] rounded-md bg-white"
+              dangerouslySetInnerHTML={{ __html: offered.scan }}
+            />
+            <div className="grid content-start gap-3">
+              <p className="text-sm text-muted">
+                Or type this into it: <code className="select-all break-all font-mono text-xs">{offered.secret}</code>
+              </p>
+              <input type="hidden" name="secret" value={offered.secret} />
+              <Field
+                label="Code"
+                name="code"
+                inputMode="numeric"
+                autoComplete="one-time-code"
+                problem={problems.code}
+              />
+              <Button type="submit" className="!h-9 justify-self-start">
+                Ask for a code from now on
+              </Button>
+            </div>
+          </Form>
+        </>
+      ) : (
+        <Form method="post" action="?do=no-code" className="grid max-w-[420px] gap-3">
+          <p className="text-muted">
+            A code of your app is asked for when you sign in. If you lose the app, an administrator can turn this off
+            for you.
+          </p>
+          <Field
+            label="Your password"
+            name="own"
+            type="password"
+            autoComplete="current-password"
+            problem={problems.own}
+          />
+          <Button type="submit" className="!h-9 justify-self-start">
+            Ask for no code any more
+          </Button>
+        </Form>
+      )}
+    </section>
   );
 }

@@ -1,5 +1,7 @@
-import { data, useSearchParams } from "react-router";
-import { accountOf, requireStudy } from "~/app/account.server";
+import { ListTodo } from "lucide-react";
+import { data, useSearchParams, Link } from "react-router";
+import { buttonClass } from "~/app/components/button";
+import { originOf, refuseUnless, requireStudy } from "~/app/account.server";
 import { askedFor, collecting, markOf } from "~/app/collect/collecting.server";
 import { deeds } from "~/app/collect/deeds.server";
 import { EntryLinks } from "~/app/collect/entry-links";
@@ -20,10 +22,11 @@ import { preflight } from "~/core/check/preflight";
 import { hasSittings } from "~/core/design/sittings";
 import { frozenDocument } from "~/server/frozen-documents";
 import { freezing, releaseAnew } from "~/server/releases";
+import { noteDeed } from "~/server/study-log";
 import type { Route } from "./+types/collect";
 
 export async function loader({ request, context, params }: Route.LoaderArgs) {
-  const study = await requireStudy(request, context, params.code);
+  const study = await requireStudy(request, context, params.code, "see-sessions");
   const { store } = context;
   const stands = await collecting(store, study.id, askedFor(request));
   const [newest] = stands.releases;
@@ -31,31 +34,37 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
     stands,
     mark: markOf(stands),
     newest: newest ? { id: newest.id, document: await frozenDocument(store.db, newest.id) } : null,
-    origin: context.publicAddress?.origin ?? new URL(request.url).origin,
+    origin: originOf(request, context),
   };
 }
 
 /** Freezes the study as it is saved (`do: "freeze"`), or does one of the deeds of the page. */
 export async function action({ request, context, params }: Route.ActionArgs) {
-  const study = await requireStudy(request, context, params.code);
+  const study = await requireStudy(request, context, params.code, "hand-out", "note", "leave-out");
   const sent: unknown = await request.json().catch(() => null);
   const unreadable = data({ findings: [], reason: "This request cannot be read." }, { status: 400 });
   if (typeof sent !== "object" || sent === null || isDeeperThan(sent, 20)) return unreadable;
   const { do: name, ...what } = sent as { do?: unknown };
-  const by = (await accountOf(request, context))?.name ?? "";
+  const who = { name: study.account.name, by: study.by };
   if (name === "freeze") {
+    refuseUnless(study.roles, ["hand-out"]);
     if (!freezing.isValidSync(what, { strict: true })) return unreadable;
-    const frozen = await releaseAnew(context.store, study, { ...what, by });
-    return frozen.ok ? { findings: [] } : data({ findings: frozen.findings }, { status: 422 });
+    const frozen = await releaseAnew(context.store, study, { ...what, by: who.name });
+    if (!frozen.ok) return data({ findings: frozen.findings }, { status: 422 });
+    const released = `Release ${frozen.release.number} was frozen.`;
+    await noteDeed(context.store.db, { code: study.code, by: who.by, what: released, kind: "released" });
+    return { findings: [] };
   }
   const deed = typeof name === "string" && Object.hasOwn(deeds, name) ? deeds[name] : undefined;
-  const done = deed ? await deed(context.store, study, what, by) : null;
+  if (deed) refuseUnless(study.roles, [deed.right]);
+  const done = deed ? await deed.does(context.store, study, what, who) : null;
   if (!done) return unreadable;
   return done.reason === undefined ? { findings: [], ...done } : data({ findings: [], ...done }, { status: 422 });
 }
 
 export default function Collect({ loaderData }: Route.ComponentProps) {
-  const { code, document } = useStudy();
+  const { code, document, may } = useStudy();
+  const mayHandOut = may("hand-out");
   const [query, setQuery] = useSearchParams();
   const { stands } = loaderData;
   // What is asked for stands in the address: it is looked for as the page was loaded.
@@ -110,7 +119,9 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
             {intake}
           </p>
         )}
-        {!chosen || !newest ? (
+        {(!chosen || !newest) && !mayHandOut ? (
+          <p className="mt-24 text-center text-muted">Nothing is released yet.</p>
+        ) : !chosen || !newest ? (
           <NothingYet errors={preflight(document).filter(({ level }) => level === "error").length} />
         ) : (
           release &&
@@ -124,30 +135,42 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
                   onChoose={(id) => ask({ wave: id, page: "1" })}
                 />
                 <div className="flex gap-2">
-                  <TakeIn code={code} />
-                  <LabStart code={code} wave={chosen} release={release} document={waveDocument} />
-                  <WaveSwitch key={chosen.id} wave={chosen} />
+                  {may("start-sessions") && (
+                    <>
+                      <TakeIn code={code} />
+                      <Link to={`/studies/${code}/laboratory?wave=${chosen.id}`} className={buttonClass()}>
+                        <ListTodo size={16} aria-hidden="true" />
+                        Laboratory
+                      </Link>
+                      <LabStart code={code} wave={chosen} release={release} document={waveDocument} />
+                    </>
+                  )}
+                  {mayHandOut && <WaveSwitch key={chosen.id} wave={chosen} />}
                 </div>
               </div>
-              <WavePanel
-                key={chosen.id}
-                wave={chosen}
-                releases={releases}
-                hasSessions={begun.includes(chosen.id)}
-                hasSittings={hasSittings(waveDocument)}
-                isOnly={waves.length === 1}
-              />
-              <EntryLinks
-                key={`links of ${chosen.id}`}
-                origin={loaderData.origin}
-                links={links}
-                sets={sets}
-                counts={byLink}
-                codes={codes}
-                unsuited={unsuited}
-                document={waveDocument}
-                wave={chosen}
-              />
+              {mayHandOut && (
+                <WavePanel
+                  key={chosen.id}
+                  wave={chosen}
+                  releases={releases}
+                  hasSessions={begun.includes(chosen.id)}
+                  hasSittings={hasSittings(waveDocument)}
+                  isOnly={waves.length === 1}
+                />
+              )}
+              {mayHandOut && (
+                <EntryLinks
+                  key={`links of ${chosen.id}`}
+                  origin={loaderData.origin}
+                  links={links}
+                  sets={sets}
+                  counts={byLink}
+                  codes={codes}
+                  unsuited={unsuited}
+                  document={waveDocument}
+                  wave={chosen}
+                />
+              )}
               {hasSittings(waveDocument) && (
                 <Sittings
                   key={`sittings of ${chosen.id}`}

@@ -1,5 +1,6 @@
 import { ChevronDown, FileText, ImageDown, Images, LayoutGrid, Play, Plus } from "lucide-react";
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
+import { requireStudy } from "~/app/account.server";
 import { AnswerSettings } from "~/app/compose/answer-settings";
 import { BlockSettings } from "~/app/compose/block-settings";
 import { ColumnSettings } from "~/app/compose/column-settings";
@@ -33,6 +34,14 @@ import { partsInOrder } from "~/core/design/lookup";
 import { freeTitle } from "~/core/values/names";
 import type { Block } from "~/core/design/block";
 import type { Part } from "~/core/design/document";
+import type { Route } from "./+types/compose";
+
+/** The design comes with the study's window; this only says who may look at it. */
+export async function loader({ request, context, params }: Route.LoaderArgs) {
+  await requireStudy(request, context, params.code, "see-design");
+  return null;
+}
+export const shouldRevalidate = () => false;
 
 export default function Compose() {
   const { document, view } = useStudy();

@@ -5,7 +5,8 @@ import { Button } from "~/app/components/button";
 import { Field } from "~/app/components/field";
 import { Plain } from "~/app/components/plain-page";
 import { readForm } from "~/app/form.server";
-import { leastPassword, mostPassword } from "~/core/shape/password";
+import { newEmail, newName, newPassword } from "~/app/people/new-account";
+import { leastPassword } from "~/core/shape/password";
 import { createFirstAccount, hasAccounts } from "~/server/accounts";
 import type { Route } from "./+types/first-account";
 
@@ -16,23 +17,7 @@ export async function loader({ context }: Route.LoaderArgs) {
   return null;
 }
 
-const schema = yup.object({
-  name: yup
-    .string()
-    .trim()
-    .required("Type your name, as colleagues will read it.")
-    .max(200, "Use at most 200 characters."),
-  email: yup
-    .string()
-    .required("Type your e-mail address.")
-    .email("This is not an e-mail address.")
-    .max(200, "Use at most 200 characters."),
-  password: yup
-    .string()
-    .required("Choose a password.")
-    .min(leastPassword, `Use at least ${leastPassword} characters.`)
-    .max(mostPassword, `Use at most ${mostPassword} characters.`),
-});
+const schema = yup.object({ name: newName, email: newEmail, password: newPassword });
 
 export async function action({ request, context }: Route.ActionArgs) {
   const form = await readForm(request, schema);

@@ -23,7 +23,7 @@ import type { Route } from "./+types/plan";
 
 /** How the cells of the newest release are filled. */
 export async function loader({ request, context, params }: Route.LoaderArgs) {
-  const study = await requireStudy(request, context, params.code);
+  const study = await requireStudy(request, context, params.code, "see-design");
   const [release] = await listReleases(context.store, study.id);
   return {
     collected: release

@@ -11,7 +11,7 @@ import type { Route } from "./+types/poster";
 
 /** A page to print for one link: what the study is, its address, and the address as a code to scan. */
 export async function loader({ request, context, params }: Route.LoaderArgs) {
-  const study = await requireStudy(request, context, params.code);
+  const study = await requireStudy(request, context, params.code, "hand-out");
   const { store, publicAddress } = context;
   const link = (await linksOf(store, study.id)).find(({ token }) => token === params.token);
   if (!link) throw data(null, { status: 404 });

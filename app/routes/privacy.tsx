@@ -2,7 +2,7 @@ import { Clipboard, Download } from "lucide-react";
 import { useState, type ReactNode } from "react";
 import { data, Link, useFetcher } from "react-router";
 import * as yup from "yup";
-import { requireAccount, requireStudy } from "~/app/account.server";
+import { refuseUnless, requireStudy } from "~/app/account.server";
 import { Button, buttonClass } from "~/app/components/button";
 import { copyText } from "~/app/components/copy-text";
 import { When } from "~/app/components/dates";
@@ -11,8 +11,11 @@ import { NumberField, Tick } from "~/app/components/fields";
 import { useStudy } from "~/app/editing/use-study";
 import { readJson } from "~/app/form.server";
 import { setParticipation } from "~/core/design/edits/study";
+import { mayDo } from "~/core/rights/rights";
 import { keepingHeading, privacyForEthics, privacyOf } from "~/core/describe/privacy";
-import { deedsIn, deleteParticipant, deleteSession, findParticipant, type FoundParticipant } from "~/server/forgetting";
+import { deleteParticipant, deleteSession, findParticipant, type FoundParticipant } from "~/server/forgetting";
+import { isPilotSession } from "~/server/session-view";
+import { deedsIn } from "~/server/study-log";
 import { whatLinksAdd } from "~/server/link-sets";
 import type { Route } from "./+types/privacy";
 
@@ -21,13 +24,15 @@ import type { Route } from "./+types/privacy";
  * address, which may stand in logs that nobody can change.
  */
 export async function loader({ request, context, params }: Route.LoaderArgs) {
-  const study = await requireStudy(request, context, params.code);
+  const study = await requireStudy(request, context, params.code, "open-study");
+  const mayKeep = mayDo(study.roles, "keep-data");
   const asked = new URL(request.url).searchParams.get("who") ?? "";
   const who = /^(?:\d{1,7}|s-[a-z0-9]{1,20})$/.test(asked) ? asked : "";
   return {
-    who,
-    found: who === "" ? null : await findParticipant(context.store, study.id, who),
-    deeds: await deedsIn(context.store, study.code),
+    who: mayKeep ? who : "",
+    mayKeep,
+    found: who === "" || !mayKeep ? null : await findParticipant(context.store, study.id, who),
+    deeds: await deedsIn(context.store, study, { kind: "removed" }),
     ofLinks: await whatLinksAdd(context.store, study.id),
   };
 }
@@ -46,14 +51,16 @@ const answer = (done: "deleted" | "gone" | "nothing" | "looked", found: FoundPar
 
 /** Finds a participant by code or number, deletes one with all sittings, or deletes one session. */
 export async function action({ request, context, params }: Route.ActionArgs) {
-  const study = await requireStudy(request, context, params.code);
-  const { email } = await requireAccount(request, context);
+  const study = await requireStudy(request, context, params.code, "keep-data", "rehearse");
   const sent = await readJson(request, asking);
+  // Those who rehearse delete what came of it; everything else is for who looks after participants' data.
+  const isPilot = sent?.session !== undefined && (await isPilotSession(context.store, study.id, sent.session));
+  refuseUnless(study.roles, [isPilot ? "rehearse" : "keep-data"]);
   if (sent?.who !== undefined) return answer("looked", await findParticipant(context.store, study.id, sent.who));
   if (sent?.session !== undefined)
-    return answer((await deleteSession(context.store, study, sent.session, { by: email })) ? "deleted" : "gone");
+    return answer((await deleteSession(context.store, study, sent.session, { by: study.by })) ? "deleted" : "gone");
   if (sent?.participant === undefined) return data(answer("nothing"), { status: 400 });
-  const count = await deleteParticipant(context.store, study, sent.participant, { by: email });
+  const count = await deleteParticipant(context.store, study, sent.participant, { by: study.by });
   return answer(count > 0 ? "deleted" : "gone");
 }
 
@@ -61,7 +68,7 @@ const freshDays = 30;
 
 const saidOf = { deleted: "Deleted.", gone: "It was gone already.", nothing: "That could not be read." } as const;
 
-export default function Privacy({ loaderData: { who, found: named, deeds, ofLinks } }: Route.ComponentProps) {
+export default function Privacy({ loaderData: { who, mayKeep, found: named, deeds, ofLinks } }: Route.ComponentProps) {
   const asking = useFetcher<typeof action>();
   const ask: Ask = (about) => void asking.submit(about, { method: "post", encType: "application/json" });
   const { data: answered } = asking;
@@ -142,39 +149,41 @@ export default function Privacy({ loaderData: { who, found: named, deeds, ofLink
           </section>
         </div>
         <div className="grid content-start gap-6">
-          <section aria-labelledby="one">
-            <h2 id="one" className="font-serif text-[20px]">
-              One participant
-            </h2>
-            <asking.Form
-              className="mt-2 flex gap-2"
-              onSubmit={(event) => {
-                event.preventDefault();
-                const said = new FormData(event.currentTarget).get("who");
-                if (typeof said === "string" && said.trim() !== "") ask({ who: said.trim() });
-              }}
-            >
-              <input
-                name="who"
-                defaultValue={who}
-                aria-label="Code, number or link of a participant"
-                placeholder="their code, number or link"
-                className="field !w-[260px]"
-                maxLength={100}
-              />
-              <Button type="submit">Find</Button>
-            </asking.Form>
-            <p className="mt-1 text-xs text-muted">
-              A code they chose, or one they were given (at the end, for going on, or on leaving); their number; or the
-              name of a link of their own.
-            </p>
-            {said !== null && (
-              <p role="status" className="mt-2 text-muted">
-                {said}
+          {mayKeep && (
+            <section aria-labelledby="one">
+              <h2 id="one" className="font-serif text-[20px]">
+                One participant
+              </h2>
+              <asking.Form
+                className="mt-2 flex gap-2"
+                onSubmit={(event) => {
+                  event.preventDefault();
+                  const said = new FormData(event.currentTarget).get("who");
+                  if (typeof said === "string" && said.trim() !== "") ask({ who: said.trim() });
+                }}
+              >
+                <input
+                  name="who"
+                  defaultValue={who}
+                  aria-label="Code, number or link of a participant"
+                  placeholder="their code, number or link"
+                  className="field !w-[260px]"
+                  maxLength={100}
+                />
+                <Button type="submit">Find</Button>
+              </asking.Form>
+              <p className="mt-1 text-xs text-muted">
+                A code they chose, or one they were given (at the end, for going on, or on leaving); their number; or
+                the name of a link of their own.
               </p>
-            )}
-            {found && <Participant found={found} ask={ask} />}
-          </section>
+              {said !== null && (
+                <p role="status" className="mt-2 text-muted">
+                  {said}
+                </p>
+              )}
+              {found && <Participant found={found} ask={ask} />}
+            </section>
+          )}
           <section aria-labelledby="removed">
             <h2 id="removed" className="font-serif text-[20px]">
               What was removed

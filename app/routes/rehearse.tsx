@@ -23,7 +23,7 @@ import { rehearsed } from "~/server/results/rehearsed";
 import type { Route } from "./+types/rehearse";
 
 export async function loader({ request, context, params }: Route.LoaderArgs) {
-  const study = await requireStudy(request, context, params.code);
+  const study = await requireStudy(request, context, params.code, "rehearse");
   return rehearsed(context.store, study, new URL(request.url).searchParams.get("session"));
 }
 

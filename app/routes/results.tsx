@@ -9,11 +9,13 @@ import { dataAddress } from "~/app/results/export-choice";
 import { viewOf } from "~/app/results/result-views";
 import { exportFormats, type FormatName } from "~/core/export/formats/registry";
 import { hasFollowing } from "~/core/design/lookup";
+import { noteLook } from "~/server/study-log";
 import { resultNames } from "~/server/results/registry";
 import type { Route } from "./+types/results";
 
 export async function loader({ request, context, params }: Route.LoaderArgs) {
-  const { code, document } = await requireStudy(request, context, params.code);
+  const { code, document, by } = await requireStudy(request, context, params.code, "see-results");
+  await noteLook(context.store.db, { code, by, what: "Results were looked at." });
   const found = await context.results.answered(code, new URL(request.url).searchParams);
   if (!found) throw data("The study is gone.", { status: 404 });
   // Only studies in which something follows the answers have thresholds.

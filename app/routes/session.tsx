@@ -7,18 +7,23 @@ import { Button } from "~/app/components/button";
 import { When } from "~/app/components/dates";
 import { Dialog } from "~/app/components/dialog";
 import { useStudy } from "~/app/editing/use-study";
+import { mayDo } from "~/core/rights/rights";
 import { hasPlace } from "~/core/order/place";
-import { sessionView, type SessionView } from "~/server/session-view";
+import { sessionView, whoseSession, type SessionView } from "~/server/session-view";
+import { noteLook } from "~/server/study-log";
 import type { Route } from "./+types/session";
 
 const asJson = { method: "post", encType: "application/json" } as const;
 
 /** One session: its course in time, what was answered, and what the team noted. */
 export async function loader({ request, context, params }: Route.LoaderArgs) {
-  const study = await requireStudy(request, context, params.code);
+  const study = await requireStudy(request, context, params.code, "see-sessions");
   const view = await sessionView(context.store, study.id, params.session);
   if (!view) throw data(null, { status: 404 });
-  return { view };
+  const who = await whoseSession(context.store.db, params.session);
+  await noteLook(context.store.db, { code: study.code, by: study.by, what: `${who} was looked at.` });
+  // What somebody answered is a result.
+  return { view: mayDo(study.roles, "see-results") ? view : { ...view, answered: null } };
 }
 
 /** A session that was just deleted is not asked for again: the page is left. */
@@ -27,6 +32,7 @@ export const shouldRevalidate = ({ formAction, defaultShouldRevalidate }: Should
 
 export default function Session({ loaderData: { view } }: Route.ComponentProps) {
   const { line, groupName, wave, link, browser, course, answered } = view;
+  const { may } = useStudy();
   const facts = [
     line.sitting > 1 ? `sitting ${line.sitting}` : "",
     groupName && `group ${groupName}`,
@@ -54,15 +60,15 @@ export default function Session({ loaderData: { view } }: Route.ComponentProps) 
           {facts.map((fact) => `, ${fact}`)}.
         </p>
         <CourseFigure course={course} />
-        <Answers answered={answered} />
+        {answered && <Answers answered={answered} />}
       </div>
       <aside
         aria-label="About this session"
         className="overflow-auto border-l border-hairline p-4 small:border-l-0 small:border-t"
       >
-        <Notes view={view} />
-        <Counting view={view} />
-        {!line.pilot && <Keeping view={view} />}
+        <Notes line={line} notes={view.notes} />
+        {may("leave-out") && <Counting line={line} because={view.because} />}
+        {!line.pilot && may("keep-data") && <Keeping line={line} />}
       </aside>
     </div>
   );
@@ -106,7 +112,7 @@ function Answers({ answered }: { answered: SessionView["answered"] }) {
 const clockOf = (ms: number): string =>
   `${Math.floor(ms / 60_000)}:${String(Math.floor((ms / 1000) % 60)).padStart(2, "0")}`;
 
-function Notes({ view: { line, notes } }: { view: SessionView }) {
+function Notes({ line, notes }: Pick<SessionView, "line" | "notes">) {
   const { code } = useStudy();
   const noting = useFetcher<{ reason?: string }>();
   const [text, setText] = useState("");
@@ -148,7 +154,7 @@ function Notes({ view: { line, notes } }: { view: SessionView }) {
   );
 }
 
-function Counting({ view: { line, because } }: { view: SessionView }) {
+function Counting({ line, because }: Pick<SessionView, "line" | "because">) {
   const { code } = useStudy();
   const excluding = useFetcher();
   const [reason, setReason] = useState("");
@@ -192,7 +198,7 @@ function Counting({ view: { line, because } }: { view: SessionView }) {
   );
 }
 
-function Keeping({ view: { line } }: { view: SessionView }) {
+function Keeping({ line }: Pick<SessionView, "line">) {
   const { code } = useStudy();
   const removing = useFetcher<{ reason?: string }>();
   const navigate = useNavigate();

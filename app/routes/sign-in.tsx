@@ -1,4 +1,4 @@
-import { data, Form, redirect } from "react-router";
+import { data, Form, Link, redirect } from "react-router";
 import * as yup from "yup";
 import { accountOf, signedInCookie, signingIn } from "~/app/account.server";
 import { Button } from "~/app/components/button";
@@ -20,16 +20,21 @@ const schema = yup.object({
   email: yup.string().required("Type your e-mail address."),
   password: yup.string().required("Type your password."),
   stays: yup.string().oneOf(["yes"]),
+  code: yup.string().max(20),
 });
 
 export async function action({ request, context }: Route.ActionArgs) {
   const form = await readForm(request, schema);
-  if (!form.ok) return data({ problems: form.problems, reason: null }, { status: 400 });
+  if (!form.ok) return data({ problems: form.problems, reason: null, needsCode: false }, { status: 400 });
   const result = await signIn(context.store, form.values.email, form.values.password, {
     ...signingIn(request, context),
     stays: form.values.stays === "yes",
+    code: form.values.code ?? "",
   });
-  if (!result.ok) return data({ problems: {} as Record<string, string>, reason: result.reason }, { status: 400 });
+  if (!result.ok) {
+    const needsCode = result.needsCode === true;
+    return data({ problems: {} as Record<string, string>, reason: result.reason, needsCode }, { status: 400 });
+  }
   return redirect("/studies", {
     headers: { "Set-Cookie": signedInCookie(request, result.secret, form.values.stays === "yes") },
   });
@@ -66,6 +71,9 @@ export default function SignIn({ loaderData, actionData }: Route.ComponentProps)
           autoComplete="current-password"
           problem={actionData?.problems.password}
         />
+        {actionData?.needsCode && (
+          <Field label="Code of your app" name="code" inputMode="numeric" autoComplete="one-time-code" autoFocus />
+        )}
         <label className="flex items-start gap-2 text-sm">
           <input type="checkbox" name="stays" value="yes" className="mt-1 accent-(--plumage)" />
           <span>
@@ -76,6 +84,11 @@ export default function SignIn({ loaderData, actionData }: Route.ComponentProps)
         <Button type="submit" className="!h-9">
           Sign in
         </Button>
+        <p className="text-sm">
+          <Link to="/forgotten" className="text-muted underline hover:text-ink">
+            Password forgotten
+          </Link>
+        </p>
       </Form>
     </Plain>
   );

@@ -1,5 +1,5 @@
 import { FileUp, Plus, Search, Trash2 } from "lucide-react";
-import { useRef, useState, type DragEvent } from "react";
+import { useEffect, useRef, useState, type DragEvent } from "react";
 import { data, redirect, useFetcher } from "react-router";
 import * as yup from "yup";
 import { requireAccount, requireStudy } from "~/app/account.server";
@@ -12,15 +12,21 @@ import { StudyRow } from "~/app/studies/study-row";
 import { withFile } from "~/server/http/receive";
 import { importStudyFile } from "~/server/study-file";
 import { deleteStudy } from "~/server/forgetting";
-import { createStudy, duplicateStudy, listStudies, setBinned, type StudyLine } from "~/server/studies";
+import { setLabels } from "~/server/labels";
+import { noteDeed } from "~/server/study-log";
+import { createStudy, duplicateStudy, foundInDesigns, listStudies, setBinned, type StudyLine } from "~/server/studies";
 import { starters } from "~/core/design/starters/registry";
 import type { Route } from "./+types/studies";
 
 export const meta = () => [{ title: "Studies · Lapwing" }];
 
+/** The studies of whoever asks; with `find` only where in their designs that is written, by the studies' codes. */
 export async function loader({ request, context }: Route.LoaderArgs) {
   const account = await requireAccount(request, context);
-  return { name: account.name, studies: await listStudies(context.store, account.id) };
+  const find = (new URL(request.url).searchParams.get("find") ?? "").slice(0, 100);
+  if (find !== "")
+    return { name: account.name, studies: [], written: await foundInDesigns(context.store, account.id, find) };
+  return { name: account.name, studies: await listStudies(context.store, account.id), written: {} };
 }
 
 const newSchema = yup.object({
@@ -51,16 +57,30 @@ export async function action({ request, context }: Route.ActionArgs) {
       ? redirect(`/studies/${imported.study.code}/plan`)
       : data({ mistakes: imported.mistakes, problem: null }, { status: 422 });
   }
-  const study = await requireStudy(request, context, code);
-  if (intent === "duplicate") await duplicateStudy(context.store, study);
-  if (intent === "bin") await setBinned(context.store, study.id, true);
-  if (intent === "restore") await setBinned(context.store, study.id, false);
+  if (intent === "duplicate") {
+    await duplicateStudy(context.store, account.id, await requireStudy(request, context, code, "see-design"));
+    return { mistakes: [], problem: null };
+  }
+  if (intent === "labels") {
+    const study = await requireStudy(request, context, code, "change-design");
+    const form = await readForm(request, yup.object({ labels: yup.string().default("").max(2000) }));
+    const problem = form.ok
+      ? await setLabels(context.store, study.id, form.values.labels.split(","))
+      : "Too many labels.";
+    return problem === null ? { mistakes: [], problem: null } : data({ mistakes: [], problem }, { status: 400 });
+  }
+  const study = await requireStudy(request, context, code, "end-study");
+  if (intent === "bin" || intent === "restore") {
+    await setBinned(context.store, study.id, intent === "bin");
+    const what = intent === "bin" ? "The study was moved to the bin." : "The study was taken out of the bin.";
+    await noteDeed(context.store.db, { code: study.code, by: study.by, what, kind: "study" });
+  }
   if (intent === "delete") {
     const form = await readForm(request, yup.object({ title: yup.string().required("Type the study’s title.") }));
     const isTitle = form.ok && form.values.title.trim() === study.document.title.trim();
     if (!isTitle)
       return data({ mistakes: [], problem: "This is not the study’s title, so nothing was deleted." }, { status: 400 });
-    const deleted = await deleteStudy(context.store, study, { by: account.email });
+    const deleted = await deleteStudy(context.store, study, { by: study.by });
     if (!deleted.ok) return data({ mistakes: [], problem: deleted.reason }, { status: 409 });
   }
   return { mistakes: [], problem: null };
@@ -77,13 +97,31 @@ export default function Studies({ loaderData }: Route.ComponentProps) {
   const importing = useFetcher<typeof action>();
   const creating = useFetcher<typeof action>();
   const { studies, name } = loaderData;
+  const designs = useFetcher<typeof loader>();
+  const [label, setLabel] = useState("");
+  const labels = [...new Set(studies.flatMap((study) => study.labels))].toSorted();
+  const wanted = sought.trim();
+  const askDesigns = designs.load;
+  useEffect(() => {
+    if (wanted.length < 2) return;
+    const soon = setTimeout(() => void askDesigns(`/studies?find=${encodeURIComponent(wanted)}`), 250);
+    return () => clearTimeout(soon);
+  }, [wanted, askDesigns]);
+  const written: Record<string, string> = wanted.length < 2 ? {} : (designs.data?.written ?? {});
   const there = studies.filter(({ binnedAt }) => binnedAt === null);
   const binned = studies.length - there.length;
   const shown = (
     filter === "bin"
       ? studies.filter(({ binnedAt }) => binnedAt !== null)
       : there.filter(({ work }) => filter === "all" || work === filter)
-  ).filter(({ title, code }) => `${title} ${code}`.toLowerCase().includes(sought.trim().toLowerCase()));
+  )
+    .filter((study) => label === "" || study.labels.includes(label))
+    .filter(
+      ({ title, code, owner, labels: own }) =>
+        `${title} ${code} ${owner} ${own.join(" ")}`.toLowerCase().includes(wanted.toLowerCase()) ||
+        written[code] !== undefined,
+    );
+  const mine = there.filter(({ roles }) => roles.includes("owner")).length;
   const take = (file: File | undefined) => {
     if (!file) return;
     const body = new FormData();
@@ -114,14 +152,16 @@ export default function Studies({ loaderData }: Route.ComponentProps) {
       <main className="mx-auto max-w-[1112px] px-4 pb-10 pt-6">
         <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
           <h1 className="font-serif text-[30px] leading-9">Studies</h1>
-          <p className="pb-0.5 text-muted">{there.length} of yours, newest work first</p>
+          <p className="pb-0.5 text-muted">
+            {mine} of yours{there.length > mine && `, ${there.length - mine} shared with you`}, newest work first
+          </p>
           <div className="ml-auto flex gap-2">
             <label className="relative">
               <Search size={16} aria-hidden="true" className="absolute left-2.5 top-1.5 text-muted" />
               <input
                 type="search"
                 aria-label="Search studies"
-                placeholder="title, code"
+                placeholder="title, person, label, words in it"
                 value={sought}
                 onChange={(event) => setSought(event.target.value)}
                 className="field !w-[230px] !pl-8"
@@ -155,11 +195,26 @@ export default function Studies({ loaderData }: Route.ComponentProps) {
               ["collecting", `collecting ${count("collecting")}`],
               ["closed", `closed ${count("closed")}`],
             ] as const
-          ).map(([value, label]) => (
+          ).map(([value, words]) => (
             <FilterButton key={value} on={filter === value} onClick={() => setFilter(value)}>
-              {label}
+              {words}
             </FilterButton>
           ))}
+          {labels.length > 0 && (
+            <select
+              aria-label="With the label"
+              className="field ml-2 !h-6 !w-[150px] !py-0"
+              value={labels.includes(label) ? label : ""}
+              onChange={({ target }) => setLabel(target.value)}
+            >
+              <option value="">any label</option>
+              {labels.map((each) => (
+                <option key={each} value={each}>
+                  {each}
+                </option>
+              ))}
+            </select>
+          )}
           <span className="ml-auto">
             <FilterButton on={filter === "bin"} onClick={() => setFilter(filter === "bin" ? "all" : "bin")}>
               <Trash2 size={14} aria-hidden="true" className="mr-1 inline" />
@@ -193,7 +248,7 @@ export default function Studies({ loaderData }: Route.ComponentProps) {
             </thead>
             <tbody>
               {shown.map((study) => (
-                <StudyRow key={study.code} study={study} />
+                <StudyRow key={study.code} study={study} written={written[study.code]} />
               ))}
             </tbody>
           </table>
@@ -257,7 +312,8 @@ const blank = {
 };
 
 function emptyWords(filter: Filter, sought: string, total: number): string {
-  if (sought) return `No study has “${sought}” in its title or code. Clear the search to see all.`;
+  if (sought)
+    return `No study has “${sought}” in its title, code, people, labels or design. Clear the search to see all.`;
   if (filter === "bin") return "The bin is empty. A study you move here can be restored at any time.";
   if (total === 0) return "You have no studies yet. Choose “New study”, or import one from a file.";
   return "No study is in this state.";

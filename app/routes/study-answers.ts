@@ -7,7 +7,7 @@ import type { Route } from "./+types/study-answers";
 
 /** Takes in a file of answers that a participant saved because the server stayed away. */
 export async function action({ request, context, params }: Route.ActionArgs) {
-  const study = await requireStudy(request, context, params.code);
+  const study = await requireStudy(request, context, params.code, "start-sessions");
   const taken = await withFile(request, context.store.media, async ({ path }) => {
     const saved: unknown = await readFile(path, "utf8")
       .then(JSON.parse)

@@ -7,14 +7,14 @@ import type { Route } from "./+types/study-collecting";
  * loaded with); else once, as JSON.
  */
 export async function loader({ request, context, params }: Route.LoaderArgs) {
-  const study = await requireStudy(request, context, params.code);
+  const study = await requireStudy(request, context, params.code, "see-sessions");
   const asked = askedFor(request);
   if (!request.headers.get("Accept")?.includes("text/event-stream"))
     return Response.json(await collecting(context.store, study.id, asked));
   if (!mayListen(study.id)) return new Response("Too many pages listen to this study already.", { status: 503 });
   const stream = collectingStream(context.store, study.id, asked, {
     mark: new URL(request.url).searchParams.get("mark"),
-    may: () => requireStudy(request, context, params.code).then(Boolean, () => false),
+    may: () => requireStudy(request, context, params.code, "see-sessions").then(Boolean, () => false),
     signal: request.signal,
   });
   return new Response(stream, {

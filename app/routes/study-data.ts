@@ -1,10 +1,18 @@
 import { requireStudy } from "~/app/account.server";
 import { exported } from "~/app/exported.server";
 import { exportChoice } from "~/app/results/export-choice";
+import { noteDeed } from "~/server/study-log";
 import type { Route } from "./+types/study-data";
 
 /** All data of a study in one zip. The address chooses the format and whether rehearsals are in. */
 export async function loader({ request, context, params }: Route.LoaderArgs) {
-  const { code } = await requireStudy(request, context, params.code);
-  return exported(context, { kind: "data", code, ...exportChoice(request) }, `${code}-data.zip`, "application/zip");
+  const { code, by } = await requireStudy(request, context, params.code, "see-results");
+  const choice = exportChoice(request);
+  await noteDeed(context.store.db, {
+    code,
+    by,
+    what: `The data were taken away as ${choice.format}.`,
+    kind: "exported",
+  });
+  return exported(context, { kind: "data", code, ...choice }, `${code}-data.zip`, "application/zip");
 }

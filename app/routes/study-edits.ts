@@ -1,6 +1,7 @@
 import * as yup from "yup";
 import { requireAccount, requireStudy } from "~/app/account.server";
 import { readJson } from "~/app/form.server";
+import { mayDo } from "~/core/rights/rights";
 import type { Patch } from "~/core/design/edits/edit";
 import { documentAt, revisionOf, saveEdit } from "~/server/studies";
 import type { Route } from "./+types/study-edits";
@@ -19,7 +20,7 @@ const schema = yup.object({ base: yup.number().integer().required(), patches: pa
 
 /** Takes patches made on a revision; 409 with the newer version where the study has moved on, 422 where the result is no valid study. */
 export async function action({ request, context, params }: Route.ActionArgs) {
-  const study = await requireStudy(request, context, params.code);
+  const study = await requireStudy(request, context, params.code, "change-design");
   const sent = await readJson(request, schema);
   if (!sent)
     return Response.json({ mistakes: ["The change could not be read. Load the page again."] }, { status: 400 });
@@ -35,13 +36,14 @@ export async function action({ request, context, params }: Route.ActionArgs) {
 export async function loader({ request, context, params }: Route.LoaderArgs) {
   const asked = new URL(request.url).searchParams;
   const since = asked.get("since");
+  const at = asked.get("at");
   if (since !== null) {
     const account = await requireAccount(request, context);
-    if ((await revisionOf(context.store, account.id, params.code)) === Number(since))
+    const stands = await revisionOf(context.store, account.id, params.code);
+    if (stands && mayDo(stands.roles, "open-study") && stands.revision === Number(since))
       return new Response(null, { status: 204 });
   }
-  const study = await requireStudy(request, context, params.code);
-  const at = asked.get("at");
+  const study = await requireStudy(request, context, params.code, at === null ? "open-study" : "see-design");
   const document = at === null ? study.document : await documentAt(context.store, study, Number(at));
   return document
     ? Response.json({ revision: at === null ? study.revision : Number(at), document })

@@ -7,13 +7,13 @@ import type { Route } from "./+types/study-rehearsals";
 
 /** How rehearsals stand just now, and what one of them (`session=ID`, else the newest) recorded. */
 export async function loader({ request, context, params }: Route.LoaderArgs) {
-  const study = await requireStudy(request, context, params.code);
+  const study = await requireStudy(request, context, params.code, "rehearse");
   return Response.json(await rehearsed(context.store, study, new URL(request.url).searchParams.get("session")));
 }
 
 /** Starts a rehearsal of the study as it is saved; gives the address at which it is played. */
 export async function action({ request, context, params }: Route.ActionArgs) {
-  const study = await requireStudy(request, context, params.code);
+  const study = await requireStudy(request, context, params.code, "rehearse");
   const sent = await readJson(request, rehearsalBody);
   if (!sent) return Response.json({ reason: "Give the participant as a whole number from 1." }, { status: 400 });
   const excess = excessInWords(study.document);

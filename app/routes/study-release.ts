@@ -1,6 +1,6 @@
 import { data } from "react-router";
 import * as yup from "yup";
-import { requireStudy } from "~/app/account.server";
+import { refuseUnless, requireStudy } from "~/app/account.server";
 import { readJson } from "~/app/form.server";
 import { excessInWords } from "~/core/allocate/bounds";
 import { frozenDocument, frozenHash } from "~/server/frozen-documents";
@@ -11,7 +11,7 @@ import type { Route } from "./+types/study-release";
 
 /** The document of a release, by the release's number; with `hash=yes` what it is known by. Neither changes. */
 export async function loader({ request, context, params }: Route.LoaderArgs) {
-  const study = await requireStudy(request, context, params.code);
+  const study = await requireStudy(request, context, params.code, "open-study");
   const release = await releaseNumbered(context.store, study.id, params.number);
   if (!release) return new Response(noRelease(params.number), { status: 404 });
   const { db } = context.store;
@@ -25,15 +25,16 @@ const asked = yup.object({ do: yup.string().oneOf(["play", "copy"]).required() }
 
 /** Plays a release as a rehearsal, or makes a new study of it; gives the address at which that is. */
 export async function action({ request, context, params }: Route.ActionArgs) {
-  const study = await requireStudy(request, context, params.code);
+  const study = await requireStudy(request, context, params.code, "see-design");
   const sent = await readJson(request, asked);
+  if (sent?.do === "play") refuseUnless(study.roles, ["rehearse"]);
   const { store } = context;
   const release = await releaseNumbered(store, study.id, params.number);
   if (!sent || !release) return data({ reason: noRelease(params.number) }, { status: 404 });
   const document = await frozenDocument(store.db, release.id);
   if (sent.do === "copy") {
     const title = `${document.title}, from release ${release.number}`;
-    const { code } = await duplicateStudy(store, study, { document, title });
+    const { code } = await duplicateStudy(store, study.account.id, study, { document, title });
     return { address: `/studies/${code}/plan` };
   }
   const excess = excessInWords(document);

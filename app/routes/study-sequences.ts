@@ -10,7 +10,7 @@ const most = 500;
 
 /** The planned sequences of a release (`release=N`, else the newest; of the study as saved where there is none) as CSV; of the first sitting, or of `sitting=N`. */
 export async function loader({ request, context, params }: Route.LoaderArgs) {
-  const study = await requireStudy(request, context, params.code);
+  const study = await requireStudy(request, context, params.code, "see-design", "see-results");
   const query = new URL(request.url).searchParams;
   const releases = await listReleases(context.store, study.id);
   const asked = query.get("release");

@@ -6,7 +6,7 @@ import type { Route } from "./+types/study-sittings";
 
 /** How the participants of a wave stand among the sittings of the study. */
 export async function loader({ request, context, params }: Route.LoaderArgs) {
-  const study = await requireStudy(request, context, params.code);
+  const study = await requireStudy(request, context, params.code, "see-sessions");
   const { store } = context;
   const wave = await waveOf(store.db, study.id, params.wave);
   if (!wave) return Response.json({ reason: "There is no such wave." }, { status: 404 });

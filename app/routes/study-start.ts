@@ -1,8 +1,9 @@
 import { redirect } from "react-router";
 import { requireStudy } from "~/app/account.server";
+import { firstPage } from "~/core/rights/rights";
 import type { Route } from "./+types/study-start";
 
 export async function loader({ request, context, params }: Route.LoaderArgs) {
-  const { code } = await requireStudy(request, context, params.code);
-  return redirect(`/studies/${code}/plan`);
+  const { code, roles } = await requireStudy(request, context, params.code, "open-study", "start-sessions");
+  return redirect(`/studies/${code}/${firstPage(roles)}`);
 }

@@ -1,6 +1,6 @@
-import { History as HistoryIcon, Redo2, Search, Undo2 } from "lucide-react";
+import { History as HistoryIcon, Redo2, Search, Undo2, Users } from "lucide-react";
 import { useEffect, useLayoutEffect, useMemo, useState } from "react";
-import { NavLink, Outlet, useLocation } from "react-router";
+import { NavLink, Outlet, useLocation, useNavigate } from "react-router";
 import { requireStudy } from "~/app/account.server";
 import { buttonClass, IconButton } from "~/app/components/button";
 import { Strip } from "~/app/components/strip";
@@ -18,14 +18,20 @@ import { MediaLibrary } from "~/app/media/media-library";
 import { RibbonBar } from "~/app/ribbon/ribbon-bar";
 import { ribbonColumns } from "~/core/compile/ribbon";
 import { blocksInOrder } from "~/core/design/lookup";
+import { rolesInWords } from "~/core/rights/rights";
 import { setTitle } from "~/core/design/edits/study";
 import { StudyFonts } from "~/app/editing/study-fonts";
 import { measuredMinutes } from "~/server/progress";
 import type { Route } from "./+types/study";
 
 export async function loader({ request, context, params }: Route.LoaderArgs) {
-  const { id, code, document, revision, editedAt } = await requireStudy(request, context, params.code);
-  return { code, document, revision, editedAt, measured: await measuredMinutes(context.store, id) };
+  const { id, code, document, revision, editedAt, roles } = await requireStudy(
+    request,
+    context,
+    params.code,
+    "open-study",
+  );
+  return { code, document, revision, editedAt, roles, measured: await measuredMinutes(context.store, id) };
 }
 
 /** The document lives in this window's editor once it is loaded; edits are saved by it, not by loading again. */
@@ -41,14 +47,21 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${loaderData?.document.title ?? "Study"} · Lapwing` },
 ];
 
-const sections = ["plan", "compose", "rehearse", "collect", "results"] as const;
+/** The sections of a study, each with the right that opens it. */
+const sections = [
+  ["plan", "see-design"],
+  ["compose", "see-design"],
+  ["rehearse", "rehearse"],
+  ["collect", "see-sessions"],
+  ["results", "see-results"],
+] as const;
 const designing = new Set(["plan", "compose", "rehearse"]);
 
 export default function StudyLayout({ loaderData }: Route.ComponentProps) {
   return <StudyWindow key={loaderData.code} {...loaderData} />;
 }
 
-function StudyWindow({ code, document, revision, editedAt, measured }: Route.ComponentProps["loaderData"]) {
+function StudyWindow({ code, document, revision, editedAt, roles, measured }: Route.ComponentProps["loaderData"]) {
   const [editor] = useState(() => new StudyEditor(code, document, revision, editedAt));
   const [view, setView] = useState<View>(() => {
     const [color = null, height = null] = ribbonColumns(document);
@@ -72,8 +85,8 @@ function StudyWindow({ code, document, revision, editedAt, measured }: Route.Com
   const [background] = useState(() => new Background());
   useLayoutEffect(() => background.start(), [background]);
   const study = useMemo(
-    () => ({ code, editor, background, measured, view, setView }),
-    [code, editor, background, measured, view],
+    () => ({ code, roles, editor, background, measured, view, setView }),
+    [code, roles, editor, background, measured, view],
   );
   const section = useLocation().pathname.split("/")[3] ?? "plan";
 
@@ -122,7 +135,9 @@ function StudyWindow({ code, document, revision, editedAt, measured }: Route.Com
 }
 
 function StudyStrip() {
-  const { code, document, editor, canUndo, canRedo, edit, look, view } = useStudy();
+  const { code, document, editor, canUndo, canRedo, edit, look, view, may, roles } = useStudy();
+  const [mayEdit, maySee] = [may("change-design"), may("see-design")];
+  const navigate = useNavigate();
   // A session is opened out of Collect.
   const isSession = useLocation().pathname.split("/")[3] === "sessions";
   return (
@@ -133,6 +148,7 @@ function StudyStrip() {
             aria-label="Title of the study"
             value={document.title}
             maxLength={200}
+            readOnly={!mayEdit}
             spellCheck={false}
             onChange={(event) => event.target.value.trim() && edit(setTitle(event.target.value), "title")}
             className="min-w-0 max-w-[300px] rounded-[4px] small:max-w-full bg-transparent font-serif text-[18px] [field-sizing:content]"
@@ -142,24 +158,33 @@ function StudyStrip() {
       }
       middle={
         <nav aria-label="Sections of the study" className="flex flex-wrap gap-1">
-          {sections.map((section) => (
-            <NavLink
-              key={section}
-              to={`/studies/${code}/${section}`}
-              className={({ isActive }) =>
-                `rounded-md px-2.5 py-1 text-sm capitalize ${isActive || (isSession && section === "collect") ? "bg-plumage-tint font-bold text-plumage" : "text-muted hover:text-ink"}`
-              }
-            >
-              {section}
-            </NavLink>
-          ))}
+          {sections
+            .flatMap(([section, right]) => (may(right) ? [section] : []))
+            .map((section) => (
+              <NavLink
+                key={section}
+                to={`/studies/${code}/${section}`}
+                className={({ isActive }) =>
+                  `rounded-md px-2.5 py-1 text-sm capitalize ${isActive || (isSession && section === "collect") ? "bg-plumage-tint font-bold text-plumage" : "text-muted hover:text-ink"}`
+                }
+              >
+                {section}
+              </NavLink>
+            ))}
         </nav>
       }
     >
-      <SaveNote />
-      <IconButton icon={Undo2} label="Undo (Ctrl Z)" disabled={!canUndo} onClick={() => editor.undo()} />
-      <IconButton icon={Redo2} label="Redo (Ctrl Shift Z)" disabled={!canRedo} onClick={() => editor.redo()} />
-      <IconButton icon={HistoryIcon} label="History" onClick={() => look({ asked: "history" })} />
+      {mayEdit ? (
+        <>
+          <SaveNote />
+          <IconButton icon={Undo2} label="Undo (Ctrl Z)" disabled={!canUndo} onClick={() => editor.undo()} />
+          <IconButton icon={Redo2} label="Redo (Ctrl Shift Z)" disabled={!canRedo} onClick={() => editor.redo()} />
+        </>
+      ) : (
+        <span className="whitespace-nowrap text-sm text-muted">You are {rolesInWords(roles)}</span>
+      )}
+      {maySee && <IconButton icon={HistoryIcon} label="History" onClick={() => look({ asked: "history" })} />}
+      <IconButton icon={Users} label="People" onClick={() => void navigate(`/studies/${code}/people`)} />
       <History open={view.asked === "history"} onOpenChange={(open) => look({ asked: open ? "history" : null })} />
       <button
         type="button"

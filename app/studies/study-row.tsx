@@ -1,11 +1,13 @@
-import { Ellipsis } from "lucide-react";
-import { useState } from "react";
+import { Ellipsis, Users } from "lucide-react";
+import { useEffect, useState } from "react";
 import { Link, useFetcher } from "react-router";
 import { Button, IconButton } from "~/app/components/button";
 import { When } from "~/app/components/dates";
 import { Dialog } from "~/app/components/dialog";
 import { Field } from "~/app/components/field";
 import { Menu, MenuItem } from "~/app/components/menu";
+import { LeaveStudy } from "~/app/people/leave-study";
+import { firstPage, mayDo, rolesInWords, type Right } from "~/core/rights/rights";
 import type { action } from "~/app/routes/studies";
 import type { StudyLine } from "~/server/studies";
 
@@ -58,11 +60,50 @@ function DeleteForGood({ study }: { study: StudyLine }) {
   );
 }
 
+/** The labels of a study, parted by commas. */
+function Labels({ study, onClose }: { study: StudyLine; onClose: () => void }) {
+  const setting = useFetcher<typeof action>();
+  useEffect(() => {
+    if (setting.state === "idle" && setting.data && setting.data.problem === null) onClose();
+  }, [setting.state, setting.data, onClose]);
+  return (
+    <Dialog
+      open
+      onOpenChange={(open) => !open && onClose()}
+      title={`Labels of “${study.title}”`}
+      description="Everyone who works on it sees them, and can show only the studies with one of them."
+    >
+      <setting.Form method="post" action={`/studies?do=labels&code=${study.code}`} className="grid gap-3">
+        <Field
+          label="Labels, with commas between them"
+          name="labels"
+          autoFocus
+          autoComplete="off"
+          maxLength={2000}
+          defaultValue={study.labels.join(", ")}
+          placeholder="spring term, pilot"
+          problem={setting.data?.problem ?? undefined}
+        />
+        <div className="flex justify-end gap-2">
+          <Button onClick={onClose}>Leave as they are</Button>
+          <Button type="submit" look="primary">
+            Set the labels
+          </Button>
+        </div>
+      </setting.Form>
+    </Dialog>
+  );
+}
+
 /** One study of the list, with what can be done with it. */
-export function StudyRow({ study }: { study: StudyLine }) {
+export function StudyRow({ study, written }: { study: StudyLine; written: string | undefined }) {
+  const may = (right: Right) => mayDo(study.roles, right);
+  const isOwner = study.roles.includes("owner");
   const fetcher = useFetcher();
   const send = (what: string) =>
     void fetcher.submit(null, { method: "post", action: `/studies?do=${what}&code=${study.code}` });
+  const [isLabelling, setLabelling] = useState(false);
+  const [isLeaving, setLeaving] = useState(false);
   const most = Math.max(1, ...study.days);
   return (
     <tr className="h-[57px] border-b border-hairline last:border-b-0 hover:bg-plumage-tint/40">
@@ -70,11 +111,28 @@ export function StudyRow({ study }: { study: StudyLine }) {
         {study.binnedAt ? (
           <span className="font-serif text-[16px] font-medium">{study.title}</span>
         ) : (
-          <Link to={`/studies/${study.code}/plan`} className="font-serif text-[16px] font-medium hover:underline">
+          <Link
+            to={`/studies/${study.code}/${firstPage(study.roles)}`}
+            className="font-serif text-[16px] font-medium hover:underline"
+          >
             {study.title}
           </Link>
         )}
-        <div className="font-mono text-xs text-muted">{study.code}</div>
+        <div className="flex flex-wrap items-center gap-x-2 text-xs text-muted">
+          <span className="font-mono">{study.code}</span>
+          {!isOwner && <span>{`${study.owner}’s; you are ${rolesInWords(study.roles)}`}</span>}
+          {isOwner && study.shared > 0 && (
+            <span className="flex items-center gap-1" title="Others work on it too">
+              <Users size={12} aria-hidden="true" /> shared
+            </span>
+          )}
+          {study.labels.map((label) => (
+            <span key={label} className="rounded-[4px] border border-hairline px-1">
+              {label}
+            </span>
+          ))}
+        </div>
+        {written !== undefined && <div className="text-xs text-muted">In it: “{written}”</div>}
       </td>
       <td className="px-3.5">
         <span
@@ -123,18 +181,32 @@ export function StudyRow({ study }: { study: StudyLine }) {
       <td className="pr-3 text-right">
         {study.binnedAt ? (
           <span className="flex justify-end gap-1">
-            <Button onClick={() => send("restore")}>Restore</Button>
-            <DeleteForGood study={study} />
+            {may("end-study") && (
+              <>
+                <Button onClick={() => send("restore")}>Restore</Button>
+                <DeleteForGood study={study} />
+              </>
+            )}
           </span>
         ) : (
           <Menu align="end" trigger={<IconButton icon={Ellipsis} label={`Actions for ${study.title}`} />}>
-            <MenuItem onSelect={() => location.assign(`/studies/${study.code}/file`)}>Export study file</MenuItem>
-            <MenuItem onSelect={() => send("duplicate")}>Duplicate</MenuItem>
-            <MenuItem alarm onSelect={() => send("bin")}>
-              Move to the bin
-            </MenuItem>
+            {may("see-design") && (
+              <>
+                <MenuItem onSelect={() => location.assign(`/studies/${study.code}/file`)}>Export study file</MenuItem>
+                <MenuItem onSelect={() => send("duplicate")}>Duplicate</MenuItem>
+              </>
+            )}
+            {may("change-design") && <MenuItem onSelect={() => setLabelling(true)}>Labels …</MenuItem>}
+            {!isOwner && <MenuItem onSelect={() => setLeaving(true)}>Leave it …</MenuItem>}
+            {may("end-study") && (
+              <MenuItem alarm onSelect={() => send("bin")}>
+                Move to the bin
+              </MenuItem>
+            )}
           </Menu>
         )}
+        {isLabelling && <Labels study={study} onClose={() => setLabelling(false)} />}
+        {isLeaving && <LeaveStudy code={study.code} onClose={() => setLeaving(false)} />}
       </td>
     </tr>
   );

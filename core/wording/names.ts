@@ -8,6 +8,7 @@ export const wordingNames = {
   stoppedBefore: "entry page, on the computer where it was begun",
   goOnThere: "button beside it",
   anotherPerson: "button beside it and on the last page, where others take part on the same computer",
+  forAssistant: "link on the last page, on a computer of a laboratory",
   anotherSure: "before another person begins",
   otherWindow: "when the study is open in another window",
   takeOver: "button beside it",

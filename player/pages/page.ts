@@ -97,10 +97,14 @@ export const sayWhy = (into: HTMLElement, why: string, full: ShownEnd | null): v
 /** Under a last page, a code to note and a button that leads away, where there are such. */
 export function closing(page: HTMLElement, label: string, code: string | null, address: string | null): void {
   if (code) page.append(make("p", "", label), make("output", "code", code));
-  if (!address) return;
+  if (address) page.append(leading(address, words("goOn")));
+}
+
+/** A button that leads to another page. */
+export function leading(address: string, label: string, look = ""): HTMLElement {
   const row = make("div", "buttons");
-  const link = make("a", "button", words("goOn"));
+  const link = make("a", `button ${look}`, label);
   link.href = address;
   row.append(link);
-  page.append(row);
+  return row;
 }

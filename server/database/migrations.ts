@@ -1,6 +1,7 @@
 import { PostgresAdapter, sql, type Kysely, type Migration } from "kysely";
 import type { Tables } from "./tables";
 import { collectingMigrations } from "./collecting-migrations";
+import { teamMigrations } from "./team-migrations";
 import { addWaves } from "./waves-migration";
 
 type Any = Kysely<unknown>;
@@ -341,6 +342,7 @@ export const migrations: Record<string, Migration> = {
     },
   },
   ...collectingMigrations,
+  ...teamMigrations,
 };
 
 /** Gives sittings of one participant that have the same number the next free ones, in the order in which they began. */

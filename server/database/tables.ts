@@ -1,6 +1,7 @@
 import type { SessionState } from "../../core/export/tables/standing";
 import type { EndName } from "../../core/collect/ends";
 import type { WhyUnsuited } from "../../core/collect/suited";
+import type { DeedKind } from "../study-log";
 import type { WaveState } from "../../core/collect/wave";
 import type { WhyAside } from "../../core/export/tables/kept-aside";
 import type { Generated } from "kysely";
@@ -19,6 +20,53 @@ type AccountTable = {
   created_at: Time;
   /** When it was closed, so that nobody can sign in to it. */
   closed_at: Time | null;
+  /** Whether it invites others and looks after their accounts. */
+  is_admin: Generated<YesNo>;
+  /** The secret of an app whose codes are asked for at signing in; null for none. */
+  totp: Generated<string | null>;
+  /** The step of the last code that was taken, so that none is taken twice. */
+  totp_step: Generated<number>;
+};
+/** A link that works once: by which an account is made, or a forgotten password set anew. */
+type InviteTable = {
+  token_hash: string;
+  kind: "account" | "password";
+  /** For whom it was made; may be empty. */
+  email: string;
+  /** Whose password it sets. */
+  account_id: string | null;
+  by_whom: string;
+  since: Time;
+  expires_at: Time;
+};
+/** A laboratory: persons with whom a study can be shared at once. */
+type LabTable = { id: string; name: string; since: Time };
+type LabMemberTable = {
+  lab_id: string;
+  account_id: string;
+  /** Whether they say who belongs to it. */
+  heads: YesNo;
+};
+/** Who works on a study beside its owner: a person or a laboratory, with their roles, parted by spaces. */
+type StudyShareTable = {
+  id: string;
+  study_id: string;
+  account_id: string | null;
+  lab_id: string | null;
+  roles: string;
+  since: Time;
+};
+type StudyLabelTable = { study_id: string; label: string };
+/** A key with which a program of somebody reads a study's data, stored as its hash. */
+type ScriptKeyTable = {
+  id: string;
+  study_id: string;
+  account_id: string;
+  name: string;
+  key_hash: string;
+  since: Time;
+  expires_at: Time;
+  used_at: Time | null;
 };
 type SignInTable = {
   token_hash: string;
@@ -45,6 +93,8 @@ type StudyTable = {
   binned_at: Time | null;
   /** The highest participant's number that was ever given out and is not there any more. */
   numbered_to: Generated<number>;
+  /** Whether assistants are shown in which group a participant is. */
+  shows_groups: Generated<YesNo>;
 };
 /** One row an accepted edit: the patches that lead from the revision before to this one, and back. */
 type StudyRevisionTable = { study_id: string; revision: number; patches: string; inverse: string; saved_at: Time };
@@ -134,6 +184,8 @@ type SessionTable = {
   given: Generated<string | null>;
   /** How a rehearsal is played, as JSON; null for participants. */
   rehearsal: Generated<string | null>;
+  /** The laboratory's computer on which it was started; null for any other. */
+  computer_id: Generated<string | null>;
   /** The device on which it began, as JSON; null where its study does not look at it. */
   device: Generated<string | null>;
   /** JSON of what decides the place besides answers, until the session has it. */
@@ -189,7 +241,29 @@ type EarlierTokenTable = { token_hash: string; session_id: string; replaced_at: 
 /** What was logged beside the records, as it was sent: a list of entries in JSON. */
 type SessionLogTable = { session_id: string; opening: string; number: number; entries: string; received_at: Time };
 /** The result of a laboratory computer's self-test. */
-type ComputerTestTable = { id: string; account_id: string; computer: string; at: Time; result: string };
+type ComputerTestTable = {
+  id: string;
+  account_id: string;
+  computer: string;
+  at: Time;
+  result: string;
+  /** The enrolled computer that was tested; null for any other. */
+  computer_id: Generated<string | null>;
+};
+/** A computer of a laboratory that starts sessions of chosen studies without anybody's password. */
+type LabComputerTable = {
+  id: string;
+  name: string;
+  token_hash: string;
+  /** Of the assistant's key, which opens its list after a session. */
+  key_hash: string;
+  /** Who enrolled it. */
+  account_id: string;
+  is_locked: YesNo;
+  since: Time;
+  seen_at: Time;
+};
+type LabComputerStudyTable = { computer_id: string; study_id: string };
 type RecordTable = {
   session_id: string;
   number: number;
@@ -208,7 +282,7 @@ type RefusedRecordTable = {
   why: Generated<WhyAside>;
 };
 
-type DeedTable = { id: string; study_code: string; at: Time; by_whom: string; what: string };
+type DeedTable = { id: string; study_code: string; at: Time; by_whom: string; what: string; kind: Generated<DeedKind> };
 type IntakeTable = {
   study_id: string;
   /** Empty for sessions begun without a link. */
@@ -223,6 +297,12 @@ export type Tables = {
   intake: IntakeTable;
   deed: DeedTable;
   account: AccountTable;
+  invite: InviteTable;
+  lab: LabTable;
+  lab_member: LabMemberTable;
+  study_share: StudyShareTable;
+  study_label: StudyLabelTable;
+  script_key: ScriptKeyTable;
   sign_in: SignInTable;
   sign_in_try: SignInTryTable;
   study: StudyTable;
@@ -243,4 +323,6 @@ export type Tables = {
   earlier_token: EarlierTokenTable;
   session_log: SessionLogTable;
   computer_test: ComputerTestTable;
+  lab_computer: LabComputerTable;
+  lab_computer_study: LabComputerStudyTable;
 };

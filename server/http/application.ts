@@ -6,6 +6,7 @@ import { join } from "node:path";
 import type { ServerBuild } from "react-router";
 import type { Store } from "../database/open";
 import type { ExportDesk } from "../export/desk";
+import type { Mailer } from "../mail";
 import type { ResultsDesk } from "../results/desk";
 import type { PlayerAssets, ServerContext } from "./context";
 import { bounded, tooLarge } from "./bounds";
@@ -24,6 +25,7 @@ export type Parts = {
   build: ServerBuild;
   isDemo: boolean;
   publicAddress: PublicAddress | null;
+  mailer: Mailer | null;
 };
 
 /** The whole server as one Express application, not yet listening. */
@@ -36,6 +38,7 @@ export function application({
   build,
   isDemo,
   publicAddress,
+  mailer,
 }: Parts): Express {
   const player = playerAssets(buildFolder, "player");
   const preview = playerAssets(buildFolder, "preview");
@@ -64,6 +67,7 @@ export function application({
         version,
         isDemo,
         publicAddress,
+        mailer,
         nonce: String((response.locals as { nonce?: string }).nonce),
         clientAddress: senderOf(request),
       }),

@@ -1,6 +1,7 @@
 import type { Store } from "../database/open";
 import type { ExportDesk } from "../export/desk";
 import type { PublicAddress } from "./guard";
+import type { Mailer } from "../mail";
 import type { ResultsDesk } from "../results/desk";
 
 /** What every loader and action gets from the server that runs it. */
@@ -15,6 +16,8 @@ export type ServerContext = {
   publicAddress: PublicAddress | null;
   /** For the scripts of this one page, named in its content security policy. */
   nonce: string;
+  /** Sends mail, where that is set up. */
+  mailer: Mailer | null;
   /** Address of the client, to limit tries of signing in. */
   clientAddress: string;
 };

@@ -1,8 +1,17 @@
 /** The cookie in which a browser keeps the secret of a sign-in. */
 export const signInCookie = "lapwing_sign_in";
 
+/** The cookie by which a laboratory's computer is known. */
+export const computerCookie = "lapwing_computer";
+
+/** The secret of a laboratory's computer in a request's cookies; null where there is none. */
+export const computerSecretOf = (cookies: string | null | undefined): string | null =>
+  cookieIn(cookies, computerCookie);
+
 /** The secret of a sign-in in a request's cookies; null where there is none. */
-export function signInSecretOf(cookies: string | null | undefined): string | null {
-  const found = (cookies ?? "").split(";").find((cookie) => cookie.trim().startsWith(`${signInCookie}=`));
-  return found?.trim().slice(signInCookie.length + 1) || null;
+export const signInSecretOf = (cookies: string | null | undefined): string | null => cookieIn(cookies, signInCookie);
+
+function cookieIn(cookies: string | null | undefined, name: string): string | null {
+  const found = (cookies ?? "").split(";").find((cookie) => cookie.trim().startsWith(`${name}=`));
+  return found?.trim().slice(name.length + 1) || null;
 }

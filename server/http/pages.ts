@@ -2,6 +2,7 @@ import { createHash, timingSafeEqual } from "node:crypto";
 import { Router, type NextFunction, type Request, type Response } from "express";
 import type { StudyDocument } from "../../core/design/document";
 import { itemsIn } from "../../core/design/lookup";
+import { mayDo } from "../../core/rights/rights";
 import { isBinding } from "../../core/values/ref";
 import { accountOfSecret } from "../accounts";
 import type { Store } from "../database/open";
@@ -64,7 +65,8 @@ export function pages(store: Store): Router {
   const designed = async (request: Asked) => {
     const secret = signInSecretOf(request.get("cookie"));
     const account = secret ? await accountOfSecret(store, secret) : null;
-    return account && findStudy(store, account.id, request.params.code ?? "");
+    const study = account && (await findStudy(store, account.id, request.params.code ?? ""));
+    return study && mayDo(study.roles, "open-study") ? study : null;
   };
   const answers = (found: typeof played | typeof designed, send: Send, kept: string) => {
     const answer = async (request: Asked, response: Response) => {

@@ -9,6 +9,7 @@ export const de: Wording = {
   stoppedBefore: "Sie haben diese Studie an diesem Computer schon begonnen. Ihre bisherigen Antworten sind aufgehoben.",
   goOnThere: "Dort weitermachen",
   anotherPerson: "Als andere Person beginnen",
+  forAssistant: "Für die Versuchsleitung",
   anotherSure:
     "Die bisherigen Antworten gehören der Person, die begonnen hat, und bleiben aufgehoben. Eine andere Person beginnt von vorn.",
   otherWindow: "Diese Studie ist in einem anderen Fenster dieses Browsers geöffnet. Nur in einem kann sie weitergehen.",

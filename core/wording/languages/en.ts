@@ -9,6 +9,7 @@ export const en: Wording = {
   stoppedBefore: "You have already started this study on this computer. Your answers so far are kept.",
   goOnThere: "Continue where you left off",
   anotherPerson: "Start as another person",
+  forAssistant: "For the assistant",
   anotherSure:
     "The answers so far belong to the person who started, and are kept. Another person starts from the beginning.",
   otherWindow: "This study is open in another window of this browser. Only one of them can continue.",

@@ -9,6 +9,7 @@ export const es: Wording = {
   stoppedBefore: "Ya empezó este estudio en este ordenador. Sus respuestas hasta ahí están guardadas.",
   goOnThere: "Continuar donde lo dejó",
   anotherPerson: "Empezar como otra persona",
+  forAssistant: "Para quien dirige el estudio",
   anotherSure:
     "Las respuestas dadas hasta ahora son de la persona que empezó y están guardadas. Otra persona empieza desde el principio.",
   otherWindow: "Este estudio está abierto en otra ventana de este navegador. Solo puede continuar en una.",

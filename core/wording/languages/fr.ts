@@ -9,6 +9,7 @@ export const fr: Wording = {
   stoppedBefore: "Vous avez déjà commencé cette étude sur cet ordinateur. Vos réponses jusque-là sont conservées.",
   goOnThere: "Reprendre où vous étiez",
   anotherPerson: "Commencer pour une autre personne",
+  forAssistant: "Pour l’expérimentateur",
   anotherSure:
     "Les réponses données jusqu’ici sont celles de la personne qui a commencé ; elles sont conservées. Une autre personne commence depuis le début.",
   otherWindow: "Cette étude est ouverte dans une autre fenêtre de ce navigateur. Une seule peut continuer.",

@@ -9,6 +9,7 @@ export const nl: Wording = {
   stoppedBefore: "U bent op deze computer al aan dit onderzoek begonnen. Uw antwoorden tot daar zijn bewaard.",
   goOnThere: "Daar verdergaan",
   anotherPerson: "Als iemand anders beginnen",
+  forAssistant: "Voor de proefleider",
   anotherSure:
     "De antwoorden tot nu toe zijn van de persoon die is begonnen en zijn bewaard. Iemand anders begint opnieuw.",
   otherWindow:

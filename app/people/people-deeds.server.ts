@@ -1,0 +1,75 @@
+import * as yup from "yup";
+import type { OpenedStudy } from "~/app/account.server";
+import { mayDo, roles, type Right } from "~/core/rights/rights";
+import type { Store } from "~/server/database/open";
+import { dismiss } from "~/server/lab-computers";
+import { endKey, makeKey, mostKeyDays } from "~/server/script-keys";
+import { setShare, setShowsGroups } from "~/server/sharing";
+
+/** Why it was not done; or what was made. */
+type Done = { reason?: string; made?: string };
+/** Something done on the page of a study's people, and the rights of which one is needed; none where anyone of the study may. */
+type Deed = {
+  oneOf: readonly Right[];
+  does: (store: Store, study: OpenedStudy, sent: unknown) => Promise<Done | null>;
+};
+
+const deed = <T extends yup.AnyObject>(
+  oneOf: readonly Right[],
+  shape: yup.ObjectSchema<T>,
+  does: (store: Store, study: OpenedStudy, sent: T) => Promise<Done | string | null | void>,
+): Deed => ({
+  oneOf,
+  does: async (store, study, sent) => {
+    if (!shape.isValidSync(sent, { strict: true })) return null;
+    const done = await does(store, study, sent as T);
+    return typeof done === "string" ? { reason: done } : (done ?? {});
+  },
+});
+
+const id = yup.string().max(100);
+const asRoles = yup
+  .array(
+    yup
+      .string()
+      .oneOf([...roles])
+      .required(),
+  )
+  .max(roles.length)
+  .required();
+
+/** Everything that is done on the page of a study's people, by its name. */
+export const peopleDeeds: Record<string, Deed> = {
+  share: deed(
+    ["share"],
+    yup.object({ email: yup.string().trim().max(200), lab: id, account: id, roles: asRoles }),
+    async (store, study, { email, lab, account, roles: wanted }) => {
+      if (study.account.isDemo) return "In a demo everyone is the same person, so that nothing can be shared.";
+      const whom = email ? { email } : lab ? { lab } : account ? { account } : null;
+      return whom ? setShare(store, study, whom, wanted, study.by) : "Say with whom.";
+    },
+  ),
+  groups: deed(["share"], yup.object({ shows: yup.boolean().required() }), (store, study, { shows }) =>
+    setShowsGroups(store, study, shows, study.by),
+  ),
+  leave: deed([], yup.object({}), (store, study) =>
+    setShare(store, study, { account: study.account.id }, [], study.by),
+  ),
+  "make-key": deed(
+    ["see-results"],
+    yup.object({
+      name: yup.string().trim().min(1).max(80).required(),
+      days: yup.number().integer().min(1).max(mostKeyDays).required(),
+    }),
+    async (store, study, { name, days }) => {
+      const made = await makeKey(store, study, study.account, { name: name.trim(), days, by: study.by });
+      return "key" in made ? { made: made.key } : made;
+    },
+  ),
+  dismiss: deed(["hand-out"], yup.object({ computer: id.required() }), (store, study, { computer }) =>
+    dismiss(store, study, computer, study.by),
+  ),
+  "end-key": deed(["see-results", "share"], yup.object({ key: id.required() }), (store, study, { key }) =>
+    endKey(store, study, key, { account: study.account.id, anyones: mayDo(study.roles, "share"), by: study.by }),
+  ),
+};
