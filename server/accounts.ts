@@ -63,14 +63,14 @@ type NewAccount = {
 };
 
 async function add(store: Store, { email, name, password, isDemo, isFirst, where }: NewAccount): Promise<SignedIn> {
-  const account = { id: newId("account"), email: normal(email), name, isDemo, isAdmin: isFirst };
+  const account = { id: newId("account"), email: normal(email), name, isDemo, isAdmin: false };
   const password_hash = await hash(password, argon);
   return store.db.transaction().execute(async (trx): Promise<SignedIn> => {
-    if (isFirst) {
-      await lockAccounts(trx);
-      const there = await trx.selectFrom("account").select("id").where("is_demo", "=", 0).executeTakeFirst();
-      if (there) return { ok: false, reason: "This Lapwing already has an account. Sign in instead." };
-    }
+    await lockAccounts(trx);
+    const there = await trx.selectFrom("account").select("id").where("is_demo", "=", 0).executeTakeFirst();
+    if (isFirst && there) return { ok: false, reason: "This Lapwing already has an account. Sign in instead." };
+    // Whoever is here first runs it, and invites the others.
+    account.isAdmin = !isDemo && !there;
     const made = await trx
       .insertInto("account")
       .values({
@@ -79,7 +79,7 @@ async function add(store: Store, { email, name, password, isDemo, isFirst, where
         name,
         password_hash,
         is_demo: isDemo ? 1 : 0,
-        is_admin: isFirst ? 1 : 0,
+        is_admin: account.isAdmin ? 1 : 0,
         created_at: later(0),
         closed_at: null,
       })

@@ -1,4 +1,5 @@
 import { hash, verify } from "@node-rs/argon2";
+import { mostKey } from "../core/shape/password";
 import type { ComputerResult } from "../core/timing/self-test";
 import { newId, newSecret, secretHash } from "./chance";
 import type { Store } from "./database/open";
@@ -16,8 +17,6 @@ export type ListedComputer = {
   tested: { at: string; verdict: string } | null;
 };
 
-/** An assistant's key has at least and at most so many characters. */
-export const [leastKey, mostKey] = [4, 40];
 const minute = 60_000;
 /** The key is short, so that it is tried slowly: for one computer so many times at once, and then one each half minute. */
 const tries = new PaceKeeper({ burst: 6, perSecond: 1 / 30 });

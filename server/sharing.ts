@@ -123,7 +123,7 @@ type Found = { name: string } & ({ account: string; lab: null } | { account: nul
 async function found(trx: Transaction<Tables>, whom: Whom): Promise<Found | string> {
   if ("lab" in whom) {
     const lab = await trx.selectFrom("lab").selectAll().where("id", "=", whom.lab).executeTakeFirst();
-    return lab ? { name: `Laboratory ${lab.name}`, account: null, lab: lab.id } : "There is no such laboratory.";
+    return lab ? { name: `The laboratory ${lab.name}`, account: null, lab: lab.id } : "There is no such laboratory.";
   }
   let query = trx.selectFrom("account").select(["id", "name", "email", "closed_at"]);
   query =

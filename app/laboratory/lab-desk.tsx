@@ -175,7 +175,7 @@ function Start({ code, list, wave, chosen, onChoose, on }: StartProps) {
               />
             </span>
           ))}
-        , on {on}.
+        , at {on}.
       </Sentence>
       {!isNumber && (
         <p role="alert" className="text-sm text-alarm">

@@ -24,6 +24,7 @@ type Props = {
 /** Who works on a study and as what, where an owner changes it. */
 export function ShareList({ account, shares, showsGroups, labs, mayShare }: Props) {
   const sharing = useFetcher<Answer>();
+  const grouping = useFetcher<Answer>();
   const set = (whom: Whom, wanted: readonly Role[]) =>
     void sharing.submit({ do: "share", ...whom, roles: [...wanted] }, asJson);
   const mine = shares.find(({ id }) => id === account);
@@ -58,8 +59,8 @@ export function ShareList({ account, shares, showsGroups, labs, mayShare }: Prop
           <Add labs={labs.filter(({ id }) => !shares.some((share) => share.id === id))} />
           <Tick
             className="mt-4"
-            checked={showsGroups}
-            onChange={(shows) => void sharing.submit({ do: "groups", shows }, asJson)}
+            checked={(grouping.json as { shows?: boolean } | undefined)?.shows ?? showsGroups}
+            onChange={(shows) => void grouping.submit({ do: "groups", shows }, asJson)}
           >
             Assistants are shown in which group a participant is
           </Tick>
@@ -196,22 +197,24 @@ function Add({ labs }: { labs: { id: string; name: string }[] }) {
             />
           ))}
         </span>
+      </div>
+      <div className="flex items-end justify-between gap-3">
+        <p className="text-sm text-muted">
+          {wanted.length === 0
+            ? "Choose at least one role."
+            : wanted.map((role) => `${role}: ${roleSays[role]}`).join(". ")}
+          .
+        </p>{" "}
         <Button
           type="submit"
           icon={UserPlus}
           look="primary"
-          className="ml-auto"
+
           disabled={whom === null || wanted.length === 0 || adding.state !== "idle"}
         >
           Share
         </Button>
       </div>
-      <p className="text-sm text-muted">
-        {wanted.length === 0
-          ? "Choose at least one role."
-          : wanted.map((role) => `${role}: ${roleSays[role]}`).join(". ")}
-        .
-      </p>
       {adding.data?.reason && (
         <p role="alert" className="text-alarm">
           {adding.data.reason}

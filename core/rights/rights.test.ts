@@ -37,7 +37,7 @@ describe("rights", () => {
   it("are read from what is stored, in their order, without what is no role", () => {
     expect(storedRoles("analyst designer king")).toEqual(["designer", "analyst"]);
     expect(storedRoles("")).toEqual([]);
-    expect(rolesInWords(["reader", "assistant", "reader"])).toBe("assistant and reader");
+    expect(rolesInWords(["reader", "assistant", "reader"])).toBe("an assistant and a reader");
   });
 
   it("say on which page somebody begins", () => {

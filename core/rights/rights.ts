@@ -44,9 +44,11 @@ export const roleSays: Record<Role, string> = {
   reader: "sees the design, and changes nothing",
 };
 
-/** Roles in their order, each once: “designer and analyst”. */
+/** Roles in their order, each once: “a designer and an analyst”. */
 export const rolesInWords = (own: readonly Role[]): string =>
-  new Intl.ListFormat("en", { type: "conjunction" }).format(inOrder(own));
+  new Intl.ListFormat("en", { type: "conjunction" }).format(
+    inOrder(own).map((role) => `${/^[ao]/.test(role) ? "an" : "a"} ${role}`),
+  );
 
 /** Roles in their order, each once. */
 export const inOrder = (own: readonly Role[]): Role[] => roles.filter((role) => own.includes(role));

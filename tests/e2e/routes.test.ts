@@ -2,23 +2,19 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { request as send } from "node:http";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import type { RouteConfigEntry } from "@react-router/dev/routes";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import routes from "~/app/routes";
 import { createAccount } from "~/server/accounts";
 import { newSecret } from "~/server/chance";
 import { mostBytesTo } from "~/server/http/bounds";
-import { pages } from "~/server/http/pages";
-import { scriptFrame } from "~/server/http/script-frame";
-import { participants } from "~/server/http/participants";
-import { openStore, type Store } from "~/server/database/open";
+import { openStore } from "~/server/database/open";
 import { freezeRelease } from "~/server/releases";
 import { addStudy } from "~/server/studies";
+import { allPaths } from "../support/addresses";
 import { startServer, type Running } from "../support/server";
 import { freshOwner } from "../support/store";
 import { plainStudy } from "../support/studies";
 
-/** Who may ask: everyone, whoever is signed in, the study's owner, or who has the secret of a session. */
+/** Who may ask: everyone, whoever is signed in, the study's owner (what others may who work on it, `rights.test.ts` says), or who has the secret of a session. */
 type Who = "everyone" | "signed in" | "owner" | "session";
 type Kept = "public, max-age=3600" | "no-store" | "private" | "public";
 type Line = { who: Who; gets: number | null; kept?: Kept; posts?: true; megabytes?: number };
@@ -32,6 +28,10 @@ const table: Record<string, Line> = {
   "/look-around": { who: "everyone", gets: 302, kept: "no-store", posts: true },
   "/first-account": { who: "everyone", gets: 302, kept: "no-store", posts: true },
   "/account": { who: "signed in", gets: 200, kept: "no-store", posts: true },
+  "/team": { who: "signed in", gets: 200, kept: "no-store", posts: true },
+  "/invited/:secret": { who: "everyone", gets: 404, kept: "no-store", posts: true },
+  "/forgotten": { who: "everyone", gets: 200, kept: "no-store", posts: true },
+  "/laboratory": { who: "signed in", gets: 200, kept: "no-store", posts: true },
   "/self-test": { who: "signed in", gets: 200, kept: "no-store", posts: true, megabytes: 4 },
   "/studies": { who: "signed in", gets: 200, kept: "no-store", posts: true, megabytes: 100 },
   "/studies/:code": owner({ gets: 302 }),
@@ -41,6 +41,8 @@ const table: Record<string, Line> = {
   "/studies/:code/sessions/:session": owner({ gets: 404 }),
   "/studies/:code/collect": owner({ posts: true, megabytes: 2 }),
   "/studies/:code/results": owner(),
+  "/studies/:code/people": owner({ posts: true }),
+  "/studies/:code/laboratory": owner(),
   "/studies/:code/privacy": owner({ posts: true }),
   "/studies/:code/sittings/:wave": owner({ gets: 404 }),
   "/studies/:code/edits": owner({ posts: true, megabytes: 20 }),
@@ -60,7 +62,7 @@ const table: Record<string, Line> = {
   "/studies/:code/answers": owner({ gets: null, posts: true, megabytes: 50 }),
   "/studies/:code/kept-aside/:session": owner(),
   "/studies/:code/participants/:number": owner(),
-  "/studies/:code/lab": owner({ gets: null, posts: true }),
+  "/studies/:code/lab": owner({ posts: true }),
   "/*": { who: "everyone", gets: 404, kept: "no-store" },
   "/healthz": { who: "everyone", gets: 200, kept: "no-store" },
   "/join/:token": { who: "everyone", gets: 200, kept: "no-store" },
@@ -151,25 +153,6 @@ async function signedIn(email: string): Promise<string> {
   return String(headers["set-cookie"]?.[0] ?? "").split(";")[0] ?? "";
 }
 
-/** The paths in the application's routes and in the two routers beside them. */
-function allPaths(): string[] {
-  const walk = (entries: readonly RouteConfigEntry[], before: string): string[] =>
-    entries.flatMap(({ path = "", index, children = [] }) => {
-      const whole = path === "" ? before : `${before}/${path}`;
-      return [...(index || path !== "" ? [whole || "/"] : []), ...walk(children, whole)];
-    });
-  type Layer = { route?: { path: string } };
-  const nothing = { script: "", styles: [], preload: [] };
-  const ofRouter = ({ stack }: { stack: Layer[] }) => stack.flatMap(({ route }) => (route ? [route.path] : []));
-  const store = {} as Store;
-  return [
-    ...walk(routes as RouteConfigEntry[], ""),
-    ...ofRouter(participants(store, nothing, nothing) as unknown as { stack: Layer[] }),
-    ...ofRouter(pages(store) as unknown as { stack: Layer[] }),
-    ...ofRouter(scriptFrame() as unknown as { stack: Layer[] }),
-    "/healthz",
-  ];
-}
 const real = (path: string) =>
   path
     .replace(":code", code)
@@ -177,6 +160,7 @@ const real = (path: string) =>
     .replace(":number", "1")
     .replace(":session", "s-x")
     .replace(":right", "r")
+    .replace(":secret", "s")
     .replace(":sha256", "0".repeat(64))
     .replace("*", "nothing-here");
 const lines = Object.entries(table);

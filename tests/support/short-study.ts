@@ -40,6 +40,7 @@ export function importReleased(
   server: Running,
   document: StudyDocument,
   media: readonly ReturnType<typeof mediaOf>[] = [],
+  owner = "demo@lapwing.example",
 ): { code: string; link: string } {
   const whole = { ...document, media: [...document.media, ...media.map(({ file }) => file)] };
   const file = join(
@@ -52,9 +53,7 @@ export function importReleased(
     file,
     media.length > 0 ? zipSync({ "study.lapwing.json": strToU8(text), ...Object.fromEntries(contents) }) : text,
   );
-  const [code = "", link = ""] = cliOf(server, "import", file, "--owner", "demo@lapwing.example", "--release")
-    .trim()
-    .split("\n");
+  const [code = "", link = ""] = cliOf(server, "import", file, "--owner", owner, "--release").trim().split("\n");
   return { code, link };
 }
 
@@ -88,9 +87,15 @@ export type Row = Record<string, string>;
 export async function exportedFrom(server: Running, browser: Browser, code: string): Promise<Record<string, Row[]>> {
   const { page, context } = await openWindow(browser);
   await lookAround(page, server.address);
-  const answer = await page.request.get(`${server.address}/studies/${code}/data`);
-  const files = unzipSync(new Uint8Array(await answer.body()));
+  const files = await exportedBy(page, server.address, code);
   await context.close();
+  return files;
+}
+
+/** The exported files of a study, by name, for whoever has signed in on a page. */
+export async function exportedBy(page: Page, address: string, code: string): Promise<Record<string, Row[]>> {
+  const answer = await page.request.get(`${address}/studies/${code}/data`);
+  const files = unzipSync(new Uint8Array(await answer.body()));
   return Object.fromEntries(
     Object.entries(files).map(([name, bytes]) => [
       name,
