@@ -1,6 +1,14 @@
 import { data, redirect, type AppLoadContext } from "react-router";
 import { accountOfSecret, hasAccounts, type Account } from "~/server/accounts";
-import { computerCookie, computerSecretOf, signInCookie, signInSecretOf } from "~/server/http/cookie";
+import {
+  computerCookie,
+  computerSecretOf,
+  readerCookie,
+  readerSecretOf,
+  signInCookie,
+  signInSecretOf,
+} from "~/server/http/cookie";
+import { studyOfReader } from "~/server/reader-link";
 import { computerOfSecret, type LabComputer } from "~/server/lab-computers";
 import { showsGroups } from "~/server/sharing";
 import { mayDo, rightInWords, rolesInWords, rolesWith, type Right, type Role } from "~/core/rights/rights";
@@ -40,7 +48,13 @@ export async function requireAccount(request: Request, context: AppLoadContext):
 }
 
 /** A study with who asks for it and what they are in it. */
-export type OpenedStudy = Study & { roles: Role[]; account: Account; by: string };
+export type OpenedStudy = Study & {
+  roles: Role[];
+  account: Account;
+  by: string;
+  /** Somebody without an account, who reads the design by a link. */
+  isGuest?: true;
+};
 
 /**
  * The study with this code, for whoever has one of these rights in it: the signed-in account, or the owner of a key where only
@@ -54,12 +68,42 @@ export async function requireStudy(
 ): Promise<OpenedStudy> {
   const key = /^Bearer (\S{20,100})$/.exec(request.headers.get("Authorization") ?? "")?.[1];
   if (key !== undefined) return studyOfKey(request, context, code, key, oneOf);
-  const account = await requireAccount(request, context);
-  const study = code ? await findStudy(context.store, account.id, code) : null;
-  if (!study) throw data(null, { status: 404 });
+  const signedIn = await accountOf(request, context);
+  const mine = signedIn && code ? await findStudy(context.store, signedIn.id, code) : null;
+  const study = mine ?? (await studyOfGuest(request, context, code));
+  if (!study) {
+    await requireAccount(request, context);
+    throw data(null, { status: 404 });
+  }
   refuseUnless(study.roles, oneOf);
-  return { ...study, account, by: whoIs(account) };
+  return "account" in study || !signedIn
+    ? (study as OpenedStudy)
+    : { ...study, account: signedIn, by: whoIs(signedIn) };
 }
+
+/** Who reads a design by a link, without an account: nobody in particular. */
+const guest: Account = { id: "", email: "", name: "A reader", isDemo: false, isAdmin: false };
+
+/** The study whose reading link a browser has come by, as its guest sees it; null for any other. */
+async function studyOfGuest(
+  request: Request,
+  { store }: AppLoadContext,
+  code: string | undefined,
+): Promise<OpenedStudy | null> {
+  const secret = readerSecretOf(request.headers.get("Cookie"));
+  const opened = secret ? await studyOfReader(store, secret) : null;
+  const study = opened && opened.code === code ? await findStudyByCode(store, opened.code) : null;
+  return study && { ...study, roles: ["reader"], account: guest, by: "a reader by the link", isGuest: true };
+}
+
+/** The same study, for those who have an account; “not found” for a guest. */
+export function accountOnly(study: OpenedStudy): OpenedStudy {
+  if (study.isGuest) throw data(null, { status: 404 });
+  return study;
+}
+
+export const readerCookieOf = (request: Request, secret: string): string =>
+  `${readerCookie}=${secret}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${staysSeconds}${secure(request)}`;
 
 async function studyOfKey(
   request: Request,

@@ -176,6 +176,7 @@ async function removeStudy(store: Store, study: Pick<Study, "id" | "code">, by: 
       ...([
         "study_share",
         "study_label",
+        "study_comment",
         "script_key",
         "lab_computer_study",
         "end_code",

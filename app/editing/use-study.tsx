@@ -67,6 +67,8 @@ export type Study = {
   code: string;
   /** What whoever looks at it is in this study. */
   roles: readonly Role[];
+  /** Somebody without an account, who reads it by a link. */
+  isGuest: boolean;
   editor: StudyEditor;
   background: Background;
   /** How long each part took in finished sessions, in minutes; parts no one has played are left out. */
@@ -91,10 +93,20 @@ export function useStudy(): Study &
     may: (right) => mayDo(study.roles, right),
     edit: (edit, merge) => {
       if (mayDo(study.roles, "change-design")) study.editor.apply(edit, merge ?? null);
-      else toast("You can look at this design, not change it.", { id: "read only" });
+      else refuse();
     },
-    look: (change) => study.setView((view) => ({ ...view, ...change })),
+    look: (change) => {
+      if (!isRefused) study.setView((view) => ({ ...view, ...change }));
+    },
   };
+}
+
+/** Just now a change was refused: what it would have made is not there to be looked at. */
+let isRefused = false;
+function refuse(): void {
+  toast("You can look at this design, not change it.", { id: "read only" });
+  isRefused = true;
+  queueMicrotask(() => (isRefused = false));
 }
 
 /**

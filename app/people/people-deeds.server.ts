@@ -4,6 +4,7 @@ import { mayDo, roles, type Right } from "~/core/rights/rights";
 import type { Store } from "~/server/database/open";
 import { dismiss } from "~/server/lab-computers";
 import { endKey, makeKey, mostKeyDays } from "~/server/script-keys";
+import { setReaderLink } from "~/server/reader-link";
 import { setShare, setShowsGroups } from "~/server/sharing";
 
 /** Why it was not done; or what was made. */
@@ -52,6 +53,10 @@ export const peopleDeeds: Record<string, Deed> = {
   groups: deed(["share"], yup.object({ shows: yup.boolean().required() }), (store, study, { shows }) =>
     setShowsGroups(store, study, shows, study.by),
   ),
+  "reading-link": deed(["share"], yup.object({ open: yup.boolean().required() }), async (store, study, { open }) => {
+    const secret = await setReaderLink(store, study, open, study.by);
+    return secret === null ? {} : { made: secret };
+  }),
   leave: deed([], yup.object({}), (store, study) =>
     setShare(store, study, { account: study.account.id }, [], study.by),
   ),

@@ -5,6 +5,7 @@ import { useDone } from "~/app/collect/use-done";
 import { Button } from "~/app/components/button";
 import { Tick } from "~/app/components/fields";
 import { useStudy } from "~/app/editing/use-study";
+import { copyText } from "~/app/components/copy-text";
 import { LeaveStudy } from "./leave-study";
 import { roles, roleSays, type Role } from "~/core/rights/rights";
 import type { Share } from "~/server/sharing";
@@ -17,12 +18,13 @@ type Props = {
   account: string;
   shares: Share[];
   showsGroups: boolean;
+  hasReaderLink: boolean;
   labs: { id: string; name: string }[];
   mayShare: boolean;
 };
 
 /** Who works on a study and as what, where an owner changes it. */
-export function ShareList({ account, shares, showsGroups, labs, mayShare }: Props) {
+export function ShareList({ account, shares, showsGroups, hasReaderLink, labs, mayShare }: Props) {
   const sharing = useFetcher<Answer>();
   const grouping = useFetcher<Answer>();
   const set = (whom: Whom, wanted: readonly Role[]) =>
@@ -64,6 +66,7 @@ export function ShareList({ account, shares, showsGroups, labs, mayShare }: Prop
           >
             Assistants are shown in which group a participant is
           </Tick>
+          <ReadingLink isOpen={hasReaderLink} />
         </>
       )}
       {mine && <Leave />}
@@ -221,6 +224,40 @@ function Add({ labs }: { labs: { id: string; name: string }[] }) {
         </p>
       )}
     </form>
+  );
+}
+
+/** The link by which the design is read without an account. */
+function ReadingLink({ isOpen }: { isOpen: boolean }) {
+  const setting = useFetcher<Answer>();
+  const made = setting.data?.made;
+  const open = (on: boolean) => void setting.submit({ do: "reading-link", open: on }, asJson);
+  const address = made === undefined ? "" : `${location.origin}/reading/${made}`;
+  return (
+    <div className="mt-3 text-sm">
+      <p className="flex flex-wrap items-center gap-2">
+        {isOpen
+          ? "Whoever has the reading link sees the design without an account, and never any data."
+          : "The design can be shown to others without an account, by a link. Data are never."}
+        {isOpen && <Button onClick={() => open(false)}>End the link</Button>}
+        <Button onClick={() => open(true)}>{isOpen ? "Another link instead" : "Make a reading link"}</Button>
+      </p>
+      {isOpen && made !== undefined && (
+        <p role="status" className="mt-2 flex items-center gap-2 rounded-md border border-plumage bg-plumage-tint p-3">
+          <code className="select-all break-all font-mono text-xs" data-reading-link>
+            {address}
+          </code>
+          <Button
+            look="quiet"
+            onClick={() =>
+              copyText(address, "The link is copied.", "The browser blocked copying. Select the link and copy it.")
+            }
+          >
+            Copy
+          </Button>
+        </p>
+      )}
+    </div>
   );
 }
 

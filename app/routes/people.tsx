@@ -1,6 +1,6 @@
 import { data } from "react-router";
 import * as yup from "yup";
-import { refuseUnless, requireStudy } from "~/app/account.server";
+import { accountOnly, refuseUnless, requireStudy } from "~/app/account.server";
 import { readJson } from "~/app/form.server";
 import { KeyList } from "~/app/people/key-list";
 import { ComputerList } from "~/app/people/computer-list";
@@ -13,13 +13,14 @@ import { mayDo, type Right } from "~/core/rights/rights";
 import { computersOf } from "~/server/lab-computers";
 import { labsOf } from "~/server/labs";
 import { keysOf } from "~/server/script-keys";
+import { hasReaderLink } from "~/server/reader-link";
 import { sharesOf, showsGroups } from "~/server/sharing";
 import { deedKinds, deedsIn } from "~/server/study-log";
 import type { Route } from "./+types/people";
 
 /** Who works on a study, and of that what the one who asks may know: its keys, and its log. */
 export async function loader({ request, context, params }: Route.LoaderArgs) {
-  const study = await requireStudy(request, context, params.code, "open-study");
+  const study = accountOnly(await requireStudy(request, context, params.code, "open-study"));
   const { store } = context;
   const may = (right: Right) => mayDo(study.roles, right);
   const asked = new URL(request.url).searchParams;
@@ -29,6 +30,7 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
     account: study.account.id,
     isDemo: study.account.isDemo,
     shares: await sharesOf(store, study.id),
+    hasReaderLink: await hasReaderLink(store, study.id),
     showsGroups: await showsGroups(store, study.id),
     labs: may("share") ? (await labsOf(store, study.account.id)).map(({ id, name }) => ({ id, name })) : [],
     computers: may("hand-out") ? await computersOf(store, study.id) : null,
@@ -41,7 +43,7 @@ const asked = yup.object({ do: yup.string().required() });
 
 /** Does what is asked; gives why it was not done, and what was made. */
 export async function action({ request, context, params }: Route.ActionArgs) {
-  const study = await requireStudy(request, context, params.code, "open-study", "start-sessions");
+  const study = accountOnly(await requireStudy(request, context, params.code, "open-study", "start-sessions"));
   const refused = (reason: string) => data({ reason }, { status: 422 });
   const sent = await readJson(request, asked);
   const deed = sent && Object.hasOwn(peopleDeeds, sent.do) ? peopleDeeds[sent.do] : undefined;

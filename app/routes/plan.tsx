@@ -19,6 +19,7 @@ import { freeName, freeTitle } from "~/core/values/names";
 import { namesEverywhere } from "~/core/design/names-in-reach";
 import { collectedIn } from "~/server/progress";
 import { listReleases } from "~/server/releases";
+import { mayDo } from "~/core/rights/rights";
 import type { Route } from "./+types/plan";
 
 /** How the cells of the newest release are filled. */
@@ -26,9 +27,11 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
   const study = await requireStudy(request, context, params.code, "see-design");
   const [release] = await listReleases(context.store, study.id);
   return {
-    collected: release
-      ? { release: release.number, counts: await collectedIn(context.store, study.id, release) }
-      : null,
+    // What has come in is shown to those who follow the sessions.
+    collected:
+      release && mayDo(study.roles, "see-sessions")
+        ? { release: release.number, counts: await collectedIn(context.store, study.id, release) }
+        : null,
   };
 }
 

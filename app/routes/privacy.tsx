@@ -32,7 +32,7 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
     who: mayKeep ? who : "",
     mayKeep,
     found: who === "" || !mayKeep ? null : await findParticipant(context.store, study.id, who),
-    deeds: await deedsIn(context.store, study, { kind: "removed" }),
+    deeds: study.isGuest ? [] : await deedsIn(context.store, study, { kind: "removed" }),
     ofLinks: await whatLinksAdd(context.store, study.id),
   };
 }

@@ -1,6 +1,6 @@
 import { data } from "react-router";
 import * as yup from "yup";
-import { refuseUnless, requireStudy } from "~/app/account.server";
+import { accountOnly, refuseUnless, requireStudy } from "~/app/account.server";
 import { readJson } from "~/app/form.server";
 import { excessInWords } from "~/core/allocate/bounds";
 import { frozenDocument, frozenHash } from "~/server/frozen-documents";
@@ -25,7 +25,7 @@ const asked = yup.object({ do: yup.string().oneOf(["play", "copy"]).required() }
 
 /** Plays a release as a rehearsal, or makes a new study of it; gives the address at which that is. */
 export async function action({ request, context, params }: Route.ActionArgs) {
-  const study = await requireStudy(request, context, params.code, "see-design");
+  const study = accountOnly(await requireStudy(request, context, params.code, "see-design"));
   const sent = await readJson(request, asked);
   if (sent?.do === "play") refuseUnless(study.roles, ["rehearse"]);
   const { store } = context;

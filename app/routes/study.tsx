@@ -18,6 +18,7 @@ import { MediaLibrary } from "~/app/media/media-library";
 import { RibbonBar } from "~/app/ribbon/ribbon-bar";
 import { ribbonColumns } from "~/core/compile/ribbon";
 import { blocksInOrder } from "~/core/design/lookup";
+import { Together } from "~/app/people/together";
 import { rolesInWords } from "~/core/rights/rights";
 import { setTitle } from "~/core/design/edits/study";
 import { StudyFonts } from "~/app/editing/study-fonts";
@@ -25,13 +26,11 @@ import { measuredMinutes } from "~/server/progress";
 import type { Route } from "./+types/study";
 
 export async function loader({ request, context, params }: Route.LoaderArgs) {
-  const { id, code, document, revision, editedAt, roles } = await requireStudy(
-    request,
-    context,
-    params.code,
-    "open-study",
-  );
-  return { code, document, revision, editedAt, roles, measured: await measuredMinutes(context.store, id) };
+  const study = await requireStudy(request, context, params.code, "open-study");
+  const { id, code, document, revision, editedAt, roles, isGuest = false } = study;
+  // How long people took comes of data, which a guest is never shown.
+  const measured = isGuest ? {} : await measuredMinutes(context.store, id);
+  return { code, document, revision, editedAt, roles, isGuest, measured };
 }
 
 /** The document lives in this window's editor once it is loaded; edits are saved by it, not by loading again. */
@@ -61,7 +60,15 @@ export default function StudyLayout({ loaderData }: Route.ComponentProps) {
   return <StudyWindow key={loaderData.code} {...loaderData} />;
 }
 
-function StudyWindow({ code, document, revision, editedAt, roles, measured }: Route.ComponentProps["loaderData"]) {
+function StudyWindow({
+  code,
+  document,
+  revision,
+  editedAt,
+  roles,
+  isGuest,
+  measured,
+}: Route.ComponentProps["loaderData"]) {
   const [editor] = useState(() => new StudyEditor(code, document, revision, editedAt));
   const [view, setView] = useState<View>(() => {
     const [color = null, height = null] = ribbonColumns(document);
@@ -85,8 +92,8 @@ function StudyWindow({ code, document, revision, editedAt, roles, measured }: Ro
   const [background] = useState(() => new Background());
   useLayoutEffect(() => background.start(), [background]);
   const study = useMemo(
-    () => ({ code, roles, editor, background, measured, view, setView }),
-    [code, roles, editor, background, measured, view],
+    () => ({ code, roles, isGuest, editor, background, measured, view, setView }),
+    [code, roles, isGuest, editor, background, measured, view],
   );
   const section = useLocation().pathname.split("/")[3] ?? "plan";
 
@@ -135,7 +142,7 @@ function StudyWindow({ code, document, revision, editedAt, roles, measured }: Ro
 }
 
 function StudyStrip() {
-  const { code, document, editor, canUndo, canRedo, edit, look, view, may, roles } = useStudy();
+  const { code, document, editor, canUndo, canRedo, edit, look, view, may, roles, isGuest } = useStudy();
   const [mayEdit, maySee] = [may("change-design"), may("see-design")];
   const navigate = useNavigate();
   // A session is opened out of Collect.
@@ -181,10 +188,17 @@ function StudyStrip() {
           <IconButton icon={Redo2} label="Redo (Ctrl Shift Z)" disabled={!canRedo} onClick={() => editor.redo()} />
         </>
       ) : (
-        <span className="whitespace-nowrap text-sm text-muted">You are {rolesInWords(roles)}</span>
+        <span className="whitespace-nowrap text-sm text-muted">
+          {isGuest ? "You read this design" : `You are ${rolesInWords(roles)}`}
+        </span>
       )}
       {maySee && <IconButton icon={HistoryIcon} label="History" onClick={() => look({ asked: "history" })} />}
-      <IconButton icon={Users} label="People" onClick={() => void navigate(`/studies/${code}/people`)} />
+      {!isGuest && (
+        <>
+          {maySee && <Together />}
+          <IconButton icon={Users} label="People" onClick={() => void navigate(`/studies/${code}/people`)} />
+        </>
+      )}
       <History open={view.asked === "history"} onOpenChange={(open) => look({ asked: open ? "history" : null })} />
       <button
         type="button"

@@ -56,6 +56,20 @@ type StudyShareTable = {
   roles: string;
   since: Time;
 };
+/** What somebody said of a part of a design, and answers to it. */
+type StudyCommentTable = {
+  id: string;
+  study_id: string;
+  /** JSON of what it is about. */
+  about: string;
+  /** The comment it answers; null for one that stands by itself. */
+  answers: string | null;
+  text: string;
+  account_id: string;
+  at: Time;
+  resolved_at: Time | null;
+  resolved_by: string | null;
+};
 type StudyLabelTable = { study_id: string; label: string };
 /** A key with which a program of somebody reads a study's data, stored as its hash. */
 type ScriptKeyTable = {
@@ -95,6 +109,8 @@ type StudyTable = {
   numbered_to: Generated<number>;
   /** Whether assistants are shown in which group a participant is. */
   shows_groups: Generated<YesNo>;
+  /** The hash of the secret in the link by which its design is read without an account; null for none. */
+  reader_hash: Generated<string | null>;
 };
 /** One row an accepted edit: the patches that lead from the revision before to this one, and back. */
 type StudyRevisionTable = { study_id: string; revision: number; patches: string; inverse: string; saved_at: Time };
@@ -302,6 +318,7 @@ export type Tables = {
   lab_member: LabMemberTable;
   study_share: StudyShareTable;
   study_label: StudyLabelTable;
+  study_comment: StudyCommentTable;
   script_key: ScriptKeyTable;
   sign_in: SignInTable;
   sign_in_try: SignInTryTable;

@@ -82,6 +82,20 @@ export const teamMigrations: Record<string, Migration> = {
         .execute();
       await schema.createIndex("script_key_study").on("script_key").column("study_id").execute();
       await schema
+        .createTable("study_comment")
+        .addColumn("id", "text", (c) => c.primaryKey())
+        .addColumn("study_id", "text", (c) => c.notNull().references("study.id"))
+        .addColumn("about", "text", (c) => c.notNull())
+        .addColumn("answers", "text")
+        .addColumn("text", "text", (c) => c.notNull())
+        .addColumn("account_id", "text", (c) => c.notNull().references("account.id"))
+        .addColumn("at", "text", (c) => c.notNull())
+        .addColumn("resolved_at", "text")
+        .addColumn("resolved_by", "text")
+        .execute();
+      await schema.createIndex("study_comment_study").on("study_comment").columns(["study_id", "at"]).execute();
+      await schema.alterTable("study").addColumn("reader_hash", "text").execute();
+      await schema
         .createTable("lab_computer")
         .addColumn("id", "text", (c) => c.primaryKey())
         .addColumn("name", "text", (c) => c.notNull())

@@ -8,6 +8,12 @@ export const computerCookie = "lapwing_computer";
 export const computerSecretOf = (cookies: string | null | undefined): string | null =>
   cookieIn(cookies, computerCookie);
 
+/** The cookie in which a browser keeps the secret of a reading link. */
+export const readerCookie = "lapwing_reading";
+
+/** The secret of a reading link in a request's cookies; null where there is none. */
+export const readerSecretOf = (cookies: string | null | undefined): string | null => cookieIn(cookies, readerCookie);
+
 /** The secret of a sign-in in a request's cookies; null where there is none. */
 export const signInSecretOf = (cookies: string | null | undefined): string | null => cookieIn(cookies, signInCookie);
 

@@ -7,9 +7,10 @@ import { isBinding } from "../../core/values/ref";
 import { accountOfSecret } from "../accounts";
 import type { Store } from "../database/open";
 import { frozenDocument } from "../frozen-documents";
-import { findStudy } from "../studies";
+import { studyOfReader } from "../reader-link";
+import { findStudy, findStudyByCode } from "../studies";
 import { readPage } from "../media/study-media";
-import { signInSecretOf } from "./cookie";
+import { readerSecretOf, signInSecretOf } from "./cookie";
 import { foreignPage } from "./headers";
 import { serviceFrame, serviceFrameHeaders } from "./service-frame";
 
@@ -65,8 +66,12 @@ export function pages(store: Store): Router {
   const designed = async (request: Asked) => {
     const secret = signInSecretOf(request.get("cookie"));
     const account = secret ? await accountOfSecret(store, secret) : null;
-    const study = account && (await findStudy(store, account.id, request.params.code ?? ""));
-    return study && mayDo(study.roles, "open-study") ? study : null;
+    const code = request.params.code ?? "";
+    const study = account && (await findStudy(store, account.id, code));
+    if (study) return mayDo(study.roles, "open-study") ? study : null;
+    const reading = readerSecretOf(request.get("cookie"));
+    const read = reading ? await studyOfReader(store, reading) : null;
+    return read?.code === code ? findStudyByCode(store, code) : null;
   };
   const answers = (found: typeof played | typeof designed, send: Send, kept: string) => {
     const answer = async (request: Asked, response: Response) => {

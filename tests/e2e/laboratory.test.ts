@@ -150,7 +150,7 @@ it("an assistant sees no group, unless the study says so; due sittings are liste
     .where("participant", "=", 1)
     .execute();
   await store.close();
-  await mira.getByLabel("Assistants are shown in which group a participant is").check();
+  await mira.getByLabel("Assistants are shown in which group a participant is").click();
   await mira.locator("[data-log]").getByText("Assistants are shown the groups.").waitFor();
   await ada.goto(`${screens.server.address}/studies/${code}/laboratory`);
   await ada.getByRole("columnheader", { name: "group" }).waitFor();

@@ -9,6 +9,7 @@ import { createAccount } from "~/server/accounts";
 import { openStore } from "~/server/database/open";
 import { freezeRelease } from "~/server/releases";
 import { makeKey } from "~/server/script-keys";
+import { setReaderLink } from "~/server/reader-link";
 import { setShare } from "~/server/sharing";
 import { addStudy } from "~/server/studies";
 import { allPaths } from "../support/addresses";
@@ -35,6 +36,7 @@ const table: Record<string, Asked> = {
   "/studies/:code/results": { get: ["see-results"] },
   "/studies/:code/privacy": { get: ["open-study"], posts: [[{}, "keep-data"]] },
   "/studies/:code/people": { get: ["open-study"], posts: ofPeople },
+  "/studies/:code/together": { get: ["see-design"], posts: [[{}, "see-design"]] },
   "/studies/:code/laboratory": { get: ["start-sessions"] },
   "/studies/:code/poster/:token": { get: ["hand-out"] },
   "/studies/:code/links/:set": { get: ["hand-out"] },
@@ -73,6 +75,7 @@ let server: Running;
 let code: string;
 let token: string;
 let keys: Record<"data" | "lapsed", string>;
+let reading: string;
 const cookies = new Map<Role | "stranger" | "nobody", string>();
 const emailOf = (who: string) => `${who}@lapwing.example`;
 
@@ -105,6 +108,7 @@ beforeAll(async () => {
     .set({ expires_at: new Date(Date.now() - 1000).toISOString() })
     .where("name", "=", "lapsed")
     .execute();
+  reading = (await setReaderLink(store, study, true, "the owner")) ?? "";
   await store.close();
   server = await startServer({ folder });
 });
@@ -196,6 +200,34 @@ describe("what somebody is in a study decides", () => {
   });
 });
 
+describe("a reading link", () => {
+  it("opens what readers see of the design, to be looked at, and nothing of people or data", async () => {
+    const opened = await fetch(`${server.address}/reading/${reading}`, { redirect: "manual" });
+    const cookie = opened.headers.getSetCookie()[0]?.split(";")[0] ?? "";
+    expect(opened.headers.get("location")).toBe(`/studies/${code}/plan`);
+    const toAccounts = new Set(["/studies/:code/people", "/studies/:code/together"]);
+    for (const [path, { get: oneOf, posts = [], form }] of lines) {
+      const may = oneOf?.some((right) => mayDo(["reader"], right)) ?? false;
+      const { status } = await get(path, { cookie });
+      if (oneOf)
+        expect([path, toAccounts.has(path) ? status === 404 : (status === 403) === !may]).toEqual([path, true]);
+      for (const [body] of posts) {
+        const answer = await post(path, cookie, body, form);
+        expect([path, body, [302, 403, 404].includes(answer.status)]).toEqual([path, body, true]);
+      }
+    }
+    const plan = await (await get("/studies/:code/plan", { cookie })).text();
+    expect(plan).toContain(plainStudy().title);
+    expect(plan).not.toContain("@lapwing.example");
+    expect((await get("/pages/design/:code/services", { cookie })).status).toBe(200);
+    // Ended, it opens nothing, also where it was opened before.
+    await post("/studies/:code/people", cookies.get("owner") ?? "", { do: "reading-link", open: false });
+    expect((await get("/studies/:code/plan", { cookie })).status).toBe(302);
+    expect((await get("/pages/design/:code/services", { cookie })).status).toBe(404);
+    expect((await fetch(`${server.address}/reading/${reading}`, { redirect: "manual" })).status).toBe(404);
+  });
+});
+
 describe("a key for scripts", () => {
   const bearer = (key: string) => ({ authorization: `Bearer ${key}` });
   it("reads the data, and does nothing else", async () => {
@@ -207,7 +239,8 @@ describe("a key for scripts", () => {
     for (const [path, { get: oneOf }] of lines) {
       if (!oneOf) continue;
       const { status } = await get(path, bearer(keys.data));
-      const isOpen = oneOf.includes("see-results");
+      // The screen of results is for people; what it shows is read from the data.
+      const isOpen = oneOf.includes("see-results") && path !== "/studies/:code/results";
       expect([path, isOpen ? status < 400 || status === 404 : status === 403]).toEqual([path, true]);
     }
     const changed = await fetch(real("/studies/:code/edits"), {

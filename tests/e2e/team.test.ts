@@ -247,6 +247,46 @@ describe("a study that is shared", () => {
     await jonas.getByRole("heading", { name: "Not found" }).waitFor();
   });
 
+  it("is worked on by two at once, who see each other and speak of its parts", async () => {
+    const { code } = miras(screens, oneBoat());
+    const mira = await windowOf(screens, "mira");
+    await mira.goto(peoplePage(code));
+    await shareWith(mira, "jonas", "designer");
+    await mira.goto(`${screens.server.address}/studies/${code}/compose`);
+    const jonas = await windowOf(screens, "jonas");
+    await jonas.goto(`${screens.server.address}/studies/${code}/compose`);
+    await jonas.getByRole("img", { name: "Mira Sandvik is in Compose, at Boats" }).waitFor();
+    await mira.getByRole("img", { name: "Jonas Pell is in Compose, at Boats" }).waitFor();
+
+    // What one changes the other has, without loading the page again.
+    await jonas.getByLabel("Title of the study").fill("Boats by two");
+    await saved(jonas);
+    await expect.poll(() => mira.getByLabel("Title of the study").inputValue()).toBe("Boats by two");
+
+    await jonas.getByRole("button", { name: /^Scene \d+, target/ }).click();
+    await press(jonas, "Comments");
+    const said = jonas.getByRole("dialog", { name: "Comments" });
+    await said.getByLabel("Comment", { exact: true }).fill("Could it be shown longer?");
+    await press(jonas, "Add the comment");
+    await said.getByRole("button", { name: "Scene target, Boats" }).waitFor();
+    await press(mira, "Comments, 1 open");
+    const read = mira.getByRole("dialog", { name: "Comments" });
+    await read.getByText("Could it be shown longer?").waitFor();
+    await read.getByLabel("An answer to Jonas Pell").fill("Yes, 300 ms.");
+    await press(mira, "Answer");
+    await read.getByText("Yes, 300 ms.").waitFor();
+    await press(mira, "Resolve");
+    await read.getByText("Nothing is open.").waitFor();
+    await press(mira, "resolved, 1");
+    await read.getByText("Resolved by Mira Sandvik").waitFor();
+    // It leads to what it is about.
+    await read.getByRole("button", { name: "Scene target, Boats" }).click();
+    await mira.getByRole("button", { name: "Move scene later" }).waitFor();
+
+    await jonas.goto(`${screens.server.address}/studies`);
+    await expect.poll(() => mira.getByRole("img", { name: /^Jonas Pell is in/ }).count()).toBe(0);
+  });
+
   it("has labels, and is found by them, by its people and by words in its design", async () => {
     const document = oneBoat();
     document.title = "Boats with labels";
