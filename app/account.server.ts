@@ -136,13 +136,6 @@ export function refuseUnless(roles: readonly Role[], oneOf: readonly Right[]): v
   );
 }
 
-/** The signed-in administrator; “not found” for everyone else. */
-export async function requireAdmin(request: Request, context: AppLoadContext): Promise<Account> {
-  const account = await requireAccount(request, context);
-  if (!account.isAdmin) throw data(null, { status: 404 });
-  return account;
-}
-
 /** The address at which Lapwing is reached, as it is configured, or else as it was asked. */
 export const originOf = (request: Request, { publicAddress }: AppLoadContext): string =>
   publicAddress?.origin ?? new URL(request.url).origin;

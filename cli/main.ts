@@ -11,6 +11,7 @@ import type { ShownTable } from "../core/export/tables/table";
 import type { StudyDocument } from "../core/design/document";
 import { accountByEmail } from "../server/accounts";
 import { studyDataZip } from "../server/export/study-data";
+import { backUp, restore } from "../server/backup";
 import { openStore, type Store } from "../server/database/open";
 import { copyTo, databaseIn } from "../server/database/sqlite";
 import { takeInSaved } from "../server/records";
@@ -58,8 +59,12 @@ const help = `Lapwing on the command line
   ./lapwing panel [LINK] [--name STUDY] [--port 8078]
       A small recruiting panel to try a study's link with: it sends people with parameters of its own, takes them back, and
       shows who was counted as what. It keeps that only while it runs.
-  ./lapwing backup FILE
-      A consistent copy of the whole database, while the server runs. Media lie in the data folder's media/ and never change.
+  ./lapwing backup FILE.zip
+      A consistent copy of everything, made while the server runs: database, media, and the names of what was removed.
+      As FILE.db the database alone.
+  ./lapwing restore FILE
+      Puts such a copy back into the data folder, while the server is stopped. What is there is put aside, not written over;
+      what was removed since stays removed.
 
 FILE is a *.lapwing.json or *.lapwing.zip. Without --seed the study's own seed is used; without --out the
 table is printed. LAPWING_DATA names the data folder (otherwise ./lapwing-data), LAPWING_DATABASE a database on
@@ -265,16 +270,30 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
   },
   account: (what, { more = [], name }) => changeAccount(what, more[0], name, withStore),
   backup: async (file) => {
-    if (!file) throw new Plain("Say where to write the copy, for example backup-2026-11-23.db.");
+    if (!file) throw new Plain("Say where to write the copy, for example backup-2026-11-23.zip.");
     if (existsSync(file)) throw new Plain(`${file} already exists. Choose another name; nothing is overwritten.`);
     if (process.env.LAPWING_DATABASE)
       throw new Plain("The database is on PostgreSQL: copy it with pg_dump, and the data folder’s media/ beside it.");
     const folder = resolve(process.env.LAPWING_DATA ?? "lapwing-data");
     if (!existsSync(databaseIn(folder))) throw new Plain(`There is no database in ${folder}.`);
-    await copyTo(folder, resolve(file)).catch(() => {
+    // As a database alone it leaves out media, which never change and may be copied by themselves.
+    const isAlone = file.endsWith(".db");
+    await (isAlone ? copyTo(folder, resolve(file)) : backUp(folder, resolve(file))).catch(() => {
       throw new Plain(`The copy could not be written to ${file}.`);
     });
     console.log(file);
+    return 0;
+  },
+  restore: async (file) => {
+    if (!file) throw new Plain("Say which copy to put back, for example backup-2026-11-23.zip.");
+    if (!existsSync(file)) throw new Plain(`There is no file ${file}.`);
+    if (process.env.LAPWING_DATABASE)
+      throw new Plain("The database is on PostgreSQL: put it back with pg_restore, and media/ into the data folder.");
+    const folder = resolve(process.env.LAPWING_DATA ?? "lapwing-data");
+    const done = await restore(folder, resolve(file));
+    if (!done.ok) throw new Plain(done.reason);
+    console.log(`Restored into ${folder}, with ${done.media} media ${done.media === 1 ? "file" : "files"}.`);
+    if (done.aside !== null) console.log(`What was there before is in ${done.aside}.`);
     return 0;
   },
   "try-service": (_, { port = "8077" }) => untilStopped(port, (number) => startTryService(number, console.log)),

@@ -3,6 +3,8 @@ import { join } from "node:path";
 import { allocate } from "../core/allocate/allocate";
 import { cellKey } from "../core/allocate/scheme";
 import { newStudy } from "../core/design/new-study";
+import type { Role } from "../core/rights/rights";
+import { setShare } from "../server/sharing";
 import type { StudyDocument } from "../core/design/document";
 import { streamFor } from "../core/random/stream";
 import {
@@ -136,6 +138,8 @@ export async function addDemo(store: Store, folder: string): Promise<void> {
   const made = await createAccount(store, "demo@lapwing.example", "demo researcher", newSecret(), true);
   if (!made.ok) return;
   const owner = made.account.id;
+  // Nobody signs in to these: they show how a study is shared.
+  for (const { email, name } of mates) await createAccount(store, email, name, newSecret(), true);
   for (const { code, document } of drafts()) await addStudy(store, owner, document, code);
   await collected(store, await addStudy(store, owner, lights(), lightsDemo.code), lightsDemo);
   // The one that is shown first comes last.
@@ -144,8 +148,16 @@ export async function addDemo(store: Store, folder: string): Promise<void> {
     const imported = await importStudy(store, owner, bytes, demo.code);
     if (!imported.ok) throw new Error(imported.mistakes.join("\n"));
     await collected(store, imported.study, demo);
+    if (demo === wadersDemo)
+      for (const { email, roles } of mates) await setShare(store, imported.study, { email }, roles, "demo researcher");
   }
 }
+
+/** Who works on the demo study beside the demo researcher. */
+const mates: { email: string; name: string; roles: Role[] }[] = [
+  { email: "ada@lapwing.example", name: "Ada Lindqvist", roles: ["assistant"] },
+  { email: "jonas@lapwing.example", name: "Jonas Pell", roles: ["designer", "analyst"] },
+];
 
 /** Releases a study and adds its sample sessions. */
 async function collected(

@@ -144,7 +144,22 @@ const views = {
   },
   results: () => page.goto(`${study}/results`),
   thresholds: () => page.goto(`${address}/studies/brass-tide/results?tab=thresholds`),
-  entry: () => page.goto(`${address}/join/demo-waders`),
+  // Who works on a study, and the list of its laboratory, in one picture.
+  team: async () => {
+    const shots = [];
+    for (const at of ["people", "laboratory"]) {
+      await page.goto(`${study}/${at}`);
+      const wave = page.getByLabel("Wave", { exact: true });
+      if ((await wave.count()) > 0) await wave.selectOption({ label: "First wave" });
+      await settle();
+      shots.push((await page.screenshot()).toString("base64"));
+    }
+    await page.setContent(
+      `<body style="margin:0;background:#d9d4c6;display:grid;gap:8px;padding:8px;box-sizing:border-box;justify-content:center">${shots
+        .map((shot) => `<img style="height:388px;display:block" src="data:image/png;base64,${shot}">`)
+        .join("")}</body>`,
+    );
+  },
   // Four of the participant's pages in one picture: loading and a pause of the demo study, entry and ending in Arabic.
   participants: async () => {
     const shots = [];

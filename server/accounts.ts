@@ -175,7 +175,12 @@ function inTurn<T>(work: () => Promise<T>): Promise<T> {
 const unknownHash = hash("nobody", argon);
 
 export async function demoAccount({ db }: Store): Promise<Account | null> {
-  const found = await db.selectFrom("account").selectAll().where("is_demo", "=", 1).executeTakeFirst();
+  const found = await db
+    .selectFrom("account")
+    .selectAll()
+    .where("is_demo", "=", 1)
+    .orderBy("created_at")
+    .executeTakeFirst();
   return found ? asAccount(found) : null;
 }
 

@@ -235,10 +235,12 @@ function ReadingLink({ isOpen }: { isOpen: boolean }) {
   const address = made === undefined ? "" : `${location.origin}/reading/${made}`;
   return (
     <div className="mt-3 text-sm">
-      <p className="flex flex-wrap items-center gap-2">
+      <p>
         {isOpen
           ? "Whoever has the reading link sees the design without an account, and never any data."
           : "The design can be shown to others without an account, by a link. Data are never."}
+      </p>
+      <p className="mt-1.5 flex flex-wrap items-center gap-2">
         {isOpen && <Button onClick={() => open(false)}>End the link</Button>}
         <Button onClick={() => open(true)}>{isOpen ? "Another link instead" : "Make a reading link"}</Button>
       </p>

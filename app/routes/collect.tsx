@@ -1,4 +1,5 @@
 import { ListTodo } from "lucide-react";
+import { useEffect, useRef } from "react";
 import { data, useSearchParams, Link } from "react-router";
 import { buttonClass } from "~/app/components/button";
 import { originOf, refuseUnless, requireStudy } from "~/app/account.server";
@@ -82,13 +83,16 @@ export default function Collect({ loaderData }: Route.ComponentProps) {
   const release = releases.find(({ id }) => id === chosen?.releaseId);
   const newestDocument = useReleaseDocument(code, newest, loaderData.newest);
   const waveDocument = useReleaseDocument(code, release, loaderData.newest);
-  const ask = (change: Record<string, string>) =>
-    setQuery(
-      Object.fromEntries(
-        Object.entries({ ...Object.fromEntries(query), ...change }).filter(([, value]) => value !== ""),
-      ),
-      { replace: true, preventScrollReset: true },
+  // What was asked last stands in the address only once that has changed: what is asked meanwhile is added to it.
+  const asking = useRef<Record<string, string>>({});
+  const address = query.toString();
+  useEffect(() => void (asking.current = Object.fromEntries(new URLSearchParams(address))), [address]);
+  const ask = (change: Record<string, string>) => {
+    asking.current = Object.fromEntries(
+      Object.entries({ ...asking.current, ...change }).filter(([, value]) => value !== ""),
     );
+    setQuery(asking.current, { replace: true, preventScrollReset: true });
+  };
 
   return (
     <div className="grid h-full grid-cols-[252px_minmax(0,1fr)] small:h-auto small:grid-cols-1">

@@ -77,6 +77,35 @@ export async function copyTo(folder: string, target: string): Promise<void> {
   }
 }
 
+/** Whether a process works with a database just now: each keeps the file shared for as long as it has it open. */
+export function isInUse(database: string): boolean {
+  const file = new Sqlite(database, { fileMustExist: true, timeout: 0 });
+  try {
+    file.pragma("locking_mode = EXCLUSIVE");
+    file.exec("begin exclusive; rollback");
+    return false;
+  } catch (error) {
+    if (isSqliteBusy(error)) return true;
+    throw error;
+  } finally {
+    file.close();
+  }
+}
+
+/** Whether a file is a whole SQLite database. */
+export function isWhole(database: string): boolean {
+  try {
+    const file = new Sqlite(database, { readonly: true, fileMustExist: true });
+    try {
+      return file.pragma("quick_check", { simple: true }) === "ok";
+    } finally {
+      file.close();
+    }
+  } catch {
+    return false;
+  }
+}
+
 /** Makes the data folder where needed; returns a sentence saying why it cannot be used, or null. */
 export function folderProblem(folder: string): string | null {
   try {
