@@ -2,6 +2,8 @@ import { data, redirect, type AppLoadContext } from "react-router";
 import { accountOfSecret, hasAccounts, type Account } from "~/server/accounts";
 import {
   computerCookie,
+  providerCookie,
+  providerKeptOf,
   computerSecretOf,
   readerCookie,
   readerSecretOf,
@@ -175,3 +177,8 @@ export async function requireLaboratory(
   const seesGroups = mayDo(study.roles, "see-sessions") || (await showsGroups(store, study.id));
   return { study, computer: null, name: study.account.name, seesGroups };
 }
+
+/** What a browser keeps while it is at a provider of sign-ins; empty to forget it. */
+export const keptCookieOf = (request: Request, kept: string): string =>
+  `${providerCookie}=${kept}; Path=/sign-in; HttpOnly; SameSite=Lax; Max-Age=${kept === "" ? 0 : 600}${secure(request)}`;
+export const keptSecretOf = (request: Request): string | null => providerKeptOf(request.headers.get("Cookie"));

@@ -44,6 +44,7 @@ const needs: Record<string, Needs> = {
   "history#historyOf": ["see-design"],
   "history#nameVersion": ["change-design"],
   "http/cookie#computerSecretOf": "anyone",
+  "http/cookie#providerKeptOf": "anyone",
   "http/cookie#readerSecretOf": "anyone",
   "http/cookie#signInSecretOf": "anyone",
   "http/receive#withFile": ["change-design", "start-sessions"],
@@ -88,6 +89,7 @@ const needs: Record<string, Needs> = {
   "presence#present": ["see-design"],
   "progress#collectedIn": ["see-design"],
   "progress#measuredMinutes": ["open-study"],
+  "provided#signInProvided": "anyone",
   "reader-link#hasReaderLink": ["share", "open-study"],
   "reader-link#setReaderLink": ["share"],
   "reader-link#studyOfReader": "anyone",
@@ -148,6 +150,7 @@ const needs: Record<string, Needs> = {
 /** What is imported from the server and does nothing by itself: words, bounds, shapes, names. */
 const harmless = new Set([
   "http/cookie#computerCookie",
+  "http/cookie#providerCookie",
   "http/cookie#readerCookie",
   "http/cookie#signInCookie",
   "http/parameters#parameters",

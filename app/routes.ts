@@ -3,6 +3,8 @@ import { index, route, type RouteConfig } from "@react-router/dev/routes";
 export default [
   index("routes/home.ts"),
   route("sign-in", "routes/sign-in.tsx"),
+  route("sign-in/provider", "routes/provider.ts"),
+  route("sign-in/provider/back", "routes/provider-back.ts"),
   route("sign-out", "routes/sign-out.ts"),
   route("look-around", "routes/look-around.ts"),
   route("first-account", "routes/first-account.tsx"),

@@ -9,6 +9,7 @@ import { removeDaily } from "../server/retention";
 import { removeIncoming } from "../server/media/keeper";
 import { application } from "../server/http/application";
 import { mailerAt } from "../server/mail";
+import { providerAt } from "../server/provider";
 import { publicAddress } from "../server/http/guard";
 import { mostBytesAnywhere, patienceMs } from "../server/http/bounds";
 import { ExportDesk } from "../server/export/desk";
@@ -38,6 +39,13 @@ if (process.env.LAPWING_URL && shownAt === null)
   );
 const mailer = mailerAt(process.env.LAPWING_MAIL, process.env.LAPWING_MAIL_FROM);
 if (mailer && "reason" in mailer) stop(mailer.reason);
+const provider = providerAt({
+  issuer: process.env.LAPWING_OIDC,
+  client: process.env.LAPWING_OIDC_CLIENT,
+  secret: process.env.LAPWING_OIDC_SECRET,
+  name: process.env.LAPWING_OIDC_NAME,
+});
+if (provider && "reason" in provider) stop(provider.reason);
 const version = process.env.LAPWING_VERSION ?? "0.1.0";
 
 const address = process.env.LAPWING_DATABASE || undefined;
@@ -78,6 +86,7 @@ const server = application({
   isDemo,
   publicAddress: shownAt,
   mailer,
+  provider,
 }).listen(port, host);
 // Slow senders are cut: the headers of a request come within 15 s, a body within its own time (`bounded`).
 server.headersTimeout = 15_000;

@@ -1,7 +1,7 @@
 import { data, Form, Link, redirect } from "react-router";
 import * as yup from "yup";
 import { accountOf, signedInCookie, signingIn } from "~/app/account.server";
-import { Button } from "~/app/components/button";
+import { Button, buttonClass } from "~/app/components/button";
 import { Field } from "~/app/components/field";
 import { Plain } from "~/app/components/plain-page";
 import { readForm } from "~/app/form.server";
@@ -13,8 +13,25 @@ export const meta = () => [{ title: "Sign in · Lapwing" }];
 export async function loader({ request, context }: Route.LoaderArgs) {
   if (await accountOf(request, context)) throw redirect("/studies");
   if (!(await hasAccounts(context.store, context.isDemo))) throw redirect("/first-account");
-  return { demo: context.isDemo && (await demoAccount(context.store)) !== null };
+  const came = new URL(request.url).searchParams;
+  return {
+    provider: context.provider?.name ?? null,
+    fromProvider: fromProvider(came.get("provider"), came.get("address") ?? ""),
+    demo: context.isDemo && (await demoAccount(context.store)) !== null,
+  };
 }
+
+/** What is said to somebody who comes back from the provider and is not signed in. */
+const fromProvider = (why: string | null, address: string): string | null =>
+  why === "away"
+    ? "The provider cannot be reached just now. Try again, or sign in with your password."
+    : why === "anew"
+      ? "Signing in by the provider did not work. Try again."
+      : why !== "unknown"
+        ? null
+        : /^[^\s@]{1,100}@[^\s@]{1,100}$/.test(address)
+          ? `Nobody here has the address ${address}. An administrator can invite you.`
+          : "The provider does not say which e-mail address is yours. Sign in with your password, or ask an administrator.";
 
 const schema = yup.object({
   email: yup.string().required("Type your e-mail address."),
@@ -50,6 +67,16 @@ export default function SignIn({ loaderData, actionData }: Route.ComponentProps)
             Look around with the demo data
           </Button>
         </Form>
+      )}
+      {loaderData.fromProvider && (
+        <p role="alert" className="text-alarm">
+          {loaderData.fromProvider}
+        </p>
+      )}
+      {loaderData.provider && (
+        <a href="/sign-in/provider" className={`${buttonClass("primary")} !h-9`}>
+          Sign in with {loaderData.provider}
+        </a>
       )}
       <Form method="post" className="grid gap-3">
         {actionData?.reason && (

@@ -22,6 +22,8 @@ type AccountTable = {
   closed_at: Time | null;
   /** Whether it invites others and looks after their accounts. */
   is_admin: Generated<YesNo>;
+  /** By what a provider of sign-ins knows it; null where none does. */
+  subject: Generated<string | null>;
   /** The secret of an app whose codes are asked for at signing in; null for none. */
   totp: Generated<string | null>;
   /** The step of the last code that was taken, so that none is taken twice. */

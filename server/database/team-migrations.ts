@@ -18,6 +18,8 @@ export const teamMigrations: Record<string, Migration> = {
         .alterTable("account")
         .addColumn("totp_step", "integer", (c) => c.notNull().defaultTo(0))
         .execute();
+      await schema.alterTable("account").addColumn("subject", "text").execute();
+      await schema.createIndex("account_subject").unique().on("account").column("subject").execute();
       // Whoever was here first runs it.
       await sql`update account set is_admin = 1 where id in
         (select id from account where is_demo = 0 and closed_at is null order by created_at, id limit 1)`.execute(db);

@@ -7,6 +7,7 @@ import type { ServerBuild } from "react-router";
 import type { Store } from "../database/open";
 import type { ExportDesk } from "../export/desk";
 import type { Mailer } from "../mail";
+import type { Provider } from "../provider";
 import type { ResultsDesk } from "../results/desk";
 import type { PlayerAssets, ServerContext } from "./context";
 import { bounded, tooLarge } from "./bounds";
@@ -26,6 +27,7 @@ export type Parts = {
   isDemo: boolean;
   publicAddress: PublicAddress | null;
   mailer: Mailer | null;
+  provider: Provider | null;
 };
 
 /** The whole server as one Express application, not yet listening. */
@@ -39,6 +41,7 @@ export function application({
   isDemo,
   publicAddress,
   mailer,
+  provider,
 }: Parts): Express {
   const player = playerAssets(buildFolder, "player");
   const preview = playerAssets(buildFolder, "preview");
@@ -68,6 +71,7 @@ export function application({
         isDemo,
         publicAddress,
         mailer,
+        provider,
         nonce: String((response.locals as { nonce?: string }).nonce),
         clientAddress: senderOf(request),
       }),

@@ -2,6 +2,7 @@ import type { Store } from "../database/open";
 import type { ExportDesk } from "../export/desk";
 import type { PublicAddress } from "./guard";
 import type { Mailer } from "../mail";
+import type { Provider } from "../provider";
 import type { ResultsDesk } from "../results/desk";
 
 /** What every loader and action gets from the server that runs it. */
@@ -18,6 +19,8 @@ export type ServerContext = {
   nonce: string;
   /** Sends mail, where that is set up. */
   mailer: Mailer | null;
+  /** Where one can sign in elsewhere, where that is set up. */
+  provider: Provider | null;
   /** Address of the client, to limit tries of signing in. */
   clientAddress: string;
 };

@@ -24,6 +24,8 @@ const owner = (line: Partial<Line> = {}): Line => ({ who: "owner", gets: 200, ke
 const table: Record<string, Line> = {
   "/": { who: "everyone", gets: 302, kept: "no-store" },
   "/sign-in": { who: "everyone", gets: 200, kept: "no-store", posts: true },
+  "/sign-in/provider": { who: "everyone", gets: 302, kept: "no-store" },
+  "/sign-in/provider/back": { who: "everyone", gets: 302, kept: "no-store" },
   "/sign-out": { who: "everyone", gets: 302, kept: "no-store", posts: true },
   "/look-around": { who: "everyone", gets: 302, kept: "no-store", posts: true },
   "/first-account": { who: "everyone", gets: 302, kept: "no-store", posts: true },
