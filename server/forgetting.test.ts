@@ -9,6 +9,8 @@ import type { StudyDocument } from "../core/design/document";
 import type { Participation } from "../core/design/participation";
 import { plainModel, simulateSession } from "../core/simulate/participant";
 import { newSecret } from "./chance";
+import { addLink } from "./links";
+import { addWave } from "./new-wave";
 import { deedsIn } from "./study-log";
 import { cutLog, databaseIn } from "./database/sqlite";
 import { participantZip } from "./export/study-data";
@@ -223,7 +225,7 @@ describe("what should be gone", () => {
       .executeTakeFirstOrThrow();
     expect(row).toMatchObject({ participant_code: null, browser: "", state: "finished" });
     expect(await store.db.selectFrom("record").select("number").execute()).toHaveLength(5);
-    expect((await deedsIn(store, one))[0]?.what).toMatch(/removed from 1 session, 30 days/);
+    expect((await deedsIn(store, one))[0]?.what).toMatch(/removed from 1 session of “First wave”, 30 days after the last one/);
     if (!isOnPostgres) expect(onDisk("redshank-42")).toBe(false);
     expect(await removeWhatIsOver(kept)).toBe(0);
     const { id: wave } = (await wavesOf(store.db, one.id))[0]!;
@@ -234,5 +236,44 @@ describe("what should be gone", () => {
     await removeWhatIsOver(store, inDays(32));
     expect(await linksOfSet(store, one.id, set)).toMatchObject([{ label: "removed", note: "" }]);
     expect((await deedsIn(store, one))[0]?.what).toBe("The names of 1 link were removed.");
+  });
+
+  it("are codes of a wave when its own days are over, and those of a later wave stay", async () => {
+    const document = plainStudy();
+    document.settings.participation.namesKeptDays = 30;
+    const { store, study, link } = await released(document);
+    const [first] = await wavesOf(store.db, study.id);
+    if (!first) throw new Error("no wave");
+    const second = await addWave(store, study.id, first.releaseId, "Retest");
+    if (!("id" in second)) throw new Error("no second wave");
+    const later = await addLink(store, study.id, second.id, "Retest link");
+    const inDays = (days: number) => Date.now() + days * 86_400_000;
+    for (const token of [link.token, "link" in later ? later.link.token : ""])
+      expect(await startSession(store, token, newSecret(), "browser")).toMatchObject({ ok: true });
+    const seenIn = (wave: string, days: number) =>
+      store.db
+        .updateTable("session")
+        .set({ seen_at: new Date(inDays(days)).toISOString() })
+        .where("wave_id", "=", wave)
+        .execute();
+    await seenIn(second.id, 20);
+    // The first wave had its session now, and is closed ten days on.
+    await store.db
+      .updateTable("wave")
+      .set({ state: "closed", changed_at: new Date(inDays(10)).toISOString() })
+      .where("id", "=", first.id)
+      .execute();
+    const named = async () =>
+      (await store.db.selectFrom("session").select(["wave_id", "browser"]).where("browser", "!=", "").execute()).map(
+        ({ wave_id }) => wave_id,
+      );
+    expect(await removeWhatIsOver(store, inDays(35))).toBe(0);
+    expect(await removeWhatIsOver(store, inDays(41))).toBe(1);
+    expect(await named()).toEqual([second.id]);
+    expect((await deedsIn(store, study))[0]?.what).toMatch(
+      /1 session of “First wave”, 30 days after the wave was closed/,
+    );
+    expect(await removeWhatIsOver(store, inDays(51))).toBe(1);
+    expect(await named()).toEqual([]);
   });
 });

@@ -110,13 +110,13 @@ export default function Privacy({ loaderData: { who, mayKeep, found: named, deed
                     checked={namesKeptDays !== undefined}
                     onChange={(on) => edit(setParticipation({ namesKeptDays: on ? freshDays : undefined }))}
                   >
-                    Remove codes and browser names some time after the last session
+                    Remove codes and browser names some time after a wave
                   </Tick>
                   {namesKeptDays !== undefined && (
                     <div className="mt-2 flex items-baseline gap-2">
                       <span className="flex w-28">
                         <NumberField
-                          label="Days after the last session"
+                          label="Days after the wave"
                           whole
                           least={1}
                           suffix="days"
@@ -124,7 +124,9 @@ export default function Privacy({ loaderData: { who, mayKeep, found: named, deed
                           onChange={(days) => edit(setParticipation({ namesKeptDays: days }), "namesKeptDays")}
                         />
                       </span>
-                      <span className="text-sm text-muted">after the last session. The server looks daily.</span>
+                      <span className="text-sm text-muted">
+                        after the wave was closed, or its last session. The server looks daily.
+                      </span>
                     </div>
                   )}
                 </div>

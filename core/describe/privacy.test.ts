@@ -16,7 +16,9 @@ describe("what is kept, in words", () => {
     expect(said({})).toMatch(/No name and no address\. A code only where the link/);
     expect(said({ ownCode: "must" })).toMatch(/The code they have to type/);
     expect(said({})).toMatch(/kept as long as the data/);
-    expect(said({ namesKeptDays: 30 })).toMatch(/removed 30 days after the last session/);
+    expect(said({ namesKeptDays: 30 })).toMatch(
+      /removed 30 days after the wave was closed or, where it stays open, after its last session/,
+    );
     expect(said({ withdrawn: "remove" })).toMatch(/All of the session is removed at once/);
     expect(said({ withdrawn: "keep" })).toMatch(/What was answered until then is kept/);
   });

@@ -107,7 +107,7 @@ export function privacyOf(
       sentences: [
         namesKeptDays === undefined
           ? `Codes and browser names${hasPersonalLinks ? ", and the names of links," : ""} are kept as long as the data.`
-          : `Codes and browser names${hasPersonalLinks ? ", and the names of links," : ""} are removed ${namesKeptDays} ${namesKeptDays === 1 ? "day" : "days"} after the last session; the answers stay.`,
+          : `Codes and browser names${hasPersonalLinks ? ", and the names of links," : ""} are removed ${namesKeptDays} ${namesKeptDays === 1 ? "day" : "days"} after the wave was closed or, where it stays open, after its last session; the answers stay.`,
         "Everything else is kept until the session, the participant or the study is deleted.",
       ],
     },
@@ -168,7 +168,7 @@ export function privacyForEthics(
     led.length === 0 ? "" : `At the end you can go back to ${led.join(", ")}, which is told how your session ended.`,
     namesKeptDays === undefined
       ? ""
-      : `Codes${hasPersonalLinks ? ", names of links" : ""} and browser types are deleted ${namesKeptDays} days after the last session; the remaining data cannot be traced to you by us after that.`,
+      : `Codes${hasPersonalLinks ? ", names of links" : ""} and browser types are deleted ${namesKeptDays} days after your part of the data collection was closed or had its last session; the remaining data cannot be traced to you by us after that.`,
     withdrawn === "remove"
       ? "You can leave at any time without giving reasons; your answers are then deleted at once."
       : "You can leave at any time without giving reasons. What you answered until then is kept; it is deleted if you ask for it.",

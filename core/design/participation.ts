@@ -30,7 +30,7 @@ const participationFields = object({
   interrupted: oneOf("finish", "redo"),
   /** What happens to the records of someone who leaves for good. */
   withdrawn: oneOf("keep", "remove"),
-  /** So many days after the last session participants' codes and browsers are removed; kept where this is left out. */
+  /** So many days after a wave was closed, or its last session, participants' codes and browsers are removed; kept where this is left out. */
   namesKeptDays: optional(whole(1, 3650)),
   /** Own wording of participants' pages, by the text's name; the rest is as shipped in the study's language. */
   wording: ownTexts,

@@ -36,10 +36,10 @@ describe("participants’ data", () => {
     await page.goto(`${server.address}/studies/${code}/collect`);
     await page.getByRole("link", { name: "What is kept of participants" }).click();
     await page.getByText("Nothing. Pages, fonts and media come from this server alone").waitFor();
-    await page.getByLabel("Remove codes and browser names some time after the last session").check();
-    await page.getByText("removed 30 days after the last session").waitFor();
-    await page.getByLabel("Days after the last session").fill("7");
-    await page.getByText("removed 7 days after the last session").waitFor();
+    await page.getByLabel("Remove codes and browser names some time after a wave").check();
+    await page.getByText("removed 30 days after the wave was closed").waitFor();
+    await page.getByLabel("Days after the wave").fill("7");
+    await page.getByText("removed 7 days after the wave was closed").waitFor();
     await saved(page);
     const find = async (said: string) => {
       await page.getByLabel("Code, number or link of a participant").fill(said);
