@@ -28,7 +28,13 @@ export async function cellCounts(
   if (excluded === "gives-back") query = query.where("excluded_at", "is", null);
   if (sessions === "finished") query = query.where("state", "=", "finished");
   if (sessions === "finished-and-active")
-    query = query.where((eb) => eb.or([eb("state", "=", "finished"), underWay(stillThereSince({ allocation }))(eb)]));
+    query = query.where((eb) =>
+      eb.or([
+        eb("state", "=", "finished"),
+        // Who has left holds no place any more, however lately they were seen.
+        eb.and([eb("state", "=", "active"), underWay(stillThereSince({ allocation }))(eb)]),
+      ]),
+    );
   const rows = await query.groupBy(["group_id", "orders"]).execute();
   const counts = new Map<string, number>();
   for (const { group_id, orders, count } of rows) {

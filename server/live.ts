@@ -16,6 +16,8 @@ export type LiveSummary = {
   minutes: { median: number; lower: number; upper: number } | null;
   /** At which part people left, those by whom it was last recorded; null is before the first record. */
   leaving: { part: Id | null; count: number }[];
+  /** How many participants count in each cell of group and orders, by its key; those with none are left out. */
+  cells: Record<string, number>;
   /** What needs somebody. */
   messages: string[];
 };
@@ -81,6 +83,7 @@ export async function liveSummary(
         ? null
         : { median: quantile(minutes, 0.5), lower: quantile(minutes, 0.25), upper: quantile(minutes, 0.75) },
     leaving,
+    cells: Object.fromEntries(cells),
     messages: liveMessages({
       started: Number(told.started),
       leaving: leaving.map(({ part, count }) => ({

@@ -13,6 +13,7 @@ import type { StudyDocument } from "~/core/design/document";
 import type { SessionCounts, SessionLine } from "~/server/session-list";
 import type { LiveSummary } from "~/server/live";
 import { Pages } from "~/app/components/pages";
+import { CellFigure } from "./cell-figure";
 import { KeptAside } from "./kept-aside";
 
 /** Sessions, newest first: how far each is, and how it ended; a page of them at a time. */
@@ -98,6 +99,7 @@ export function Sessions({
         </span>
         {summary?.minutes && <span className="text-sm text-muted">{minutesInWords(summary)}</span>}
       </div>
+      {summary && <CellFigure counts={summary.cells} document={document} target={comesAgain ? undefined : target} />}
       {summary && <Leaving leaving={summary.leaving} document={document} />}
       <div className="flex flex-wrap items-center justify-between gap-x-4">
         {(counts.all > 0 || isSought) && filters}

@@ -70,7 +70,8 @@ export function spreadOf(
 /** More cells than these are not listed one by one. */
 const mostListed = 500;
 
-function emptyCells(document: StudyDocument): Map<string, CellBalance> {
+/** The cells of group and orders a study fills, in their order, none of them filled; so many of each group at most. */
+export function emptyCells(document: StudyDocument): Map<string, CellBalance> {
   const cells = new Map<string, CellBalance>();
   for (const scheme of schemeOf(document))
     for (let cell = 0; cell < Math.min(scheme.cells, mostListed); cell++) {
