@@ -225,7 +225,9 @@ describe("what should be gone", () => {
       .executeTakeFirstOrThrow();
     expect(row).toMatchObject({ participant_code: null, browser: "", state: "finished" });
     expect(await store.db.selectFrom("record").select("number").execute()).toHaveLength(5);
-    expect((await deedsIn(store, one))[0]?.what).toMatch(/removed from 1 session of “First wave”, 30 days after the last one/);
+    expect((await deedsIn(store, one))[0]?.what).toMatch(
+      /removed from 1 session of “First wave”, 30 days after the last one/,
+    );
     if (!isOnPostgres) expect(onDisk("redshank-42")).toBe(false);
     expect(await removeWhatIsOver(kept)).toBe(0);
     const { id: wave } = (await wavesOf(store.db, one.id))[0]!;
