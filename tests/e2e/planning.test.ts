@@ -214,7 +214,7 @@ it("a lab computer starts a session in a chosen group; a later sitting has the s
     await page.getByLabel("Participant", { exact: true }).fill("501");
     if (sitting === 1) await page.getByLabel("Group", { exact: true }).selectOption({ label: "Sunset" });
     await page.getByRole("button", { name: "Start", exact: true }).click();
-    await page.waitForURL("**/play#*");
+    await page.waitForURL(/\/play\?lab=amber-quay#/);
     await page.locator("#page button").waitFor();
   }
   await page.goto(`${server.address}/studies/amber-quay/collect`);
