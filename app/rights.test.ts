@@ -19,13 +19,13 @@ const needs: Record<string, Needs> = {
   "accounts#changePassword": "owner of the account",
   "accounts#createFirstAccount": "anyone",
   "accounts#demoAccount": "anyone",
-  "accounts#endSignIns": "owner of the account",
+  "sign-ins#endSignIns": "owner of the account",
   "accounts#hasAccounts": "anyone",
   "accounts#isPassword": "owner of the account",
-  "accounts#listSignIns": "owner of the account",
+  "sign-ins#listSignIns": "owner of the account",
   "accounts#lookAround": "anyone",
   "accounts#signIn": "anyone",
-  "accounts#signOut": "anyone",
+  "sign-ins#signOut": "anyone",
   "comments#addComment": ["see-design"],
   "comments#commentsOn": ["see-design"],
   "comments#openComments": ["see-design"],
@@ -129,12 +129,12 @@ const needs: Record<string, Needs> = {
   "studies#duplicateStudy": ["see-design"],
   "studies#findStudy": "signed in",
   "studies#findStudyByCode": "anyone",
-  "studies#foundInDesigns": "signed in",
-  "studies#listStudies": "signed in",
-  "studies#revisionOf": ["open-study"],
+  "study-list#foundInDesigns": "signed in",
+  "study-list#listStudies": "signed in",
   "studies#saveEdit": ["change-design"],
   "studies#setBinned": ["end-study"],
-  "studies#studiesNamed": "laboratory",
+  "study-list#studiesNamed": "laboratory",
+  "studies#standingIn": ["open-study"],
   "study-file#importStudyFile": "signed in",
   "study-log#deedsIn": ["share", "open-study"],
   "study-log#noteDeed": "anyone",
@@ -142,6 +142,7 @@ const needs: Record<string, Needs> = {
   "study-log#whoIs": "anyone",
   "unsuited#unsuitedOf": ["see-sessions"],
   "waves#begunWaves": ["see-sessions"],
+  "waves#planOf": ["hand-out"],
   "waves#removeWave": ["hand-out"],
   "waves#setWave": ["hand-out"],
   "waves#waveOf": ["hand-out", "see-sessions"],
@@ -186,7 +187,7 @@ function sources(folder: string): Source[] {
 }
 const all = sources("app");
 /** What looks after the rights themselves, and so asks before it knows. */
-const keepers = ["app/account.server.ts"];
+const keepers = ["app/account.server.ts", "app/study-access.server.ts"];
 
 describe("every function of the server that a page calls", () => {
   it("stands in the table with what is needed for it, and nothing else does", () => {
@@ -219,7 +220,7 @@ describe("every function of the server that a page calls", () => {
     const asks: Partial<Record<string, RegExp>> = {
       administrators: /isAdmin|deed\(true/,
       "owner of the account": /requireAccount|deed\(true/,
-      "signed in": /requireAccount|accountOf|requireStudy|requireLaboratory/,
+      "signed in": /requireAccount|accountOf|requireStudy|requireStanding|requireLaboratory/,
       laboratory: /requireLaboratory|computerOf/,
     };
     const wrong = all

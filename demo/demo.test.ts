@@ -11,7 +11,8 @@ import { DataReader } from "../server/export/reader";
 import { conditions } from "../server/results/conditions";
 import { listSessions } from "../server/session-list";
 import { readStudyFile } from "../server/study-file-reading";
-import { findStudy, listStudies } from "../server/studies";
+import { findStudy } from "../server/studies";
+import { listStudies } from "../server/study-list";
 import { addDemo } from "./add-demo";
 import { wadersFromSource } from "./make-files";
 

@@ -2,6 +2,7 @@ import { storedRoles } from "../core/rights/rights";
 import { closeAccount } from "./accounts";
 import { lockAccounts } from "./database/locked";
 import type { Store } from "./database/open";
+import { leaveAll } from "./labs";
 import { noteDeed } from "./study-log";
 
 /** An account as an administrator sees it. */
@@ -114,6 +115,7 @@ export async function closeAndHandOver(
     }
     await trx.deleteFrom("study_share").where("account_id", "=", accountId).execute();
     await trx.deleteFrom("script_key").where("account_id", "=", accountId).execute();
+    await leaveAll(trx, accountId);
     await trx.updateTable("account").set({ is_admin: 0 }).where("id", "=", accountId).execute();
     return null;
   });

@@ -6,13 +6,11 @@ import {
   closeAccount,
   createAccount,
   createFirstAccount,
-  endSignIns,
-  listSignIns,
   lookAround,
   resetPassword,
   signIn,
-  signOut,
 } from "./accounts";
+import { endSignIns, listSignIns, signOut } from "./sign-ins";
 
 describe("accounts", () => {
   it("are signed in to with the right password only, whatever the case of the address", async () => {

@@ -1,23 +1,20 @@
 import { hash, verify } from "@node-rs/argon2";
 import type { Transaction } from "kysely";
 import { mostPassword } from "../core/shape/password";
-import { newId, newSecret, secretHash } from "./chance";
+import { newId, secretHash } from "./chance";
 import { lockAccounts } from "./database/locked";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 import { removeFactor, takeCode } from "./second-factor";
+import { endSignIns, idleMs, openSignIn, signOut, type SigningIn } from "./sign-ins";
 
 export type Account = { id: string; email: string; name: string; isDemo: boolean; isAdmin: boolean };
 /** `needsCode`: the password was right, and a code of the account's app is asked for too. */
 export type SignedIn = { ok: true; account: Account; secret: string } | { ok: false; reason: string; needsCode?: true };
-/** Where someone signs in, and whether they want to stay signed in. */
-export type SigningIn = { from: string; browser?: string; stays?: boolean; code?: string };
 
 /** argon2id with OWASP's parameters of 2024: 19 MiB, two passes, one lane. */
 const argon = { algorithm: 2, memoryCost: 19_456, timeCost: 2, parallelism: 1 } as const;
-const [minute, hour, day] = [60_000, 3_600_000, 86_400_000];
-/** A sign-in ends after so long without use. */
-const idleMs = { short: 12 * hour, long: 30 * day };
+const [minute, day] = [60_000, 86_400_000];
 /** So many wrong passwords are free; each one after that doubles the wait, from this on. */
 const [freeTries, firstWaitMs, longestWaitMs] = [5, 5000, 15 * minute];
 /** From one address, for all accounts together. */
@@ -190,30 +187,6 @@ export async function lookAround(store: Store, where: SigningIn = { from: "" }):
   return account ? openSignIn(store.db, account.id, where) : null;
 }
 
-async function openSignIn(
-  db: Store["db"] | Transaction<Tables>,
-  accountId: string,
-  { from, browser = "", stays = false }: SigningIn,
-): Promise<string> {
-  const secret = newSecret();
-  await db.deleteFrom("sign_in").where("expires_at", "<", later(0)).execute();
-  await db
-    .insertInto("sign_in")
-    .values({
-      token_hash: secretHash(secret),
-      account_id: accountId,
-      expires_at: later(stays ? idleMs.long : idleMs.short),
-      id: newId("in"),
-      stays: stays ? 1 : 0,
-      since: later(0),
-      seen_at: later(0),
-      from_address: from.slice(0, 100),
-      browser: browser.slice(0, 300),
-    })
-    .execute();
-  return secret;
-}
-
 /** Signs in to an account of whose owner something else has made sure. */
 export async function signInAs(store: Store, accountId: string, where: SigningIn): Promise<SignedIn> {
   const account = await accountById(store, accountId);
@@ -241,55 +214,6 @@ export async function accountOfSecret({ db }: Pick<Store, "db">, secret: string)
       .where("token_hash", "=", token)
       .execute();
   return asAccount(found);
-}
-
-export async function signOut({ db }: Store, secret: string): Promise<void> {
-  await db.deleteFrom("sign_in").where("token_hash", "=", secretHash(secret)).execute();
-}
-
-export type OpenSignIn = {
-  id: string;
-  since: string;
-  seenAt: string;
-  stays: boolean;
-  from: string;
-  browser: string;
-  /** The one that asks. */
-  isThis: boolean;
-};
-
-/** Where an account is signed in now, the latest used first. */
-export async function listSignIns({ db }: Store, accountId: string, secret: string | null): Promise<OpenSignIn[]> {
-  const rows = await db
-    .selectFrom("sign_in")
-    .selectAll()
-    .where("account_id", "=", accountId)
-    .where("expires_at", ">", later(0))
-    .orderBy("seen_at", "desc")
-    .limit(100)
-    .execute();
-  const mine = secret === null ? "" : secretHash(secret);
-  return rows.map((row) => ({
-    id: row.id,
-    since: row.since,
-    seenAt: row.seen_at,
-    stays: row.stays === 1,
-    from: row.from_address,
-    browser: row.browser,
-    isThis: row.token_hash === mine,
-  }));
-}
-
-/** Ends one of an account's sign-ins, or all but the one that asks. */
-export async function endSignIns(
-  { db }: Store,
-  accountId: string,
-  which: { id: string } | { allBut: string | null },
-): Promise<void> {
-  let query = db.deleteFrom("sign_in").where("account_id", "=", accountId);
-  if ("id" in which) query = query.where("id", "=", which.id);
-  else if (which.allBut !== null) query = query.where("token_hash", "!=", secretHash(which.allBut));
-  await query.execute();
 }
 
 /** Whether this is an account's password, as who is signed in to it types it again; a wrong one counts as a try. */

@@ -42,6 +42,7 @@ describe.skipIf(isOnPostgres)("a backup", () => {
     const empty = freshFolder();
     expect(await restore(empty, file)).toEqual({ ok: true, media: 1, aside: null });
     expect(readFileSync(join(empty, "media", name), "utf8")).toBe("a picture");
+    expect(readdirSync(empty).toSorted()).toEqual(["lapwing.db", "media"]);
     expect(await sessionsIn(empty)).toBe(1);
   });
 
@@ -80,7 +81,10 @@ describe.skipIf(isOnPostgres)("a backup", () => {
     writeFileSync(cut, readFileSync(file).subarray(0, 5000));
     const other = join(folder, "other.txt");
     writeFileSync(other, "These are no data.");
-    for (const wrong of [cut, other])
+    const { default: Sqlite } = await import("better-sqlite3");
+    const foreign = join(folder, "foreign.db");
+    new Sqlite(foreign).exec("create table birds (name text)").close();
+    for (const wrong of [cut, other, foreign])
       expect(await restore(folder, wrong)).toMatchObject({
         ok: false,
         reason: expect.stringContaining("no whole backup") as string,

@@ -1,5 +1,5 @@
 import { createWriteStream, existsSync } from "node:fs";
-import { mkdir, open, readdir, readFile, rename, rm, writeFile } from "node:fs/promises";
+import { chmod, copyFile, mkdir, open, readdir, readFile, rename, rm, writeFile } from "node:fs/promises";
 import { dirname, join } from "node:path";
 import type { Readable } from "node:stream";
 import { pipeline } from "node:stream/promises";
@@ -18,13 +18,14 @@ export async function backUp(folder: string, target: string): Promise<void> {
   try {
     await copyTo(folder, copy);
     const zip = new ZipFile();
+    const failed = new Promise<never>((_, reject) => zip.once("error", reject));
     zip.addFile(copy, database);
     if (existsSync(join(folder, removed))) zip.addFile(join(folder, removed), removed);
     for (const name of await readdir(join(folder, "media")).catch(() => []))
       if (mediaName.test(`media/${name}`))
         zip.addFile(join(folder, "media", name), `media/${name}`, { compress: false });
     zip.end();
-    await pipeline(zip.outputStream, createWriteStream(unfinished, { mode: 0o600 }));
+    await Promise.race([pipeline(zip.outputStream, createWriteStream(unfinished, { mode: 0o600 })), failed]);
     await toDisk(unfinished);
     await rename(unfinished, target);
     await toDisk(dirname(target));
@@ -60,16 +61,18 @@ export async function restore(folder: string, file: string, now = new Date()): P
     let aside: string | null = null;
     if (existsSync(there)) {
       aside = join(folder, `before-restore-${now.toISOString().replaceAll(":", "-")}.db`);
-      // One file holds it all, once nobody has it open.
+      // One file holds it all; it is on disk before anything of what it was made of goes.
       await copyTo(folder, aside);
-      for (const end of ["", "-wal", "-shm"]) await rm(there + end, { force: true });
+      await toDisk(aside);
+      await toDisk(folder);
+      for (const end of ["-wal", "-shm"]) await rm(there + end, { force: true });
     }
     await toDisk(fresh);
     await rename(fresh, there);
     await toDisk(folder);
     return { ok: true, media: taken.media, aside };
   } finally {
-    await rm(fresh, { force: true });
+    for (const end of ["", "-wal", "-shm"]) await rm(fresh + end, { force: true });
   }
 }
 
@@ -86,7 +89,8 @@ async function isZip(file: string): Promise<boolean> {
 type Taken = { media: number; removed: string };
 
 async function takeAlone(file: string, fresh: string): Promise<Taken> {
-  await writeFile(fresh, await readFile(file), { mode: 0o600 });
+  await copyFile(file, fresh);
+  await chmod(fresh, 0o600);
   return { media: 0, removed: "" };
 }
 

@@ -1,4 +1,5 @@
-import type { Account, SignedIn, SigningIn } from "./accounts";
+import type { Account, SignedIn } from "./accounts";
+import type { SigningIn } from "./sign-ins";
 import { createAccount, resetPassword, signIn } from "./accounts";
 import { newSecret, secretHash } from "./chance";
 import type { Store } from "./database/open";

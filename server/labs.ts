@@ -120,3 +120,13 @@ async function removeWhereEmpty(trx: Transaction<Tables>, labId: string): Promis
   await trx.deleteFrom("study_share").where("lab_id", "=", labId).execute();
   await trx.deleteFrom("lab").where("id", "=", labId).execute();
 }
+
+/** Takes somebody out of all laboratories; one that nobody else heads is headed by its other members then. */
+export async function leaveAll(trx: Transaction<Tables>, accountId: string): Promise<void> {
+  const left = await trx.deleteFrom("lab_member").where("account_id", "=", accountId).returning("lab_id").execute();
+  for (const { lab_id } of left) {
+    if ((await headsOf(trx, lab_id)).length === 0)
+      await trx.updateTable("lab_member").set({ heads: 1 }).where("lab_id", "=", lab_id).execute();
+    await removeWhereEmpty(trx, lab_id);
+  }
+}

@@ -5,7 +5,8 @@ import { applyEdit } from "../core/design/edits/edit";
 import { setTitle } from "../core/design/edits/study";
 import { addWave } from "./new-wave";
 import { setWave, wavesOf } from "./waves";
-import { addStudy, createStudy, duplicateStudy, findStudy, listStudies, saveEdit, setBinned } from "./studies";
+import { addStudy, createStudy, duplicateStudy, findStudy, saveEdit, setBinned } from "./studies";
+import { listStudies } from "./study-list";
 
 const titled = (document: Parameters<typeof applyEdit>[0], title: string) => applyEdit(document, setTitle(title));
 

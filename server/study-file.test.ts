@@ -7,7 +7,8 @@ import { storeMedia } from "./media/study-media";
 import { streamOf } from "./export/written";
 import { exportStudy, importStudy } from "./study-file";
 import { readStudyFile } from "./study-file-reading";
-import { addStudy, listStudies, type Study } from "./studies";
+import { addStudy, type Study } from "./studies";
+import { listStudies } from "./study-list";
 
 const svg = strToU8('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 4 3"><path d="M0 0h4v3z"/></svg>');
 const bad = strToU8('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 4 3"><script>1</script></svg>');

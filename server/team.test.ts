@@ -12,7 +12,8 @@ import { addLab, changeLab, labsOf } from "./labs";
 import { rolesIn } from "./rights";
 import { accountOfKey, endKey, keysOf, makeKey } from "./script-keys";
 import { setShare, sharesOf } from "./sharing";
-import { addStudy, findStudy, listStudies, setBinned } from "./studies";
+import { addStudy, findStudy, setBinned } from "./studies";
+import { listStudies } from "./study-list";
 import { deedsIn, noteDeed, noteLook } from "./study-log";
 
 const where = { from: "here" };
@@ -218,6 +219,8 @@ describe("accounts", () => {
   it("are closed without losing studies: another owner has them then, or who is named", async () => {
     const { store, ann, ben, cleo, study, share } = await team();
     const alone = await addStudy(store, ann, plainStudy());
+    const lab = await addLab(store, ann, "Shore");
+    await changeLab(store, ann, lab, { email: "ben@lapwing.example" });
     await share("ben", "owner");
     expect(await closeAndHandOver(store, ann, { id: ann, by })).toMatch("another administrator");
     expect(await closeAndHandOver(store, ann, { id: cleo, by })).toMatch("always an administrator");
@@ -228,6 +231,10 @@ describe("accounts", () => {
       ["owner"],
     ]);
     expect(await rolesIn(store.db, cleo, study.id)).toEqual([]);
+    // A laboratory that only she headed is headed by who is left in it.
+    expect((await labsOf(store, ben)).map(({ members }) => members.map(({ email, heads }) => [email, heads]))).toEqual([
+      [["ben@lapwing.example", true]],
+    ]);
     expect(await signIn(store, "ann@lapwing.example", "a long password", where)).toMatchObject({ ok: false });
     expect(await setAdmin(store, cleo, false)).toMatch("always an administrator");
     expect(await closeAndHandOver(store, ben, { id: ann, by })).toMatch("somebody who is here");

@@ -14,35 +14,31 @@ import { noteDeed, type DeedKind } from "~/server/study-log";
 import { addNote, whoseSession } from "~/server/session-view";
 import { setExcluded } from "~/server/sessions";
 import type { Study } from "~/server/studies";
-import { removeWave, setWave } from "~/server/waves";
+import { planOf, removeWave, setWave, waveOf } from "~/server/waves";
+import { deedOf, type Deed, type Done } from "~/app/deeds.server";
 
-/** What a deed gives: why it was not done, and what it made. */
-type Done = { reason?: string; made?: string };
-/** Who does it: as the team reads their name, and as the log names them. */
-type Who = { name: string; by: string };
+/** Who asks, as the team reads their name and as the log names them, in which study. */
+type Asking = { store: Store; study: Study; name: string; by: string };
 /** Something that can be done on the page, and the right it needs. */
-type Deed = { right: Right; does: (store: Store, study: Study, sent: unknown, who: Who) => Promise<Done | null> };
+type CollectDeed = { right: Right; does: Deed<Asking> };
 /** What the log says of what was done; nothing where that is no matter for it. */
-type Logged<T> = { kind: DeedKind; says: (sent: T, store: Store) => string | null | Promise<string | null> };
+type Logged<T> = { kind: DeedKind; says: (sent: T, asking: Asking) => string | null | Promise<string | null> };
 
-/**
- * A deed by the right it needs, the shape of what is sent, what it does, and what the log says of it; it gives null where what
- * was sent does not have that shape.
- */
+/** A deed by the right it needs, the shape of what is sent, what it does, and what the log says of it. */
 const deed = <T extends yup.AnyObject>(
   right: Right,
   shape: yup.ObjectSchema<T>,
-  does: (store: Store, study: Study, sent: T, who: Who) => Promise<Done | void>,
+  does: (store: Store, study: Study, sent: T, name: string) => Promise<Done | void>,
   logged?: Logged<T>,
-): Deed => ({
+): CollectDeed => ({
   right,
-  does: async (store, study, sent, who) => {
-    if (!shape.isValidSync(sent, { strict: true })) return null;
-    const done = (await does(store, study, sent as T, who)) ?? {};
-    const what = done.reason === undefined ? await logged?.says(sent as T, store) : null;
-    if (logged && what) await noteDeed(store.db, { code: study.code, by: who.by, what, kind: logged.kind });
+  does: deedOf(shape, async (sent, asking: Asking) => {
+    const { store, study, name, by } = asking;
+    const done = (await does(store, study, sent, name)) ?? {};
+    const what = done.reason === undefined ? await logged?.says(sent, asking) : null;
+    if (logged && what) await noteDeed(store.db, { code: study.code, by, what, kind: logged.kind });
     return done;
-  },
+  }),
 });
 
 const id = yup.string().max(100).required();
@@ -63,7 +59,7 @@ const madeOr = (made: { id: string } | { reason: string }): Done =>
   "id" in made ? { made: made.id } : { reason: made.reason };
 
 /** Everything that can be done on the page Collect beside releasing, by its name. */
-export const deeds: Record<string, Deed> = {
+export const deeds: Record<string, CollectDeed> = {
   "set-link": deed("hand-out", yup.object({ link: id, ...change }), async (store, study, sent) => {
     const reason = sent.terms ? termsProblem(sent.terms) : null;
     if (reason !== null) return { reason };
@@ -128,14 +124,14 @@ export const deeds: Record<string, Deed> = {
       setExcluded(store, study.id, sent.session, sent.excluded, sent.because?.trim() ? sent.because.trim() : null),
     {
       kind: "left-out",
-      says: async ({ session, excluded }, store) =>
+      says: async ({ session, excluded }, { store }) =>
         `${await whoseSession(store.db, session)} ${excluded ? "does not count" : "counts again"}.`,
     },
   ),
   "add-note": deed(
     "note",
     yup.object({ session: id, text: yup.string().trim().min(1).max(4000).required() }),
-    async (store, study, sent, { name }) =>
+    async (store, study, sent, name) =>
       refused(await addNote(store, study.id, sent.session, { by: name, text: sent.text.trim() })),
   ),
   "add-wave": deed(
@@ -161,8 +157,12 @@ export const deeds: Record<string, Deed> = {
     },
     {
       kind: "collecting",
-      says: ({ state }) =>
-        state === undefined ? null : `A wave was ${{ open: "opened", paused: "paused", closed: "closed" }[state]}.`,
+      says: async ({ wave, state }, { store, study }) => {
+        if (state === undefined) return null;
+        const row = await waveOf(store.db, study.id, wave);
+        const done = { open: "opened", paused: "paused", closed: "closed" }[state];
+        return `The wave “${row ? planOf(row).name : ""}” was ${done}.`;
+      },
     },
   ),
   "remove-wave": deed("hand-out", yup.object({ wave: id }), async (store, study, sent) =>

@@ -9,7 +9,7 @@ import { Dialog } from "~/app/components/dialog";
 import { Menu, MenuItem } from "~/app/components/menu";
 import type { ListedAccount } from "~/server/account-list";
 import type { Invite } from "~/server/invites";
-import type { Done } from "./team-deeds.server";
+import type { Done } from "~/app/deeds.server";
 
 const asJson = { method: "post", encType: "application/json" } as const;
 type Props = {

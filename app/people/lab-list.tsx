@@ -4,7 +4,7 @@ import { useFetcher } from "react-router";
 import { useDone } from "~/app/collect/use-done";
 import { Button } from "~/app/components/button";
 import type { Lab } from "~/server/labs";
-import type { Done } from "./team-deeds.server";
+import type { Done } from "~/app/deeds.server";
 
 const asJson = { method: "post", encType: "application/json" } as const;
 

@@ -1,5 +1,6 @@
 import * as yup from "yup";
-import type { OpenedStudy } from "~/app/account.server";
+import type { OpenedStudy } from "~/app/study-access.server";
+import { deedOf, type Deed, type Done } from "~/app/deeds.server";
 import { mayDo, roles, type Right } from "~/core/rights/rights";
 import type { Store } from "~/server/database/open";
 import { dismiss } from "~/server/lab-computers";
@@ -7,26 +8,15 @@ import { endKey, makeKey, mostKeyDays } from "~/server/script-keys";
 import { setReaderLink } from "~/server/reader-link";
 import { setShare, setShowsGroups } from "~/server/sharing";
 
-/** Why it was not done; or what was made. */
-type Done = { reason?: string; made?: string };
+type Asking = { store: Store; study: OpenedStudy };
 /** Something done on the page of a study's people, and the rights of which one is needed; none where anyone of the study may. */
-type Deed = {
-  oneOf: readonly Right[];
-  does: (store: Store, study: OpenedStudy, sent: unknown) => Promise<Done | null>;
-};
+type PeopleDeed = { oneOf: readonly Right[]; does: Deed<Asking> };
 
 const deed = <T extends yup.AnyObject>(
   oneOf: readonly Right[],
   shape: yup.ObjectSchema<T>,
   does: (store: Store, study: OpenedStudy, sent: T) => Promise<Done | string | null | void>,
-): Deed => ({
-  oneOf,
-  does: async (store, study, sent) => {
-    if (!shape.isValidSync(sent, { strict: true })) return null;
-    const done = await does(store, study, sent as T);
-    return typeof done === "string" ? { reason: done } : (done ?? {});
-  },
-});
+): PeopleDeed => ({ oneOf, does: deedOf(shape, (sent, { store, study }: Asking) => does(store, study, sent)) });
 
 const id = yup.string().max(100);
 const asRoles = yup
@@ -40,7 +30,7 @@ const asRoles = yup
   .required();
 
 /** Everything that is done on the page of a study's people, by its name. */
-export const peopleDeeds: Record<string, Deed> = {
+export const peopleDeeds: Record<string, PeopleDeed> = {
   share: deed(
     ["share"],
     yup.object({ email: yup.string().trim().max(200), lab: id, account: id, roles: asRoles }),

@@ -1,6 +1,7 @@
 import type { AppLoadContext } from "react-router";
 import * as yup from "yup";
 import { originOf } from "~/app/account.server";
+import { deedOf, type Deed, type Done } from "~/app/deeds.server";
 import { closeAndHandOver, reopenAccount, setAdmin } from "~/server/account-list";
 import { accountById, type Account } from "~/server/accounts";
 import { forgotten, invite, inviteDays, takeBack } from "~/server/invites";
@@ -9,25 +10,16 @@ import type { Mail } from "~/server/mail";
 import { removeFactor } from "~/server/second-factor";
 import { whoIs } from "~/server/study-log";
 
-/** Why it was not done; or the address of a link that was made, and to whom it was mailed. */
-export type Done = { reason?: string; made?: string; mailed?: string | null };
 /** Who asks, by which request, and what the server has. */
 type Asking = { account: Account; request: Request; context: AppLoadContext };
-type Deed = { admins: boolean; does: (sent: unknown, asking: Asking) => Promise<Done | null> };
+/** Something done with accounts or laboratories, and whether it is for administrators. */
+type TeamDeed = { admins: boolean; does: Deed<Asking> };
 
-/** A deed by whose it is, the shape of what is sent, and what it does; it gives null where what was sent has another shape. */
 const deed = <T extends yup.AnyObject>(
   admins: boolean,
   shape: yup.ObjectSchema<T>,
   does: (sent: T, asking: Asking) => Promise<Done | string | null | void>,
-): Deed => ({
-  admins,
-  does: async (sent, asking) => {
-    if (!shape.isValidSync(sent, { strict: true })) return null;
-    const done = await does(sent as T, asking);
-    return typeof done === "string" ? { reason: done } : (done ?? {});
-  },
-});
+): TeamDeed => ({ admins, does: deedOf(shape, does) });
 
 /** A link that works once, mailed to whom it is for where that can be. */
 async function link(
@@ -47,7 +39,7 @@ const name = yup.string().trim().min(1).max(80).required();
 const whose = yup.object({ account: id });
 
 /** Everything that is done with accounts, by administrators, and with laboratories, by those who head them. */
-export const teamDeeds: Record<string, Deed> = {
+export const teamDeeds: Record<string, TeamDeed> = {
   invite: deed(true, yup.object({ email }), async ({ email: to }, asking) => {
     const { account, context } = asking;
     if (to !== "" && !yup.string().email().isValidSync(to)) return `“${to}” is not an e-mail address.`;

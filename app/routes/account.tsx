@@ -11,7 +11,8 @@ import { readForm } from "~/app/form.server";
 import { leastPassword, mostPassword } from "~/core/shape/password";
 import { newName } from "~/app/people/new-account";
 import { renameAccount } from "~/server/account-list";
-import { changePassword, endSignIns, isPassword, listSignIns } from "~/server/accounts";
+import { changePassword, isPassword } from "~/server/accounts";
+import { endSignIns, listSignIns } from "~/server/sign-ins";
 import { hasFactor, newFactor, removeFactor, setFactor } from "~/server/second-factor";
 import type { Route } from "./+types/account";
 

@@ -2,7 +2,8 @@ import { ListTodo } from "lucide-react";
 import { useEffect, useRef } from "react";
 import { data, useSearchParams, Link } from "react-router";
 import { buttonClass } from "~/app/components/button";
-import { originOf, refuseUnless, requireStudy } from "~/app/account.server";
+import { originOf } from "~/app/account.server";
+import { refuseUnless, requireStudy } from "~/app/study-access.server";
 import { askedFor, collecting, markOf } from "~/app/collect/collecting.server";
 import { deeds } from "~/app/collect/deeds.server";
 import { EntryLinks } from "~/app/collect/entry-links";
@@ -24,6 +25,7 @@ import { hasSittings } from "~/core/design/sittings";
 import { frozenDocument } from "~/server/frozen-documents";
 import { freezing, releaseAnew } from "~/server/releases";
 import { noteDeed } from "~/server/study-log";
+import { actionOrAway, unlessAway } from "~/app/when-away";
 import type { Route } from "./+types/collect";
 
 export async function loader({ request, context, params }: Route.LoaderArgs) {
@@ -58,10 +60,13 @@ export async function action({ request, context, params }: Route.ActionArgs) {
   }
   const deed = typeof name === "string" && Object.hasOwn(deeds, name) ? deeds[name] : undefined;
   if (deed) refuseUnless(study.roles, [deed.right]);
-  const done = deed ? await deed.does(context.store, study, what, who) : null;
+  const done = deed ? await deed.does(what, { store: context.store, study, ...who }) : null;
   if (!done) return unreadable;
   return done.reason === undefined ? { findings: [], ...done } : data({ findings: [], ...done }, { status: 422 });
 }
+
+export const clientAction = actionOrAway;
+export const shouldRevalidate = unlessAway;
 
 export default function Collect({ loaderData }: Route.ComponentProps) {
   const { code, document, may } = useStudy();

@@ -1,6 +1,6 @@
 import { ChevronDown, FileText, ImageDown, Images, LayoutGrid, Play, Plus } from "lucide-react";
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
-import { requireStudy } from "~/app/account.server";
+import { requireStudy } from "~/app/study-access.server";
 import { AnswerSettings } from "~/app/compose/answer-settings";
 import { BlockSettings } from "~/app/compose/block-settings";
 import { ColumnSettings } from "~/app/compose/column-settings";

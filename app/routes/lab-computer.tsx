@@ -10,7 +10,8 @@ import { KeyAsked } from "~/app/laboratory/key-asked";
 import { mayDo } from "~/core/rights/rights";
 import { leastKey, mostKey } from "~/core/shape/password";
 import { enrol, lastTest, lockList, openList } from "~/server/lab-computers";
-import { findStudy, listStudies, studiesNamed } from "~/server/studies";
+import { findStudy } from "~/server/studies";
+import { listStudies, studiesNamed } from "~/server/study-list";
 import { whoIs } from "~/server/study-log";
 import type { Route } from "./+types/lab-computer";
 

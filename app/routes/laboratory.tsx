@@ -1,10 +1,11 @@
 import { data, Link } from "react-router";
-import { requireLaboratory } from "~/app/account.server";
+import { requireLaboratory } from "~/app/study-access.server";
 import { KeyAsked } from "~/app/laboratory/key-asked";
 import { LabDesk } from "~/app/laboratory/lab-desk";
 import { Strip } from "~/app/components/strip";
 import { lastTest } from "~/server/lab-computers";
 import { labList } from "~/server/laboratory";
+import { unlessAway } from "~/app/when-away";
 import type { Route } from "./+types/laboratory";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
@@ -25,6 +26,8 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
     list: await labList(context.store, { id: study.id, title }, wave, seesGroups),
   });
 }
+
+export const shouldRevalidate = unlessAway;
 
 export default function Laboratory({ loaderData }: Route.ComponentProps) {
   if (loaderData.isLocked) return <KeyAsked computer={loaderData.computer} />;

@@ -1,6 +1,6 @@
 import { data } from "react-router";
 import * as yup from "yup";
-import { accountOnly, refuseUnless, requireStudy } from "~/app/account.server";
+import { accountOnly, refuseUnless, requireStudy } from "~/app/study-access.server";
 import { readJson } from "~/app/form.server";
 import { KeyList } from "~/app/people/key-list";
 import { ComputerList } from "~/app/people/computer-list";
@@ -16,6 +16,7 @@ import { keysOf } from "~/server/script-keys";
 import { hasReaderLink } from "~/server/reader-link";
 import { sharesOf, showsGroups } from "~/server/sharing";
 import { deedKinds, deedsIn } from "~/server/study-log";
+import { actionOrAway, unlessAway } from "~/app/when-away";
 import type { Route } from "./+types/people";
 
 /** Who works on a study, and of that what the one who asks may know: its keys, and its log. */
@@ -48,10 +49,13 @@ export async function action({ request, context, params }: Route.ActionArgs) {
   const sent = await readJson(request, asked);
   const deed = sent && Object.hasOwn(peopleDeeds, sent.do) ? peopleDeeds[sent.do] : undefined;
   if (deed && deed.oneOf.length > 0) refuseUnless(study.roles, deed.oneOf);
-  const done = deed ? await deed.does(context.store, study, sent) : null;
+  const done = deed ? await deed.does(sent, { store: context.store, study }) : null;
   if (!done) return refused("This request cannot be read.");
   return done.reason === undefined ? done : refused(done.reason);
 }
+
+export const clientAction = actionOrAway;
+export const shouldRevalidate = unlessAway;
 
 export default function People({ loaderData }: Route.ComponentProps) {
   const { may } = useStudy();

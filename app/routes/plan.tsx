@@ -1,6 +1,6 @@
 import { BarChart3, Plus, Settings2, Shuffle, Users } from "lucide-react";
 import { useState } from "react";
-import { requireStudy } from "~/app/account.server";
+import { requireStudy } from "~/app/study-access.server";
 import { Button, buttonClass } from "~/app/components/button";
 import { Menu, MenuItem } from "~/app/components/menu";
 import { newId } from "~/app/editing/new-id";

@@ -1,7 +1,7 @@
 import { Printer } from "lucide-react";
 import { renderSVG } from "uqr";
 import { data, Link } from "react-router";
-import { requireStudy } from "~/app/account.server";
+import { requireStudy } from "~/app/study-access.server";
 import { Button, buttonClass } from "~/app/components/button";
 import { frozenDocument } from "~/server/frozen-documents";
 import { linksOf } from "~/server/links";

@@ -2,7 +2,7 @@ import { Clipboard, Download } from "lucide-react";
 import { useState, type ReactNode } from "react";
 import { data, Link, useFetcher } from "react-router";
 import * as yup from "yup";
-import { refuseUnless, requireStudy } from "~/app/account.server";
+import { refuseUnless, requireStudy } from "~/app/study-access.server";
 import { Button, buttonClass } from "~/app/components/button";
 import { copyText } from "~/app/components/copy-text";
 import { When } from "~/app/components/dates";
@@ -17,6 +17,7 @@ import { deleteParticipant, deleteSession, findParticipant, type FoundParticipan
 import { isPilotSession } from "~/server/session-view";
 import { deedsIn } from "~/server/study-log";
 import { whatLinksAdd } from "~/server/link-sets";
+import { actionOrAway, unlessAway } from "~/app/when-away";
 import type { Route } from "./+types/privacy";
 
 /**
@@ -63,6 +64,9 @@ export async function action({ request, context, params }: Route.ActionArgs) {
   const count = await deleteParticipant(context.store, study, sent.participant, { by: study.by });
   return answer(count > 0 ? "deleted" : "gone");
 }
+
+export const clientAction = actionOrAway;
+export const shouldRevalidate = unlessAway;
 
 const freshDays = 30;
 

@@ -18,15 +18,9 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   const gone = keptCookieOf(request, "");
   if (!told) return redirect("/sign-in?provider=anew", { headers: { "Set-Cookie": gone } });
   const result = await signInProvided(store, told, signingIn(request, context));
-  if (!result.ok)
-    return redirect(
-      `/sign-in?provider=unknown&address=${encodeURIComponent(told.isVerified ? (told.email ?? "") : "")}`,
-      {
-        headers: { "Set-Cookie": gone },
-      },
-    );
   const headers = new Headers();
   headers.append("Set-Cookie", gone);
+  if (!result.ok) return redirect(`/sign-in?provider=${result.why}`, { headers });
   headers.append("Set-Cookie", signedInCookie(request, result.secret));
   return redirect("/studies", { headers });
 }

@@ -1,7 +1,7 @@
 import { ExternalLink, Play } from "lucide-react";
 import { useMemo, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
-import { requireStudy } from "~/app/account.server";
+import { requireStudy } from "~/app/study-access.server";
 import { NumberField } from "~/app/components/fields";
 import { usePolled } from "~/app/components/use-polled";
 import { Button } from "~/app/components/button";

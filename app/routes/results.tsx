@@ -1,6 +1,6 @@
 import { Download } from "lucide-react";
 import { data, useSearchParams, type ShouldRevalidateFunctionArgs } from "react-router";
-import { requireStudy } from "~/app/account.server";
+import { requireStudy } from "~/app/study-access.server";
 import { buttonClass } from "~/app/components/button";
 import { Choice, Tick } from "~/app/components/fields";
 import { Menu, MenuItem } from "~/app/components/menu";

@@ -12,6 +12,7 @@ import { RunTest } from "~/app/self-test/run-test";
 import { shareInWords } from "~/core/timing/verdict";
 import type { ComputerResult, Square } from "~/core/timing/self-test";
 import { keepComputerTest, listComputerTests } from "~/server/computer-tests";
+import { actionOrAway } from "~/app/when-away";
 import type { Route } from "./+types/self-test";
 
 const small = () => yup.number().required().min(0).max(1e6);
@@ -73,6 +74,8 @@ export async function action({ request, context }: Route.ActionArgs) {
   await keepComputerTest(context.store, who, sent.computer, sent.result as ComputerResult);
   return { ok: true };
 }
+
+export const clientAction = actionOrAway;
 
 const cornerNames: readonly (readonly [Square["corner"] | "none", string])[] = [
   ["none", "no square"],

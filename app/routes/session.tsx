@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { data, Link, useFetcher, useNavigate, type ShouldRevalidateFunctionArgs } from "react-router";
-import { requireStudy } from "~/app/account.server";
+import { requireStudy } from "~/app/study-access.server";
 import { useDone } from "~/app/collect/use-done";
 import { CourseFigure } from "~/app/collect/course-figure";
 import { Button } from "~/app/components/button";
@@ -11,6 +11,7 @@ import { mayDo } from "~/core/rights/rights";
 import { hasPlace } from "~/core/order/place";
 import { sessionView, whoseSession, type SessionView } from "~/server/session-view";
 import { noteLook } from "~/server/study-log";
+import { unlessAway } from "~/app/when-away";
 import type { Route } from "./+types/session";
 
 const asJson = { method: "post", encType: "application/json" } as const;
@@ -27,8 +28,8 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
 }
 
 /** A session that was just deleted is not asked for again: the page is left. */
-export const shouldRevalidate = ({ formAction, defaultShouldRevalidate }: ShouldRevalidateFunctionArgs): boolean =>
-  formAction?.endsWith("/privacy") ? false : defaultShouldRevalidate;
+export const shouldRevalidate = (asked: ShouldRevalidateFunctionArgs): boolean =>
+  asked.formAction?.endsWith("/privacy") ? false : unlessAway(asked);
 
 export default function Session({ loaderData: { view } }: Route.ComponentProps) {
   const { line, groupName, wave, link, browser, course, answered } = view;

@@ -6,6 +6,7 @@ import { Field } from "~/app/components/field";
 import { Plain } from "~/app/components/plain-page";
 import { readForm } from "~/app/form.server";
 import { demoAccount, hasAccounts, signIn } from "~/server/accounts";
+import type { WhyNotProvided } from "~/server/provided";
 import type { Route } from "./+types/sign-in";
 
 export const meta = () => [{ title: "Sign in · Lapwing" }];
@@ -13,25 +14,24 @@ export const meta = () => [{ title: "Sign in · Lapwing" }];
 export async function loader({ request, context }: Route.LoaderArgs) {
   if (await accountOf(request, context)) throw redirect("/studies");
   if (!(await hasAccounts(context.store, context.isDemo))) throw redirect("/first-account");
-  const came = new URL(request.url).searchParams;
+  const why = new URL(request.url).searchParams.get("provider") ?? "";
   return {
     provider: context.provider?.name ?? null,
-    fromProvider: fromProvider(came.get("provider"), came.get("address") ?? ""),
+    fromProvider: Object.hasOwn(fromProvider, why) ? fromProvider[why] : null,
     demo: context.isDemo && (await demoAccount(context.store)) !== null,
   };
 }
 
-/** What is said to somebody who comes back from the provider and is not signed in. */
-const fromProvider = (why: string | null, address: string): string | null =>
-  why === "away"
-    ? "The provider cannot be reached just now. Try again, or sign in with your password."
-    : why === "anew"
-      ? "Signing in by the provider did not work. Try again."
-      : why !== "unknown"
-        ? null
-        : /^[^\s@]{1,100}@[^\s@]{1,100}$/.test(address)
-          ? `Nobody here has the address ${address}. An administrator can invite you.`
-          : "The provider does not say which e-mail address is yours. Sign in with your password, or ask an administrator.";
+/** What is said to somebody who comes back from the provider and is not signed in, by why. */
+const fromProvider: Record<string, string> = {
+  away: "The provider cannot be reached just now. Try again, or sign in with your password.",
+  anew: "Signing in by the provider did not work. Try again.",
+  unverified:
+    "The provider does not say which e-mail address is yours. Sign in with your password, or ask an administrator.",
+  unknown: "Nobody here has the address you have at the provider. An administrator can invite you.",
+  another: "The account with your address belongs to somebody else at the provider. Ask an administrator.",
+  closed: "Your account here is closed. An administrator can open it again.",
+} satisfies Record<WhyNotProvided | "away" | "anew", string>;
 
 const schema = yup.object({
   email: yup.string().required("Type your e-mail address."),

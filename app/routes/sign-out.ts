@@ -1,6 +1,6 @@
 import { redirect } from "react-router";
 import { secretOf, signedOutCookie } from "~/app/account.server";
-import { signOut } from "~/server/accounts";
+import { signOut } from "~/server/sign-ins";
 import type { Route } from "./+types/sign-out";
 
 export async function action({ request, context }: Route.ActionArgs) {

@@ -2,7 +2,8 @@ import { FileUp, Plus, Search, Trash2 } from "lucide-react";
 import { useEffect, useRef, useState, type DragEvent } from "react";
 import { data, redirect, useFetcher } from "react-router";
 import * as yup from "yup";
-import { requireAccount, requireStudy } from "~/app/account.server";
+import { requireAccount } from "~/app/account.server";
+import { requireStudy } from "~/app/study-access.server";
 import { Button } from "~/app/components/button";
 import { Dialog } from "~/app/components/dialog";
 import { Field } from "~/app/components/field";
@@ -14,8 +15,10 @@ import { importStudyFile } from "~/server/study-file";
 import { deleteStudy } from "~/server/forgetting";
 import { setLabels } from "~/server/labels";
 import { noteDeed } from "~/server/study-log";
-import { createStudy, duplicateStudy, foundInDesigns, listStudies, setBinned, type StudyLine } from "~/server/studies";
+import { createStudy, duplicateStudy, setBinned } from "~/server/studies";
+import { foundInDesigns, listStudies, type StudyLine } from "~/server/study-list";
 import { starters } from "~/core/design/starters/registry";
+import { actionOrAway, unlessAway } from "~/app/when-away";
 import type { Route } from "./+types/studies";
 
 export const meta = () => [{ title: "Studies · Lapwing" }];
@@ -85,6 +88,9 @@ export async function action({ request, context }: Route.ActionArgs) {
   }
   return { mistakes: [], problem: null };
 }
+
+export const clientAction = actionOrAway;
+export const shouldRevalidate = unlessAway;
 
 type Filter = "all" | StudyLine["work"] | "bin";
 

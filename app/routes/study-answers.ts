@@ -1,8 +1,9 @@
 import { readFile } from "node:fs/promises";
 import { data } from "react-router";
-import { requireStudy } from "~/app/account.server";
+import { requireStudy } from "~/app/study-access.server";
 import { withFile } from "~/server/http/receive";
 import { takeInSaved } from "~/server/records";
+import { actionOrAway } from "~/app/when-away";
 import type { Route } from "./+types/study-answers";
 
 /** Takes in a file of answers that a participant saved because the server stayed away. */
@@ -17,3 +18,5 @@ export async function action({ request, context, params }: Route.ActionArgs) {
   if (!taken) return data({ ok: false as const, reason: "No file was sent." }, { status: 400 });
   return taken.ok ? taken : data({ ok: false as const, reason: taken.reason }, { status: 422 });
 }
+
+export const clientAction = actionOrAway;

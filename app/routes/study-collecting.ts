@@ -1,4 +1,4 @@
-import { requireStudy } from "~/app/account.server";
+import { requireStudy } from "~/app/study-access.server";
 import { askedFor, collecting, collectingStream, mayListen } from "~/app/collect/collecting.server";
 import type { Route } from "./+types/study-collecting";
 

@@ -1,4 +1,4 @@
-import { requireStudy } from "~/app/account.server";
+import { requireStudy } from "~/app/study-access.server";
 import { exported } from "~/app/exported.server";
 import { exportChoice } from "~/app/results/export-choice";
 import { noteDeed } from "~/server/study-log";

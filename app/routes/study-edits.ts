@@ -1,9 +1,10 @@
 import * as yup from "yup";
-import { requireAccount, requireStudy } from "~/app/account.server";
+import { requireAccount } from "~/app/account.server";
+import { requireStudy } from "~/app/study-access.server";
 import { readJson } from "~/app/form.server";
 import { mayDo } from "~/core/rights/rights";
 import type { Patch } from "~/core/design/edits/edit";
-import { documentAt, revisionOf, saveEdit } from "~/server/studies";
+import { documentAt, saveEdit, standingIn } from "~/server/studies";
 import type { Route } from "./+types/study-edits";
 
 const patches = () =>
@@ -39,7 +40,7 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
   const at = asked.get("at");
   if (since !== null) {
     const account = await requireAccount(request, context);
-    const stands = await revisionOf(context.store, account.id, params.code);
+    const stands = await standingIn(context.store, account.id, params.code);
     if (stands && mayDo(stands.roles, "open-study") && stands.revision === Number(since))
       return new Response(null, { status: 204 });
   }

@@ -1,4 +1,4 @@
-import { requireStudy } from "~/app/account.server";
+import { requireStudy } from "~/app/study-access.server";
 import { exported } from "~/app/exported.server";
 import { noRelease, releaseNumbered } from "~/server/releases";
 import type { Route } from "./+types/study-file";

@@ -1,4 +1,4 @@
-import { requireStudy } from "~/app/account.server";
+import { requireStudy } from "~/app/study-access.server";
 import { lastFired } from "~/server/results/fired";
 import type { Route } from "./+types/study-fired";
 

@@ -1,5 +1,5 @@
 import * as yup from "yup";
-import { requireStudy } from "~/app/account.server";
+import { requireStudy } from "~/app/study-access.server";
 import { readJson } from "~/app/form.server";
 import { historyOf, nameVersion } from "~/server/history";
 import type { Route } from "./+types/study-history";

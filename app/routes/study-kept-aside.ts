@@ -1,4 +1,4 @@
-import { requireStudy } from "~/app/account.server";
+import { requireStudy } from "~/app/study-access.server";
 import { keptAsideOf, toldAside } from "~/server/kept-aside";
 import type { Route } from "./+types/study-kept-aside";
 

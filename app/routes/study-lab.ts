@@ -1,11 +1,12 @@
 import { data } from "react-router";
 import * as yup from "yup";
-import { requireLaboratory } from "~/app/account.server";
+import { requireLaboratory } from "~/app/study-access.server";
 import { readJson } from "~/app/form.server";
 import { parameters } from "~/server/http/parameters";
 import { labList } from "~/server/laboratory";
 import { addNote } from "~/server/session-view";
 import { startInLab } from "~/server/sessions";
+import { actionOrAway } from "~/app/when-away";
 import type { Route } from "./+types/study-lab";
 
 /** The laboratory's list as it stands just now: who is next, who is due, who was here. */
@@ -47,3 +48,5 @@ export async function action({ request, context, params }: Route.ActionArgs) {
   const started = await startInLab(context.store, study.id, wave, { ...asked, group }, browser, computer?.id ?? null);
   return started.ok ? { secret: started.secret } : refused(started.reason);
 }
+
+export const clientAction = actionOrAway;

@@ -1,4 +1,4 @@
-import { requireStudy } from "~/app/account.server";
+import { requireStudy } from "~/app/study-access.server";
 import { linksOfSet } from "~/server/link-sets";
 import type { Route } from "./+types/study-links";
 

@@ -1,4 +1,4 @@
-import { requireStudy } from "~/app/account.server";
+import { requireStudy } from "~/app/study-access.server";
 import { withFile } from "~/server/http/receive";
 import { storeMediaFile } from "~/server/media/study-media";
 import type { Route } from "./+types/study-media-add";

@@ -1,4 +1,4 @@
-import { requireStudy } from "~/app/account.server";
+import { requireStudy } from "~/app/study-access.server";
 import { mediaResponse } from "~/app/media-response.server";
 import { readMedia } from "~/server/media/study-media";
 import type { Route } from "./+types/study-media";

@@ -1,4 +1,4 @@
-import { requireStudy } from "~/app/account.server";
+import { requireStudy } from "~/app/study-access.server";
 import { readJson } from "~/app/form.server";
 import { excessInWords } from "~/core/allocate/bounds";
 import { rehearsalAsked, rehearsalBody, startRehearsal } from "~/server/rehearsals";

@@ -1,12 +1,13 @@
 import { data } from "react-router";
 import * as yup from "yup";
-import { accountOnly, refuseUnless, requireStudy } from "~/app/account.server";
+import { accountOnly, refuseUnless, requireStudy } from "~/app/study-access.server";
 import { readJson } from "~/app/form.server";
 import { excessInWords } from "~/core/allocate/bounds";
 import { frozenDocument, frozenHash } from "~/server/frozen-documents";
 import { startRehearsal } from "~/server/rehearsals";
 import { noRelease, releaseNumbered } from "~/server/releases";
 import { duplicateStudy } from "~/server/studies";
+import { actionOrAway } from "~/app/when-away";
 import type { Route } from "./+types/study-release";
 
 /** The document of a release, by the release's number; with `hash=yes` what it is known by. Neither changes. */
@@ -43,3 +44,5 @@ export async function action({ request, context, params }: Route.ActionArgs) {
   const { secret } = await startRehearsal(store, study, { participant: 1 }, browser, release.id);
   return { address: `/play#${secret}` };
 }
+
+export const clientAction = actionOrAway;

@@ -1,4 +1,4 @@
-import { requireStudy } from "~/app/account.server";
+import { requireStudy } from "~/app/study-access.server";
 import { exported } from "~/app/exported.server";
 import { excessInWords } from "~/core/allocate/bounds";
 import { csv } from "~/core/export/formats/csv";

@@ -1,4 +1,4 @@
-import { requireStudy } from "~/app/account.server";
+import { requireStudy } from "~/app/study-access.server";
 import { frozenDocument } from "~/server/frozen-documents";
 import { sittingsIn } from "~/server/sittings";
 import { waveOf } from "~/server/waves";

@@ -1,5 +1,5 @@
 import { redirect } from "react-router";
-import { requireStudy } from "~/app/account.server";
+import { requireStudy } from "~/app/study-access.server";
 import { firstPage } from "~/core/rights/rights";
 import type { Route } from "./+types/study-start";
 

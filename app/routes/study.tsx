@@ -1,7 +1,7 @@
 import { History as HistoryIcon, Redo2, Search, Undo2, Users } from "lucide-react";
 import { useEffect, useLayoutEffect, useMemo, useState } from "react";
 import { NavLink, Outlet, useLocation, useNavigate } from "react-router";
-import { requireStudy } from "~/app/account.server";
+import { requireStudy } from "~/app/study-access.server";
 import { buttonClass, IconButton } from "~/app/components/button";
 import { Strip } from "~/app/components/strip";
 import { Background } from "~/app/editing/background";

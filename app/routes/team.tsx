@@ -9,6 +9,7 @@ import { teamDeeds } from "~/app/people/team-deeds.server";
 import { listAccounts } from "~/server/account-list";
 import { openInvites } from "~/server/invites";
 import { labsOf } from "~/server/labs";
+import { actionOrAway, unlessAway } from "~/app/when-away";
 import type { Route } from "./+types/team";
 
 export const meta = () => [{ title: "People and laboratories · Lapwing" }];
@@ -42,6 +43,9 @@ export async function action({ request, context }: Route.ActionArgs) {
   if (!done) return refused("This request cannot be read.");
   return done.reason === undefined ? done : refused(done.reason);
 }
+
+export const clientAction = actionOrAway;
+export const shouldRevalidate = unlessAway;
 
 export default function Team({ loaderData }: Route.ComponentProps) {
   const { accounts, name: mine } = loaderData;

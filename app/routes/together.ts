@@ -1,5 +1,5 @@
 import * as yup from "yup";
-import { accountOnly, requireStudy } from "~/app/account.server";
+import { requireStanding } from "~/app/study-access.server";
 import { readJson } from "~/app/form.server";
 import { aboutShape, type About } from "~/core/describe/about";
 import { addComment, commentsOn, openComments, resolveComment } from "~/server/comments";
@@ -8,14 +8,14 @@ import type { Route } from "./+types/together";
 
 /** The comments on a design. */
 export async function loader({ request, context, params }: Route.LoaderArgs) {
-  const study = accountOnly(await requireStudy(request, context, params.code, "see-design"));
+  const study = await requireStanding(request, context, params.code, "see-design");
   return Response.json(await commentsOn(context.store, study.id, study.account.id));
 }
 
 const id = yup.string().max(100);
 const here = yup.object({
   window: yup.string().min(8).max(60).required(),
-  section: yup.string().max(40).required(),
+  section: yup.string().max(40).defined(),
   part: id.nullable().defined(),
   leaves: yup.boolean(),
 });
@@ -28,7 +28,7 @@ const resolving = yup.object({ comment: id.required(), resolved: yup.boolean().r
 
 /** Says where a window is, and who else is here; or says something of the design, answers it, or says it is settled. */
 export async function action({ request, context, params }: Route.ActionArgs) {
-  const study = accountOnly(await requireStudy(request, context, params.code, "see-design"));
+  const study = await requireStanding(request, context, params.code, "see-design");
   const { store } = context;
   const { account } = study;
   const sent = await readJson(request, yup.object());

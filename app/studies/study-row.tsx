@@ -9,7 +9,7 @@ import { Menu, MenuItem } from "~/app/components/menu";
 import { LeaveStudy } from "~/app/people/leave-study";
 import { firstPage, mayDo, rolesInWords, type Right } from "~/core/rights/rights";
 import type { action } from "~/app/routes/studies";
-import type { StudyLine } from "~/server/studies";
+import type { StudyLine } from "~/server/study-list";
 
 /** Deletes a study of the bin: asked first, then the title is typed. */
 function DeleteForGood({ study }: { study: StudyLine }) {

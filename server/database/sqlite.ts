@@ -92,12 +92,13 @@ export function isInUse(database: string): boolean {
   }
 }
 
-/** Whether a file is a whole SQLite database. */
+/** Whether a file is a whole database of Lapwing. */
 export function isWhole(database: string): boolean {
   try {
     const file = new Sqlite(database, { readonly: true, fileMustExist: true });
     try {
-      return file.pragma("quick_check", { simple: true }) === "ok";
+      const own = file.prepare("select 1 from sqlite_master where type = 'table' and name = 'study'").get();
+      return own !== undefined && file.pragma("quick_check", { simple: true }) === "ok";
     } finally {
       file.close();
     }

@@ -3,7 +3,7 @@ import { expect, it } from "vitest";
 import { databaseOf, freshFolder, freshStore } from "~/tests/support/store";
 import { linksOf } from "../links";
 import { linkSetsOf } from "../link-sets";
-import { listStudies } from "../studies";
+import { listStudies } from "../study-list";
 import { wavesOf } from "../waves";
 import { migrations } from "./migrations";
 import { postgresAt } from "./postgres";

@@ -50,6 +50,10 @@ it("an account is signed in to by a provider that has verified its address, and 
   const first = await cameBack();
   await first.waitForURL("**/studies");
   await first.getByRole("button", { name: "Mira Sandvik" }).waitFor();
+  // Who is given that address later on is somebody else.
+  provider.is({ sub: "m-2", email: "mira@shore.example", email_verified: true });
+  const successor = await cameBack();
+  await successor.getByText("The account with your address belongs to somebody else at the provider.").waitFor();
   // Another address later on: it is still the same person.
   provider.is({ sub: "m-1", email: "married@shore.example", email_verified: true });
   const again = await cameBack();
@@ -62,7 +66,9 @@ it("who was invited gets the account; nobody else does, and nobody whose address
   await unverified.getByText("The provider does not say which e-mail address is yours.").waitFor();
   provider.is({ sub: "x-1", email: "eve@shore.example", email_verified: true, name: "Eve" });
   const stranger = await cameBack();
-  await stranger.getByText("Nobody here has the address eve@shore.example. An administrator can invite you.").waitFor();
+  await stranger
+    .getByText("Nobody here has the address you have at the provider. An administrator can invite you.")
+    .waitFor();
   provider.is({ sub: "j-1", email: "jonas@shore.example", email_verified: true, name: "Jonas Pell" });
   const invited = await cameBack();
   await invited.getByRole("button", { name: "Jonas Pell" }).waitFor();

@@ -1,0 +1,28 @@
+import { isRouteErrorResponse, type ClientActionFunctionArgs, type ShouldRevalidateFunctionArgs } from "react-router";
+import { toast } from "sonner";
+
+const reason = "The server cannot be reached. What you typed is still here: try again.";
+/** What stands in for an answer of the server; every action here can give a reason. */
+const away = {
+  ...{ ok: false as const, reason, problem: reason, problems: {}, mistakes: [], findings: [] },
+  ...{ found: null, done: "away" as const },
+};
+
+/** No answer at all, or that of a proxy whose server is away. */
+const isAway = (error: unknown): boolean =>
+  error instanceof TypeError || (isRouteErrorResponse(error) && [502, 503, 504].includes(error.status));
+
+/** The action of a page in the browser: the server's, or where that cannot be reached a reason instead of the page for errors. */
+export async function actionOrAway({ serverAction }: ClientActionFunctionArgs) {
+  try {
+    return await serverAction();
+  } catch (error) {
+    if (!isAway(error)) throw error;
+    toast(reason, { id: "away" });
+    return away;
+  }
+}
+
+/** A page that could not send something is not loaded anew: that would fail too, and what was typed would be gone. */
+export const unlessAway = ({ actionResult, defaultShouldRevalidate }: ShouldRevalidateFunctionArgs): boolean =>
+  actionResult === away ? false : defaultShouldRevalidate;
