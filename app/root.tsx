@@ -73,7 +73,7 @@ export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
     isRouteErrorResponse(error) && error.status === 403
       ? ((error.data as { reason?: string } | null)?.reason ?? "You may not do this.")
       : null;
-  const title = missing ? "Not found" : refused === null ? "This page could not be shown" : "Not yours to do";
+  const title = missing ? "Not found" : refused === null ? "This page could not be shown" : "Not allowed";
   return (
     <Plain title={title}>
       <p>

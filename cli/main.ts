@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
+import { mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import { writeFile } from "node:fs/promises";
 import { dirname, resolve } from "node:path";
 import { parseArgs } from "node:util";
@@ -11,9 +11,7 @@ import type { ShownTable } from "../core/export/tables/table";
 import type { StudyDocument } from "../core/design/document";
 import { accountByEmail } from "../server/accounts";
 import { studyDataZip } from "../server/export/study-data";
-import { backUp, restore } from "../server/backup";
 import { openStore, type Store } from "../server/database/open";
-import { copyTo, databaseIn } from "../server/database/sqlite";
 import { takeInSaved } from "../server/records";
 import { freezeRelease } from "../server/releases";
 import { findStudyByCode, type Study } from "../server/studies";
@@ -21,6 +19,7 @@ import { importStudy } from "../server/study-file";
 import { readStudyFile } from "../server/study-file-reading";
 import { participantNumbers, Plain } from "./arguments";
 import { changeAccount } from "./account";
+import { backupTo, restoreFrom } from "./backup";
 import { startPanel } from "./panel";
 import { startTryService } from "./try-service";
 import { balanceInWords, balanceTable } from "./balance";
@@ -269,33 +268,8 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
     });
   },
   account: (what, { more = [], name }) => changeAccount(what, more[0], name, withStore),
-  backup: async (file) => {
-    if (!file) throw new Plain("Say where to write the copy, for example backup-2026-11-23.zip.");
-    if (existsSync(file)) throw new Plain(`${file} already exists. Choose another name; nothing is overwritten.`);
-    if (process.env.LAPWING_DATABASE)
-      throw new Plain("The database is on PostgreSQL: copy it with pg_dump, and the data folder’s media/ beside it.");
-    const folder = resolve(process.env.LAPWING_DATA ?? "lapwing-data");
-    if (!existsSync(databaseIn(folder))) throw new Plain(`There is no database in ${folder}.`);
-    // As a database alone it leaves out media, which never change and may be copied by themselves.
-    const isAlone = file.endsWith(".db");
-    await (isAlone ? copyTo(folder, resolve(file)) : backUp(folder, resolve(file))).catch(() => {
-      throw new Plain(`The copy could not be written to ${file}.`);
-    });
-    console.log(file);
-    return 0;
-  },
-  restore: async (file) => {
-    if (!file) throw new Plain("Say which copy to put back, for example backup-2026-11-23.zip.");
-    if (!existsSync(file)) throw new Plain(`There is no file ${file}.`);
-    if (process.env.LAPWING_DATABASE)
-      throw new Plain("The database is on PostgreSQL: put it back with pg_restore, and media/ into the data folder.");
-    const folder = resolve(process.env.LAPWING_DATA ?? "lapwing-data");
-    const done = await restore(folder, resolve(file));
-    if (!done.ok) throw new Plain(done.reason);
-    console.log(`Restored into ${folder}, with ${done.media} media ${done.media === 1 ? "file" : "files"}.`);
-    if (done.aside !== null) console.log(`What was there before is in ${done.aside}.`);
-    return 0;
-  },
+  backup: (file) => backupTo(file),
+  restore: (file) => restoreFrom(file),
   "try-service": (_, { port = "8077" }) => untilStopped(port, (number) => startTryService(number, console.log)),
   panel: (link, { port = "8078", name = "A study" }) => {
     if (link !== undefined && !/^https?:\/\//.test(link)) throw new Plain("The link begins with http:// or https://.");

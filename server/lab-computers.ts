@@ -139,7 +139,7 @@ export async function dismiss(store: Store, study: OfStudy, computerId: string, 
       .where("computer_id", "=", computerId)
       .executeTakeFirst();
     if (!left) await trx.deleteFrom("lab_computer").where("id", "=", computerId).execute();
-    const what = `The laboratory’s computer “${computer.name}” starts no more sessions.`;
+    const what = `The laboratory’s computer “${computer.name}” may no longer start sessions.`;
     await noteDeed(trx, { code: study.code, by, what, kind: "rights" });
     return null;
   });

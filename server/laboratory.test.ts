@@ -35,7 +35,7 @@ describe("a laboratory's computer", () => {
     expect(await dismiss(store, study, computer.id, "the owner")).toBeNull();
     expect(await computerOfSecret(store, secret)).toBeNull();
     expect((await deedsIn(store, study, { kind: "rights" })).map(({ what }) => what)).toEqual([
-      "The laboratory’s computer “Laboratory 2” starts no more sessions.",
+      "The laboratory’s computer “Laboratory 2” may no longer start sessions.",
       "The laboratory’s computer “Laboratory 2” may start sessions.",
     ]);
   });

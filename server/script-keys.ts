@@ -14,6 +14,8 @@ export type ScriptKey = {
   since: string;
   expiresAt: string;
   usedAt: string | null;
+  /** Whether it opens anything: it is not too old, and whoever made it may still see results. */
+  opens: boolean;
 };
 
 /** How long a key may last at most, in days. */
@@ -37,6 +39,9 @@ export async function keysOf({ db }: Store, studyId: string): Promise<ScriptKey[
     .where("study_id", "=", studyId)
     .orderBy("since", "desc")
     .execute();
+  const mayStill = new Map<string, boolean>();
+  for (const id of new Set(rows.map(({ account_id }) => account_id)))
+    mayStill.set(id, mayDo(await rolesIn(db, id, studyId), keyRight));
   return rows.map((row) => ({
     id: row.id,
     name: row.name,
@@ -45,6 +50,7 @@ export async function keysOf({ db }: Store, studyId: string): Promise<ScriptKey[
     since: row.since,
     expiresAt: row.expires_at,
     usedAt: row.used_at,
+    opens: Date.parse(row.expires_at) > Date.now() && mayStill.get(row.account_id) === true,
   }));
 }
 

@@ -111,9 +111,7 @@ export async function setShare(
         .onConflict((conflict) => conflict.columns(["study_id", column]).doUpdateSet({ roles: roles.join(" ") }))
         .execute();
     const what =
-      roles.length === 0
-        ? `${to.name} does not work on this study any more.`
-        : `${to.name} is ${rolesInWords(roles)} now.`;
+      roles.length === 0 ? `${to.name} no longer works on this study.` : `${to.name} is ${rolesInWords(roles)} now.`;
     await noteDeed(trx, { code: study.code, by, what, kind: "rights" });
     return null;
   });

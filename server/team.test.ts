@@ -50,7 +50,7 @@ describe("a study that is shared", () => {
     expect(await rolesIn(store.db, ben, study.id)).toEqual([]);
     expect(await share("nobody", "reader")).toMatch("Nobody here has the address nobody@lapwing.example");
     expect((await deedsIn(store, study, { kind: "rights" })).map(({ what }) => what)).toEqual([
-      "owner (ben@lapwing.example) does not work on this study any more.",
+      "owner (ben@lapwing.example) no longer works on this study.",
       "owner (ben@lapwing.example) is a reader now.",
       "owner (ben@lapwing.example) is a designer and an analyst now.",
     ]);
@@ -141,6 +141,7 @@ describe("a key for scripts", () => {
     // The owner's right ends, and comes back.
     await share("ben", "designer");
     expect(await accountOfKey(store, key, study.id)).toBeNull();
+    expect((await keysOf(store, study.id)).map(({ opens }) => opens)).toEqual([false]);
     await share("ben", "analyst");
     expect(await accountOfKey(store, key, study.id)).not.toBeNull();
     await store.db

@@ -30,8 +30,8 @@ export function CellFigure({ counts, document, target }: Props) {
   return (
     <div className="mt-1.5 flex flex-wrap items-end gap-x-3 gap-y-1 px-0.5 text-sm">
       <span className="text-muted">
-        {cells.length} cells of group and order hold {least === most ? least : `${least} to ${most}`} each, those taking
-        part now among them
+        {cells.length} cells of group and order hold {least === most ? least : `${least} to ${most}`} each, counting
+        those taking part now
       </span>
       <span className="flex h-6 items-end gap-[3px]" data-cells>
         {filled.map(({ key, group, orders, count, wanted }) => {

@@ -1,17 +1,15 @@
-import { NotebookPen, Play } from "lucide-react";
-import { useEffect, useState } from "react";
-import { useFetcher, useSearchParams } from "react-router";
-import { useDone } from "~/app/collect/use-done";
-import { Button } from "~/app/components/button";
+import { NotebookPen } from "lucide-react";
+import { useState } from "react";
+import { useSearchParams } from "react-router";
 import { When } from "~/app/components/dates";
-import { Sentence, SentenceChoice } from "~/app/components/sentence";
 import { usePolled } from "~/app/components/use-polled";
 import { conditionColor } from "~/app/ribbon/palette";
 import type { ListedComputer } from "~/server/lab-computers";
 import type { LabLine, LabList } from "~/server/laboratory";
+import { SessionLog } from "./session-log";
+import { StartSentence } from "./start-sentence";
 
-const asJson = { method: "post", encType: "application/json" } as const;
-const pollMs = 2500;
+const pollMs = 5000;
 type Props = {
   code: string;
   loaded: LabList;
@@ -57,7 +55,7 @@ export function LabDesk({ code, loaded, computer }: Props) {
             )}
           </span>
         </div>
-        <Start
+        <StartSentence
           key={wave}
           code={code}
           list={list}
@@ -95,128 +93,6 @@ export function LabDesk({ code, loaded, computer }: Props) {
     </div>
   );
 }
-
-type StartProps = {
-  code: string;
-  list: LabList;
-  wave: string;
-  chosen: number | null;
-  onChoose: (participant: number | null) => void;
-  on: string;
-};
-
-/** The sentence that says who begins, and the button that lets them. */
-function Start({ code, list, wave, chosen, onChoose, on }: StartProps) {
-  const starting = useFetcher<{ secret?: string; reason?: string }>();
-  const [group, setGroup] = useState("");
-  const [known, setKnown] = useState<Record<string, string>>({});
-  const [typed, setTyped] = useState<string | null>(null);
-  const secret = starting.data?.secret;
-  useEffect(() => {
-    // Named by the study, so that the last page leads back to this list.
-    if (secret !== undefined) location.assign(`/play?lab=${code}#${secret}`);
-  }, [secret, code]);
-  const participant = chosen ?? list.next;
-  const shown = typed ?? String(participant);
-  const isNumber = /^[1-9]\d{0,6}$/.test(shown.trim());
-  const sitting = sittingOf(list, Number(shown));
-  const isNew = Number(shown) >= list.next;
-  const start = () =>
-    void starting.submit(
-      {
-        wave,
-        participant: chosen === null && typed === null ? null : Number(shown),
-        group: group === "" || !isNew ? null : group,
-        parameters: Object.fromEntries(
-          list.known.map(({ parameter, values }) => [parameter, known[parameter] ?? values[0] ?? ""]),
-        ),
-      },
-      { ...asJson, action: `/studies/${code}/lab` },
-    );
-  const type = (text: string) => {
-    setTyped(text);
-    if (/^[1-9]\d{0,6}$/.test(text.trim())) onChoose(Number(text));
-  };
-  return (
-    <>
-      <Sentence>
-        Participant{" "}
-        <input
-          aria-label="Number of the participant"
-          inputMode="numeric"
-          value={shown}
-          aria-invalid={!isNumber}
-          size={Math.max(2, shown.length)}
-          onChange={({ target }) => type(target.value)}
-          onBlur={() => isNumber && setTyped(null)}
-          className="sentence-written"
-        />
-        {sitting > 1 && `, sitting ${sitting}`}
-        {list.groups && isNew && (
-          <>
-            , in{" "}
-            <SentenceChoice
-              label="Group"
-              value={group}
-              options={[["", "the group that is next"], ...list.groups.map(({ id, name }) => [id, name] as const)]}
-              onChange={setGroup}
-            />
-          </>
-        )}
-        {isNew &&
-          list.known.map(({ parameter, values }) => (
-            <span key={parameter}>
-              , {parameter}{" "}
-              <SentenceChoice
-                label={parameter}
-                value={known[parameter] ?? values[0] ?? ""}
-                options={values.map((value) => [value, value] as const)}
-                onChange={(value) => setKnown({ ...known, [parameter]: value })}
-              />
-            </span>
-          ))}
-        , at {on}.
-      </Sentence>
-      {!isNumber && (
-        <p role="alert" className="text-sm text-alarm">
-          Type the participant’s number, such as 7.
-        </p>
-      )}
-      <div className="flex items-center gap-3">
-        <Button
-          icon={Play}
-          look="primary"
-          className="!h-9 !px-4 !text-base"
-          disabled={!isNumber || starting.state !== "idle"}
-          onClick={start}
-        >
-          Start participant {isNumber ? Number(shown) : "…"}
-        </Button>
-        {(chosen !== null || typed !== null) && (
-          <Button
-            look="quiet"
-            onClick={() => {
-              setTyped(null);
-              onChoose(null);
-            }}
-          >
-            The next number, {list.next}
-          </Button>
-        )}
-      </div>
-      {starting.data?.reason && (
-        <p role="alert" className="text-alarm">
-          {starting.data.reason}
-        </p>
-      )}
-    </>
-  );
-}
-
-/** Which sitting of somebody would begin, as far as the list tells. */
-const sittingOf = ({ due, lines }: LabList, participant: number): number =>
-  due.find((line) => line.participant === participant)?.sitting ??
-  Math.max(0, ...lines.filter((line) => line.participant === participant).map(({ sitting }) => sitting)) + 1;
 
 type LinesProps = {
   list: LabList;
@@ -339,55 +215,3 @@ const Present = ({ lines }: { lines: LabLine[] }) => (
     ))}
   </section>
 );
-
-/** The assistant's log of a session, kept with it. */
-function SessionLog({ code, line, session }: { code: string; line: LabLine; session: string }) {
-  const noting = useFetcher<{ reason?: string; noted?: true }>();
-  const [text, setText] = useState("");
-  useDone(noting, () => setText(""));
-  const note = () => {
-    if (text.trim() !== "")
-      void noting.submit({ session, note: text.trim() }, { ...asJson, action: `/studies/${code}/lab` });
-  };
-  return (
-    <section aria-label="Log of the session" className="rounded-md border border-hairline bg-sheet p-3.5">
-      <h2 className="font-serif text-[16px] font-semibold">
-        Log of participant {line.participant}
-        {line.sitting > 1 && `, sitting ${line.sitting}`}
-      </h2>
-      <p className="text-sm text-muted">What happened in the room. It is kept with the session.</p>
-      {line.notes.map(({ at, by, text: said }) => (
-        <p key={at} className="mt-1.5 text-sm [overflow-wrap:anywhere]">
-          “{said}”{" "}
-          <span className="text-muted">
-            {by}, <When iso={at} form="moment" />
-          </span>
-        </p>
-      ))}
-      <form
-        className="mt-2 flex items-start gap-2"
-        onSubmit={(event) => {
-          event.preventDefault();
-          note();
-        }}
-      >
-        <input
-          aria-label="What happened"
-          placeholder="Window blind closed at 10:20."
-          value={text}
-          maxLength={4000}
-          onChange={({ target }) => setText(target.value)}
-          className="field"
-        />
-        <Button type="submit" disabled={text.trim() === "" || noting.state !== "idle"}>
-          Note it
-        </Button>
-      </form>
-      {noting.data?.reason && (
-        <p role="alert" className="mt-1 text-sm text-alarm">
-          {noting.data.reason}
-        </p>
-      )}
-    </section>
-  );
-}

@@ -72,10 +72,10 @@ export function AccountList({ me, accounts, invites, sendsMail }: Props) {
                         Link for a new password
                       </MenuItem>
                       <MenuItem onSelect={() => act({ do: "no-code", account: account.id })}>
-                        Ask for no code of an app
+                        Stop asking for a code
                       </MenuItem>
                       <MenuItem onSelect={() => act({ do: "admin", account: account.id, is: !account.isAdmin })}>
-                        {account.isAdmin ? "Not an administrator any more" : "Make administrator"}
+                        {account.isAdmin ? "No longer an administrator" : "Make administrator"}
                       </MenuItem>
                       {account.id !== me && (
                         <MenuItem onSelect={() => setClosing(account)}>Close the account …</MenuItem>

@@ -43,7 +43,11 @@ export function KeyList({ keys, account, mayMake, endsAll }: Props) {
               <span className="min-w-0">
                 <b>{key.name}</b> <span className="text-muted">of {key.owner}</span>
                 <span className="block text-xs text-muted">
-                  {Date.parse(key.expiresAt) < Date.now() ? "ended on " : "until "}
+                  {key.opens
+                    ? "until "
+                    : Date.parse(key.expiresAt) < Date.now()
+                      ? "too old since "
+                      : "opens nothing now, until "}
                   <When iso={key.expiresAt} />, {key.usedAt === null ? "never used" : "last used "}
                   {key.usedAt !== null && <When iso={key.usedAt} form="moment" />}
                 </span>

@@ -238,7 +238,7 @@ function ReadingLink({ isOpen }: { isOpen: boolean }) {
       <p>
         {isOpen
           ? "Whoever has the reading link sees the design without an account, and never any data."
-          : "The design can be shown to others without an account, by a link. Data are never."}
+          : "The design can be shown to others without an account, by a link. Data are never shown."}
       </p>
       <p className="mt-1.5 flex flex-wrap items-center gap-2">
         {isOpen && <Button onClick={() => open(false)}>End the link</Button>}

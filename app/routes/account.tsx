@@ -61,7 +61,7 @@ export async function action({ request, context }: Route.ActionArgs) {
     const form = await readForm(request, naming);
     if (!form.ok) return wrongIn(form.problems);
     await renameAccount(store, account.id, form.values.name);
-    return { ...nothing, done: "You are called that now." };
+    return { ...nothing, done: "Your name is changed." };
   }
   if (what === "code") {
     const form = await readForm(request, adding);
@@ -76,7 +76,7 @@ export async function action({ request, context }: Route.ActionArgs) {
     const checked = await isPassword(store, account, form.values.own, { from: context.clientAddress });
     if (!checked.ok) return wrongIn({ own: checked.reason });
     await removeFactor(store, account.id);
-    return { ...nothing, done: "No code is asked for any more." };
+    return { ...nothing, done: "A code is no longer asked for." };
   }
   if (what === "end") {
     if (account.isDemo)
@@ -125,7 +125,7 @@ export default function AccountPage({ loaderData, actionData }: Route.ComponentP
             </h2>
             <Form method="post" action="?do=name" className="grid gap-3">
               <Field
-                label="How colleagues read you"
+                label="Your name, as colleagues see it"
                 name="name"
                 autoComplete="name"
                 defaultValue={name}
@@ -233,7 +233,7 @@ function SecondFactor({ factor, problems }: { factor: Offered; problems: Record<
   return (
     <section aria-labelledby="second" className="max-w-[560px]">
       <h2 id="second" className="mb-1 font-serif text-[22px]">
-        A code beside the password
+        A code as well as the password
       </h2>
       {offered ? (
         <>
@@ -280,7 +280,7 @@ function SecondFactor({ factor, problems }: { factor: Offered; problems: Record<
             problem={problems.own}
           />
           <Button type="submit" className="!h-9 justify-self-start">
-            Ask for no code any more
+            Stop asking for a code
           </Button>
         </Form>
       )}

@@ -53,7 +53,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   const computer = await computerOf(request, context);
   const wrong = (problems: Record<string, string>) => data({ problems }, { status: 400 });
   if (what === "open" || what === "close") {
-    if (!computer) return wrong({ key: "This is no laboratory’s computer." });
+    if (!computer) return wrong({ key: "This computer is not enrolled." });
     if (what === "close") {
       await lockList(store, computer);
       return nothing;
@@ -116,14 +116,14 @@ export default function LabComputer({ loaderData, actionData }: Route.ComponentP
           </li>
         ))}
       </ul>
-      {studies.length === 0 && <p>It may start no study any more.</p>}
+      {studies.length === 0 && <p>It may no longer start any study.</p>}
       <div className="flex gap-2">
         <Form method="post" action="?do=close">
           <Button type="submit">Close the list</Button>
         </Form>
         <Form method="post" action="?do=forget">
           <Button type="submit" look="quiet">
-            No laboratory’s computer any more
+            Stop using it in the laboratory
           </Button>
         </Form>
       </div>

@@ -111,7 +111,7 @@ it("an assistant's day at an enrolled computer: who is next, a start without a p
   await mira.goto(`${screens.server.address}/studies/${code}/people`);
   await mira.getByText("not tested yet").waitFor();
   await press(mira, "Dismiss");
-  await mira.getByText("starts no more sessions").waitFor();
+  await mira.getByText("may no longer start sessions").waitFor();
   await page.goto(`${here()}/studies/${code}/laboratory`);
   await page.getByRole("button", { name: "Sign in" }).waitFor();
 });

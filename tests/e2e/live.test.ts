@@ -105,3 +105,28 @@ it("one session is opened: its course and answers, notes, why it does not count,
   await page.getByText("No one has taken part yet.").waitFor();
   await page.context().close();
 });
+
+it("where the server is away what is typed stays, is said to be unsent, and can be sent again", async () => {
+  const { link, page, code } = await collecting(screens, oneBoat());
+  const who = await visitor(screens, link);
+  await playToEnd(who);
+  await page.getByRole("link", { name: "1", exact: true }).click();
+  await page.getByLabel("A note").fill("The tide was loud.");
+  await page.route("**/*.data*", (route) => route.abort());
+  await page.getByRole("button", { name: "Add the note" }).click();
+  await page.getByText("The server cannot be reached. What you typed is still here: try again.").first().waitFor();
+  expect(await page.getByLabel("A note").inputValue()).toBe("The tide was loud.");
+  await page.unroute("**/*.data*");
+  await page.getByRole("button", { name: "Add the note" }).click();
+  await page.getByText(/^The tide was loud\./).waitFor();
+  await expect.poll(() => page.getByLabel("A note").inputValue()).toBe("");
+
+  // The same where it is asked of the page of people: the page does not fall away.
+  await page.goto(`${screens.server.address}/studies/${code}/people`);
+  await page.getByLabel("What the key is for").fill("nightly script");
+  await page.route("**/*.data*", (route) => route.abort());
+  await page.getByRole("button", { name: "Make a key" }).click();
+  await page.getByText("The server cannot be reached.").first().waitFor();
+  expect(await page.getByLabel("What the key is for").inputValue()).toBe("nightly script");
+  await Promise.all([page, who].map((each) => each.context().close()));
+});

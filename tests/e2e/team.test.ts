@@ -48,7 +48,7 @@ describe("accounts", () => {
     await eva.goto(link);
     await eva.getByRole("heading", { name: "This link works no more" }).waitFor();
     await eva.goto(`${screens.server.address}/account`);
-    await eva.getByLabel("How colleagues read you").fill("Eva Holm");
+    await eva.getByLabel("Your name, as colleagues see it").fill("Eva Holm");
     await press(eva, "Change name");
     await eva.getByRole("heading", { name: "Eva Holm" }).waitFor();
     // Whoever is no administrator sees laboratories, and nobody's account.
@@ -105,9 +105,9 @@ describe("accounts", () => {
     await again.getByText("it was used already").waitFor();
 
     await page.goto(`${screens.server.address}/account`);
-    await page.getByLabel("Your password").fill(password);
-    await press(page, "Ask for no code any more");
-    await page.getByText("No code is asked for any more.").waitFor();
+    await page.getByLabel("Your password", { exact: true }).fill(password);
+    await press(page, "Stop asking for a code");
+    await page.getByText("A code is no longer asked for.").waitFor();
     await signIn(again, screens.server.address, "jonas");
     await again.waitForURL("**/studies");
   });
