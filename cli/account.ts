@@ -1,6 +1,7 @@
 import { createInterface } from "node:readline";
 import { Writable } from "node:stream";
 import { accountByEmail, closeAccount, createAccount, openAnew } from "../server/accounts";
+import { signOut } from "../server/sign-ins";
 import type { Store } from "../server/database/open";
 import { leastPassword, mostPassword } from "../core/shape/password";
 import { Plain } from "./arguments";
@@ -23,6 +24,7 @@ export async function changeAccount(
       if (there) throw new Plain(`There is already an account ${email}. Set its password with account password.`);
       const made = await createAccount(store, email, name ?? email.split("@")[0] ?? email, await password());
       if (!made.ok) throw new Plain(made.reason);
+      await signOut(store, made.secret);
       console.log(`The account ${made.account.email} can sign in now.`);
       return 0;
     }

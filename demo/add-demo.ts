@@ -135,11 +135,11 @@ export async function demoRefused({ db }: Store, folder: string): Promise<string
 /** Fills an empty database with the demo account, the demo study and its sample data; leaves any other as it is. */
 export async function addDemo(store: Store, folder: string): Promise<void> {
   if (await hasAccounts(store)) return;
-  const made = await createAccount(store, "demo@lapwing.example", "demo researcher", newSecret(), true);
+  const made = await createAccount(store, "demo@lapwing.example", "demo researcher", newSecret(), { isDemo: true });
   if (!made.ok) return;
   const owner = made.account.id;
   // Nobody signs in to these: they show how a study is shared.
-  for (const { email, name } of mates) await createAccount(store, email, name, newSecret(), true);
+  for (const { email, name } of mates) await createAccount(store, email, name, newSecret(), { isDemo: true });
   for (const { code, document } of drafts()) await addStudy(store, owner, document, code);
   await collected(store, await addStudy(store, owner, lights(), lightsDemo.code), lightsDemo);
   // The one that is shown first comes last.

@@ -168,7 +168,7 @@ describe("accounts", () => {
     const store = await freshStore();
     await createAccount(store, "a@b.example", "A", "a long password");
     expect(await lookAround(store)).toBeNull();
-    await createAccount(store, "demo@b.example", "demo", "a long password", true);
+    await createAccount(store, "demo@b.example", "demo", "a long password", { isDemo: true });
     expect((await accountOfSecret(store, (await lookAround(store)) ?? ""))?.isDemo).toBe(true);
   });
 });

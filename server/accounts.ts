@@ -30,16 +30,14 @@ export async function hasAccounts({ db }: Store, isDemo = true): Promise<boolean
   return (await query.executeTakeFirst()) !== undefined;
 }
 
-/** Makes an account; the reason where the address is taken. The password is checked by the caller's form. */
-export async function createAccount(
+/** Makes an account and signs in to it; the reason where the address is taken. The password is checked by the caller's form. */
+export const createAccount = (
   store: Store,
   email: string,
   name: string,
   password: string,
-  isDemo = false,
-): Promise<SignedIn> {
-  return add(store, { email, name, password, isDemo, isFirst: false });
-}
+  { isDemo = false, where }: { isDemo?: boolean; where?: SigningIn } = {},
+): Promise<SignedIn> => add(store, { email, name, password, isDemo, isFirst: false, where });
 
 /** The very first account, only while there is none: several at once make one. */
 export const createFirstAccount = (

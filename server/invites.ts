@@ -107,8 +107,8 @@ export async function acceptInvite(
   if ((await inviteOf(store, secret))?.kind !== "account") return usedUp;
   const used = await take(store, secret);
   if (!used) return usedUp;
-  const made = await createAccount(store, email, name, password);
-  if (made.ok) return signIn(store, email, password, where);
+  const made = await createAccount(store, email, name, password, { where });
+  if (made.ok) return made;
   // It was of no use: the link stays, so that another address can be given.
   await store.db.insertInto("invite").values(used).execute();
   return made;

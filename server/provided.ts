@@ -1,5 +1,5 @@
 import { accountByEmail, createAccount, signInAs } from "./accounts";
-import type { SigningIn } from "./sign-ins";
+import { signOut, type SigningIn } from "./sign-ins";
 import { newSecret } from "./chance";
 import type { Store } from "./database/open";
 import type { Told } from "./provider";
@@ -48,5 +48,7 @@ async function invited(store: Store, email: string, name: string) {
     .executeTakeFirst();
   if (!used) return null;
   const made = await createAccount(store, email, name, newSecret());
-  return made.ok ? accountByEmail(store, email) : null;
+  if (!made.ok) return null;
+  await signOut(store, made.secret);
+  return accountByEmail(store, email);
 }
