@@ -7,7 +7,10 @@ export async function uploadMedia(code: string, file: File, onProgress?: (share:
   const form = new FormData();
   form.set("file", file);
   for (const [name, value] of Object.entries(await measured(file))) form.set(name, String(value));
-  return new Promise((resolve) => {
+  // Whoever leaves the page meanwhile is asked first.
+  const leaving = (event: Event) => event.preventDefault();
+  addEventListener("beforeunload", leaving);
+  return new Promise<Uploaded>((resolve) => {
     const request = new XMLHttpRequest();
     const away = () =>
       resolve({ ok: false, reason: `${file.name}: the server cannot be reached, so it was not added. Try again.` });
@@ -22,7 +25,7 @@ export async function uploadMedia(code: string, file: File, onProgress?: (share:
       else away();
     };
     request.send(form);
-  });
+  }).finally(() => removeEventListener("beforeunload", leaving));
 }
 
 /** What only a browser can say of a sound or video: its length in ms, its size in pixels. */

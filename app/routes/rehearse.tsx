@@ -30,6 +30,15 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
 /** The export's first columns (study to group) are the same in every row of one session; they are left out here. */
 const sameInAll = 7;
 
+/** Shows an address in the window of a name. A link does, since it has nothing to say of the window. */
+function showIn(name: string, address: string): void {
+  const link = window.document.createElement("a");
+  link.href = address;
+  link.target = name;
+  link.rel = "opener";
+  link.click();
+}
+
 /** Opens a window; null where the browser refuses, “unknown” where it failed to say. */
 function windowOpened(address: string, name: string): Window | "unknown" | null {
   try {
@@ -93,7 +102,7 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
       return setTrouble("The browser did not open a window. Allow it for this page, then try again.");
     const address = await begin();
     if (address === null) return tabOpened === "unknown" ? undefined : tabOpened.close();
-    if (tabOpened === "unknown") window.open(address, name);
+    if (tabOpened === "unknown") showIn(name, address);
     else tabOpened.location.href = address;
     void navigate(".", { replace: true });
   };

@@ -58,6 +58,11 @@ const svg = (color: string) => ({
     `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10"><rect width="10" height="10" fill="${color}"/></svg>`,
   ),
 });
+/** Gives the item a file, and waits until it has arrived. */
+async function giveFile(kind: string, file: { name: string; mimeType: string; buffer: Buffer }) {
+  await page.getByLabel(`${kind} file`).setInputFiles(file);
+  await page.locator("option:checked", { hasText: file.name }).waitFor({ state: "attached" });
+}
 /** Rehearses the study in a new tab, up to its first trial's target. */
 async function play(code: string): Promise<{ played: Page; problems: string[] }> {
   await saved(page);
@@ -124,7 +129,7 @@ it("text, picture, shape, grating and array are placed, bound, shown, and their 
   await page.getByLabel("Letter size in stage units").fill("8");
   await bind("letter size", "size");
   await add("image");
-  await page.getByLabel("picture file").setInputFiles(svg("teal"));
+  await giveFile("picture", svg("teal"));
   await page.getByLabel("Fit").selectOption("stretch");
   await bind("width", "size");
   await add("shape");
@@ -226,12 +231,12 @@ it("sounds and a video play, a scene lasts until they end, and when they began a
   await page.locator('[data-scene-button="fixation"]').dblclick();
   await add("sound");
   await page.getByLabel("Plays").selectOption("file");
-  await page.getByLabel("sound file").setInputFiles(wav());
+  await giveFile("sound", wav());
   await bind("volume", "loud");
   await add("sound");
   await page.getByLabel("Length in milliseconds").fill("300");
   await add("video");
-  await page.getByLabel("video file").setInputFiles(await webm(page));
+  await giveFile("video", await webm(page));
   await bind("volume", "loud");
   await page.getByRole("button", { name: "Back to scene fixation" }).click();
   await page.getByLabel("Lasts").selectOption("media-end");
@@ -429,7 +434,7 @@ describe("answers are given", () => {
     const code = await make("A page of its own");
     await add("web page");
     await page.getByLabel("Page", { exact: true }).selectOption("file");
-    await page.getByLabel("page file").setInputFiles({
+    await giveFile("page", {
       name: "dial.html",
       mimeType: "text/html",
       buffer: Buffer.from(

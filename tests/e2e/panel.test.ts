@@ -46,8 +46,11 @@ async function sent(from: Page, ...answers: string[]): Promise<Page> {
   if (answers.length === 0) return page;
   await press(page, "Start");
   for (const answer of answers) {
+    const form = await page.waitForSelector(".page.form");
     await page.getByRole("radio", { name: answer, exact: true }).check();
     await page.getByRole("button", { name: /^(Continue|Finish)$/ }).click();
+    // The next page has the same answers: this one has to be gone before they are looked for.
+    await form.waitForElementState("hidden");
   }
   await page.locator(".ending").waitFor();
   return page;

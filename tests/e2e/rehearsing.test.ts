@@ -98,6 +98,23 @@ describe("a rehearsal", () => {
     await page.context().close();
   });
 
+  it("is played in a tab also where a busy browser fails to say which window it opened", async () => {
+    const { code } = importReleased(server, levels());
+    const page = await rehearsing(code);
+    await page.evaluate(() => {
+      const open = window.open.bind(window);
+      window.open = (...which) => {
+        open(...which);
+        throw new TypeError("no longer runnable");
+      };
+    });
+    const [played] = await Promise.all([page.context().waitForEvent("page"), press(page, "Play in a new tab")]);
+    await press(played, "Continue");
+    expect(await scene(played, "target")).toBe(1);
+    expect(page.context().pages()).toHaveLength(2);
+    await page.context().close();
+  });
+
   it("goes on after a reload as it was begun, and its judge believes it", async () => {
     const { code } = importReleased(server, levels());
     const page = await rehearsing(code);
