@@ -5,6 +5,7 @@ import { checksInWords } from "./pages/checks";
 import { showEntry } from "./pages/entry";
 import { showLoading, say } from "./pages/page";
 import { showLeaving, showPause } from "./pages/pause";
+import type { ShownSession } from "./shown";
 import { tryPage, type TriedPage } from "./try-page";
 import { offerAnother, showLast, showSending } from "./pages/sending";
 
@@ -12,9 +13,12 @@ import { offerAnother, showLast, showSending } from "./pages/sending";
 export type PreviewPage =
   | { kind: "entry" | "checks" | "loading" | "leaving" | "sending" | "ending" }
   | { kind: "pause"; isPlayedAgain: boolean }
-  | ({ kind: "study-page" } & TriedPage);
+  | ({ kind: "study-page" } & TriedPage)
+  | ({ kind: "session" } & ShownSession);
 /** What the window around the frame asks it to show. */
 export type PreviewMessage = { entry: Entry; page: PreviewPage };
+/** Goes to a time of the session that is shown, in ms from its start. */
+export type TimeMessage = { at: number };
 type Drawing<Kind extends PreviewPage["kind"]> = (
   into: HTMLElement,
   page: Extract<PreviewPage, { kind: Kind }>,
@@ -37,10 +41,26 @@ const drawings: { [Kind in PreviewPage["kind"]]: Drawing<Kind> } = {
     if (others) offerAnother(into);
   },
   "study-page": (into, tried) => void tryPage(into, tried),
+  session: (into, session) => {
+    goTo = null;
+    into.replaceChildren();
+    void import("./shown").then(async ({ showSession }) => {
+      goTo = await showSession(into, document.getElementById("stage") as HTMLElement, session);
+      goTo(time);
+    });
+  },
 };
 
-addEventListener("message", ({ origin, source, data }: MessageEvent<PreviewMessage>) => {
+/** The time of a session that is to be shown, and what goes there once it can. */
+let time = 0;
+let goTo: ((at: number) => void) | null = null;
+
+addEventListener("message", ({ origin, source, data }: MessageEvent<PreviewMessage | TimeMessage>) => {
   if (origin !== location.origin || source !== parent) return;
+  if ("at" in data) {
+    time = data.at;
+    return goTo?.(time);
+  }
   const { entry, page } = data;
   become(entry);
   // A page of the study can be tried; all others are for viewing only.

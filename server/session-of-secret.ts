@@ -6,6 +6,7 @@ import { seedOf } from "../core/order/seed";
 import type { Orders } from "../core/order/parts";
 import { presentRecord } from "../core/records/stored";
 import { entryInto } from "../core/run/entry";
+import type { PlayedBy } from "../core/run/follower";
 import type { Rehearsal } from "../core/run/rehearsal";
 import type { Beginning, Given } from "../core/run/state";
 import { looksAtDevice, type Device } from "../core/values/device";
@@ -46,6 +47,16 @@ export function beginningOf(row: Pick<Selectable<Tables["session"]>, "given" | "
     ...(device === null ? {} : { device: JSON.parse(device) as Device }),
   };
 }
+
+/** Who plays a stored session, and what was drawn for them. */
+export const playedBy = (row: Selectable<Tables["session"]>, document: StudyDocument): PlayedBy => ({
+  participant: row.participant,
+  entered: row.entered || row.participant,
+  group: row.group_id,
+  orders: JSON.parse(row.orders) as Orders,
+  seed: seedOf(document, row.sitting),
+  begins: beginningOf(row),
+});
 
 /** The session a participant's secret opens; null for anything else. */
 export const sessionOfSecret = (store: Store, secret: string): Promise<SessionRow | null> =>

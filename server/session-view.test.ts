@@ -9,6 +9,8 @@ import { participantZip } from "./export/study-data";
 import { appendRecords } from "./records";
 import { addNote, sessionView } from "./session-view";
 import { setExcluded, startSession } from "./sessions";
+import { Shown } from "../core/run/shown";
+import { mostShown, storedSession } from "./shown-session";
 
 async function played() {
   const there = await released();
@@ -34,6 +36,25 @@ it("one session is opened with its course, its answers, its link and wave", asyn
   expect(view?.answered.length).toBe(records.filter(({ kind }) => kind === "trial").length);
   expect(await sessionView(store, "another study", id)).toBeNull();
   expect(await sessionView(store, study.id, "s-none")).toBeNull();
+});
+
+it("a session is stored with all that shows it again, to its last record", async () => {
+  const { store, study, id, records } = await played();
+  const found = await storedSession(store, study.id, id);
+  if (found === null || found === "too-long") throw new Error(String(found));
+  expect(found).toMatchObject({ records, window: null, whose: { participant: 1, entered: 1 } });
+  expect(new Shown(found.document, found.whose, found.records).followed).toBe(records.length);
+  const display = { refreshMs: 16.7, refreshSd: 0.1, width: 1024, height: 700, pixelRatio: 1, isolated: true };
+  const told = JSON.stringify({ ...display, soundLatencyMs: null });
+  await store.db.updateTable("session").set({ display: told }).where("id", "=", id).execute();
+  expect(await storedSession(store, study.id, id)).toMatchObject({ window: { width: 1024, height: 700 } });
+  expect(await storedSession(store, "another study", id)).toBeNull();
+  await store.db
+    .updateTable("session")
+    .set({ records: mostShown + 1 })
+    .where("id", "=", id)
+    .execute();
+  expect(await storedSession(store, study.id, id)).toBe("too-long");
 });
 
 it("the team notes things of a session and says why it does not count; with the session all of that is gone", async () => {

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from "react";
-import type { PreviewMessage } from "~/player/preview";
+import type { PreviewMessage, TimeMessage } from "~/player/preview";
 
 /**
  * A page as participants see it, drawn by the player in a frame of its own. `zoom` is how large it is shown: 1 as on the
@@ -11,6 +11,7 @@ export function ParticipantFrame({
   zoom,
   className = "",
   isTried = false,
+  at,
 }: {
   shows: PreviewMessage;
   label: string;
@@ -18,6 +19,8 @@ export function ParticipantFrame({
   className?: string;
   /** What it shows can be filled in; else it is for viewing only. */
   isTried?: boolean;
+  /** The time of the session that is shown, in ms from its start. */
+  at?: number;
 }) {
   const frame = useRef<HTMLIFrameElement>(null);
   const [isReady, setReady] = useState(false);
@@ -31,6 +34,10 @@ export function ParticipantFrame({
   useEffect(() => {
     if (isReady) frame.current?.contentWindow?.postMessage({ entry, page } satisfies PreviewMessage, location.origin);
   }, [isReady, entry, page]);
+  useEffect(() => {
+    if (isReady && at !== undefined)
+      frame.current?.contentWindow?.postMessage({ at } satisfies TimeMessage, location.origin);
+  }, [isReady, at]);
   const size = `${100 / zoom}%`;
   return (
     <div className={`overflow-hidden border border-hairline ${className}`}>

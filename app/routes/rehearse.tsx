@@ -8,6 +8,7 @@ import { Button } from "~/app/components/button";
 import { RecordTable } from "~/app/components/table";
 import { Findings } from "~/app/rehearse/findings";
 import { asParticipant, HowPlayed, useAsked } from "~/app/rehearse/how-played";
+import { openByLink, tabName, tellTab, type TabTold } from "~/app/rehearse/in-tab";
 import { NextTrial } from "~/app/rehearse/next-trial";
 import { PlayedHere } from "~/app/rehearse/played-here";
 import { RehearsalList } from "~/app/rehearse/rehearsal-list";
@@ -30,22 +31,21 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
 /** The export's first columns (study to group) are the same in every row of one session; they are left out here. */
 const sameInAll = 7;
 
-/** Shows an address in the window of a name. A link does, since it has nothing to say of the window. */
-function showIn(name: string, address: string): void {
-  const link = window.document.createElement("a");
-  link.href = address;
-  link.target = name;
-  link.rel = "opener";
-  link.click();
-}
-
-/** Opens a window; null where the browser refuses, “unknown” where it failed to say. */
-function windowOpened(address: string, name: string): Window | "unknown" | null {
-  try {
-    return window.open(address, name);
-  } catch {
-    return "unknown";
-  }
+/** Begins a rehearsal of the study as it stands in the editor. */
+async function begun(
+  code: string,
+  editor: ReturnType<typeof useStudy>["editor"],
+  asked: ReturnType<typeof useAsked>,
+): Promise<TabTold> {
+  if (!(await editor.saveNow())) return { trouble: "The study could not be saved, so it is not played. Try again." };
+  const response = await fetch(`/studies/${code}/rehearsals`, {
+    method: "POST",
+    headers: { "Content-Type": "application/json" },
+    body: JSON.stringify(asked),
+  }).catch(() => null);
+  if (response?.ok) return (await response.json()) as { address: string };
+  const told = response?.status === 422 ? ((await response.json()) as { reason: string }).reason : null;
+  return { trouble: told ?? "The server cannot be reached. Try again." };
 }
 
 export default function Rehearse({ loaderData }: Route.ComponentProps) {
@@ -70,41 +70,22 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
   const watched = now.pilots.find(({ id }) => id === now.chosen);
   const isFast = (watched?.rehearsal?.speed ?? 1) > 1;
 
-  /** Starts a rehearsal of the study as it stands, and gives where it is played; null where it cannot be. */
-  const begin = async (): Promise<string | null> => {
+  /** Starts a rehearsal of the study as it stands, and gives where it is played, or why it cannot be. */
+  const begin = async (): Promise<TabTold> => {
     setTrouble(null);
-    if (!(await editor.saveNow())) {
-      setTrouble("The study could not be saved, so it is not played. Try again.");
-      return null;
-    }
-    const response = await fetch(`/studies/${code}/rehearsals`, {
-      method: "POST",
-      headers: { "Content-Type": "application/json" },
-      body: JSON.stringify(asked),
-    }).catch(() => null);
-    if (response?.ok) return ((await response.json()) as { address: string }).address;
-    const told = response?.status === 422 ? ((await response.json()) as { reason: string }).reason : null;
-    setTrouble(told ?? "The server cannot be reached. Try again.");
-    return null;
+    const told = await begun(code, editor, asked);
+    if ("trouble" in told) setTrouble(told.trouble);
+    else void navigate(".", { replace: true });
+    return told;
   };
   const playHere = async () => {
-    const address = await begin();
-    if (address === null) return;
-    setPlayed(address);
-    void navigate(".", { replace: true });
+    const told = await begin();
+    if ("address" in told) setPlayed(told.address);
   };
-  const playInTab = async () => {
-    // Opened at once, since browsers only let a press open a window.
-    // It has a name, so that a browser too busy to say what it opened can be asked for the same one again.
-    const name = `rehearsal-${Date.now()}`;
-    const tabOpened = windowOpened("about:blank", name);
-    if (tabOpened === null)
-      return setTrouble("The browser did not open a window. Allow it for this page, then try again.");
-    const address = await begin();
-    if (address === null) return tabOpened === "unknown" ? undefined : tabOpened.close();
-    if (tabOpened === "unknown") showIn(name, address);
-    else tabOpened.location.href = address;
-    void navigate(".", { replace: true });
+  const playInTab = () => {
+    const name = tabName();
+    openByLink(`/studies/${code}/opens#${name}`);
+    tellTab(name, begin());
   };
 
   return (
@@ -114,7 +95,7 @@ export default function Rehearse({ loaderData }: Route.ComponentProps) {
           <Button icon={Play} look="primary" disabled={hasErrors(findings)} onClick={() => void playHere()}>
             Play here
           </Button>
-          <Button icon={ExternalLink} disabled={hasErrors(findings)} onClick={() => void playInTab()}>
+          <Button icon={ExternalLink} disabled={hasErrors(findings)} onClick={playInTab}>
             Play in a new tab
           </Button>
           <span className="ml-auto text-sm text-muted">as participant</span>

@@ -3,6 +3,7 @@ import { data, Link, useFetcher, useNavigate, type ShouldRevalidateFunctionArgs 
 import { requireStudy } from "~/app/study-access.server";
 import { useDone } from "~/app/collect/use-done";
 import { CourseFigure } from "~/app/collect/course-figure";
+import { ShownAgain } from "~/app/collect/shown-again";
 import { Button } from "~/app/components/button";
 import { When } from "~/app/components/dates";
 import { Dialog } from "~/app/components/dialog";
@@ -61,6 +62,7 @@ export default function Session({ loaderData: { view } }: Route.ComponentProps) 
           {facts.map((fact) => `, ${fact}`)}.
         </p>
         <CourseFigure course={course} />
+        {may("see-results") && course.spans.length > 0 && <ShownAgain key={line.id} session={line.id} />}
         {answered && <Answers answered={answered} />}
       </div>
       <aside

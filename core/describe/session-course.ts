@@ -94,7 +94,7 @@ export type AnsweredLine = {
   answers: { name: string; value: string; rt: number | null; right: boolean | null }[];
 };
 
-const inWords = (value: unknown): string =>
+export const inWords = (value: unknown): string =>
   value === null || value === undefined
     ? "–"
     : typeof value === "string" || typeof value === "number" || typeof value === "boolean"

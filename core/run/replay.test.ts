@@ -1,59 +1,11 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { anyStudy, plainStudy } from "~/tests/support/studies";
+import { unruly } from "~/tests/support/unruly";
 import { plannedAssignment } from "../allocate/allocate";
-import { compile } from "../compile/compile";
-import { streamFor } from "../random/stream";
+import type { compile } from "../compile/compile";
 import { Follower } from "./follower";
-import { sessionMachine } from "./session-machine";
-import type { SessionEvent, Step } from "./state";
 import { rebuild } from "./replay";
-import type { SessionRecord } from "../records/record";
-
-/**
- * Drives a whole session with unruly timing: keys at any moment, including ones stamped before a flip but delivered
- * after it.
- */
-function unruly(
-  document: Parameters<typeof compile>[0],
-  seed: number,
-): { machine: ReturnType<typeof sessionMachine>; records: SessionRecord[]; states: Step["state"][] } {
-  const group = plannedAssignment(document, 1).group;
-  const machine = sessionMachine(document, compile(document, 1, "s", group));
-  const chance = streamFor("unruly", seed);
-  const records: SessionRecord[] = [];
-  const states: Step["state"][] = [];
-  let step = machine.begin();
-  let clock = 0;
-  const send = (event: SessionEvent) => {
-    step = machine.next(step.state, event);
-    const made = step.commands.flatMap((command) => (command.kind === "record" ? [command.record] : []));
-    records.push(...made);
-    made.forEach(() => states.push(step.state));
-  };
-  while (step.state.phase.kind !== "done") {
-    clock += chance.whole(1, 300) / 3;
-    if (chance.whole(0, 80) === 0) send({ kind: "break-off", at: clock, why: "focus" });
-    if (chance.whole(0, 400) === 0) send({ kind: "withdraw", at: clock });
-    else if (step.state.phase.kind === "page" || step.state.phase.kind === "break") {
-      send({ kind: "page-shown", at: clock });
-      send({ kind: "continue", at: clock + 10 });
-    } else if (chance.whole(0, 2) === 0)
-      send({
-        kind: "input",
-        at: clock - (chance.whole(0, 1) === 0 ? 0 : chance.whole(0, 40)),
-        input: { device: "keys", value: chance.whole(0, 1) === 0 ? "f" : "j", act: "press" },
-      });
-    else
-      send({
-        kind: "flip",
-        at: clock,
-        late: chance.whole(0, 1),
-        ended: { by: "time", frames: chance.whole(1, 9), planned: 4 },
-      });
-  }
-  return { machine, records, states };
-}
 
 const whose = (document: Parameters<typeof compile>[0]) => ({
   participant: 1,

@@ -88,7 +88,7 @@ export type ScenePlay = {
 };
 
 /** Drawn, but too faint to be seen, and nothing that can be pointed at or reached by the Tab key. */
-function setWaiting(element: HTMLElement, isWaiting: boolean) {
+export function setWaiting(element: HTMLElement, isWaiting: boolean) {
   element.classList.toggle("waiting", isWaiting);
   element.inert = isWaiting;
 }

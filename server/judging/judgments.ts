@@ -2,14 +2,12 @@ import { LRUCache } from "lru-cache";
 import type { StudyDocument } from "../../core/design/document";
 import { itemsIn } from "../../core/design/lookup";
 import { itemKind } from "../../core/items/registry";
-import { seedOf } from "../../core/order/seed";
-import type { Orders } from "../../core/order/parts";
 import type { SessionRecord } from "../../core/records/record";
 import { presentRecord } from "../../core/records/stored";
 import { Follower } from "../../core/run/follower";
 import type { Store } from "../database/open";
 import { frozenDocument } from "../frozen-documents";
-import { beginningOf } from "../session-of-secret";
+import { playedBy } from "../session-of-secret";
 
 /**
  * Records to be judged: those that come next in a session whose stored records end at `position`. `participant`: the number
@@ -71,14 +69,7 @@ export function judgeOn({ db }: Pick<Store, "db">): Judge {
   async function rebuilt(session: string, position: number): Promise<Known> {
     const row = await db.selectFrom("session").selectAll().where("id", "=", session).executeTakeFirstOrThrow();
     const document = await frozenDocument(db, row.release_id);
-    const follower = new Follower(document, {
-      participant: row.participant,
-      entered: row.entered || row.participant,
-      begins: beginningOf(row),
-      group: row.group_id,
-      orders: JSON.parse(row.orders) as Orders,
-      seed: seedOf(document, row.sitting),
-    });
+    const follower = new Follower(document, playedBy(row, document));
     const records = await db
       .selectFrom("record")
       .select("body")

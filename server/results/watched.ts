@@ -1,9 +1,7 @@
 import { LRUCache } from "lru-cache";
-import { seedOf } from "../../core/order/seed";
 import { Onlooker, type Watched } from "../../core/run/onlooker";
-import type { Orders } from "../../core/order/parts";
 import { otherTurns, type DataReader } from "../export/reader";
-import { beginningOf } from "../session-of-secret";
+import { playedBy } from "../session-of-secret";
 
 /** Longer sessions are not played again while somebody looks on. */
 const mostRecords = 5000;
@@ -16,14 +14,7 @@ export async function watchedIn(reader: DataReader): Promise<Watched | null> {
   const [sitting] = reader.sittings;
   if (!sitting || sitting.row.records > mostRecords) return null;
   const { row, release } = sitting;
-  const by = {
-    participant: row.participant,
-    entered: row.entered === 0 ? row.participant : row.entered,
-    group: row.group_id,
-    orders: JSON.parse(row.orders) as Orders,
-    seed: seedOf(release.document, row.sitting),
-    begins: beginningOf(row),
-  };
+  const by = playedBy(row, release.document);
   // Once it has its place it is another plan, and once its device is told it begins otherwise.
   const key = JSON.stringify([row.id, by.participant, row.device]);
   const known = kept.get(key);
