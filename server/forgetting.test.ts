@@ -240,6 +240,35 @@ describe("what should be gone", () => {
     expect((await deedsIn(store, one))[0]?.what).toBe("The names of 1 link were removed.");
   });
 
+  it("are sessions with all their answers when their years are over, and their numbers are given to nobody else", async () => {
+    const { store, study: one, session, link, onDisk } = await begun({ answersKeptYears: 2, namesKeptDays: 30 });
+    const inYears = (years: number, days = 0) => {
+      const then = new Date();
+      then.setUTCFullYear(then.getUTCFullYear() + years);
+      return then.getTime() + days * 86_400_000;
+    };
+    expect(await removeWhatIsOver(store, inYears(2, -1))).toBe(1);
+    expect(await store.db.selectFrom("record").select("number").execute()).toHaveLength(5);
+    expect(await removeWhatIsOver(store, inYears(2, 1))).toBe(1);
+    expect(await removeWhatIsOver(store, inYears(2, 1))).toBe(0);
+    for (const table of ["session", "record", "session_log"] as const)
+      expect(
+        await store.db
+          .selectFrom(table)
+          .select(({ fn }) => fn.countAll().as("count"))
+          .execute(),
+      ).toMatchObject([{ count: isOnPostgres ? "0" : 0 }]);
+    expect((await deedsIn(store, one))[0]?.what).toBe(
+      "1 session of “First wave” was deleted with all answers, 2 years after the last one.",
+    );
+    if (!isOnPostgres) expect(onDisk(session.session)).toBe(false);
+    const next = await startSession(store, link.token, newSecret(), "browser");
+    expect(next.ok && next.session.participant).toBe(session.participant + 1);
+    // The wave goes on with whoever comes later.
+    expect(await removeWhatIsOver(store, inYears(1))).toBe(1);
+    expect(await store.db.selectFrom("session").select("participant").execute()).toHaveLength(1);
+  });
+
   it("are codes of a wave when its own days are over, and those of a later wave stay", async () => {
     const document = plainStudy();
     document.settings.participation.namesKeptDays = 30;

@@ -63,7 +63,8 @@ export async function settleDeletion({ db }: Pick<Store, "db">): Promise<void> {
   again(mostTries);
 }
 
-async function removeSessions(trx: Transaction<Tables>, studyId: string, ids: readonly string[]): Promise<void> {
+/** Removes sessions of a study, with all that hangs on them. */
+export async function removeSessions(trx: Transaction<Tables>, studyId: string, ids: readonly string[]): Promise<void> {
   for (let from = 0; from < ids.length; from += 500) {
     const some = ids.slice(from, from + 500);
     for (const table of dataOfSessions) await trx.deleteFrom(table).where("session_id", "in", some).execute();
@@ -72,7 +73,7 @@ async function removeSessions(trx: Transaction<Tables>, studyId: string, ids: re
 }
 
 /** The number of no participant who was deleted is given to another. */
-async function keepNumbers(trx: Transaction<Tables>, studyId: string, upTo: number): Promise<void> {
+export async function keepNumbers(trx: Transaction<Tables>, studyId: string, upTo: number): Promise<void> {
   await trx
     .updateTable("study")
     .set((eb) => ({

@@ -1,5 +1,9 @@
 import { storedDocument } from "../core/design/parse";
-import { counted, settleDeletion } from "./forgetting";
+import type { Transaction } from "kysely";
+import type { Tables } from "./database/tables";
+import type { Study } from "./studies";
+import { counted, keepNumbers, removeSessions, settleDeletion } from "./forgetting";
+import { lockStudy } from "./database/locked";
 import { noteDeed } from "./study-log";
 import type { Store } from "./database/open";
 import { nameless } from "./link-names";
@@ -12,7 +16,7 @@ const daysOfTries = 30;
 const byTheServer = "the server, daily";
 
 /**
- * Removes what is over its time: participants' codes and browsers of studies that say for how long, failed sign-ins, sign-ins
+ * Removes what is over its time: participants' codes and browsers, and sessions with all their answers, of studies that say for how long, failed sign-ins, sign-ins
  * that have ended, and counts of what came in. Gives how many sessions it concerned.
  */
 export async function removeWhatIsOver(store: Store, now: number = Date.now()): Promise<number> {
@@ -25,15 +29,66 @@ export async function removeWhatIsOver(store: Store, now: number = Date.now()): 
   const studies = await db.selectFrom("study").select(["id", "code"]).execute();
   for (const { id, code } of studies) {
     const { document } = await db.selectFrom("study").select("document").where("id", "=", id).executeTakeFirstOrThrow();
-    const days = document.includes('"namesKeptDays"')
-      ? storedDocument(document).settings.participation.namesKeptDays
-      : undefined;
-    if (days === undefined) continue;
-    for (const wave of await wavesOf(db, id))
-      sessions += await removeNames(store, { id, code }, wave, { days, before: ago(days) });
+    if (!/"(?:namesKeptDays|answersKeptYears)"/.test(document)) continue;
+    const { namesKeptDays, answersKeptYears } = storedDocument(document).settings.participation;
+    for (const wave of await wavesOf(db, id)) {
+      if (answersKeptYears !== undefined) {
+        const before = new Date(now);
+        before.setUTCFullYear(before.getUTCFullYear() - answersKeptYears);
+        sessions += await removeAnswers(store, { id, code }, wave, {
+          years: answersKeptYears,
+          before: before.toISOString(),
+        });
+      }
+      if (namesKeptDays !== undefined)
+        sessions += await removeNames(store, { id, code }, wave, { days: namesKeptDays, before: ago(namesKeptDays) });
+    }
   }
   await settleDeletion(store);
   return sessions;
+}
+
+/** Whether a wave that had sessions was closed before a time, and had its last one before it. */
+async function isOver(
+  trx: Transaction<Tables>,
+  { id, state, changedAt }: Pick<Wave, "id" | "state" | "changedAt">,
+  before: string,
+): Promise<boolean> {
+  if (state === "closed" && changedAt > before) return false;
+  const last = await trx
+    .selectFrom("session")
+    .select(({ fn }) => fn.max("seen_at").as("at"))
+    .where("wave_id", "=", id)
+    .where("pilot", "=", 0)
+    .executeTakeFirst();
+  return typeof last?.at === "string" && last.at <= before;
+}
+
+/** Removes the sessions of a wave for good, so many years after it was over. Gives how many; their numbers are given to nobody else. */
+async function removeAnswers(
+  store: Store,
+  study: Pick<Study, "id" | "code">,
+  wave: Wave,
+  { years, before }: { years: number; before: string },
+): Promise<number> {
+  return store.db.transaction().execute(async (trx) => {
+    await lockStudy(trx, study.id);
+    if (!(await isOver(trx, wave, before))) return 0;
+    const there = await trx
+      .selectFrom("session")
+      .select(["id", "participant"])
+      .where("wave_id", "=", wave.id)
+      .where("pilot", "=", 0)
+      .execute();
+    await keepNumbers(trx, study.id, Math.max(...there.map(({ participant }) => participant)));
+    await store.tombstones.add(there.map(({ id }) => ({ kind: "deleted", id })));
+    const ids = there.map(({ id }) => id);
+    await removeSessions(trx, study.id, ids);
+    const after = wave.state === "closed" ? "it was closed" : "the last one";
+    const what = `${counted(ids.length, "session")} of “${wave.plan.name}” ${ids.length === 1 ? "was" : "were"} deleted with all answers, ${counted(years, "year")} after ${after}.`;
+    await noteDeed(trx, { code: study.code, by: byTheServer, what });
+    return ids.length;
+  });
 }
 
 /**
@@ -43,18 +98,13 @@ export async function removeWhatIsOver(store: Store, now: number = Date.now()): 
 async function removeNames(
   { db }: Store,
   study: { id: string; code: string },
-  { id: waveId, plan, state, changedAt }: Pick<Wave, "id" | "plan" | "state" | "changedAt">,
+  wave: Wave,
   { days, before }: { days: number; before: string },
 ): Promise<number> {
+  const { id: waveId, plan, state } = wave;
   const noted = (what: string) => ({ code: study.code, by: byTheServer, what });
   return db.transaction().execute(async (trx) => {
-    const last = await trx
-      .selectFrom("session")
-      .select(({ fn }) => fn.max("seen_at").as("at"))
-      .where("wave_id", "=", waveId)
-      .where("pilot", "=", 0)
-      .executeTakeFirst();
-    if (!last?.at || last.at > before || (state === "closed" && changedAt > before)) return 0;
+    if (!(await isOver(trx, wave, before))) return 0;
     const changed = await trx
       .updateTable("session")
       .set({ participant_code: null, browser: "", go_on_code: null })

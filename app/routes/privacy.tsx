@@ -68,7 +68,8 @@ export async function action({ request, context, params }: Route.ActionArgs) {
 export const clientAction = actionOrAway;
 export const shouldRevalidate = unlessAway;
 
-const freshDays = 30;
+/** What is offered first. */
+const [freshDays, freshYears] = [30, 10];
 
 const saidOf = { deleted: "Deleted.", gone: "It was gone already.", nothing: "That could not be read." } as const;
 
@@ -86,8 +87,7 @@ export default function Privacy({ loaderData: { who, mayKeep, found: named, deed
       : answered.found
         ? null
         : "Nobody in this study has this code or number.";
-  const { document, edit } = useStudy();
-  const { namesKeptDays } = document.settings.participation;
+  const { document } = useStudy();
   const ethics = privacyForEthics(document, ofLinks);
   return (
     <div className="h-full overflow-auto">
@@ -108,33 +108,7 @@ export default function Privacy({ loaderData: { who, mayKeep, found: named, deed
                   <li key={sentence}>{sentence}</li>
                 ))}
               </ul>
-              {heading === keepingHeading && (
-                <div className="mt-2 rounded-md border border-hairline bg-sheet p-3">
-                  <Tick
-                    checked={namesKeptDays !== undefined}
-                    onChange={(on) => edit(setParticipation({ namesKeptDays: on ? freshDays : undefined }))}
-                  >
-                    Remove codes and browser names some time after a wave
-                  </Tick>
-                  {namesKeptDays !== undefined && (
-                    <div className="mt-2 flex items-baseline gap-2">
-                      <span className="flex w-28">
-                        <NumberField
-                          label="Days after the wave"
-                          whole
-                          least={1}
-                          suffix="days"
-                          value={namesKeptDays}
-                          onChange={(days) => edit(setParticipation({ namesKeptDays: days }), "namesKeptDays")}
-                        />
-                      </span>
-                      <span className="text-sm text-muted">
-                        after the wave was closed, or its last session. The server looks daily.
-                      </span>
-                    </div>
-                  )}
-                </div>
-              )}
+              {heading === keepingHeading && <HowLong />}
             </section>
           ))}
           <section>
@@ -303,3 +277,64 @@ const Line = ({ says, children }: { says: string; children: ReactNode }) => (
     <span className="[overflow-wrap:anywhere]">{children}</span>
   </span>
 );
+
+/** How long what names participants, and what they answered, is kept. */
+function HowLong() {
+  const { document, edit } = useStudy();
+  const { namesKeptDays, answersKeptYears } = document.settings.participation;
+  return (
+    <div className="mt-2 grid gap-2 rounded-md border border-hairline bg-sheet p-3">
+      <Tick
+        checked={namesKeptDays !== undefined}
+        onChange={(on) => edit(setParticipation({ namesKeptDays: on ? freshDays : undefined }))}
+      >
+        Remove codes and browser names some time after a wave
+      </Tick>
+      {namesKeptDays !== undefined && (
+        <After
+          label="Days after the wave"
+          unit="days"
+          value={namesKeptDays}
+          onChange={(days) => edit(setParticipation({ namesKeptDays: days }), "namesKeptDays")}
+        />
+      )}
+      <Tick
+        checked={answersKeptYears !== undefined}
+        onChange={(on) => edit(setParticipation({ answersKeptYears: on ? freshYears : undefined }))}
+      >
+        Delete sessions with all answers, years after a wave
+      </Tick>
+      {answersKeptYears !== undefined && (
+        <After
+          label="Years after the wave"
+          unit="years"
+          value={answersKeptYears}
+          onChange={(years) => edit(setParticipation({ answersKeptYears: years }), "answersKeptYears")}
+        />
+      )}
+    </div>
+  );
+}
+
+function After({
+  label,
+  unit,
+  value,
+  onChange,
+}: {
+  label: string;
+  unit: string;
+  value: number;
+  onChange: (value: number) => void;
+}) {
+  return (
+    <div className="mb-1 flex items-baseline gap-2">
+      <span className="flex w-28">
+        <NumberField label={label} whole least={1} suffix={unit} value={value} onChange={onChange} />
+      </span>
+      <span className="text-sm text-muted">
+        after the wave was closed, or its last session. The server looks daily.
+      </span>
+    </div>
+  );
+}

@@ -15,7 +15,11 @@ describe("what is kept, in words", () => {
   it("follows the study's settings", () => {
     expect(said({})).toMatch(/No name and no address\. A code only where the link/);
     expect(said({ ownCode: "must" })).toMatch(/The code they have to type/);
-    expect(said({})).toMatch(/kept as long as the data/);
+    expect(said({})).toMatch(/kept as long as the answers/);
+    expect(said({ answersKeptYears: 10 })).toMatch(
+      /Everything else is deleted for good 10 years after the wave was closed or, where it stays open, after its last session/,
+    );
+    expect(privacyForEthics(study({ answersKeptYears: 1 }))).toMatch(/deleted for good 1 year after your part/);
     expect(said({ namesKeptDays: 30 })).toMatch(
       /removed 30 days after the wave was closed or, where it stays open, after its last session/,
     );

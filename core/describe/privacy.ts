@@ -44,6 +44,8 @@ const ledTo = (ends: readonly Ends[]): string[] => [
   ),
 ];
 
+const inYears = (years: number): string => `${years} ${years === 1 ? "year" : "years"}`;
+
 /** What is kept, how long, what happens when somebody leaves, and what leaves the server; by the study's settings and its links. */
 export function privacyOf(
   document: StudyDocument,
@@ -52,7 +54,7 @@ export function privacyOf(
   const broughtBack = ends.flatMap((all) => parametersOf(all));
   const led = ledTo(ends);
   const { participation } = document.settings;
-  const { ownCode, elsewhere, withdrawn, namesKeptDays } = participation;
+  const { ownCode, elsewhere, withdrawn, namesKeptDays, answersKeptYears } = participation;
   const outside = reachedOutside(document);
   const asked = questionsInOrder(document).map(({ question }) => question);
   const isDeclined = pagesInOrder(document).some(({ endings }) => endings.some(({ as }) => as === "declined"));
@@ -106,9 +108,11 @@ export function privacyOf(
       heading: keepingHeading,
       sentences: [
         namesKeptDays === undefined
-          ? `Codes and browser names${hasPersonalLinks ? ", and the names of links," : ""} are kept as long as the data.`
+          ? `Codes and browser names${hasPersonalLinks ? ", and the names of links," : ""} are kept as long as the answers.`
           : `Codes and browser names${hasPersonalLinks ? ", and the names of links," : ""} are removed ${namesKeptDays} ${namesKeptDays === 1 ? "day" : "days"} after the wave was closed or, where it stays open, after its last session; the answers stay.`,
-        "Everything else is kept until the session, the participant or the study is deleted.",
+        answersKeptYears === undefined
+          ? "Everything else is kept until the session, the participant or the study is deleted."
+          : `Everything else is deleted for good ${inYears(answersKeptYears)} after the wave was closed or, where it stays open, after its last session; or before, where the session, the participant or the study is deleted.`,
       ],
     },
     {
@@ -154,7 +158,7 @@ export function privacyForEthics(
   { arePersonal: hasPersonalLinks, ends }: OfLinks = noLinks,
 ): string {
   const led = ledTo(ends);
-  const { withdrawn, namesKeptDays, ownCode } = document.settings.participation;
+  const { withdrawn, namesKeptDays, answersKeptYears, ownCode } = document.settings.participation;
   const outside = reachedOutside(document);
   return [
     "During the study your answers and the times at which you gave them are recorded, with the type of your browser and the size of your window.",
@@ -169,6 +173,9 @@ export function privacyForEthics(
     namesKeptDays === undefined
       ? ""
       : `Codes${hasPersonalLinks ? ", names of links" : ""} and browser types are deleted ${namesKeptDays} days after your part of the data collection was closed or had its last session; the remaining data cannot be traced to you by us after that.`,
+    answersKeptYears === undefined
+      ? ""
+      : `All your data are deleted for good ${inYears(answersKeptYears)} after your part of the data collection was closed or had its last session; what was published of them before stays published.`,
     withdrawn === "remove"
       ? "You can leave at any time without giving reasons; your answers are then deleted at once."
       : "You can leave at any time without giving reasons. What you answered until then is kept; it is deleted if you ask for it.",

@@ -32,6 +32,8 @@ const participationFields = object({
   withdrawn: oneOf("keep", "remove"),
   /** So many days after a wave was closed, or its last session, participants' codes and browsers are removed; kept where this is left out. */
   namesKeptDays: optional(whole(1, 3650)),
+  /** So many years after that, the sessions of the wave are removed with all their answers; kept where this is left out. */
+  answersKeptYears: optional(whole(1, 100)),
   /** Own wording of participants' pages, by the text's name; the rest is as shipped in the study's language. */
   wording: ownTexts,
 });
