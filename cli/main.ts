@@ -45,8 +45,8 @@ const help = `Lapwing on the command line
       how long sessions were in sentences on the error output.
   ./lapwing import FILE --owner EMAIL [--release]
       Adds a study file to the database. With --release also freezes it and prints an open entry link.
-  ./lapwing export CODE --out F.zip
-      The data of a study: trials, events, sessions and codebook.
+  ./lapwing export CODE --out F.zip [--codes]
+      The data of a study: trials, events, sessions and codebook. With --codes also a table of participants' codes.
   ./lapwing take-in F.lapwing-answers.json
       Adds the answers of a file a participant saved because the server stayed away. What is stored already stays.
   ./lapwing account add EMAIL [--name NAME] | password EMAIL | close EMAIL
@@ -75,6 +75,7 @@ const options = {
   out: { type: "string" },
   owner: { type: "string" },
   release: { type: "boolean" },
+  codes: { type: "boolean" },
   parts: { type: "boolean" },
   json: { type: "boolean" },
   name: { type: "string" },
@@ -88,6 +89,7 @@ type Values = {
   out?: string | undefined;
   owner?: string | undefined;
   release?: boolean | undefined;
+  codes?: boolean | undefined;
   parts?: boolean | undefined;
   json?: boolean | undefined;
   name?: string | undefined;
@@ -275,13 +277,15 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
     if (link !== undefined && !/^https?:\/\//.test(link)) throw new Plain("The link begins with http:// or https://.");
     return untilStopped(port, (number) => startPanel(number, link === undefined ? null : { name, link }));
   },
-  export: (code, { out }) => {
+  export: (code, { out, codes }) => {
     if (!out) throw new Plain("Say where to write the file, with --out F.zip.");
     return withStore(async (store) => {
       const found = await studyCalled(store, code);
-      await writeFile(out, studyDataZip(store, found, { format: csv, pilots: false })).catch(() => {
-        throw new Plain(`The file ${out} cannot be written.`);
-      });
+      await writeFile(out, studyDataZip(store, found, { format: csv, pilots: false, codes: codes === true })).catch(
+        () => {
+          throw new Plain(`The file ${out} cannot be written.`);
+        },
+      );
       console.log(out);
       return 0;
     });

@@ -1,3 +1,4 @@
+import { Check } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import type { ReactNode } from "react";
 
@@ -51,6 +52,30 @@ export const MenuItem = ({
   <DropdownMenu.Item className={`${itemClass} ${alarm ? "text-alarm" : ""}`} onSelect={onSelect}>
     {children}
   </DropdownMenu.Item>
+);
+/** A choice within a menu, which stays open for what is chosen next. */
+export const MenuTick = ({
+  checked,
+  onChange,
+  children,
+}: {
+  checked: boolean;
+  onChange: (checked: boolean) => void;
+  children: ReactNode;
+}) => (
+  <DropdownMenu.CheckboxItem
+    className={itemClass}
+    checked={checked}
+    onCheckedChange={onChange}
+    onSelect={(event) => event.preventDefault()}
+  >
+    <span aria-hidden="true" className="grid h-4 w-4 shrink-0 place-items-center rounded-[3px] border border-muted">
+      <DropdownMenu.ItemIndicator>
+        <Check size={12} />
+      </DropdownMenu.ItemIndicator>
+    </span>
+    {children}
+  </DropdownMenu.CheckboxItem>
 );
 export const MenuLabel = ({ children }: { children: ReactNode }) => (
   <DropdownMenu.Label className="px-2.5 pt-1.5 pb-0.5 text-xs font-semibold text-muted">{children}</DropdownMenu.Label>

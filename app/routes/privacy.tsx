@@ -302,7 +302,7 @@ function HowLong() {
         checked={answersKeptYears !== undefined}
         onChange={(on) => edit(setParticipation({ answersKeptYears: on ? freshYears : undefined }))}
       >
-        Delete sessions with all answers, years after a wave
+        Delete sessions with all answers some years after a wave
       </Tick>
       {answersKeptYears !== undefined && (
         <After

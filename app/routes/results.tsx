@@ -1,9 +1,10 @@
+import { useState } from "react";
 import { Download } from "lucide-react";
 import { data, useSearchParams, type ShouldRevalidateFunctionArgs } from "react-router";
 import { requireStudy } from "~/app/study-access.server";
 import { buttonClass } from "~/app/components/button";
 import { Choice, Tick } from "~/app/components/fields";
-import { Menu, MenuItem } from "~/app/components/menu";
+import { Menu, MenuItem, MenuTick } from "~/app/components/menu";
 import { useStudy } from "~/app/editing/use-study";
 import { dataAddress } from "~/app/results/export-choice";
 import { viewOf } from "~/app/results/result-views";
@@ -69,6 +70,7 @@ export default function Results({ loaderData }: Route.ComponentProps) {
     );
   const { name, names, question, answer, started, finished, leftOut, all, waves, wave } = loaderData;
   const View = viewOf(name);
+  const [withCodes, setWithCodes] = useState(false);
   return (
     <div className="flex h-full flex-col overflow-hidden small:h-auto small:overflow-visible">
       <div className="flex min-h-[52px] shrink-0 flex-wrap items-center gap-1 px-5 py-1.5">
@@ -121,8 +123,14 @@ export default function Results({ loaderData }: Route.ComponentProps) {
             Trials, events, sessions and codebook in one zip. A spreadsheet program runs cells that begin with “=”; in
             its own file they are plain text.
           </p>
+          <MenuTick checked={withCodes} onChange={setWithCodes}>
+            With a table of participants’ codes, to be kept apart
+          </MenuTick>
           {exportOrder.map((format) => (
-            <MenuItem key={format} onSelect={() => location.assign(dataAddress(code, format, wave))}>
+            <MenuItem
+              key={format}
+              onSelect={() => location.assign(dataAddress(code, { format, wave, codes: withCodes }))}
+            >
               {`All data, ${exportFormats[format].says} (zip)`}
             </MenuItem>
           ))}

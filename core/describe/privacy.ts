@@ -96,12 +96,12 @@ export function privacyOf(
           : []),
         ...(broughtBack.length > 0
           ? [
-              `What the address of their link says as ${quoted(broughtBack)}, to lead them back to where they came from: apart from the data, and in no data that are exported.`,
+              `What the address of their link says as ${quoted(broughtBack)}, to lead them back to where they came from: apart from the data, and exported only in a table of codes that has to be asked for.`,
             ]
           : []),
         "What the team notes of a session, and why it does not count where they say so: the notes in Collect only.",
         ...(elsewhere ? ["A random code with which they can go on at another computer."] : []),
-        "A completion code, made at random.",
+        "A completion code, made at random. Codes are exported only in a table of their own that has to be asked for.",
       ],
     },
     {

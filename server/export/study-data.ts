@@ -8,6 +8,7 @@ import {
   needsReplay,
   type AnswerSource,
 } from "../../core/export/tables/page-answers";
+import { codeColumns, type CodeSource } from "../../core/export/tables/codes";
 import { keptAsideColumns } from "../../core/export/tables/kept-aside";
 import { sessionColumns, type SessionSource } from "../../core/export/tables/sessions";
 import { thresholdColumns, thresholdSource, type ThresholdSource } from "../../core/export/tables/thresholds";
@@ -27,7 +28,8 @@ import { DataReader, otherTurns, type Sitting, type Taken } from "./reader";
 import { written } from "./written";
 import { zipped, type FileInZip } from "./zip";
 
-export type ExportChoice = Taken & { format: ExportFormat };
+/** `codes`: with a table of the codes of participants, which are in no other. */
+export type ExportChoice = Taken & { format: ExportFormat; codes?: boolean };
 
 /** Codebook, sessions, records kept aside where there are any, events and trials of a study in one zip. */
 export const studyDataZip = (store: Store, study: Study, choice: ExportChoice): AsyncGenerator<Uint8Array> =>
@@ -42,7 +44,7 @@ export async function* participantZip(store: Store, study: Study, whose: Whose):
     "session" in whose ? row.id === whose.session : row.participant === whose.participant;
   yield* zipped(
     (async function* (): AsyncGenerator<FileInZip> {
-      yield* filesOf(store, study, { format: csv, pilots: false }, isTheirs);
+      yield* filesOf(store, study, { format: csv, pilots: false, codes: true }, isTheirs);
       const reader = (await DataReader.open(store, study, { pilots: false })).only(isTheirs);
       for (const sitting of reader.sittings) {
         const everything = await reader.everythingOf(sitting);
@@ -63,7 +65,7 @@ export async function* trialsFile(store: Store, study: Study, choice: ExportChoi
 async function* filesOf(
   store: Store,
   study: Study,
-  { format, ...which }: ExportChoice,
+  { format, codes = false, ...which }: ExportChoice,
   taken: (sitting: Sitting) => boolean = () => true,
 ): AsyncGenerator<FileInZip> {
   const reader = (await DataReader.open(store, study, which)).only(taken);
@@ -100,6 +102,9 @@ async function* filesOf(
         "and the keys did)",
       columns: eventColumns,
     },
+    ...(codes
+      ? [{ name: "codes", one: "a session, with what tells whose it is: to be kept apart", columns: codeColumns }]
+      : []),
     ...(aside.length > 0
       ? [
           {
@@ -112,7 +117,9 @@ async function* filesOf(
   ];
   yield { name: named("codebook"), pieces: written(format, codebookColumns, [codebookLines(tables)]) };
   yield { name: "codebook.md", pieces: [codebookMarkdown(tables, study.document.title, study.code, format)] };
-  yield { name: named("sessions"), pieces: written(format, ofSessions, sessionsOf(reader, study)) };
+  const computers = await computerNames(store);
+  yield { name: named("sessions"), pieces: written(format, ofSessions, sessionsOf(reader, study, computers)) };
+  if (codes) yield { name: named("codes"), pieces: written(format, codeColumns, codesOf(store, reader)) };
   if (asks) yield { name: named("answers"), pieces: written(format, answerTableColumns, answersOf(reader)) };
   if (follows) yield { name: named("thresholds"), pieces: written(format, thresholdColumns, thresholdsOf(reader)) };
   if (aside.length > 0) yield { name: named("kept-aside"), pieces: written(format, keptAsideColumns, asides()) };
@@ -120,10 +127,44 @@ async function* filesOf(
   yield { name: named("trials"), pieces: written(format, columns, reader.trials()) };
 }
 
-async function* sessionsOf(reader: DataReader, study: Study): AsyncGenerator<SessionSource[]> {
-  for await (const together of reader.pages())
-    yield together.map(({ sitting, records, last }) => sessionSource(study, sitting, records, last));
+/** What laboratories' computers are called, by id. */
+async function computerNames({ db }: Store): Promise<ReadonlyMap<string, string>> {
+  const rows = await db.selectFrom("lab_computer").select(["id", "name"]).execute();
+  return new Map(rows.map(({ id, name }) => [id, name]));
 }
+
+async function* sessionsOf(
+  reader: DataReader,
+  study: Study,
+  computers: ReadonlyMap<string, string>,
+): AsyncGenerator<SessionSource[]> {
+  for await (const together of reader.pages())
+    yield together.map(({ sitting, records, last }) => {
+      const id = sitting.row.computer_id;
+      const computer = id === null ? "" : (computers.get(id) ?? "a computer that is gone");
+      return { ...sessionSource(study, sitting, records, last), computer };
+    });
+}
+
+async function* codesOf({ db }: Store, reader: DataReader): AsyncGenerator<CodeSource[]> {
+  for (let from = 0; from < reader.sittings.length; from += codesAtOnce) {
+    const together = reader.sittings.slice(from, from + codesAtOnce);
+    const ids = together.map(({ row }) => row.id);
+    const rows = await db.selectFrom("came_with").selectAll().where("session_id", "in", ids).execute();
+    const cameWith = new Map(rows.map(({ session_id, parameters }) => [session_id, parameters]));
+    yield together.map(({ row }) => ({
+      session: row.id,
+      participant: row.participant,
+      sitting: row.sitting,
+      pilot: row.pilot === 1,
+      participantCode: row.participant_code,
+      completionCode: row.state === "finished" ? row.code : "",
+      cameWith: cameWith.get(row.id) ?? "",
+    }));
+    await otherTurns();
+  }
+}
+const codesAtOnce = 500;
 
 async function* answersOf(reader: DataReader): AsyncGenerator<AnswerSource[]> {
   for await (const together of reader.pages())
@@ -155,7 +196,7 @@ const sessionSource = (
   { row, release, facts: { wave } }: Sitting,
   records: readonly SessionRecord[],
   last: SessionRecord | null,
-): SessionSource => ({
+): Omit<SessionSource, "computer"> => ({
   study: study.code,
   release,
   wave,
@@ -169,11 +210,9 @@ const sessionSource = (
   startedAt: row.started_at,
   seenAt: row.seen_at,
   finishedAt: row.finished_at,
-  code: row.code,
   browser: row.browser,
   pilot: row.pilot === 1,
   sitting: row.sitting,
-  participantCode: row.participant_code,
   stratum: row.stratum,
   because: row.excluded_because,
   isExcluded: row.excluded_at !== null,

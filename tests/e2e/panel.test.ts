@@ -118,13 +118,18 @@ describe("a recruiting panel", () => {
     ]);
     await page.getByText("1 of 2 given out.").waitFor();
 
-    // The panel's name of a person is their code; what else it sent is in no file.
+    // The panel's name of a person is their code. Codes, and what else it sent, are in a table of their own, where asked for.
     const files = await exportedFrom(screens.server, screens.browser, code);
-    const sessions = files["sessions.csv"] ?? [];
-    expect(
-      sessions.map(({ participant_code, state, completion_code }) => [participant_code, state, completion_code]),
-    ).toEqual(expect.arrayContaining([["person-0001", "finished", "gull-1"]]) as unknown);
-    expect(JSON.stringify(files)).not.toContain(panel.sent[0]?.visit);
+    const { session } = (files["sessions.csv"] ?? []).find(({ state }) => state === "finished") ?? {};
+    const codes = files["codes.csv"]?.find((row) => row["session"] === session);
+    expect(codes).toMatchObject({ participant_code: "person-0001", completion_code: "gull-1" });
+    expect(codes?.["came_with"]).toContain(panel.sent[0]?.visit);
+    const { "codes.csv": kept, ...others } = files;
+    expect(kept).not.toEqual([]);
+    const without = await exportedFrom(screens.server, screens.browser, code, "");
+    expect(Object.keys(without)).not.toContain("codes.csv");
+    for (const told of [panel.sent[0]?.visit, "person-0001", "gull-1"])
+      for (const data of [without, others]) expect(JSON.stringify(data)).not.toContain(told);
     await Promise.all([page.context().close(), context.close()]);
   });
 });

@@ -71,8 +71,10 @@ describe("the entry", () => {
     await answer(page, 0, 8);
     await press(page, "Finish");
     await page.getByText(words.done).waitFor();
-    const [session] = (await exported(code))["sessions.csv"] ?? [];
-    expect(session).toMatchObject({ participant_code: "tern-7", state: "finished", clock_step_ms: "0.005" });
+    const files = await exported(code);
+    const [session] = files["sessions.csv"] ?? [];
+    expect(session).toMatchObject({ state: "finished", clock_step_ms: "0.005" });
+    expect(files["codes.csv"]).toMatchObject([{ session: session?.session, participant_code: "tern-7" }]);
     expect(Number(session?.refresh_hz)).toBeGreaterThan(50);
     expect(complaints).toEqual([]);
     await context.close();
@@ -234,7 +236,8 @@ describe("on the way", () => {
     await page.getByText("Your answers are removed.").waitFor();
     const files = await exported(code);
     expect(files["trials.csv"]).toEqual([]);
-    expect(files["sessions.csv"]?.[0]).toMatchObject({ state: "withdrawn", completion_code: "" });
+    expect(files["sessions.csv"]?.[0]).toMatchObject({ state: "withdrawn" });
+    expect(files["codes.csv"]?.[0]).toMatchObject({ completion_code: "", participant_code: "" });
     expect(files["sessions.csv"]?.[0]?.records_removed_at).not.toBe("");
     await page.reload();
     await page.getByText("You have left the study").waitFor();

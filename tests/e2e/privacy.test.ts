@@ -3,7 +3,7 @@ import { promisify } from "node:util";
 import { strFromU8, unzipSync } from "fflate";
 import type { Browser, Page } from "playwright-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { launch, lookAround, openWindow, saved } from "../support/browser";
+import { launch, lookAround, openWindow, saved, storedStudy } from "../support/browser";
 import { startServer, type Running } from "../support/server";
 import { answer, begin, press, releaseShortStudy } from "../support/short-study";
 
@@ -40,7 +40,14 @@ describe("participants’ data", () => {
     await page.getByText("removed 30 days after the wave was closed").waitFor();
     await page.getByLabel("Days after the wave").fill("7");
     await page.getByText("removed 7 days after the wave was closed").waitFor();
+    await page.getByLabel("Delete sessions with all answers some years after a wave").check();
+    await page.getByText("is deleted for good 10 years after the wave was closed").first().waitFor();
+    await page.getByLabel("Years after the wave").fill("1");
+    await page.getByText("Everything else is deleted for good 1 year after the wave was closed").waitFor();
     await saved(page);
+    expect((await storedStudy(page, server.address, code)).settings.participation).toMatchObject({
+      ...{ namesKeptDays: 7, answersKeptYears: 1 },
+    });
     const find = async (said: string) => {
       await page.getByLabel("Code, number or link of a participant").fill(said);
       await page.getByRole("button", { name: "Find", exact: true }).click();

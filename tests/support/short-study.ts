@@ -84,17 +84,27 @@ export async function answer(page: Page, from: number, to: number): Promise<void
 
 export type Row = Record<string, string>;
 /** The exported files of a study, by name. */
-export async function exportedFrom(server: Running, browser: Browser, code: string): Promise<Record<string, Row[]>> {
+export async function exportedFrom(
+  server: Running,
+  browser: Browser,
+  code: string,
+  asked = "?codes=yes",
+): Promise<Record<string, Row[]>> {
   const { page, context } = await openWindow(browser);
   await lookAround(page, server.address);
-  const files = await exportedBy(page, server.address, code);
+  const files = await exportedBy(page, server.address, code, asked);
   await context.close();
   return files;
 }
 
-/** The exported files of a study, by name, for whoever has signed in on a page. */
-export async function exportedBy(page: Page, address: string, code: string): Promise<Record<string, Row[]>> {
-  const answer = await page.request.get(`${address}/studies/${code}/data`);
+/** The exported files of a study, by name, codes too, for whoever has signed in on a page. */
+export async function exportedBy(
+  page: Page,
+  address: string,
+  code: string,
+  asked = "?codes=yes",
+): Promise<Record<string, Row[]>> {
+  const answer = await page.request.get(`${address}/studies/${code}/data${asked}`);
   const files = unzipSync(new Uint8Array(await answer.body()));
   return Object.fromEntries(
     Object.entries(files).map(([name, bytes]) => [

@@ -28,12 +28,11 @@ export type SessionSource = Standing & {
   startedAt: string;
   seenAt: string;
   finishedAt: string | null;
-  /** The completion code. */
-  code: string;
   browser: string;
   pilot: boolean;
   sitting: number;
-  participantCode: string | null;
+  /** Name of the laboratory's computer on which it was begun; empty for any other. */
+  computer: string;
   stratum: string;
   /** Why it was left out, where that was said. */
   because: string | null;
@@ -79,17 +78,14 @@ const ownColumns: readonly DataColumn<SessionSource>[] = [
     ({ finishedAt }) => atClock(finishedAt),
     wallClock,
   ),
-  dataColumn("completion_code", "text", "What the participant was given at the end", ({ state, code }) =>
-    state === "finished" ? code : "",
-  ),
   dataColumn("browser", "text", "What the browser says it is", ({ browser }) => browser),
   pilotColumn((source) => source),
   sittingColumn((source) => source),
   dataColumn(
-    "participant_code",
+    "laboratory_computer",
     "text",
-    "The name the participant came with or typed; empty without one",
-    ({ participantCode }) => participantCode,
+    "Name of the laboratory's computer on which it was begun; empty for any other",
+    ({ computer }) => computer,
   ),
   dataColumn("stratum", "text", "What was known of the participant beforehand", ({ stratum }) => stratum),
   dataColumn("order_of_parts", "text", "The parts in the order the participant had them", orderOfParts),
