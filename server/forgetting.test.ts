@@ -252,12 +252,7 @@ describe("what should be gone", () => {
     expect(await removeWhatIsOver(store, inYears(2, 1))).toBe(1);
     expect(await removeWhatIsOver(store, inYears(2, 1))).toBe(0);
     for (const table of ["session", "record", "session_log"] as const)
-      expect(
-        await store.db
-          .selectFrom(table)
-          .select(({ fn }) => fn.countAll().as("count"))
-          .execute(),
-      ).toMatchObject([{ count: isOnPostgres ? "0" : 0 }]);
+      expect(await store.db.selectFrom(table).selectAll().execute()).toEqual([]);
     expect((await deedsIn(store, one))[0]?.what).toBe(
       "1 session of “First wave” was deleted with all answers, 2 years after the last one.",
     );
