@@ -25,6 +25,10 @@ type Drawing<Kind extends PreviewPage["kind"]> = (
   entry: Entry,
 ) => unknown;
 
+/** The time of a session that is to be shown, and what goes there once it can. */
+let time = 0;
+let goTo: ((at: number) => void) | null = null;
+
 /** Each page drawn by what draws it for participants, with values made up for what only a session knows. */
 const drawings: { [Kind in PreviewPage["kind"]]: Drawing<Kind> } = {
   entry: (into) => showEntry(into, false),
@@ -50,10 +54,6 @@ const drawings: { [Kind in PreviewPage["kind"]]: Drawing<Kind> } = {
     });
   },
 };
-
-/** The time of a session that is to be shown, and what goes there once it can. */
-let time = 0;
-let goTo: ((at: number) => void) | null = null;
 
 addEventListener("message", ({ origin, source, data }: MessageEvent<PreviewMessage | TimeMessage>) => {
   if (origin !== location.origin || source !== parent) return;

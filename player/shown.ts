@@ -16,10 +16,10 @@ import { showForm } from "./pages/form";
 import { loadDrawers } from "./questions/drawers";
 import { pixelsPerUnit } from "./stage/context";
 import "./stage/drawers-all";
+import { drawerOf } from "./stage/drawers";
 import { units } from "./stage/item-drawer";
 import { buildScene, setWaiting } from "./stage/scene-layer";
 import { makeStage } from "./stage/stage";
-import { stillOf, type Still } from "./stage/still";
 
 /** A session to be looked at: the study it was played by, who played it, and what was recorded. */
 export type ShownSession = {
@@ -74,12 +74,11 @@ export async function showSession(into: HTMLElement, stage: HTMLElement, session
       const element = layer.items.get(item.id) as HTMLElement;
       const from = item.begins === undefined ? onset : (seen(item.id, "began") ?? Infinity);
       const to = item.ends === undefined ? Infinity : (seen(item.id, "ended") ?? Infinity);
-      let still: Still | null = null;
-      void stillOf(element, item, drawing).then((made) => (still = made));
-      if (item.begins !== undefined || item.ends !== undefined) element.classList.add("timed");
+      const { still } = drawerOf(item);
       return (at: number) => {
-        setWaiting(element, at < from || at >= to);
-        still?.(at - from);
+        const isOn = at >= from && at < to;
+        setWaiting(element, !isOn);
+        if (isOn) still?.(element, item, drawing, at - from);
       };
     });
     return (at) => {
@@ -120,7 +119,6 @@ export async function showSession(into: HTMLElement, stage: HTMLElement, session
     const { seen } = moment;
     stage.hidden = seen.kind !== "scene";
     inTime = () => undefined;
-    // The page before is kept until the next one comes: as it was for the participant.
     if (seen.kind === "scene") {
       into.replaceChildren();
       inTime = drawScene(moment, seen.part, seen.scene, seen.onset);

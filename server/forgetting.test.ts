@@ -241,26 +241,32 @@ describe("what should be gone", () => {
   });
 
   it("are sessions with all their answers when their years are over, and their numbers are given to nobody else", async () => {
-    const { store, study: one, session, link, onDisk } = await begun({ answersKeptYears: 2, namesKeptDays: 30 });
+    const { store, study: one, session, link, onDisk } = await begun({ answersKeptYears: 2 });
+    const { id: wave } = (await wavesOf(store.db, one.id))[0]!;
+    const made = await addLinkSet(store, one.id, wave, "Course B", [{ label: "gull", note: "in front" }]);
+    const names = async () => (await linksOfSet(store, one.id, "id" in made ? made.id : ""))?.map(({ label }) => label);
     const inYears = (years: number, days = 0) => {
       const then = new Date();
       then.setUTCFullYear(then.getUTCFullYear() + years);
       return then.getTime() + days * 86_400_000;
     };
-    expect(await removeWhatIsOver(store, inYears(2, -1))).toBe(1);
+    expect(await removeWhatIsOver(store, inYears(2, -1))).toBe(0);
+    expect(await names()).toEqual(["gull"]);
     expect(await store.db.selectFrom("record").select("number").execute()).toHaveLength(5);
     expect(await removeWhatIsOver(store, inYears(2, 1))).toBe(1);
     expect(await removeWhatIsOver(store, inYears(2, 1))).toBe(0);
     for (const table of ["session", "record", "session_log"] as const)
       expect(await store.db.selectFrom(table).selectAll().execute()).toEqual([]);
-    expect((await deedsIn(store, one))[0]?.what).toBe(
+    // Names of links are kept as long as the answers, where no other time is said for them.
+    expect(await names()).toEqual(["removed"]);
+    expect((await deedsIn(store, one))[1]?.what).toBe(
       "1 session of “First wave” was deleted with all answers, 2 years after the last one.",
     );
     if (!isOnPostgres) expect(onDisk(session.session)).toBe(false);
     const next = await startSession(store, link.token, newSecret(), "browser");
     expect(next.ok && next.session.participant).toBe(session.participant + 1);
     // The wave goes on with whoever comes later.
-    expect(await removeWhatIsOver(store, inYears(1))).toBe(1);
+    expect(await removeWhatIsOver(store, inYears(1))).toBe(0);
     expect(await store.db.selectFrom("session").select("participant").execute()).toHaveLength(1);
   });
 

@@ -117,7 +117,7 @@ export async function lastTest(db: Store["db"], computerId: string): Promise<Lis
   return { at: row.at, verdict: (JSON.parse(row.result) as ComputerResult).verdict[0] ?? "" };
 }
 
-/** Ends that a computer may start sessions of a study; where that was its last, it is no laboratory's computer any more. */
+/** Ends that a computer may start sessions of a study; where that was its last, it is no laboratory's computer any longer. */
 export async function dismiss(store: Store, study: OfStudy, computerId: string, by: string): Promise<string | null> {
   return store.db.transaction().execute(async (trx) => {
     const computer = await trx
@@ -138,7 +138,13 @@ export async function dismiss(store: Store, study: OfStudy, computerId: string, 
       .select("study_id")
       .where("computer_id", "=", computerId)
       .executeTakeFirst();
-    if (!left) await trx.deleteFrom("lab_computer").where("id", "=", computerId).execute();
+    // Its name stays, for the data that were collected on it; its secret opens nothing any longer.
+    if (!left)
+      await trx
+        .updateTable("lab_computer")
+        .set({ token_hash: secretHash(newSecret()), key_hash: "" })
+        .where("id", "=", computerId)
+        .execute();
     const what = `The laboratory’s computer “${computer.name}” may no longer start sessions.`;
     await noteDeed(trx, { code: study.code, by, what, kind: "rights" });
     return null;

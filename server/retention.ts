@@ -79,14 +79,16 @@ async function removeAnswers(
       .select(["id", "participant"])
       .where("wave_id", "=", wave.id)
       .where("pilot", "=", 0)
+      .orderBy("participant")
       .execute();
-    await keepNumbers(trx, study.id, Math.max(...there.map(({ participant }) => participant)));
+    await keepNumbers(trx, study.id, there.at(-1)?.participant ?? 0);
     await store.tombstones.add(there.map(({ id }) => ({ kind: "deleted", id })));
     const ids = there.map(({ id }) => id);
     await removeSessions(trx, study.id, ids);
     const after = wave.state === "closed" ? "it was closed" : "the last one";
     const what = `${counted(ids.length, "session")} of “${wave.plan.name}” ${ids.length === 1 ? "was" : "were"} deleted with all answers, ${counted(years, "year")} after ${after}.`;
     await noteDeed(trx, { code: study.code, by: byTheServer, what });
+    await forgetLinkNames(trx, study, wave.id);
     return ids.length;
   });
 }
@@ -102,7 +104,6 @@ async function removeNames(
   { days, before }: { days: number; before: string },
 ): Promise<number> {
   const { id: waveId, plan, state } = wave;
-  const noted = (what: string) => ({ code: study.code, by: byTheServer, what });
   return db.transaction().execute(async (trx) => {
     if (!(await isOver(trx, wave, before))) return 0;
     const changed = await trx
@@ -117,25 +118,25 @@ async function removeNames(
       .where("session_id", "in", trx.selectFrom("session").select("id").where("wave_id", "=", waveId))
       .execute();
     const after = state === "closed" ? "the wave was closed" : "the last one";
-    if (count > 0)
-      await noteDeed(
-        trx,
-        noted(
-          `Codes and browser names were removed from ${counted(count, "session")} of “${plan.name}”, ${counted(days, "day")} after ${after}.`,
-        ),
-      );
-    // Who was given a link by name is no longer told; that it was used is.
-    const named = await trx
-      .updateTable("entry_link")
-      .set({ label: nameless, note: null })
-      .where("set_id", "is not", null)
-      .where("label", "!=", nameless)
-      .where("wave_id", "=", waveId)
-      .executeTakeFirst();
-    const links = Number(named.numUpdatedRows);
-    if (links > 0) await noteDeed(trx, noted(`The names of ${counted(links, "link")} were removed.`));
+    const what = `Codes and browser names were removed from ${counted(count, "session")} of “${plan.name}”, ${counted(days, "day")} after ${after}.`;
+    if (count > 0) await noteDeed(trx, { code: study.code, by: byTheServer, what });
+    await forgetLinkNames(trx, study, waveId);
     return count;
   });
+}
+
+/** Who was given a link of a wave by name is no longer told; that it was used is. */
+async function forgetLinkNames(trx: Transaction<Tables>, study: Pick<Study, "code">, waveId: string): Promise<void> {
+  const named = await trx
+    .updateTable("entry_link")
+    .set({ label: nameless, note: null })
+    .where("set_id", "is not", null)
+    .where("label", "!=", nameless)
+    .where("wave_id", "=", waveId)
+    .executeTakeFirst();
+  const links = Number(named.numUpdatedRows);
+  const what = `The names of ${counted(links, "link")} were removed.`;
+  if (links > 0) await noteDeed(trx, { code: study.code, by: byTheServer, what });
 }
 
 /** Does that daily, the first time a minute after the start; returns a function that ends it. */

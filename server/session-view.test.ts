@@ -41,7 +41,7 @@ it("one session is opened with its course, its answers, its link and wave", asyn
 it("a session is stored with all that shows it again, to its last record", async () => {
   const { store, study, id, records } = await played();
   const found = await storedSession(store, study.id, id);
-  if (found === null || found === "too-long") throw new Error(String(found));
+  if (found === null || "reason" in found) throw new Error(JSON.stringify(found));
   expect(found).toMatchObject({ records, window: null, whose: { participant: 1, entered: 1 } });
   expect(new Shown(found.document, found.whose, found.records).followed).toBe(records.length);
   const display = { refreshMs: 16.7, refreshSd: 0.1, width: 1024, height: 700, pixelRatio: 1, isolated: true };
@@ -49,12 +49,15 @@ it("a session is stored with all that shows it again, to its last record", async
   await store.db.updateTable("session").set({ display: told }).where("id", "=", id).execute();
   expect(await storedSession(store, study.id, id)).toMatchObject({ window: { width: 1024, height: 700 } });
   expect(await storedSession(store, "another study", id)).toBeNull();
-  await store.db
-    .updateTable("session")
-    .set({ records: mostShown + 1 })
-    .where("id", "=", id)
-    .execute();
-  expect(await storedSession(store, study.id, id)).toBe("too-long");
+  for (const tooMuch of [
+    { records: mostShown.records + 1, stored_characters: 1 },
+    { records: 7, stored_characters: mostShown.characters + 1 },
+  ]) {
+    await store.db.updateTable("session").set(tooMuch).where("id", "=", id).execute();
+    expect(await storedSession(store, study.id, id)).toEqual({
+      reason: `This session is too long to be shown again: it has ${tooMuch.records} records.`,
+    });
+  }
 });
 
 it("the team notes things of a session and says why it does not count; with the session all of that is gone", async () => {

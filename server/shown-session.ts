@@ -16,15 +16,15 @@ export type StoredSession = {
   window: { width: number; height: number } | null;
 };
 
-/** Longer sessions are not shown again: their records would be too much for a page. */
-export const mostShown = 20_000;
+/** So many records, and so many characters of all that is stored of it, a session has at most to be shown again. */
+export const mostShown = { records: 5000, characters: 16e6 };
 
-/** What is needed to show a session of a study again; null where there is none such, “too-long” where it has too many records. */
+/** What is needed to show a session of a study again; null where there is none such, the reason where it cannot be shown. */
 export async function storedSession(
   { db }: Store,
   studyId: string,
   id: string,
-): Promise<StoredSession | "too-long" | null> {
+): Promise<StoredSession | { reason: string } | null> {
   const row = await db
     .selectFrom("session")
     .selectAll()
@@ -32,7 +32,8 @@ export async function storedSession(
     .where("study_id", "=", studyId)
     .executeTakeFirst();
   if (!row) return null;
-  if (row.records > mostShown) return "too-long";
+  if (row.records > mostShown.records || row.stored_characters > mostShown.characters)
+    return { reason: `This session is too long to be shown again: it has ${row.records} records.` };
   const document = await frozenDocument(db, row.release_id);
   const stored = await db.selectFrom("record").select("body").where("session_id", "=", id).orderBy("number").execute();
   const display = displayIn(row.display);

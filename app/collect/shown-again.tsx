@@ -1,5 +1,6 @@
 import { ChevronFirst, ChevronLeft, ChevronRight, Pause, Play } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
+import { askServer } from "~/app/ask-server";
 import { Button, IconButton } from "~/app/components/button";
 import { Choice, Tick } from "~/app/components/fields";
 import { ParticipantFrame } from "~/app/components/participant-frame";
@@ -9,24 +10,22 @@ import { givenAnswers, type GivenAt } from "~/core/describe/given-answers";
 import { blockOf } from "~/core/design/lookup";
 import type { StudyDocument } from "~/core/design/document";
 import { entryInto } from "~/core/run/entry";
-import { Shown, type Moment } from "~/core/run/shown";
+import { lastUpTo, Shown, type Moment } from "~/core/run/shown";
 import type { PreviewMessage } from "~/player/preview";
 import type { StoredSession } from "~/server/shown-session";
 
 /** What a session is shown again in where its window was not told, in CSS pixels. */
 const usualWindow = { width: 1280, height: 800 };
 /** So high the picture is at most, in pixels. */
-const mostHigh = 480;
-const speeds = ["0.25", "0.5", "1", "2", "5", "20"] as const;
-type Speed = (typeof speeds)[number];
-const speedInWords: Record<Speed, string> = {
-  "0.25": "a quarter as fast",
-  "0.5": "half as fast",
-  "1": "as fast as it was",
-  "2": "twice as fast",
-  "5": "5 times as fast",
-  "20": "20 times as fast",
-};
+const mostHigh = 420;
+const speeds = [
+  ["0.25", "a quarter as fast"],
+  ["0.5", "half as fast"],
+  ["1", "as fast as it was"],
+  ["2", "twice as fast"],
+  ["5", "5 times as fast"],
+  ["20", "20 times as fast"],
+] as const;
 
 /** Offers to show again what a participant saw; fetched only when it is asked for. */
 export function ShownAgain({ session }: { session: string }) {
@@ -37,11 +36,10 @@ export function ShownAgain({ session }: { session: string }) {
   const ask = async () => {
     setAsked(true);
     setTrouble(null);
-    const response = await fetch(`/studies/${code}/sessions/${session}/shown`).catch(() => null);
+    const answered = await askServer<StoredSession>(`/studies/${code}/sessions/${session}/shown`);
     setAsked(false);
-    if (response?.ok) return setStored((await response.json()) as StoredSession);
-    const told = response ? ((await response.json().catch(() => null)) as { reason?: string } | null) : null;
-    setTrouble(told?.reason ?? "The server cannot be reached. Try again.");
+    if (answered.ok) setStored(answered.data);
+    else setTrouble(answered.reason);
   };
   if (stored) return <Player stored={stored} />;
   return (
@@ -80,11 +78,14 @@ function Player({ stored }: { stored: StoredSession }) {
   const steps = useMemo(() => stepsOf(shown.moments), [shown]);
 
   const [at, setAt] = useState(() => steps[0] ?? 0);
-  const [speed, setSpeed] = useState<Speed>("1");
+  const [speed, setSpeed] = useState<(typeof speeds)[number][0]>("1");
   const [isPlaying, setPlaying] = useState(true);
   const [cutsWaits, setCutsWaits] = useState(true);
   const [box, width] = useWidth(640);
   const before = useRef(0);
+  const playing = useRef<HTMLButtonElement>(null);
+  // Whoever came by the keyboard goes on from here: the button that was pressed is gone.
+  useEffect(() => playing.current?.focus(), []);
   useEffect(() => {
     if (!isPlaying) return;
     let asked = requestAnimationFrame(function play(now) {
@@ -124,6 +125,7 @@ function Player({ stored }: { stored: StoredSession }) {
         />
         <IconButton
           icon={isPlaying ? Pause : Play}
+          ref={playing}
           label={isPlaying ? "Stop here" : "Go on"}
           onClick={() => {
             if (!isPlaying && at >= end) setAt(steps[0] ?? 0);
@@ -153,30 +155,26 @@ function Player({ stored }: { stored: StoredSession }) {
         {lately(given, at).map((each, index) => (
           <span key={index} className={each.right === false ? "text-chestnut" : ""}>
             {" · "}
-            {givenInWords(each)}
+            {givenInWords(each, moment)}
           </span>
         ))}
       </p>
       <div className="mt-1 flex flex-wrap items-center gap-4 text-sm">
         <span className="w-44">
-          <Choice
-            label="Speed"
-            value={speed}
-            options={speeds.map((each) => [each, speedInWords[each]] as const)}
-            onChange={setSpeed}
-          />
+          <Choice label="Speed" value={speed} options={speeds} onChange={setSpeed} />
         </span>
-        <Tick name="Waits of more than 5 seconds are cut short" checked={cutsWaits} onChange={setCutsWaits}>
-          Waits of more than 5 seconds are cut short
+        <Tick checked={cutsWaits} onChange={setCutsWaits}>
+          Cut waits of more than 5 seconds short
         </Tick>
       </div>
       <p className="mt-1 text-xs text-muted">
         {stored.window
-          ? `Drawn from the records, for a window of ${size.width} × ${size.height} as the participant had.`
-          : `Drawn from the records; how large the participant’s window was is not known.`}{" "}
-        Sounds are not heard. How far a page was scrolled is not recorded.
+          ? `Drawn from the records, at the size of the participant’s window (${size.width} × ${size.height}).`
+          : "Drawn from the records; the size of the participant’s window is not known."}{" "}
+        Sounds are left out. How far a page was scrolled, and which of its questions was on where they come one by one,
+        is not recorded.
         {shown.followed < records.length &&
-          ` Records from number ${records[shown.followed]?.number ?? 0} on are of an earlier version, which played otherwise: they cannot be shown.`}
+          ` From record ${records[shown.followed]?.number ?? 0} on it cannot be shown: an earlier version of Lapwing played it differently.`}
       </p>
     </section>
   );
@@ -185,8 +183,8 @@ function Player({ stored }: { stored: StoredSession }) {
 /** A wait longer than this is cut short, so much before what comes next, once it has lasted so long; all in ms. */
 const [longest, lead, stays] = [5000, 500, 1000];
 function withoutWait(happened: readonly number[], at: number): number {
-  const index = happened.findIndex((each) => each > at);
-  const [last, next] = [happened[index - 1], happened[index]];
+  const index = lastUpTo(happened, at);
+  const [last, next] = [happened[index], happened[index + 1]];
   return last !== undefined && next !== undefined && next - last > longest && at - last > stays
     ? Math.max(at, next - lead)
     : at;
@@ -194,14 +192,9 @@ function withoutWait(happened: readonly number[], at: number): number {
 
 /** When each trial, page and break began to be seen. */
 function stepsOf(moments: readonly Moment[]): number[] {
-  let before = "";
-  return moments.flatMap(({ at, record, seen }) => {
-    if (seen.kind === "nothing") return [];
-    const here = String(record);
-    if (here === before) return [];
-    before = here;
-    return [at];
-  });
+  const first = new Map<number, number>();
+  for (const { at, record, seen } of moments) if (seen.kind !== "nothing" && !first.has(record)) first.set(record, at);
+  return [...first.values()];
 }
 
 function seenInWords(document: StudyDocument, { seen }: Moment): string {
@@ -218,10 +211,12 @@ const toldMs = 1500;
 const lately = (given: readonly GivenAt[], at: number): GivenAt[] =>
   given.filter((each) => each.at <= at && at < each.at + toldMs).slice(-3);
 
-function givenInWords({ name, value, rt, right, counts }: GivenAt): string {
+function givenInWords({ trial, name, value, rt, right, counts }: GivenAt, moment: Moment | undefined): string {
+  // It may be the next trial that is seen by now.
+  const where = moment?.seen.kind === "scene" && moment.seen.trial === trial ? "" : `trial ${trial}, `;
   const time = rt === null ? "" : ` after ${Math.round(rt)} ms`;
   const was = counts !== "yes" ? `, ${counts}` : right === null ? "" : right ? ", right" : ", wrong";
-  return `${name}: ${value}${time}${was}`;
+  return `${where}${name}: ${value}${time}${was}`;
 }
 
 /** Session time as minutes, seconds and tenths. */

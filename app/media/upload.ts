@@ -4,13 +4,17 @@ export type Uploaded = { ok: true; file: MediaFile } | { ok: false; reason: stri
 
 /** Sends one file of this computer to the study's media, telling the share sent. What is stored already is not stored again. */
 export async function uploadMedia(code: string, file: File, onProgress?: (share: number) => void): Promise<Uploaded> {
-  const form = new FormData();
-  form.set("file", file);
-  for (const [name, value] of Object.entries(await measured(file))) form.set(name, String(value));
   // Whoever leaves the page meanwhile is asked first.
   const leaving = (event: Event) => event.preventDefault();
   addEventListener("beforeunload", leaving);
-  return new Promise<Uploaded>((resolve) => {
+  return send(code, file, onProgress).finally(() => removeEventListener("beforeunload", leaving));
+}
+
+async function send(code: string, file: File, onProgress?: (share: number) => void): Promise<Uploaded> {
+  const form = new FormData();
+  form.set("file", file);
+  for (const [name, value] of Object.entries(await measured(file))) form.set(name, String(value));
+  return new Promise((resolve) => {
     const request = new XMLHttpRequest();
     const away = () =>
       resolve({ ok: false, reason: `${file.name}: the server cannot be reached, so it was not added. Try again.` });
@@ -25,7 +29,7 @@ export async function uploadMedia(code: string, file: File, onProgress?: (share:
       else away();
     };
     request.send(form);
-  }).finally(() => removeEventListener("beforeunload", leaving));
+  });
 }
 
 /** What only a browser can say of a sound or video: its length in ms, its size in pixels. */

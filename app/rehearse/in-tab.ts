@@ -1,6 +1,9 @@
 /** What a window that waits for a rehearsal is told: where it is played, or why it is not. */
 export type TabTold = { address: string } | { trouble: string };
 
+/** Whether a message on the channel is what the waiting window is told; any other is another such window saying that it is there. */
+export const isTabTold = (data: unknown): data is TabTold => typeof data === "object" && data !== null;
+
 /** The channel between a window of Rehearse and the one it has opened, by the name that stands in that one's address. */
 export const tabChannel = (name: string): BroadcastChannel => new BroadcastChannel(`lapwing-rehearsal-${name}`);
 

@@ -68,9 +68,6 @@ export async function action({ request, context, params }: Route.ActionArgs) {
 export const clientAction = actionOrAway;
 export const shouldRevalidate = unlessAway;
 
-/** What is offered first. */
-const [freshDays, freshYears] = [30, 10];
-
 const saidOf = { deleted: "Deleted.", gone: "It was gone already.", nothing: "That could not be read." } as const;
 
 export default function Privacy({ loaderData: { who, mayKeep, found: named, deeds, ofLinks } }: Route.ComponentProps) {
@@ -284,57 +281,60 @@ function HowLong() {
   const { namesKeptDays, answersKeptYears } = document.settings.participation;
   return (
     <div className="mt-2 grid gap-2 rounded-md border border-hairline bg-sheet p-3">
-      <Tick
-        checked={namesKeptDays !== undefined}
-        onChange={(on) => edit(setParticipation({ namesKeptDays: on ? freshDays : undefined }))}
-      >
-        Remove codes and browser names some time after a wave
-      </Tick>
-      {namesKeptDays !== undefined && (
-        <After
-          label="Days after the wave"
-          unit="days"
-          value={namesKeptDays}
-          onChange={(days) => edit(setParticipation({ namesKeptDays: days }), "namesKeptDays")}
-        />
-      )}
-      <Tick
-        checked={answersKeptYears !== undefined}
-        onChange={(on) => edit(setParticipation({ answersKeptYears: on ? freshYears : undefined }))}
-      >
-        Delete sessions with all answers some years after a wave
-      </Tick>
-      {answersKeptYears !== undefined && (
-        <After
-          label="Years after the wave"
-          unit="years"
-          value={answersKeptYears}
-          onChange={(years) => edit(setParticipation({ answersKeptYears: years }), "answersKeptYears")}
-        />
-      )}
+      <KeptFor
+        says="Remove codes and browser names some time after a wave"
+        unit="days"
+        fresh={30}
+        value={namesKeptDays}
+        onChange={(days) => edit(setParticipation({ namesKeptDays: days }), "namesKeptDays")}
+      />
+      <KeptFor
+        says="Delete sessions with all answers some years after a wave"
+        unit="years"
+        fresh={10}
+        value={answersKeptYears}
+        onChange={(years) => edit(setParticipation({ answersKeptYears: years }), "answersKeptYears")}
+      />
     </div>
   );
 }
 
-function After({
-  label,
+/** A time after which something is removed; `fresh` is offered first, undefined means never. */
+function KeptFor({
+  says,
   unit,
+  fresh,
   value,
   onChange,
 }: {
-  label: string;
-  unit: string;
-  value: number;
-  onChange: (value: number) => void;
+  says: string;
+  unit: "days" | "years";
+  fresh: number;
+  value: number | undefined;
+  onChange: (value: number | undefined) => void;
 }) {
   return (
-    <div className="mb-1 flex items-baseline gap-2">
-      <span className="flex w-28">
-        <NumberField label={label} whole least={1} suffix={unit} value={value} onChange={onChange} />
-      </span>
-      <span className="text-sm text-muted">
-        after the wave was closed, or its last session. The server looks daily.
-      </span>
-    </div>
+    <>
+      <Tick checked={value !== undefined} onChange={(on) => onChange(on ? fresh : undefined)}>
+        {says}
+      </Tick>
+      {value !== undefined && (
+        <div className="mb-1 flex items-baseline gap-2">
+          <span className="flex w-28">
+            <NumberField
+              label={`${unit.replace(/^./, (letter) => letter.toUpperCase())} after the wave`}
+              whole
+              least={1}
+              suffix={unit}
+              value={value}
+              onChange={onChange}
+            />
+          </span>
+          <span className="text-sm text-muted">
+            after the wave was closed, or its last session. The server looks daily.
+          </span>
+        </div>
+      )}
+    </>
   );
 }

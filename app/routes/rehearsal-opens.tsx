@@ -2,7 +2,7 @@ import { useEffect, useState } from "react";
 import { useLocation } from "react-router";
 import { requireStudy } from "~/app/study-access.server";
 import { Plain } from "~/app/components/plain-page";
-import { tabChannel, type TabTold } from "~/app/rehearse/in-tab";
+import { isTabTold, tabChannel } from "~/app/rehearse/in-tab";
 import type { Route } from "./+types/rehearsal-opens";
 
 export async function loader({ request, context, params }: Route.LoaderArgs) {
@@ -16,7 +16,8 @@ export default function RehearsalOpens() {
   const [trouble, setTrouble] = useState<string | null>(null);
   useEffect(() => {
     const channel = tabChannel(name);
-    channel.onmessage = ({ data }: MessageEvent<TabTold>) => {
+    channel.onmessage = ({ data }: MessageEvent<unknown>) => {
+      if (!isTabTold(data)) return;
       if ("address" in data) location.replace(data.address);
       else setTrouble(data.trouble);
     };
@@ -26,9 +27,7 @@ export default function RehearsalOpens() {
   return (
     <Plain title="Rehearsal">
       {trouble === null ? (
-        <p>
-          The rehearsal is about to begin. Where nothing comes, close this window and begin it once more in Rehearse.
-        </p>
+        <p>The rehearsal is about to begin. If nothing happens, close this window and play it again from Rehearse.</p>
       ) : (
         <p role="alert" className="text-alarm">
           {trouble}

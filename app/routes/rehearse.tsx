@@ -1,6 +1,7 @@
 import { ExternalLink, Play } from "lucide-react";
 import { useMemo, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
+import { askServer } from "~/app/ask-server";
 import { requireStudy } from "~/app/study-access.server";
 import { NumberField } from "~/app/components/fields";
 import { usePolled } from "~/app/components/use-polled";
@@ -38,14 +39,12 @@ async function begun(
   asked: ReturnType<typeof useAsked>,
 ): Promise<TabTold> {
   if (!(await editor.saveNow())) return { trouble: "The study could not be saved, so it is not played. Try again." };
-  const response = await fetch(`/studies/${code}/rehearsals`, {
+  const answered = await askServer<{ address: string }>(`/studies/${code}/rehearsals`, {
     method: "POST",
     headers: { "Content-Type": "application/json" },
     body: JSON.stringify(asked),
-  }).catch(() => null);
-  if (response?.ok) return (await response.json()) as { address: string };
-  const told = response?.status === 422 ? ((await response.json()) as { reason: string }).reason : null;
-  return { trouble: told ?? "The server cannot be reached. Try again." };
+  });
+  return answered.ok ? answered.data : { trouble: answered.reason };
 }
 
 export default function Rehearse({ loaderData }: Route.ComponentProps) {

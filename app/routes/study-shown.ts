@@ -10,9 +10,8 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
   const { db } = context.store;
   const found = await storedSession(context.store, study.id, params.session);
   if (found === null) return Response.json({ reason: "There is no such session." }, { status: 404 });
-  if (found === "too-long")
-    return Response.json({ reason: "This session has too many records to be shown again." }, { status: 422 });
+  if ("reason" in found) return Response.json(found, { status: 422 });
   const who = await whoseSession(db, params.session);
-  await noteLook(db, { code: study.code, by: study.by, what: `What ${who} saw was shown.` });
+  await noteLook(db, { code: study.code, by: study.by, what: `${who}: what was seen was shown again.` });
   return Response.json(found);
 }

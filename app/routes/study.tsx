@@ -158,9 +158,9 @@ function StudyStrip() {
             readOnly={!mayEdit}
             spellCheck={false}
             onChange={(event) => event.target.value.trim() && edit(setTitle(event.target.value), "title")}
-            className="min-w-0 max-w-[300px] rounded-[4px] small:max-w-full bg-transparent font-serif text-[18px] [field-sizing:content]"
+            className="min-w-0 max-w-[300px] rounded-[4px] small:max-w-full bg-transparent font-serif text-[18px] [field-sizing:content] text-ellipsis"
           />
-          <span className="font-mono text-xs text-muted narrow:hidden">{code}</span>
+          <span className="font-mono text-xs whitespace-nowrap text-muted narrow:hidden">{code}</span>
         </>
       }
       middle={

@@ -41,10 +41,10 @@ it("every answer is told when it was given, with whether it counts, and where it
   ];
   const name = block.answers[0]!.name;
   expect(givenAnswers(document, records)).toEqual([
-    { at: 900, name, value: "a", rt: null, right: null, counts: "too early", point: null },
-    { at: 1200, name, value: "b", rt: 200, right: null, counts: "changed later", point: null },
-    { at: 1500, name, value: "c", rt: 500, right: true, counts: "yes", point: { x: 3, y: -4 } },
-    { at: 2000, name, value: "d", rt: 1000, right: null, counts: "too late", point: null },
+    { at: 900, trial: 1, name, value: "a", rt: null, right: null, counts: "too early", point: null },
+    { at: 1200, trial: 1, name, value: "b", rt: 200, right: null, counts: "changed later", point: null },
+    { at: 1500, trial: 1, name, value: "c", rt: 500, right: true, counts: "yes", point: { x: 3, y: -4 } },
+    { at: 2000, trial: 1, name, value: "d", rt: 1000, right: null, counts: "too late", point: null },
   ]);
 });
 

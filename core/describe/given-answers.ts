@@ -8,6 +8,7 @@ import { inWords } from "./session-course";
  */
 export type GivenAt = {
   at: number;
+  trial: number;
   name: string;
   value: string;
   rt: number | null;
@@ -27,7 +28,7 @@ export function givenAnswers(document: Pick<StudyDocument, "parts">, records: re
       const told =
         (counts: GivenAt["counts"]) =>
         ({ value, at, input, ...more }: (typeof answer.early)[number]): GivenAt => ({
-          ...{ at, name, value: inWords(value), counts },
+          ...{ at, trial: record.trial, name, value: inWords(value), counts },
           rt: "rt" in more && typeof more.rt === "number" ? more.rt : null,
           right: counts === "yes" ? answer.right : null,
           point: input.x === undefined || input.y === undefined ? null : { x: input.x, y: input.y },

@@ -31,6 +31,7 @@ export class Shown {
   /** How many of the records could be followed: all, unless an earlier version of Lapwing played them otherwise. */
   readonly followed: number;
   readonly #records: readonly SessionRecord[];
+  readonly #times: readonly number[];
   readonly #kept: SessionState[] = [];
 
   constructor(
@@ -56,13 +57,13 @@ export class Shown {
       followed++;
     }
     this.moments = moments;
+    this.#times = moments.map(({ at }) => at);
     this.followed = followed;
   }
 
   /** The number of the moment that holds at a time. */
   at(time: number): number {
-    const later = this.moments.findIndex(({ at }) => at > time);
-    return Math.max(0, (later < 0 ? this.moments.length : later) - 1);
+    return Math.max(0, lastUpTo(this.#times, time));
   }
 
   /** The session's state at a moment. */
@@ -104,6 +105,17 @@ export class Shown {
     const isIt = first?.kind === record.kind && first.part === record.part && rowOf(first) === rowOf(record);
     return isIt ? state : null;
   }
+}
+
+/** The index of the last of increasing times that is not after a time; -1 where all are. */
+export function lastUpTo(times: readonly number[], time: number): number {
+  let [low, high] = [-1, times.length - 1];
+  while (low < high) {
+    const middle = Math.ceil((low + high) / 2);
+    if ((times[middle] ?? Infinity) <= time) low = middle;
+    else high = middle - 1;
+  }
+  return low;
 }
 
 const rowOf = (record: SessionRecord): string | null => ("row" in record ? `${record.trial} ${record.row}` : null);

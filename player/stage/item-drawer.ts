@@ -15,6 +15,8 @@ export type ItemDrawer<T extends Item> = {
   ready?: (element: HTMLElement, item: T, drawing: Drawing) => Promise<unknown>;
   /** What it does while a trial is played, beyond being seen. Prepared before the trial begins. */
   live?: (element: HTMLElement, item: T, drawing: Drawing, tell: Tell, frameMs: number) => Promise<LiveItem>;
+  /** Draws what moves within it as it was so many ms after it had come on: where a session is shown again. */
+  still?: (element: HTMLElement, item: T, drawing: Drawing, elapsed: number) => void;
 };
 
 /** Milliseconds rounded to a thousandth, as times are recorded. */

@@ -33,13 +33,19 @@ export const drawer: ItemDrawer<GratingItem> = {
         frame: (elapsed: number) => {
           late += Math.max(0, Math.round((elapsed - before) / frameMs) - 1);
           before = elapsed;
-          const cycles = (drift * elapsed) / 1000;
-          strip.style.translate = units((cycles - Math.floor(cycles)) * period);
+          slide(strip, (drift * elapsed) / 1000, period);
         },
       },
     });
   },
+  still: (element, item, drawing, elapsed) => {
+    const cycles = (numberOr(item.drift, drawing.context, 0) * elapsed) / 1000;
+    slide(element.firstElementChild as HTMLCanvasElement, cycles, 1 / frequencyOf(item, drawing));
+  },
 };
+
+const slide = (strip: HTMLCanvasElement, cycles: number, period: number): void =>
+  void (strip.style.translate = units((cycles - Math.floor(cycles)) * period));
 
 const frequencyOf = (item: GratingItem, { context }: Drawing) =>
   Math.max(0.0001, numberOr(item.frequency, context, 0.3));

@@ -124,4 +124,14 @@ export const drawer: ItemDrawer<VideoItem> = {
       isOver: () => isOver,
     });
   },
+  still: (element, item, _, elapsed) => {
+    const player = element.firstElementChild as HTMLVideoElement;
+    if (!Number.isFinite(player.duration)) return;
+    const from = item.startMs / 1000;
+    const length = Math.max(0.001, (item.stopMs === null ? player.duration : item.stopMs / 1000) - from);
+    const isOver = elapsed / 1000 >= length && item.atEnd !== "loop";
+    element.style.visibility = isOver && item.atEnd === "vanish" ? "hidden" : "";
+    const wanted = from + (isOver ? length - 0.001 : (elapsed / 1000) % length);
+    if (!player.seeking && Math.abs(player.currentTime - wanted) > 0.02) player.currentTime = wanted;
+  },
 };
