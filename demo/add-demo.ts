@@ -258,7 +258,6 @@ async function keepSession(
         trials: session.records.filter(({ kind }) => kind === "trial").length,
         trials_planned: trialCount,
         part: last,
-        code: `DEMO-${String(entered).padStart(4, "0")}`,
         started_at: iso(0),
         seen_at: iso(ends.at(-1) ?? 0),
         finished_at: session.finished ? iso(ends.at(-1) ?? 0) : null,
@@ -267,6 +266,18 @@ async function keepSession(
         removed_at: isDeclined ? iso(ends.at(-1) ?? 0) : null,
       })
       .execute();
+    if (!isDeclined)
+      await trx
+        .insertInto("session_codes")
+        .values({
+          session_id: id,
+          study_id: study.id,
+          participant_code: null,
+          completion_code: `DEMO-${String(entered).padStart(4, "0")}`,
+          go_on_code: null,
+          came_with: null,
+        })
+        .execute();
     // Of who declines nothing is kept.
     const kept = isDeclined ? [] : session.records;
     for (let from = 0; from < kept.length; from += 50)

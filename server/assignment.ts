@@ -17,6 +17,7 @@ import { cellCounts } from "./cell-counts";
 import type { Taken } from "./link-terms";
 import { wordingOf } from "./study-wording";
 import { isGivenUp, lastSitting, nextFor, noSittingInLab } from "./sittings";
+import { codesOf, sessionsWith } from "./codes";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 
@@ -237,11 +238,15 @@ async function earlierSitting(
   if (code === null && participant === null) return null;
   const sittings = await trx
     .selectFrom("session")
-    .select(["participant", "group_id", "orders", "stratum", "participant_code", "sitting", "repeat"])
+    .select(["id", "participant", "group_id", "orders", "stratum", "sitting", "repeat"])
     .select(["state", "finished_at", "seen_at", "excluded_at"])
     .where("study_id", "=", studyId)
     .where("pilot", "=", 0)
-    .where((eb) => (code !== null ? eb("participant_code", "=", code) : eb("participant", "=", participant as number)))
+    .where((eb) =>
+      code !== null
+        ? eb("id", "in", sessionsWith(trx, studyId, { participant_code: code }))
+        : eb("participant", "=", participant as number),
+    )
     .orderBy("sitting", "desc")
     .orderBy("repeat", "desc")
     .execute();
@@ -256,7 +261,7 @@ async function earlierSitting(
   return {
     place: place ?? null,
     stratum: placed?.stratum ?? "",
-    code: last.participant_code,
+    code: (await codesOf(trx, last.id)).participant,
     last: lastSitting(last),
     repeat: last.repeat,
     isGivenUp: (document) => isGivenUp(document, last),

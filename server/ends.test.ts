@@ -37,9 +37,9 @@ describe("the end of a session", () => {
     const finished = await whole(store, link.token, adult, came);
     const shown = { says: null, code: "DONE", address: "https://panel.example/back?visit=a%20b&as=finished&code=DONE" };
     expect(finished.sent).toMatchObject({ end: shown });
-    const kept = await store.db.selectFrom("came_with").select("parameters").execute();
+    const kept = await store.db.selectFrom("session_codes").select("came_with").execute();
     // No more of the address is kept than its ends ask for.
-    expect(kept).toEqual([{ parameters: '{"visit":"a b"}' }]);
+    expect(kept).toEqual([{ came_with: '{"visit":"a b"}' }]);
     // It is shown again after a reload, and to a player that did not hear the first answer.
     expect((await resumeSession(store, finished.secret))?.end).toEqual(shown);
     expect(await appendRecords(store, finished.secret, finished.all)).toMatchObject({ finished: true, end: shown });
@@ -58,7 +58,7 @@ describe("the end of a session", () => {
     const { secret, sent, all } = await whole(store, link.token, declines, { visit: "v3" });
     const address = expect.stringContaining("visit=v3&as=no") as string;
     expect(sent).toMatchObject({ end: { says: null, code: null, address } });
-    expect(await store.db.selectFrom("came_with").selectAll().execute()).toEqual([]);
+    expect(await store.db.selectFrom("session_codes").selectAll().execute()).toEqual([]);
     expect(await appendRecords(store, secret, all)).toMatchObject({ finished: true, end: { address } });
   });
 
@@ -91,8 +91,8 @@ describe("codes of a list", () => {
     expect(new Set(shown).size).toBe(13);
     expect(shown.filter((code) => code.startsWith("tide-")).toSorted()).toEqual(codes.slice(1).toSorted());
     expect(shown.filter((code) => /^[A-Z\d]{4}-/.test(code))).toHaveLength(2);
-    const stored = await store.db.selectFrom("session").select("code").execute();
-    expect(stored.map(({ code }) => code).toSorted()).toEqual(["tide-1", ...shown].toSorted());
+    const stored = await store.db.selectFrom("session_codes").select("completion_code").execute();
+    expect(stored.map(({ completion_code }) => completion_code).toSorted()).toEqual(["tide-1", ...shown].toSorted());
     expect(await countCodes(store, study.id)).toEqual({ [link.token]: { finished: { all: 12, given: 12 } } });
   });
 

@@ -5,6 +5,7 @@ import { codeParameter } from "../core/design/allocation";
 import type { Terms } from "../core/collect/terms";
 import type { SessionState } from "../core/export/tables/standing";
 import { codeIn, type Parameters } from "./assignment";
+import { codesOf } from "./codes";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 import { termsOfLink } from "./link-terms";
@@ -27,8 +28,11 @@ export async function keepCameWith(
     return value === undefined ? [] : [[name, value] as const];
   });
   if (wanted.length === 0) return;
-  const kept = JSON.stringify(Object.fromEntries(wanted));
-  await trx.insertInto("came_with").values({ session_id: session, parameters: kept }).execute();
+  await trx
+    .updateTable("session_codes")
+    .set({ came_with: JSON.stringify(Object.fromEntries(wanted)) })
+    .where("session_id", "=", session)
+    .execute();
 }
 
 /** The next code of a list, given out now; null where none is left. */
@@ -57,37 +61,46 @@ async function nextCode(trx: Transaction<Tables>, of: string, ending: EndName): 
   }
 }
 
-type Ended = { id: string; link_token: string | null; code: string; participant_code: string | null };
+type Ended = { id: string; link_token: string | null };
 
 /** What a session showed whose data were removed as it ended, for a while: its player may not have heard the first answer. */
 const removed = new LRUCache<string, ShownEnd>({ max: 1000 });
 
 async function endAs(
   db: Reading,
-  { id, link_token, code: own, participant_code }: Ended,
+  { id, link_token }: Ended,
   as: EndName,
   give: (of: string) => Promise<string | null>,
 ): Promise<{ shown: ShownEnd | null; code: string }> {
   const link = await termsOfLink(db, link_token);
+  const { completion: own, participant, cameWith } = await codesOf(db, id);
   const end = link?.terms.ends?.[as];
   if (!link || !end) return { shown: removed.get(id) ?? null, code: own };
   const asked = end.code ?? { kind: as === "finished" ? ("own" as const) : ("none" as const) };
   const code = (asked.kind === "listed" ? await give(link.of) : null) ?? own;
   const shownCode = asked.kind === "none" ? null : asked.kind === "same" ? asked.code.trim() : code;
   const filling: Filling = {
-    "participant.code": participant_code,
+    "participant.code": participant,
     "session.code": shownCode ?? code,
-    link: await cameWith(db, id),
+    link: cameWith,
   };
   return { shown: shownEnd(end, shownCode, filling), code };
 }
 
 /**
- * What is shown to somebody whose session ends now, null where the link says nothing of it, and the code the session has
- * from then on: one of a list where its end gives one, and its own where the list is used up.
+ * What is shown to somebody whose session ends now, null where the link says nothing of it. From then on the session has a
+ * code of a list where its end gives one, and keeps its own where the list is used up.
  */
-export const endOfSession = (trx: Transaction<Tables>, session: Ended, as: EndName) =>
-  endAs(trx, session, as, (of) => nextCode(trx, of, as));
+export async function endOfSession(trx: Transaction<Tables>, session: Ended, as: EndName): Promise<ShownEnd | null> {
+  const { shown, code } = await endAs(trx, session, as, (of) => nextCode(trx, of, as));
+  await trx
+    .updateTable("session_codes")
+    .set({ completion_code: code })
+    .where("session_id", "=", session.id)
+    .where("completion_code", "!=", code)
+    .execute();
+  return shown;
+}
 
 /** What is shown to somebody whose session ended before; null where the link says nothing of it. */
 export async function endShownBy(db: Reading, session: Ended & { state: SessionState }): Promise<ShownEnd | null> {
@@ -100,15 +113,6 @@ export const rememberEnd = (session: string, shown: ShownEnd | null): void => {
   if (shown) removed.set(session, shown);
 };
 
-async function cameWith(db: Reading, session: string): Promise<Record<string, string>> {
-  const row = await db
-    .selectFrom("came_with")
-    .select("parameters")
-    .where("session_id", "=", session)
-    .executeTakeFirst();
-  return row ? (JSON.parse(row.parameters) as Record<string, string>) : {};
-}
-
 /** Where somebody is led who cannot begin because no more are wanted, and the code they are shown; null for nowhere. */
 export function endWhenFull({ ends }: Terms, parameters: Parameters): ShownEnd | null {
   const end = ends?.full;
@@ -118,15 +122,10 @@ export function endWhenFull({ ends }: Terms, parameters: Parameters): ShownEnd |
 }
 
 /** The same for a session that began, and gets no place since those who are wanted of its kind are there. */
-export async function endAtLine(
-  trx: Transaction<Tables>,
-  { id, link_token, participant_code }: Pick<Ended, "id" | "link_token" | "participant_code">,
-): Promise<ShownEnd | null> {
+export async function endAtLine(trx: Transaction<Tables>, { id, link_token }: Ended): Promise<ShownEnd | null> {
   const link = await termsOfLink(trx, link_token);
-  const came = {
-    ...(await cameWith(trx, id)),
-    ...(participant_code === null ? {} : { [codeParameter]: participant_code }),
-  };
+  const { cameWith, participant } = await codesOf(trx, id);
+  const came = { ...cameWith, ...(participant === null ? {} : { [codeParameter]: participant }) };
   return link && endWhenFull(link.terms, came);
 }
 

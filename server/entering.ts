@@ -13,6 +13,7 @@ import { wordingOf } from "./study-wording";
 import { isOfTeam } from "./team";
 import { codeIn, type Parameters } from "./assignment";
 import { endWhenFull } from "./ends";
+import { sessionsWith } from "./codes";
 import type { Store } from "./database/open";
 import { frozenDocument } from "./frozen-documents";
 import { isGivenUp, lastSitting, nextFor } from "./sittings";
@@ -125,7 +126,7 @@ async function isUsedUp(db: Reading, studyId: string, { perCode }: Terms, code: 
     .select(({ fn }) => fn.countAll<number>().as("count"))
     .where("study_id", "=", studyId)
     .where("pilot", "=", 0)
-    .where("participant_code", "=", code)
+    .where("id", "in", sessionsWith(db, studyId, { participant_code: code }))
     .where("excluded_at", "is", null)
     .executeTakeFirstOrThrow();
   return Number(count) >= perCode;
@@ -177,7 +178,10 @@ const sessionBy = (db: Reading, by: { token: string } | { code: string; of: Wave
     .where((eb) =>
       "token" in by
         ? eb("link_token", "=", by.token)
-        : eb.and([eb("study_id", "=", by.of.study_id), eb("pilot", "=", 0), eb("participant_code", "=", by.code)]),
+        : eb.and([
+            eb("pilot", "=", 0),
+            eb("id", "in", sessionsWith(db, by.of.study_id, { participant_code: by.code })),
+          ]),
     )
     .orderBy("sitting", "desc")
     .orderBy("started_at", "desc")

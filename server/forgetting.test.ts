@@ -67,8 +67,8 @@ describe("what should be gone", () => {
       .selectAll()
       .where("id", "=", session.session)
       .executeTakeFirstOrThrow();
-    expect(row).toMatchObject({ state: "withdrawn", participant_code: null, browser: "", display: null, code: "" });
-    for (const table of ["record", "refused_record", "session_log", "earlier_token"] as const)
+    expect(row).toMatchObject({ state: "withdrawn", browser: "", display: null });
+    for (const table of ["record", "refused_record", "session_log", "earlier_token", "session_codes"] as const)
       expect(await store.db.selectFrom(table).selectAll().execute()).toEqual([]);
     expect(await deedsIn(store, one)).toMatchObject([{ by: "the participant" }]);
     if (!isOnPostgres)
@@ -93,7 +93,8 @@ describe("what should be gone", () => {
     const text = (name: string) => new TextDecoder().decode(files[name]);
     expect(Object.keys(files)).toEqual(expect.arrayContaining(["trials.csv", "sitting-1.json", "sitting-2.json"]));
     expect(JSON.parse(text("sitting-1.json"))).toMatchObject({
-      session: { participant_code: "redshank-42", browser },
+      session: { browser },
+      codes: { participant: "redshank-42" },
       records: [{ number: 1 }, {}, {}, {}, { kind: "end" }],
       log: [{ entries: [{ value: "a mark in the log" }] }],
     });
@@ -182,10 +183,12 @@ describe("what should be gone", () => {
     const [leaver, deleted, stays] = [await begin("knot"), await begin("arctic-tern-9"), await begin("gull")];
     // As a copy has them: everything as it was before.
     const before = await store.db.selectFrom("session").selectAll().execute();
+    const codes = await store.db.selectFrom("session_codes").selectAll().execute();
     await appendRecords(store, leaver.secret, [{ kind: "end", number: 1, at: 9, withdrawn: true }]);
     await deleteSession(store, one, deleted.session, by);
-    await store.db.deleteFrom("session").execute();
+    for (const table of ["session_codes", "session"] as const) await store.db.deleteFrom(table).execute();
     await store.db.insertInto("session").values(before).execute();
+    await store.db.insertInto("session_codes").values(codes).execute();
     expect(await findParticipant(store, one.id, "arctic-tern-9")).not.toBeNull();
     expect(await honourTombstones(store)).toBe(2);
     expect(await honourTombstones(store)).toBe(0);
@@ -223,7 +226,8 @@ describe("what should be gone", () => {
       .selectAll()
       .where("id", "=", session.session)
       .executeTakeFirstOrThrow();
-    expect(row).toMatchObject({ participant_code: null, browser: "", state: "finished" });
+    expect(row).toMatchObject({ browser: "", state: "finished" });
+    expect(await store.db.selectFrom("session_codes").selectAll().execute()).toEqual([]);
     expect(await store.db.selectFrom("record").select("number").execute()).toHaveLength(5);
     expect((await deedsIn(store, one))[0]?.what).toMatch(
       /removed from 1 session of “First wave”, 30 days after the last one/,

@@ -1,5 +1,6 @@
 import { hasPlace } from "../core/order/place";
 import type { Transaction } from "kysely";
+import { codesOfAll } from "./codes";
 import { hasManyWriters, lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
 import { cutLog } from "./database/sqlite";
@@ -14,7 +15,7 @@ const dataOfSessions = [
   "refused_record",
   "session_log",
   "earlier_token",
-  "came_with",
+  "session_codes",
   "session_note",
 ] as const;
 
@@ -28,15 +29,12 @@ export async function emptySession(trx: Transaction<Tables>, id: string, at: str
     .updateTable("session")
     .set({
       removed_at: at,
-      participant_code: null,
       asked: null,
       given: null,
       device: null,
-      go_on_code: null,
       link_token: null,
       browser: "",
       display: null,
-      code: "",
       part: null,
       stored_characters: 0,
     })
@@ -273,16 +271,20 @@ export async function findParticipant({ db }: Store, studyId: string, said: stri
   const number = /^\d{1,7}$/.test(sought) ? Number(sought) : -1;
   const first = await db
     .selectFrom("session")
-    .select(["id", "participant", "participant_code"])
-    .where("study_id", "=", studyId)
+    .leftJoin("session_codes", "session_codes.session_id", "session.id")
+    .select(["session.id", "participant"])
+    .where("session.study_id", "=", studyId)
     .where("pilot", "=", 0)
     .where((eb) =>
       eb.or([
         eb("participant_code", "=", sought),
         eb("participant", "=", number > 0 ? number : -1),
-        eb("id", "=", sought.toLowerCase()),
+        eb("session.id", "=", sought.toLowerCase()),
         eb("go_on_code", "=", sought.toUpperCase()),
-        eb.and([eb("code", "in", [sought, sought.toUpperCase()]), eb("state", "in", ["finished", "screened-out"])]),
+        eb.and([
+          eb("completion_code", "in", [sought, sought.toUpperCase()]),
+          eb("state", "in", ["finished", "screened-out"]),
+        ]),
         eb(
           "link_token",
           "in",
@@ -307,9 +309,17 @@ export async function findParticipant({ db }: Store, studyId: string, said: stri
     .where((eb) => (hasPlace(first) ? eb("participant", "=", first.participant) : eb("id", "=", first.id)))
     .orderBy("sitting")
     .execute();
+  const codes = [
+    ...(
+      await codesOfAll(
+        db,
+        rows.map(({ id }) => id),
+      )
+    ).values(),
+  ];
   return {
     participant: hasPlace(first) ? first.participant : null,
-    code: rows.find(({ participant_code }) => participant_code !== null)?.participant_code ?? null,
+    code: codes.find(({ participant }) => participant !== null)?.participant ?? null,
     sittings: rows.map((row) => ({
       id: row.id,
       sitting: row.sitting,

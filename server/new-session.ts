@@ -10,6 +10,7 @@ import type { Given } from "../core/run/state";
 import type { SessionRecord } from "../core/records/record";
 import { givenFor } from "../core/values/given";
 import type { Id, Value } from "../core/values/ref";
+import { sessionsWith } from "./codes";
 import { newCompletionCode, newGoOnCode, newId, secretHash } from "./chance";
 import { whatPlaceNeeds, type Asked } from "./assignment";
 import type { Tables } from "./database/tables";
@@ -53,7 +54,7 @@ async function keptBefore(
     .where("session.sitting", "<", sitting);
   const mine = hasPlace(place)
     ? theirs.where("session.participant", "=", place.participant)
-    : theirs.where("session.participant_code", "=", code);
+    : theirs.where("session.id", "in", sessionsWith(trx, studyId, { participant_code: code ?? "" }));
   const last = await mine
     .orderBy("session.sitting", "desc")
     .orderBy("record.number", "desc")
@@ -95,8 +96,6 @@ export async function insertSession(trx: Transaction<Tables>, secret: string, fr
       group_id: group,
       orders: JSON.stringify(orders),
       stratum: fresh.stratum,
-      participant_code: fresh.code,
-      go_on_code: goOn,
       sitting: fresh.sitting,
       repeat: fresh.repeat ?? 0,
       pilot: pilot ? 1 : 0,
@@ -105,12 +104,22 @@ export async function insertSession(trx: Transaction<Tables>, secret: string, fr
       trials: 0,
       trials_planned: trialCount,
       part: parts[0] ?? null,
-      code: newCompletionCode(),
       started_at: at,
       seen_at: at,
       ends_by: fresh.longest == null ? null : new Date(Date.parse(at) + fresh.longest * 60_000).toISOString(),
       finished_at: null,
       browser: fresh.browser.slice(0, 300),
+    })
+    .execute();
+  await trx
+    .insertInto("session_codes")
+    .values({
+      session_id: id,
+      study_id: fresh.studyId,
+      participant_code: fresh.code,
+      completion_code: newCompletionCode(),
+      go_on_code: goOn,
+      came_with: null,
     })
     .execute();
   return {

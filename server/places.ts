@@ -8,6 +8,7 @@ import { Follower } from "../core/run/follower";
 import { toldOf } from "../core/run/told";
 import { assignAtLine, type Asked } from "./assignment";
 import { lockStudy } from "./database/locked";
+import { codesOf } from "./codes";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 import type { ShownEnd } from "../core/collect/ends";
@@ -65,7 +66,7 @@ async function placeIn(trx: Transaction<Tables>, session: SessionRow): Promise<P
     trx,
     studyId,
     document,
-    { ...asked, code: there.participant_code, sitting: there.sitting },
+    { ...asked, code: (await codesOf(trx, id)).participant, sitting: there.sitting },
     toldOf(document, outcomesIn(records)),
     wave ? filledWithin(wave) : null,
     await takenBy(trx, there.link_token),

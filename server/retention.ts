@@ -106,15 +106,16 @@ async function removeNames(
   const { id: waveId, plan, state } = wave;
   return db.transaction().execute(async (trx) => {
     if (!(await isOver(trx, wave, before))) return 0;
+    const named = trx.selectFrom("session_codes").select("session_id");
     const changed = await trx
       .updateTable("session")
-      .set({ participant_code: null, browser: "", go_on_code: null })
+      .set({ browser: "" })
       .where("wave_id", "=", waveId)
-      .where((eb) => eb.or([eb("participant_code", "is not", null), eb("browser", "!=", "")]))
+      .where((eb) => eb.or([eb("id", "in", named), eb("browser", "!=", "")]))
       .executeTakeFirst();
     const count = Number(changed.numUpdatedRows);
     await trx
-      .deleteFrom("came_with")
+      .deleteFrom("session_codes")
       .where("session_id", "in", trx.selectFrom("session").select("id").where("wave_id", "=", waveId))
       .execute();
     const after = state === "closed" ? "the wave was closed" : "the last one";

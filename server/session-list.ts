@@ -125,12 +125,16 @@ async function soughtIn({ db }: Pick<Store, "db">, studyId: string, sought: Soug
   if (said === "") return query;
   const number = /^\d{1,9}$/.test(said) ? Number(said) : -1;
   const begins = `${said.toLowerCase().replace(/[\\%_]/g, "\\$&")}%`;
+  const withCode = db.selectFrom("session_codes").select("session_id").where("study_id", "=", studyId);
   return query.where((eb) =>
     eb.or([
       eb("participant", "=", number),
       eb("id", "=", said.toLowerCase()),
-      sql<boolean>`lower(participant_code) like ${begins} escape '\\'`,
-      eb.and([eb("state", "=", "finished"), sql<boolean>`lower(code) like ${begins} escape '\\'`]),
+      eb("id", "in", withCode.where(sql<boolean>`lower(participant_code) like ${begins} escape '\\'`)),
+      eb.and([
+        eb("state", "=", "finished"),
+        eb("id", "in", withCode.where(sql<boolean>`lower(completion_code) like ${begins} escape '\\'`)),
+      ]),
     ]),
   );
 }

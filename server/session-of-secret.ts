@@ -13,6 +13,7 @@ import { looksAtDevice, type Device } from "../core/values/device";
 import type { SessionData } from "../core/run/session-data";
 import { secretHash } from "./chance";
 import { endShownBy } from "./ends";
+import { codesOf } from "./codes";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 import { frozenDocument } from "./frozen-documents";
@@ -108,7 +109,7 @@ async function storedSession({ db }: Store, hash: string): Promise<SessionRow | 
     startedAt: row.started_at,
     endsBy: row.ends_by,
     trialsPlanned: row.trials_planned,
-    goOn: row.go_on_code,
+    goOn: (await codesOf(db, row.id)).goOn,
     tokenHash: hash,
     superseded: current === undefined,
   };
@@ -137,7 +138,7 @@ export async function resumeSession(store: Store, secret: string): Promise<Sessi
   if (!row || row.superseded) return null;
   const present = await store.db
     .selectFrom("session")
-    .select(["id", "state", "token_hash", "code", "link_token", "participant_code"])
+    .select(["id", "state", "token_hash", "link_token"])
     .where("id", "=", row.id)
     .executeTakeFirst();
   const state = present?.state;
@@ -167,7 +168,7 @@ export async function resumeSession(store: Store, secret: string): Promise<Sessi
     records: records.map(({ body }) => presentRecord(JSON.parse(body), row.document)),
     finished: state !== "active",
     goOn: state === "active" ? row.goOn : null,
-    code: state === "finished" ? (present?.code ?? null) : null,
+    code: state === "finished" ? (await codesOf(store.db, row.id)).completion : null,
     ...(end ? { end } : {}),
   };
 }

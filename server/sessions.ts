@@ -7,6 +7,7 @@ import { newSecret, secretHash } from "./chance";
 import type { ShownEnd } from "../core/collect/ends";
 import { endWhenFull, keepCameWith } from "./ends";
 import { lockStudy } from "./database/locked";
+import { sessionsWith } from "./codes";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 import { frozenDocument } from "./frozen-documents";
@@ -134,7 +135,7 @@ const sessionToMove = (trx: Transaction<Tables>, studyId: string, goOn: string) 
     .select(["id", "token_hash", "link_token", "started_at", "ends_by"])
     .where("study_id", "=", studyId)
     .where("pilot", "=", 0)
-    .where("go_on_code", "=", goOn.trim().toUpperCase().slice(0, 20))
+    .where("id", "in", sessionsWith(trx, studyId, { go_on_code: goOn.trim().toUpperCase().slice(0, 20) }))
     .where("state", "=", "active")
     .executeTakeFirst();
 

@@ -90,9 +90,10 @@ export async function sittingsIn(
   const rows = await db
     .selectFrom("session")
     .leftJoin("entry_link", "entry_link.token", "session.link_token")
+    .leftJoin("session_codes", "session_codes.session_id", "session.id")
     .select([
       ...(["session.participant", "session.sitting", "session.state", "session.finished_at"] as const),
-      ...(["session.seen_at", "session.participant_code", "session.wave_id", "session.link_token"] as const),
+      ...(["session.seen_at", "session_codes.participant_code", "session.wave_id", "session.link_token"] as const),
       ...(["entry_link.label", "entry_link.set_id"] as const),
     ])
     .where("session.study_id", "=", studyId)

@@ -5,6 +5,7 @@ import { displayIn, type LogEntry, type LogKind } from "../core/records/log";
 import type { EndRecord, SessionRecord } from "../core/records/record";
 import { forgetLedger } from "./assignment";
 import { hasManyWriters, locked } from "./database/locked";
+import { codesOf } from "./codes";
 import type { Store } from "./database/open";
 import type { SessionState } from "../core/export/tables/standing";
 import type { Tables } from "./database/tables";
@@ -35,7 +36,7 @@ export async function storeIn(
     trx
       .selectFrom("session")
       .select(["id", "token_hash", "state", "records", "trials", "removed_at", "stored_characters", earlyOnes])
-      .select(["code", "link_token", "participant_code", "scenes", "late", "looked_away"])
+      .select(["link_token", "scenes", "late", "looked_away"])
       .where("id", "=", session.id),
   ).executeTakeFirst();
   if (!present) return { ok: false, reason: "There is no such session." };
@@ -43,17 +44,16 @@ export async function storeIn(
     ok: true,
     acknowledged,
     finished: state !== "active",
-    code: state === "finished" ? code : null,
+    code: state === "finished" ? (await codesOf(trx, session.id)).completion : null,
     ...(await shownAt(state)),
     keptAside,
     unplanned: [...new Set(unplanned.map(({ number }) => number))],
     superseded: session.superseded || present.token_hash !== session.tokenHash,
   });
-  let { code } = present;
   let ending: ShownEnd | null = null;
   /** What the link shows at the session's end, where it has a say in it. */
   const shownAt = async (state: SessionState) => {
-    const shown = ending ?? (await endShownBy(trx, { ...present, code, state }));
+    const shown = ending ?? (await endShownBy(trx, { ...present, state }));
     return shown ? { end: shown } : {};
   };
   // The participant left and wanted nothing kept: a resend after a lost acknowledgement is not stored again.
@@ -97,8 +97,7 @@ export async function storeIn(
   const isDeclined = end?.ended?.as === "declined";
   const isLeft = end?.withdrawn === true && session.document.settings.participation.withdrawn === "remove";
   const isRemoved = isDeclined || isLeft;
-  if (end && state !== "active" && state !== "withdrawn")
-    ({ shown: ending, code } = await endOfSession(trx, present, state));
+  if (end && state !== "active" && state !== "withdrawn") ending = await endOfSession(trx, present, state);
   await trx
     .updateTable("session")
     .set({
@@ -114,7 +113,7 @@ export async function storeIn(
       stored_characters: present.stored_characters + fresh + beside,
       ...(latest ? { part: latest.part } : {}),
       ...(display === undefined ? {} : { display }),
-      ...(end ? { state, finished_at: at, asked: null, code } : {}),
+      ...(end ? { state, finished_at: at, asked: null } : {}),
     })
     .where("id", "=", session.id)
     .execute();

@@ -184,8 +184,19 @@ type EndCodeTable = {
 type SessionNoteTable = { id: string; session_id: string; at: Time; by_whom: string; text: string };
 /** How many could not take part on what they came with, by link or set of links. */
 type UnsuitedTable = { study_id: string; link: string; why: WhyUnsuited; count: number };
-/** What a link brought that leads its participant back, as JSON by name: kept apart, removable while data stay. */
-type CameWithTable = { session_id: string; parameters: string };
+/** What leads from a session to a person: kept apart, removable while data stay. No row where it was removed. */
+type SessionCodesTable = {
+  session_id: string;
+  study_id: string;
+  /** The name a participant came with, by which later sittings find the first one. */
+  participant_code: string | null;
+  /** What is shown at its end. */
+  completion_code: string;
+  /** With this the participant goes on at another computer; null where the study does not let them. */
+  go_on_code: string | null;
+  /** JSON by name of what a link brought that leads its participant back; null for nothing. */
+  came_with: string | null;
+};
 type SessionTable = {
   id: string;
   study_id: string;
@@ -213,10 +224,6 @@ type SessionTable = {
   orders: Generated<string>;
   /** What was known of the participant before, as the study's strata name it; empty where it has none. */
   stratum: Generated<string>;
-  /** The name a participant came with, by which later sittings find the first one. */
-  participant_code: string | null;
-  /** With this the participant goes on at another computer; null where the study does not let them. */
-  go_on_code: string | null;
   sitting: Generated<number>;
   /** How often the sitting was begun anew before, because one that was not finished does not count. */
   repeat: Generated<number>;
@@ -231,7 +238,6 @@ type SessionTable = {
   trials: number;
   trials_planned: number;
   part: string | null;
-  code: string;
   started_at: Time;
   seen_at: Time;
   finished_at: Time | null;
@@ -333,7 +339,7 @@ export type Tables = {
   entry_link: EntryLinkTable;
   link_set: LinkSetTable;
   end_code: EndCodeTable;
-  came_with: CameWithTable;
+  session_codes: SessionCodesTable;
   unsuited: UnsuitedTable;
   session_note: SessionNoteTable;
   session: SessionTable;

@@ -1,6 +1,7 @@
 import { Migrator, sql } from "kysely";
 import { expect, it } from "vitest";
 import { databaseOf, freshFolder, freshStore } from "~/tests/support/store";
+import { codesOf } from "../codes";
 import { linksOf } from "../links";
 import { linkSetsOf } from "../link-sets";
 import { listStudies } from "../study-list";
@@ -32,9 +33,9 @@ async function before(folder: string): Promise<void> {
     await run(sql`insert into entry_link (token, release_id, label, open, created_at, terms)
       values (${`link-${number}`}, ${`r-${number}`}, 'Open link', 1, ${String(number)}, null)`);
     await run(sql`insert into session (id, study_id, release_id, link_token, token_hash, participant, group_id, orders, stratum, sitting, pilot,
-      state, records, trials, trials_planned, code, started_at, seen_at, browser)
+      state, records, trials, trials_planned, code, participant_code, started_at, seen_at, browser)
       values (${`s-${number}`}, 'st', ${`r-${number}`}, ${`link-${number}`}, ${`h-${number}`}, ${number}, 'g', '{}', '', 1, 0,
-      'finished', 0, 0, 0, 'c', '1', '1', '')`);
+      'finished', 0, 0, 0, ${`tide-${number}`}, ${`knot-${number}`}, '1', '1', '')`);
   }
   await run(
     sql`insert into link_set (id, release_id, label, open, created_at) values ('set', 'r-2', 'Course B', 1, '1')`,
@@ -66,6 +67,13 @@ it("what was given out by release becomes a wave each: links lead where they led
     { id: "s-1", wave_id: first, link_token: "link-1" },
     { id: "s-2", wave_id: second, link_token: "link-2" },
   ]);
+  // Codes stand in a table of their own since.
+  expect(await codesOf(store.db, "s-2")).toEqual({
+    participant: "knot-2",
+    completion: "tide-2",
+    goOn: null,
+    cameWith: {},
+  });
   expect(await listStudies(store, "a")).toMatchObject([{ target: 40, finished: 2 }]);
   // What refers to a link still does.
   await expect(store.db.deleteFrom("entry_link").where("token", "=", "link-1").execute()).rejects.toThrow();

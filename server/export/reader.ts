@@ -9,6 +9,7 @@ import type { LogChunk, LogEntry } from "../../core/records/log";
 import type { BrokenOffRecord, SessionRecord, TrialRecord } from "../../core/records/record";
 import { presentRecord } from "../../core/records/stored";
 import type { Orders } from "../../core/order/parts";
+import { codesOf, type Codes } from "../codes";
 import type { Store } from "../database/open";
 import type { Tables } from "../database/tables";
 import { frozenDocument } from "../frozen-documents";
@@ -204,11 +205,11 @@ export class DataReader {
     return new Map(rows.map(({ session_id, body }) => [session_id, JSON.parse(body) as SessionRecord]));
   }
 
-  /** All records of a sitting by their numbers, what was logged beside them, what its link brought, and what the team noted. */
+  /** All records of a sitting by their numbers, what was logged beside them, its codes, and what the team noted. */
   async everythingOf({ facts, release }: Sitting): Promise<{
     records: SessionRecord[];
     log: LogChunk[];
-    cameWith: Record<string, string>;
+    codes: Codes;
     notes: { at: string; text: string }[];
   }> {
     const records = await this.store.db
@@ -222,11 +223,7 @@ export class DataReader {
       .select(["opening", "number", "entries"])
       .where("session_id", "=", facts.session)
       .execute();
-    const came = await this.store.db
-      .selectFrom("came_with")
-      .select("parameters")
-      .where("session_id", "=", facts.session)
-      .executeTakeFirst();
+    const codes = await codesOf(this.store.db, facts.session);
     const notes = await this.store.db
       .selectFrom("session_note")
       .select(["at", "text"])
@@ -234,7 +231,7 @@ export class DataReader {
       .orderBy("at")
       .execute();
     return {
-      cameWith: came ? (JSON.parse(came.parameters) as Record<string, string>) : {},
+      codes,
       notes,
       records: records.map(({ body }) => presentRecord(JSON.parse(body), release.document)),
       log: log.map((chunk) => ({ ...chunk, entries: JSON.parse(chunk.entries) as LogEntry[] })),

@@ -21,6 +21,7 @@ import { beginningOf } from "../session-of-secret";
 import type { SessionRecord } from "../../core/records/record";
 import type { Orders } from "../../core/order/parts";
 import { displayIn } from "../../core/records/log";
+import { codesOfAll } from "../codes";
 import type { Store } from "../database/open";
 import { keptAsideOf, sessionsWithAside } from "../kept-aside";
 import type { Study } from "../studies";
@@ -150,21 +151,21 @@ async function* codesOf({ db }: Store, reader: DataReader): AsyncGenerator<CodeS
   for (let from = 0; from < reader.sittings.length; from += codesAtOnce) {
     const together = reader.sittings.slice(from, from + codesAtOnce);
     const ids = together.map(({ row }) => row.id);
-    const rows = await db.selectFrom("came_with").selectAll().where("session_id", "in", ids).execute();
-    const cameWith = new Map(rows.map(({ session_id, parameters }) => [session_id, parameters]));
+    const codes = await codesOfAll(db, ids);
     yield together.map(({ row }) => ({
       session: row.id,
       participant: row.participant,
       sitting: row.sitting,
       pilot: row.pilot === 1,
-      participantCode: row.participant_code,
-      completionCode: row.state === "finished" ? row.code : "",
-      cameWith: cameWith.get(row.id) ?? "",
+      participantCode: codes.get(row.id)?.participant ?? null,
+      completionCode: row.state === "finished" ? (codes.get(row.id)?.completion ?? "") : "",
+      cameWith: inJson(codes.get(row.id)?.cameWith ?? {}),
     }));
     await otherTurns();
   }
 }
 const codesAtOnce = 500;
+const inJson = (named: Record<string, string>) => (Object.keys(named).length === 0 ? "" : JSON.stringify(named));
 
 async function* answersOf(reader: DataReader): AsyncGenerator<AnswerSource[]> {
   for await (const together of reader.pages())

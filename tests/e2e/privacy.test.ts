@@ -67,7 +67,7 @@ describe("participants’ data", () => {
     for await (const piece of stream) pieces.push(piece as Buffer);
     const zip = unzipSync(new Uint8Array(Buffer.concat(pieces)));
     expect(JSON.parse(strFromU8(zip["sitting-1.json"] ?? new Uint8Array()))).toMatchObject({
-      session: { participant_code: "oystercatcher-5", code: completion },
+      codes: { participant: "oystercatcher-5", completion },
     });
     await page.getByRole("button", { name: "Delete this participant" }).click();
     await page.getByRole("dialog").getByRole("button", { name: "Keep it" }).click();
