@@ -19,6 +19,7 @@ import type { Display } from "../core/records/log";
 import { createAccount, hasAccounts } from "../server/accounts";
 import { newId, newSecret, secretHash } from "../server/chance";
 import type { Store } from "../server/database/open";
+import { enrol } from "../server/lab-computers";
 import { freezeRelease } from "../server/releases";
 import { studyFrom } from "../core/design/starters/starter";
 import { threshold } from "../core/design/starters/threshold";
@@ -138,6 +139,7 @@ export async function addDemo(store: Store, folder: string): Promise<void> {
   const made = await createAccount(store, "demo@lapwing.example", "demo researcher", newSecret(), { isDemo: true });
   if (!made.ok) return;
   const owner = made.account.id;
+  const by = made.account.name;
   // Nobody signs in to these: they show how a study is shared.
   for (const { email, name } of mates) await createAccount(store, email, name, newSecret(), { isDemo: true });
   for (const { code, document } of drafts()) await addStudy(store, owner, document, code);
@@ -148,8 +150,10 @@ export async function addDemo(store: Store, folder: string): Promise<void> {
     const imported = await importStudy(store, owner, bytes, demo.code);
     if (!imported.ok) throw new Error(imported.mistakes.join("\n"));
     await collected(store, imported.study, demo);
-    if (demo === wadersDemo)
-      for (const { email, roles } of mates) await setShare(store, imported.study, { email }, roles, "demo researcher");
+    if (demo !== wadersDemo) continue;
+    for (const { email, roles } of mates) await setShare(store, imported.study, { email }, roles, by);
+    // Nobody knows its key: it shows how a laboratory's computer is listed.
+    await enrol(store, [imported.study], { name: "Laboratory 2", key: newSecret(), account: owner, by });
   }
 }
 

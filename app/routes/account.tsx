@@ -10,6 +10,7 @@ import { AccountMenu, Strip } from "~/app/components/strip";
 import { readForm } from "~/app/form.server";
 import { leastPassword, mostPassword } from "~/core/shape/password";
 import { newName } from "~/app/people/new-account";
+import { orAway, unlessAway } from "~/app/when-away";
 import { renameAccount } from "~/server/account-list";
 import { changePassword, isPassword } from "~/server/accounts";
 import { endSignIns, listSignIns } from "~/server/sign-ins";
@@ -47,7 +48,7 @@ const adding = yup.object({
   code: yup.string().required("Type the code your app shows."),
 });
 const removing = yup.object({ own: yup.string().required("Type your password.") });
-const nothing = { problems: {} as Record<string, string>, reason: null as string | null, done: null as string | null };
+const nothing = { problems: {} as Record<string, string>, reason: null as string | null, says: null as string | null };
 
 export async function action({ request, context }: Route.ActionArgs) {
   const account = await requireAccount(request, context);
@@ -61,14 +62,14 @@ export async function action({ request, context }: Route.ActionArgs) {
     const form = await readForm(request, naming);
     if (!form.ok) return wrongIn(form.problems);
     await renameAccount(store, account.id, form.values.name);
-    return { ...nothing, done: "Your name is changed." };
+    return { ...nothing, says: "Your name is changed." };
   }
   if (what === "code") {
     const form = await readForm(request, adding);
     if (!form.ok) return wrongIn(form.problems);
     const wrong = await setFactor(store, account.id, form.values.secret, form.values.code);
     if (wrong !== null) return wrongIn({ code: wrong });
-    return { ...nothing, done: "From now on a code of your app is asked for when you sign in." };
+    return { ...nothing, says: "From now on a code of your app is asked for when you sign in." };
   }
   if (what === "no-code") {
     const form = await readForm(request, removing);
@@ -76,7 +77,7 @@ export async function action({ request, context }: Route.ActionArgs) {
     const checked = await isPassword(store, account, form.values.own, { from: context.clientAddress });
     if (!checked.ok) return wrongIn({ own: checked.reason });
     await removeFactor(store, account.id);
-    return { ...nothing, done: "A code is no longer asked for." };
+    return { ...nothing, says: "A code is no longer asked for." };
   }
   if (what === "end") {
     if (account.isDemo)
@@ -86,7 +87,7 @@ export async function action({ request, context }: Route.ActionArgs) {
     await endSignIns(store, account.id, form.values.end === "others" ? { allBut: secret } : { id: form.values.end });
     const isOut = (await listSignIns(store, account.id, secret)).every(({ isThis }) => !isThis);
     if (isOut) throw redirect("/sign-in", { headers: { "Set-Cookie": signedOutCookie() } });
-    return { ...nothing, done: "Ended." };
+    return { ...nothing, says: "Ended." };
   }
   const form = await readForm(request, passwords);
   if (!form.ok) return data({ ...nothing, problems: form.problems }, { status: 400 });
@@ -95,10 +96,13 @@ export async function action({ request, context }: Route.ActionArgs) {
     secret,
   });
   if (!changed.ok) return data({ ...nothing, reason: changed.reason }, { status: 400 });
-  return { ...nothing, done: "The password is changed. You are signed in here only." };
+  return { ...nothing, says: "The password is changed. You are signed in here only." };
 }
 
 const cell = "border-b border-hairline py-1.5 pr-4 align-top";
+
+export const clientAction = ({ serverAction }: Route.ClientActionArgs) => orAway(serverAction);
+export const shouldRevalidate = unlessAway;
 
 export default function AccountPage({ loaderData, actionData }: Route.ComponentProps) {
   const { name, email, isDemo, signIns, factor, asksForCode } = loaderData;
@@ -112,7 +116,7 @@ export default function AccountPage({ loaderData, actionData }: Route.ComponentP
           <h1 className="font-serif text-[30px] leading-9">{name}</h1>
           <p className="text-muted">{email}</p>
         </header>
-        {actionData?.done && <p role="status">{actionData.done}</p>}
+        {actionData?.says && <p role="status">{actionData.says}</p>}
         {actionData?.reason && (
           <p role="alert" className="text-alarm">
             {actionData.reason}

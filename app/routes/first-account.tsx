@@ -6,6 +6,7 @@ import { Field } from "~/app/components/field";
 import { Plain } from "~/app/components/plain-page";
 import { readForm } from "~/app/form.server";
 import { newEmail, newName, newPassword } from "~/app/people/new-account";
+import { orAway, unlessAway } from "~/app/when-away";
 import { leastPassword } from "~/core/shape/password";
 import { createFirstAccount, hasAccounts } from "~/server/accounts";
 import type { Route } from "./+types/first-account";
@@ -32,6 +33,9 @@ export async function action({ request, context }: Route.ActionArgs) {
   if (!result.ok) return data({ problems: {} as Record<string, string>, reason: result.reason }, { status: 400 });
   return redirect("/studies", { headers: { "Set-Cookie": signedInCookie(request, result.secret) } });
 }
+
+export const clientAction = ({ serverAction }: Route.ClientActionArgs) => orAway(serverAction);
+export const shouldRevalidate = unlessAway;
 
 export default function FirstAccount({ actionData }: Route.ComponentProps) {
   return (

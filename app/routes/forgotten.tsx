@@ -6,6 +6,7 @@ import { Plain } from "~/app/components/plain-page";
 import { readForm } from "~/app/form.server";
 import { originOf } from "~/app/account.server";
 import { newEmail } from "~/app/people/new-account";
+import { orAway, unlessAway } from "~/app/when-away";
 import { accountByEmail } from "~/server/accounts";
 import { forgotten, inviteDays } from "~/server/invites";
 import { PaceKeeper } from "~/server/pace";
@@ -26,14 +27,14 @@ const asking = {
 export async function action({ request, context }: Route.ActionArgs) {
   const { store, mailer } = context;
   const form = await readForm(request, schema);
-  if (!form.ok) return data({ problem: form.problems.email ?? null, done: null }, { status: 400 });
+  if (!form.ok) return data({ problem: form.problems.email ?? null, says: null }, { status: 400 });
   if (!mailer)
-    return data({ problem: "This Lapwing sends no mail. Ask an administrator.", done: null }, { status: 400 });
+    return data({ problem: "This Lapwing sends no mail. Ask an administrator.", says: null }, { status: 400 });
   const email = form.values.email.toLowerCase();
   const now = performance.now();
   if (!asking.computer.allows(context.clientAddress, now))
     return data(
-      { problem: "Too many tries from this computer. Wait a while, then try again.", done: null },
+      { problem: "Too many tries from this computer. Wait a while, then try again.", says: null },
       { status: 429 },
     );
   const account = asking.address.allows(email, now) ? await accountByEmail(store, email) : null;
@@ -47,14 +48,17 @@ export async function action({ request, context }: Route.ActionArgs) {
       text: `Somebody, probably you, asked for a new password for this address.\n\nSet it here, within ${inviteDays.password} days:\n${address}\n\nIf it was not you, there is nothing to do: your password stays as it is.\n`,
     });
   }
-  return { problem: null, done: `If there is an account ${email}, a link was mailed to it just now.` };
+  return { problem: null, says: `If there is an account ${email}, a link was mailed to it just now.` };
 }
+
+export const clientAction = ({ serverAction }: Route.ClientActionArgs) => orAway(serverAction);
+export const shouldRevalidate = unlessAway;
 
 export default function Forgotten({ loaderData, actionData }: Route.ComponentProps) {
   return (
     <Plain title="Password forgotten">
-      {actionData?.done ? (
-        <p role="status">{actionData.done}</p>
+      {actionData?.says ? (
+        <p role="status">{actionData.says}</p>
       ) : loaderData.sendsMail ? (
         <Form method="post" className="grid gap-3">
           <Field

@@ -6,6 +6,7 @@ import { Field } from "~/app/components/field";
 import { Plain } from "~/app/components/plain-page";
 import { readForm } from "~/app/form.server";
 import { newEmail, newName, newPassword } from "~/app/people/new-account";
+import { orAway, unlessAway } from "~/app/when-away";
 import { leastPassword } from "~/core/shape/password";
 import { acceptForgotten, acceptInvite, inviteOf } from "~/server/invites";
 import type { Route } from "./+types/invited";
@@ -40,6 +41,9 @@ export async function action({ request, context, params }: Route.ActionArgs) {
   if (result.needsCode) return redirect("/sign-in");
   return data({ ...nothing, reason: result.reason }, { status: 400 });
 }
+
+export const clientAction = ({ serverAction }: Route.ClientActionArgs) => orAway(serverAction);
+export const shouldRevalidate = unlessAway;
 
 export default function Invited({ loaderData: { invite }, actionData }: Route.ComponentProps) {
   if (!invite)

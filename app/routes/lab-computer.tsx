@@ -7,6 +7,7 @@ import { Plain } from "~/app/components/plain-page";
 import { Field } from "~/app/components/field";
 import { readForm } from "~/app/form.server";
 import { KeyAsked } from "~/app/laboratory/key-asked";
+import { orAway, unlessAway } from "~/app/when-away";
 import { mayDo } from "~/core/rights/rights";
 import { leastKey, mostKey } from "~/core/shape/password";
 import { enrol, lastTest, lockList, openList } from "~/server/lab-computers";
@@ -84,6 +85,9 @@ export async function action({ request, context }: Route.ActionArgs) {
   const secret = await enrol(store, mine, { name, key, account: account.id, by: whoIs(account) });
   return redirect("/laboratory", { headers: { "Set-Cookie": computerCookieOf(request, secret) } });
 }
+
+export const clientAction = ({ serverAction }: Route.ClientActionArgs) => orAway(serverAction);
+export const shouldRevalidate = unlessAway;
 
 export default function LabComputer({ loaderData, actionData }: Route.ComponentProps) {
   if (loaderData.kind === "locked") return <KeyAsked computer={loaderData.name} />;

@@ -5,6 +5,7 @@ import { Button, buttonClass } from "~/app/components/button";
 import { Field } from "~/app/components/field";
 import { Plain } from "~/app/components/plain-page";
 import { readForm } from "~/app/form.server";
+import { orAway, unlessAway } from "~/app/when-away";
 import { demoAccount, hasAccounts, signIn } from "~/server/accounts";
 import type { WhyNotProvided } from "~/server/provided";
 import type { Route } from "./+types/sign-in";
@@ -56,6 +57,9 @@ export async function action({ request, context }: Route.ActionArgs) {
     headers: { "Set-Cookie": signedInCookie(request, result.secret, form.values.stays === "yes") },
   });
 }
+
+export const clientAction = ({ serverAction }: Route.ClientActionArgs) => orAway(serverAction);
+export const shouldRevalidate = unlessAway;
 
 export default function SignIn({ loaderData, actionData }: Route.ComponentProps) {
   return (

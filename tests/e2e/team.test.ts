@@ -43,6 +43,14 @@ describe("accounts", () => {
     await press(eva, "Create account");
     await eva.getByText("Use at least 10 characters.").waitFor();
     await eva.getByLabel("Password").fill(password);
+    // While the server is away, what was typed stays.
+    await eva.route("**/invited/**", (route) =>
+      route.request().method() === "POST" ? route.abort() : route.fallback(),
+    );
+    await press(eva, "Create account");
+    await eva.getByRole("alert").getByText("The server cannot be reached. What you typed is still here").waitFor();
+    expect(await eva.getByLabel("Name").inputValue()).toBe("Eva");
+    await eva.unroute("**/invited/**");
     await press(eva, "Create account");
     await eva.waitForURL("**/studies");
     await eva.goto(link);
