@@ -52,7 +52,7 @@ const coreFolders = [
     "run",
     "simulate",
   ],
-  ...["stats", "export", "check"],
+  ...["tidy", "stats", "export", "check"],
 ];
 
 const isInCore = (folder) => ({

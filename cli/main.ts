@@ -16,6 +16,7 @@ import { takeInSaved } from "../server/records";
 import { freezeRelease } from "../server/releases";
 import { findStudyByCode, type Study } from "../server/studies";
 import { importStudy } from "../server/study-file";
+import { rebuild } from "../server/tidy/tidy-data";
 import { readStudyFile } from "../server/study-file-reading";
 import { participantNumbers, Plain } from "./arguments";
 import { changeAccount } from "./account";
@@ -47,6 +48,9 @@ const help = `Lapwing on the command line
       Adds a study file to the database. With --release also freezes it and prints an open entry link.
   ./lapwing export CODE --out F.zip [--codes]
       The data of a study: trials, events, sessions and codebook. With --codes also a table of participants' codes.
+  ./lapwing rebuild [CODE]
+      Makes the flat rows that results and exports read anew out of the records, of one study or of all. Lapwing does so by
+      itself where it is needed; records are never changed.
   ./lapwing take-in F.lapwing-answers.json
       Adds the answers of a file a participant saved because the server stayed away. What is stored already stays.
   ./lapwing account add EMAIL [--name NAME] | password EMAIL | close EMAIL
@@ -247,6 +251,19 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
       return 0;
     });
   },
+  rebuild: (code) =>
+    withStore(async (store) => {
+      const codes =
+        code === undefined
+          ? (await store.db.selectFrom("study").select("code").orderBy("code").execute()).map((row) => row.code)
+          : [code];
+      for (const each of codes) {
+        const found = await studyCalled(store, each);
+        const { sessions, rows } = await rebuild(store, found);
+        console.log(`${each}: ${rows.toLocaleString("en")} rows of ${sessions.toLocaleString("en")} sessions.`);
+      }
+      return 0;
+    }),
   "take-in": (file) => {
     const saved = (() => {
       try {

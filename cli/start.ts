@@ -71,6 +71,7 @@ try {
 const build = (await import(pathToFileURL(serverFile).href)) as ServerBuild;
 const scriptOf = (name: string) => fileURLToPath(new URL(`${name}.js`, import.meta.url));
 const results = new ResultsDesk(scriptOf("results-worker"), { folder, address });
+store.ended = (study) => results.gatherSoon(study);
 const judging = judgeAlsoInThread(store.judge, scriptOf("judging-worker"), { folder, address });
 store.judge = judging.judge;
 const exports = new ExportDesk(scriptOf("export-worker"), { folder, address });

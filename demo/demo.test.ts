@@ -7,8 +7,8 @@ import { describe, expect, it } from "vitest";
 import { freshStore } from "~/tests/support/store";
 import { preflight } from "../core/check/preflight";
 import { demoAccount } from "../server/accounts";
-import { DataReader } from "../server/export/reader";
-import { conditions } from "../server/results/conditions";
+import type { ConditionAnswer } from "../server/results/conditions";
+import { answered } from "../server/results/registry";
 import { listSessions } from "../server/session-list";
 import { readStudyFile } from "../server/study-file-reading";
 import { findStudy } from "../server/studies";
@@ -41,11 +41,8 @@ describe("the demo study", () => {
       ({ id }) => sessions.filter(({ group, state }) => group === id && state === "finished").length,
     );
     expect(groups).toEqual([12, 12]);
-    const reader = await DataReader.open(store, study, { pilots: false });
-    const { cells } = await conditions.answer(
-      reader,
-      conditions.ask(new URLSearchParams("by=neighbours&and="), reader),
-    );
+    const found = await answered(store, study, new URLSearchParams("by=neighbours&and="));
+    const { cells } = found.answer as ConditionAnswer;
     const [same, against] = cells;
     expect((against?.meanRt ?? 0) - (same?.meanRt ?? 0)).toBeGreaterThan(35);
     expect(against?.accuracy ?? 1).toBeLessThan(same?.accuracy ?? 0);

@@ -5,6 +5,7 @@ import type { Readable } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import { open as openZip, type Entry, type ZipFile as Unzipped } from "yauzl";
 import { ZipFile } from "yazl";
+import { tidyIn } from "./tidy/database";
 import { copyTo, databaseIn, isInUse, isWhole } from "./database/sqlite";
 
 /** What a backup holds: the database, media by their hashes, and the names of what was removed. */
@@ -67,6 +68,8 @@ export async function restore(folder: string, file: string, now = new Date()): P
       await toDisk(folder);
       for (const end of ["-wal", "-shm"]) await rm(there + end, { force: true });
     }
+    // What was made of the data that were there is made anew.
+    for (const end of ["", "-wal", "-shm"]) await rm(tidyIn(folder) + end, { force: true });
     await toDisk(fresh);
     await rename(fresh, there);
     await toDisk(folder);

@@ -1,9 +1,8 @@
 import { hasPlace } from "../core/order/place";
 import type { Transaction } from "kysely";
 import { codesOfAll } from "./codes";
-import { hasManyWriters, lockStudy } from "./database/locked";
+import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
-import { cutLog } from "./database/sqlite";
 import { nameless } from "./link-names";
 import { waveIds } from "./waves";
 import type { Tables } from "./database/tables";
@@ -40,25 +39,6 @@ export async function emptySession(trx: Transaction<Tables>, id: string, at: str
     })
     .where("id", "=", id)
     .execute();
-}
-
-const [againMs, mostTries] = [5000, 200];
-const settling = new WeakSet<Store["db"]>();
-
-/**
- * What was deleted is overwritten where it stood (`secure_delete`); this takes it out of the write-ahead log too, now or, where
- * somebody is reading, as soon as nobody is. On PostgreSQL its own clearing away does that in time.
- */
-export async function settleDeletion({ db }: Pick<Store, "db">): Promise<void> {
-  if (hasManyWriters(db) || (await cutLog(db)) || settling.has(db)) return;
-  settling.add(db);
-  const again = (left: number) =>
-    setTimeout(() => {
-      cutLog(db)
-        .catch(() => true)
-        .then((isDone) => (isDone || left === 0 ? settling.delete(db) : again(left - 1)));
-    }, againMs).unref();
-  again(mostTries);
 }
 
 /** Removes sessions of a study, with all that hangs on them. */
@@ -106,7 +86,7 @@ export async function deleteSession(store: Store, study: Study, id: string, { by
     await noteDeed(trx, { code: study.code, by, what: `${which} was deleted.` });
     return true;
   });
-  if (isDone) await settleDeletion(store);
+  if (isDone) await store.settle();
   return isDone;
 }
 
@@ -136,7 +116,7 @@ export async function deleteParticipant(store: Store, study: Study, participant:
     });
     return sittings.length;
   });
-  if (count > 0) await settleDeletion(store);
+  if (count > 0) await store.settle();
   return count;
 }
 
@@ -208,7 +188,7 @@ async function removeStudy(store: Store, study: Pick<Study, "id" | "code">, by: 
     return hashes.filter((sha256) => !used.has(sha256));
   });
   for (const sha256 of unused) await store.media.remove(sha256);
-  await settleDeletion(store);
+  await store.settle();
 }
 
 /**
@@ -240,7 +220,7 @@ export async function honourTombstones(store: Store): Promise<number> {
     });
     count++;
   }
-  if (count > 0) await settleDeletion(store);
+  if (count > 0) await store.settle();
   return count;
 }
 

@@ -1,6 +1,5 @@
 import type { ShownEnd } from "../core/collect/ends";
 import type { Store } from "./database/open";
-import { settleDeletion } from "./forgetting";
 import { intakeProblem } from "./intake";
 import { judgedNow } from "./judging/judged-records";
 import { asSent, mostChunksAtOnce } from "./sent-records";
@@ -54,7 +53,7 @@ async function append(store: Store, session: SessionRow, sent: unknown): Promise
     if (done === null) continue;
     const { isNextHere, isRemoved, ...appended } = done;
     if (!appended.ok) return before ?? appended;
-    if (isRemoved) await settleDeletion(store);
+    if (isRemoved) await store.settle();
     before = both(before, appended);
     if (!isNextHere) return before;
     // What was kept aside until its turn may follow now.

@@ -2,8 +2,9 @@ import { storedDocument } from "../core/design/parse";
 import type { Transaction } from "kysely";
 import type { Tables } from "./database/tables";
 import type { Study } from "./studies";
-import { counted, keepNumbers, removeSessions, settleDeletion } from "./forgetting";
+import { counted, keepNumbers, removeSessions } from "./forgetting";
 import { lockStudy } from "./database/locked";
+import { pruneTidy } from "./tidy/forget";
 import { noteDeed } from "./study-log";
 import type { Store } from "./database/open";
 import { nameless } from "./link-names";
@@ -44,7 +45,8 @@ export async function removeWhatIsOver(store: Store, now: number = Date.now()): 
         sessions += await removeNames(store, { id, code }, wave, { days: namesKeptDays, before: ago(namesKeptDays) });
     }
   }
-  await settleDeletion(store);
+  await pruneTidy(store);
+  await store.settle();
   return sessions;
 }
 

@@ -132,6 +132,7 @@ export async function storeIn(
     const what = isDeclined ? "Somebody declined" : "A session was left, and all of it removed";
     await noteDeed(trx, { code, by: "the participant", what: `${what}.` });
   }
+  if (end) store.ended(session.studyId);
   const numbers = [...new Set(differing.map(({ number }) => number))].sort((a, b) => a - b);
   return { ...(await answer(upTo, state, numbers)), isNextHere, isRemoved };
 }

@@ -93,6 +93,12 @@ export async function findStudyByCode({ db }: Store, code: string): Promise<Stud
   return row ? asStudy(row) : null;
 }
 
+/** A study by its id whoever owns it. */
+export async function findStudyById({ db }: Store, id: string): Promise<Study | null> {
+  const row = await db.selectFrom("study").selectAll().where("id", "=", id).executeTakeFirst();
+  return row ? asStudy(row) : null;
+}
+
 /** Keeps a document as a new study, under a code of its own or the one asked for. */
 export async function addStudy(
   store: Store,

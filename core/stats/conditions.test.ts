@@ -1,39 +1,56 @@
 import { readFileSync } from "node:fs";
 import Papa from "papaparse";
 import { describe, expect, it } from "vitest";
-import { deviation, mean, summarize, withinInterval, type Condition, type ScoredTrial } from "./conditions";
+import { addTrial, deviation, mean, summarize, withinInterval, type Condition, type People } from "./conditions";
 
 describe("conditions", () => {
-  const trial = (person: string, cell: string, right: boolean | null, rt: number | null): ScoredTrial => ({
+  const trial = (person: string, cell: string, right: boolean | null, rt: number | null) => ({
     person,
     cell,
     right,
     rt,
   });
+  const peopleOf = (trials: readonly ReturnType<typeof trial>[]): People => {
+    const people: People = new Map();
+    for (const { person, cell, ...scored } of trials) {
+      const own = people.get(person) ?? new Map<string, never>();
+      people.set(person, own);
+      addTrial(own, cell, scored);
+    }
+    return people;
+  };
   /** Conditions by their levels, named by them. */
   const by = (...levels: string[][]): Condition[] => levels.map((each) => ({ cell: each.join("·"), levels: each }));
 
   it("average each person first, so that one with many trials does not outweigh another", () => {
     const trials = [...Array.from({ length: 9 }, () => trial("a", "x", true, 300)), trial("b", "x", true, 500)];
-    expect(summarize(trials, by(["x"])).cells[0]).toMatchObject({ persons: 2, trials: 10, meanRt: 400, accuracy: 1 });
+    expect(summarize(peopleOf(trials), by(["x"])).cells[0]).toMatchObject({
+      persons: 2,
+      trials: 10,
+      meanRt: 400,
+      accuracy: 1,
+    });
   });
   it("take times of right answers only, and count wrong and missing ones in accuracy", () => {
     const {
       cells: [cell],
     } = summarize(
-      [
+      peopleOf([
         trial("a", "x", true, 400),
         trial("a", "x", false, 900),
         trial("a", "x", false, null),
         trial("a", "x", null, 700),
-      ],
+      ]),
       by(["x"]),
     );
     expect(cell).toMatchObject({ meanRt: 400, trials: 4 });
     expect(cell?.accuracy).toBeCloseTo(1 / 3, 12);
   });
   it("leave out what is not there instead of counting it as zero", () => {
-    const [x, y] = summarize([trial("a", "x", false, 300), trial("a", "y", true, 500)], by(["x"], ["y"])).cells;
+    const [x, y] = summarize(
+      peopleOf([trial("a", "x", false, 300), trial("a", "y", true, 500)]),
+      by(["x"], ["y"]),
+    ).cells;
     expect([x?.meanRt, y?.meanRt, x?.sdRt]).toEqual([null, 500, null]);
   });
   it("give within-person intervals as worked out by hand", () => {
@@ -59,7 +76,7 @@ describe("conditions", () => {
     ];
     const intervals = (conditions: Condition[], cellOf: (row: Record<string, string>) => string) => {
       const trials = rows.map((row) => trial(row["person"]!, cellOf(row), true, Number(row["rt"])));
-      const { between, cells } = summarize(trials, conditions);
+      const { between, cells } = summarize(peopleOf(trials), conditions);
       return { between, intervals: cells.map(({ intervalRt }) => intervalRt) };
     };
     const close = (values: number[]) => values.map((value) => expect.closeTo(value, 7) as number);

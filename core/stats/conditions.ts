@@ -1,7 +1,26 @@
 import tQuantile from "@stdlib/stats-base-dists-t-quantile";
 
-/** One scored trial as far as conditions are compared. `cell` names its condition; times are in milliseconds. */
-export type ScoredTrial = { person: string; cell: string; right: boolean | null; rt: number | null };
+/** What a person did in a condition, added up. Times are in milliseconds, of right answers. */
+type Sums = { rt: number; rts: number; right: number; scored: number; trials: number };
+/** The same of all persons, by person and by the name of the condition. */
+export type People = Map<string, Map<string, Sums>>;
+
+/** Adds a trial to what a person did in a condition. `right` is null where nothing is right or wrong. */
+export function addTrial(
+  person: Map<string, Sums>,
+  cell: string,
+  { right, rt }: { right: boolean | null; rt: number | null },
+): void {
+  const sums = person.get(cell) ?? { rt: 0, rts: 0, right: 0, scored: 0, trials: 0 };
+  person.set(cell, sums);
+  sums.trials++;
+  if (right !== null) sums.scored++;
+  if (right === true) sums.right++;
+  if (right === true && rt !== null) {
+    sums.rt += rt;
+    sums.rts++;
+  }
+}
 
 /** A condition: its name, and its level of each factor that is compared. */
 export type Condition = { cell: string; levels: readonly string[] };
@@ -43,26 +62,10 @@ export function deviation(values: readonly number[]): number | null {
  * variance is corrected for the number of those conditions (Morey, 2008). With one condition a person they are
  * the ordinary intervals of a mean.
  */
-export function summarize(trials: readonly ScoredTrial[], conditions: readonly Condition[]): Comparison {
-  type Sums = { rt: number; rts: number; right: number; scored: number; trials: number };
-  type Person = Map<string, Sums>;
-  const people = new Map<string, Person>();
-  for (const { person, cell, right, rt } of trials) {
-    const byCell: Person = people.get(person) ?? new Map<string, Sums>();
-    people.set(person, byCell);
-    const sums = byCell.get(cell) ?? { rt: 0, rts: 0, right: 0, scored: 0, trials: 0 };
-    byCell.set(cell, sums);
-    sums.trials++;
-    if (right !== null) sums.scored++;
-    if (right === true) sums.right++;
-    if (right === true && rt !== null) {
-      sums.rt += rt;
-      sums.rts++;
-    }
-  }
+export function summarize(people: People, conditions: readonly Condition[]): Comparison {
   const all = [...people.values()];
   const levelsOf = (of: readonly Condition[], factor: number) => [...new Set(of.map(({ levels }) => levels[factor]))];
-  const conditionsOf = (person: Person) => conditions.filter(({ cell }) => person.has(cell));
+  const conditionsOf = (person: ReadonlyMap<string, Sums>) => conditions.filter(({ cell }) => person.has(cell));
   const between = (conditions[0]?.levels ?? []).map(
     (_, factor) =>
       levelsOf(conditions, factor).length > 1 &&

@@ -1,4 +1,7 @@
 import { sql, type Kysely, type Migration } from "kysely";
+import { makeTidyTables } from "../tidy/database";
+import { hasManyWriters } from "./locked";
+import type { Tables } from "./tables";
 
 type Any = Kysely<unknown>;
 
@@ -31,6 +34,12 @@ export const codesMigrations: Record<string, Migration> = {
   "0022_seen": {
     up: async (db: Any) => {
       await db.schema.dropIndex("session_seen").execute();
+    },
+  },
+  // On SQLite these lie in a file of their own.
+  "0023_tidy": {
+    up: async (db: Any) => {
+      if (hasManyWriters(db as Kysely<Tables>)) await makeTidyTables(db.schema, "bytea");
     },
   },
 };

@@ -1,3 +1,4 @@
+import { existsSync } from "node:fs";
 import { join } from "node:path";
 import { Migrator, type Kysely } from "kysely";
 import { mediaInFolder, type MediaKeeper } from "../media/keeper";
@@ -5,8 +6,11 @@ import { migrations } from "./migrations";
 import { judgeOn, type Judge } from "../judging/judgments";
 import { isPostgresAddress, isPostgresBusy, postgresAt, shownAddress } from "./postgres";
 import { folderProblem, isSqliteBusy, sqliteIn } from "./sqlite";
+import { tidyIn, tidySqlite, type TidyTables } from "../tidy/database";
+import { forgetTidy } from "../tidy/forget";
 import { tombstonesIn, type Tombstones } from "../tombstones";
 import { workshopHere, type Workshop } from "../workshop/workshop";
+import { settleDeletion } from "./settle";
 import type { Tables } from "./tables";
 import { Writer } from "./writer";
 
@@ -21,6 +25,12 @@ export type Store = {
   workshop: Workshop;
   /** Which records can follow in a session. */
   judge: Judge;
+  /** Flat rows made of the records, for results and exports; opened when they are first asked for. */
+  tidy: () => Promise<Kysely<TidyTables>>;
+  /** Told that a session of a study has ended, so that its rows can be made before anybody asks for them. */
+  ended: (studyId: string) => void;
+  /** Takes what was deleted out of what is on disk besides. */
+  settle: () => Promise<void>;
   close: () => Promise<void>;
 };
 export type Opened = { ok: true; store: Store } | { ok: false; reason: string };
@@ -54,24 +64,47 @@ export async function openStore(folder: string, address: string | undefined = un
       reason: `The database ${address === undefined ? "in" : "at"} ${named} cannot be opened: ${error instanceof Error ? error.message : String(error)}.`,
     };
   }
-  return { ok: true, store: storeOn(db, folder) };
+  return { ok: true, store: storeOn(db, folder, address) };
 }
 
 /** A further connection to data that `openStore` has opened and brought up to date, for another thread of the same process. */
 export const openedStore = (folder: string, address: string | undefined): Store =>
-  storeOn(address === undefined ? sqliteIn(folder) : postgresAt(address), folder);
+  storeOn(address === undefined ? sqliteIn(folder) : postgresAt(address), folder, address);
 
-function storeOn(db: Kysely<Tables>, folder: string): Store {
+function storeOn(db: Kysely<Tables>, folder: string, address: string | undefined): Store {
   const writer = new Writer(db);
   const media = mediaInFolder(join(folder, "media"));
+  let tidy: Promise<Kysely<TidyTables>> | null = null;
+  // On PostgreSQL nobody waits for whoever writes other rows: they lie in the same database.
+  const opening = () =>
+    address === undefined ? tidySqlite(folder) : Promise.resolve(db as unknown as Kysely<TidyTables>);
+  const tidyRows = () => (tidy ??= opening());
+  const hasTidy = () => address !== undefined || existsSync(tidyIn(folder));
+  const tombstones = tombstonesIn(folder);
   return {
     db,
     write: (work) => writer.write(work),
     media,
     workshop: workshopHere(media),
-    tombstones: tombstonesIn(folder),
+    tombstones: {
+      ...tombstones,
+      // What is removed is removed from what was made of it, too.
+      add: async (stones) => {
+        await tombstones.add(stones);
+        if (hasTidy()) await forgetTidy(await tidyRows(), stones);
+      },
+    },
     judge: judgeOn({ db }),
-    close: () => db.destroy(),
+    tidy: tidyRows,
+    ended: () => undefined,
+    settle: async () => {
+      await settleDeletion(db);
+      if (tidy && address === undefined) await settleDeletion((await tidy) as unknown as Kysely<Tables>);
+    },
+    close: async () => {
+      if (tidy && address === undefined) await (await tidy).destroy();
+      await db.destroy();
+    },
   };
 }
 

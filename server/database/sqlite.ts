@@ -27,7 +27,8 @@ export function sqliteIn(folder: string): Kysely<Tables> {
 /** Statements kept prepared: the same few are run for every record that comes in. */
 const mostStatements = 400;
 
-function withStatementsKept(file: Sqlite.Database): SqliteDatabase {
+/** A database that keeps statements prepared. */
+export function withStatementsKept(file: Sqlite.Database): SqliteDatabase {
   const kept = new LRUCache<string, Sqlite.Statement>({ max: mostStatements });
   return {
     close: () => void file.close(),

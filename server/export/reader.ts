@@ -4,7 +4,7 @@ import { questionsInOrder } from "../../core/design/questions";
 import type { SessionFacts, TrialSource } from "../../core/export/tables/trial-source";
 import { tracksOf, type Track } from "../../core/export/tables/thresholds";
 import { hasFollowing } from "../../core/design/lookup";
-import { trialSource } from "../../core/export/tables/trials";
+import { attemptCounter, trialSource } from "../../core/export/tables/trials";
 import type { LogChunk, LogEntry } from "../../core/records/log";
 import type { BrokenOffRecord, SessionRecord, TrialRecord } from "../../core/records/record";
 import { presentRecord } from "../../core/records/stored";
@@ -70,7 +70,8 @@ export class DataReader {
       .where("study_id", "=", study.id)
       .orderBy("frozen_at", "desc")
       .execute();
-    const played = new Set(rows.map(({ release_id }) => release_id));
+    // What only rehearsals have changes nothing in the data of participants.
+    const played = new Set(rows.flatMap(({ pilot, release_id }) => (pilot === 0 || pilots ? [release_id] : [])));
     const releases: Release[] = [];
     for (const { id, number } of numbered)
       if (played.has(id)) releases.push({ id, number: number ?? 0, document: await frozenDocument(db, id) });
@@ -100,8 +101,7 @@ export class DataReader {
   /** The trials of these sittings, in their order, each with what belongs to it. */
   async *trials(sittings: readonly Sitting[] = this.sittings): AsyncGenerator<TrialSource[]> {
     for (const together of inBatches(sittings)) {
-      /** How often each trial of each session was broken off so far. */
-      const brokenOff = new Map<string, number>();
+      const counters = new Map(together.map(({ facts }) => [facts.session, attemptCounter()]));
       for (let after = 0; ;) {
         const ids = together.map(({ facts }) => facts.session);
         let query = this.store.db
@@ -122,11 +122,8 @@ export class DataReader {
         const trials = together.flatMap(({ facts, release: { document } }) =>
           (bodies.get(facts.session) ?? []).flatMap((body) => {
             const record = presentRecord(JSON.parse(body), document) as TrialRecord | BrokenOffRecord;
-            const trial = `${facts.session} ${record.trial}`;
-            const before = brokenOff.get(trial) ?? 0;
-            if (record.kind === "trial") return [trialSource(document, facts, record, before + 1)];
-            brokenOff.set(trial, before + 1);
-            return [];
+            const attempt = counters.get(facts.session)?.(record) ?? 1;
+            return record.kind === "trial" ? [trialSource(document, facts, record, attempt)] : [];
           }),
         );
         if (trials.length > 0) yield trials;
@@ -205,13 +202,8 @@ export class DataReader {
     return new Map(rows.map(({ session_id, body }) => [session_id, JSON.parse(body) as SessionRecord]));
   }
 
-  /** All records of a sitting by their numbers, what was logged beside them, its codes, and what the team noted. */
-  async everythingOf({ facts, release }: Sitting): Promise<{
-    records: SessionRecord[];
-    log: LogChunk[];
-    codes: Codes;
-    notes: { at: string; text: string }[];
-  }> {
+  /** All records of a sitting by their numbers, and what was logged beside them. */
+  async recordsAndLog({ facts, release }: Sitting): Promise<{ records: SessionRecord[]; log: LogChunk[] }> {
     const records = await this.store.db
       .selectFrom("record")
       .select("body")
@@ -222,19 +214,32 @@ export class DataReader {
       .selectFrom("session_log")
       .select(["opening", "number", "entries"])
       .where("session_id", "=", facts.session)
+      .orderBy("opening")
+      .orderBy("number")
       .execute();
-    const codes = await codesOf(this.store.db, facts.session);
+    return {
+      records: records.map(({ body }) => presentRecord(JSON.parse(body), release.document)),
+      log: log.map((chunk) => ({ ...chunk, entries: JSON.parse(chunk.entries) as LogEntry[] })),
+    };
+  }
+
+  /** The same with its codes, and what the team noted. */
+  async everythingOf(sitting: Sitting): Promise<{
+    records: SessionRecord[];
+    log: LogChunk[];
+    codes: Codes;
+    notes: { at: string; text: string }[];
+  }> {
     const notes = await this.store.db
       .selectFrom("session_note")
       .select(["at", "text"])
-      .where("session_id", "=", facts.session)
+      .where("session_id", "=", sitting.facts.session)
       .orderBy("at")
       .execute();
     return {
-      codes,
+      codes: await codesOf(this.store.db, sitting.facts.session),
       notes,
-      records: records.map(({ body }) => presentRecord(JSON.parse(body), release.document)),
-      log: log.map((chunk) => ({ ...chunk, entries: JSON.parse(chunk.entries) as LogEntry[] })),
+      ...(await this.recordsAndLog(sitting)),
     };
   }
 }

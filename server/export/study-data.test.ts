@@ -10,9 +10,9 @@ import { newSecret } from "../chance";
 import { keptAsideOf, toldAside } from "../kept-aside";
 import { appendRecords } from "../records";
 import { linksOf } from "../links";
-import { conditions } from "../results/conditions";
-import { DataReader } from "./reader";
-import { records } from "../results/records";
+import type { ConditionAnswer } from "../results/conditions";
+import type { RecordsPage } from "../results/records";
+import { answered } from "../results/registry";
 import { studyDataZip, trialsFile } from "./study-data";
 import { streamOf } from "./written";
 import { startRehearsal } from "../rehearsals";
@@ -117,17 +117,18 @@ describe("the data of a study", () => {
 
   it("are compared by the columns of the table, rehearsals left out", async () => {
     const { store, study } = await collected();
-    const reader = await DataReader.open(store, study, { pilots: false });
-    const answer = await conditions.answer(reader, conditions.ask(new URLSearchParams("by=word&and="), reader));
+    const answer = (await answered(store, study, new URLSearchParams("by=word&and="))).answer as ConditionAnswer;
     expect(answer).toMatchObject({ firstLevels: ["gull", "ferry"], sessions: 3, trials: 6 });
     expect(answer.cells.map(({ persons }) => persons)).toEqual([3, 3]);
   });
 
   it("are shown a page at a time", async () => {
     const { store, study } = await collected();
-    const reader = await DataReader.open(store, study, { pilots: false });
-    const page = await records.answer(reader, { page: 1, pilots: false });
+    const ask = async (query: string) =>
+      (await answered(store, study, new URLSearchParams(`tab=records&${query}`))).answer as RecordsPage;
+    const page = await ask("");
     expect([page.total, page.rows.length, page.pages]).toEqual([6, 6, 1]);
-    expect((await records.answer(reader, { page: 2, pilots: false })).rows).toEqual([]);
+    expect((await ask("page=2")).rows).toEqual([]);
+    expect((await ask("pilots=yes")).total).toBe(2);
   });
 });

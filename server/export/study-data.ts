@@ -1,20 +1,17 @@
 import { codebookColumns, codebookLines, codebookMarkdown, type DescribedTable } from "../../core/export/codebook";
 import { csv } from "../../core/export/formats/csv";
 import type { ExportFormat, Piece } from "../../core/export/formats/format";
-import { eventColumns, sessionEvents, type EventSource } from "../../core/export/tables/events";
-import {
-  answerSources,
-  answerTableColumns,
-  needsReplay,
-  type AnswerSource,
-} from "../../core/export/tables/page-answers";
+import { eventColumns } from "../../core/export/tables/events";
+import { answerTableColumns } from "../../core/export/tables/page-answers";
 import { codeColumns, type CodeSource } from "../../core/export/tables/codes";
 import { keptAsideColumns } from "../../core/export/tables/kept-aside";
 import { sessionColumns, type SessionSource } from "../../core/export/tables/sessions";
 import { thresholdColumns, thresholdSource, type ThresholdSource } from "../../core/export/tables/thresholds";
 import { hasFollowing } from "../../core/design/lookup";
+import { rowOf } from "../../core/export/tables/table";
 import { trialColumns } from "../../core/export/tables/trials";
-import { seedOf } from "../../core/order/seed";
+import { tidyTables, type TidyTableName } from "../../core/export/tidy-tables";
+import type { Cell, DataColumn } from "../../core/values/data-column";
 import { questionsInOrder } from "../../core/design/questions";
 import { outcomesIn } from "../../core/records/outcomes";
 import { beginningOf } from "../session-of-secret";
@@ -26,7 +23,9 @@ import type { Store } from "../database/open";
 import { keptAsideOf, sessionsWithAside } from "../kept-aside";
 import type { Study } from "../studies";
 import { DataReader, otherTurns, type Sitting, type Taken } from "./reader";
-import { written } from "./written";
+import { openTidy } from "../tidy/tidy-data";
+import { wholeSession } from "../tidy/gather";
+import { written, writtenRows, type Batch } from "./written";
 import { zipped, type FileInZip } from "./zip";
 
 /** `codes`: with a table of the codes of participants, which are in no other. */
@@ -58,21 +57,66 @@ export async function* participantZip(store: Store, study: Study, whose: Whose):
 }
 
 /** The trials of a study alone. */
-export async function* trialsFile(store: Store, study: Study, choice: ExportChoice): AsyncGenerator<Piece> {
-  const reader = await DataReader.open(store, study, choice);
-  yield* written(choice.format, trialColumns(reader.documents), reader.trials());
+export async function* trialsFile(
+  store: Store,
+  study: Study,
+  { format, ...which }: ExportChoice,
+): AsyncGenerator<Piece> {
+  const reader = await DataReader.open(store, study, which);
+  const rows = await flatRows(store, study, reader, which);
+  try {
+    yield* writtenRows(format, trialColumns(reader.documents), rows.of("trials"));
+  } finally {
+    await rows.done();
+  }
+}
+
+/** The rows of a reader's tables with many rows a session, and what lets them go. */
+type FlatRows = {
+  of: (table: TidyTableName) => AsyncGenerator<Batch>;
+  done: () => Promise<void>;
+};
+
+/** They are kept, but for those of rehearsals. */
+async function flatRows(store: Store, study: Study, reader: DataReader, { pilots, wave }: Taken): Promise<FlatRows> {
+  const namesOf = (table: TidyTableName) => tidyTables[table].columns(reader.documents).map(({ name }) => name);
+  if (pilots) return { of: (table) => readNow(reader, table), done: () => Promise.resolve() };
+  const everybody = wave == null ? reader : await DataReader.open(store, study, { pilots: false });
+  const { data, done } = await openTidy(store, everybody);
+  const ids = new Set(reader.sittings.map(({ row }) => row.id));
+  const own = data.only(({ row }) => ids.has(row.id));
+  return { of: (table) => own.batches(table, namesOf(table)), done };
+}
+
+/** The same read from the records, session by session. */
+async function* readNow(reader: DataReader, table: TidyTableName): AsyncGenerator<Cell[][]> {
+  const columns = tidyTables[table].columns(reader.documents) as readonly DataColumn<unknown>[];
+  const rows = (sources: readonly unknown[]) => sources.map((source) => rowOf(columns, source));
+  // A session may have more trials than fit into memory with all that belongs to them.
+  if (table === "trials") for await (const sources of reader.trials()) yield rows(sources);
+  else
+    for (const sitting of reader.sittings) {
+      yield rows(tidyTables[table].rows(await wholeSession(reader, sitting)));
+      await otherTurns();
+    }
 }
 
 async function* filesOf(
   store: Store,
   study: Study,
   { format, codes = false, ...which }: ExportChoice,
-  taken: (sitting: Sitting) => boolean = () => true,
+  taken: ((sitting: Sitting) => boolean) | null = null,
 ): AsyncGenerator<FileInZip> {
-  const reader = (await DataReader.open(store, study, which)).only(taken);
+  const whole = await DataReader.open(store, study, which);
+  const reader = taken === null ? whole : whole.only(taken);
   const { pilots } = which;
   const named = (table: string) => `${table}.${format.extension}`;
   const columns = trialColumns(reader.documents);
+  // Of one participant everything is read anew.
+  const rows: FlatRows =
+    taken === null
+      ? await flatRows(store, study, reader, which)
+      : { of: (table) => readNow(reader, table), done: () => Promise.resolve() };
   const ofSessions = sessionColumns(reader.documents);
   const asks = reader.documents.some((document) => questionsInOrder(document).length > 0);
   const follows = reader.documents.some(hasFollowing);
@@ -116,16 +160,20 @@ async function* filesOf(
         ]
       : []),
   ];
-  yield { name: named("codebook"), pieces: written(format, codebookColumns, [codebookLines(tables)]) };
-  yield { name: "codebook.md", pieces: [codebookMarkdown(tables, study.document.title, study.code, format)] };
-  const computers = await computerNames(store);
-  yield { name: named("sessions"), pieces: written(format, ofSessions, sessionsOf(reader, study, computers)) };
-  if (codes) yield { name: named("codes"), pieces: written(format, codeColumns, codesOf(store, reader)) };
-  if (asks) yield { name: named("answers"), pieces: written(format, answerTableColumns, answersOf(reader)) };
-  if (follows) yield { name: named("thresholds"), pieces: written(format, thresholdColumns, thresholdsOf(reader)) };
-  if (aside.length > 0) yield { name: named("kept-aside"), pieces: written(format, keptAsideColumns, asides()) };
-  yield { name: named("events"), pieces: written(format, eventColumns, eventsOf(reader)) };
-  yield { name: named("trials"), pieces: written(format, columns, reader.trials()) };
+  try {
+    yield { name: named("codebook"), pieces: written(format, codebookColumns, [codebookLines(tables)]) };
+    yield { name: "codebook.md", pieces: [codebookMarkdown(tables, study.document.title, study.code, format)] };
+    const computers = await computerNames(store);
+    yield { name: named("sessions"), pieces: written(format, ofSessions, sessionsOf(reader, study, computers)) };
+    if (codes) yield { name: named("codes"), pieces: written(format, codeColumns, codesIn(store, reader)) };
+    if (asks) yield { name: named("answers"), pieces: writtenRows(format, answerTableColumns, rows.of("answers")) };
+    if (follows) yield { name: named("thresholds"), pieces: written(format, thresholdColumns, thresholdsOf(reader)) };
+    if (aside.length > 0) yield { name: named("kept-aside"), pieces: written(format, keptAsideColumns, asides()) };
+    yield { name: named("events"), pieces: writtenRows(format, eventColumns, rows.of("events")) };
+    yield { name: named("trials"), pieces: writtenRows(format, columns, rows.of("trials")) };
+  } finally {
+    await rows.done();
+  }
 }
 
 /** What laboratories' computers are called, by id. */
@@ -147,7 +195,7 @@ async function* sessionsOf(
     });
 }
 
-async function* codesOf({ db }: Store, reader: DataReader): AsyncGenerator<CodeSource[]> {
+async function* codesIn({ db }: Store, reader: DataReader): AsyncGenerator<CodeSource[]> {
   for (let from = 0; from < reader.sittings.length; from += codesAtOnce) {
     const together = reader.sittings.slice(from, from + codesAtOnce);
     const ids = together.map(({ row }) => row.id);
@@ -167,29 +215,8 @@ async function* codesOf({ db }: Store, reader: DataReader): AsyncGenerator<CodeS
 const codesAtOnce = 500;
 const inJson = (named: Record<string, string>) => (Object.keys(named).length === 0 ? "" : JSON.stringify(named));
 
-async function* answersOf(reader: DataReader): AsyncGenerator<AnswerSource[]> {
-  for await (const together of reader.pages())
-    for (const { sitting, records } of together) {
-      const { facts, release } = sitting;
-      const { document } = release;
-      if (records.length === 0) continue;
-      // What a question said may hang on how blocks went: then the whole session is looked at.
-      const all = needsReplay(document) ? (await reader.everythingOf(sitting)).records : records;
-      yield answerSources(document, facts, seedOf(document, sitting.row.sitting), all);
-      await otherTurns();
-    }
-}
-
 async function* thresholdsOf(reader: DataReader): AsyncGenerator<ThresholdSource[]> {
   for await (const tracks of reader.tracks()) yield tracks.map(thresholdSource);
-}
-
-async function* eventsOf(reader: DataReader): AsyncGenerator<EventSource[]> {
-  for (const sitting of reader.sittings) {
-    const { records, log } = await reader.everythingOf(sitting);
-    yield sessionEvents(sitting.facts, sitting.release.document, records, log);
-    await otherTurns();
-  }
 }
 
 const sessionSource = (

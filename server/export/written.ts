@@ -1,17 +1,48 @@
-import type { ExportFormat, Piece } from "../../core/export/formats/format";
+import type { ExportFormat, Piece, WrittenColumn } from "../../core/export/formats/format";
 import { rowOf } from "../../core/export/tables/table";
-import type { DataColumn } from "../../core/values/data-column";
+import { cellAt } from "../../core/tidy/column";
+import type { Unpacked } from "../../core/tidy/packed";
+import type { Cell, DataColumn } from "../../core/values/data-column";
+
+/** Rows as lists of their cells, or as columns from one row to another (not included). */
+export type Batch = readonly (readonly Cell[])[] | { columns: readonly (Unpacked | null)[]; from: number; to: number };
+
+/** The rows of a batch as lists of their cells. */
+export function rowsOfBatch(batch: Batch): readonly (readonly Cell[])[] {
+  if (!("columns" in batch)) return batch;
+  const { columns, from, to } = batch;
+  return Array.from({ length: to - from }, (_, at) =>
+    columns.map((column) => (column ? cellAt(column, from + at) : null)),
+  );
+}
 
 /** A table as a format writes it, a batch of rows at a time. */
-export async function* written<Source>(
+export async function* writtenRows(
   format: ExportFormat,
-  columns: readonly DataColumn<Source>[],
-  batches: AsyncIterable<readonly Source[]> | Iterable<readonly Source[]>,
+  columns: readonly WrittenColumn[],
+  batches: AsyncIterable<Batch>,
 ): AsyncGenerator<Piece> {
   const writer = format.open(columns);
   yield writer.start();
-  for await (const batch of batches) yield writer.rows(batch.map((source) => rowOf(columns, source)));
+  for await (const batch of batches)
+    yield "columns" in batch && writer.columns
+      ? writer.columns(batch.columns, batch.from, batch.to)
+      : writer.rows(rowsOfBatch(batch));
   yield writer.end();
+}
+
+/** The same, its cells read from what each row is made of. */
+export const written = <Source>(
+  format: ExportFormat,
+  columns: readonly DataColumn<Source>[],
+  batches: AsyncIterable<readonly Source[]> | Iterable<readonly Source[]>,
+): AsyncGenerator<Piece> => writtenRows(format, columns, rowsIn(columns, batches));
+
+async function* rowsIn<Source>(
+  columns: readonly DataColumn<Source>[],
+  batches: AsyncIterable<readonly Source[]> | Iterable<readonly Source[]>,
+): AsyncGenerator<Cell[][]> {
+  for await (const batch of batches) yield batch.map((source) => rowOf(columns, source));
 }
 
 const utf8 = new TextEncoder();

@@ -1,4 +1,6 @@
-import { Zip, ZipDeflate, ZipPassThrough } from "fflate";
+import { Readable } from "node:stream";
+import { finished } from "node:stream/promises";
+import { ZipFile } from "yazl";
 import type { Piece } from "../../core/export/formats/format";
 import { bytesOf } from "./written";
 
@@ -12,27 +14,40 @@ export type FileInZip = {
 
 /** Files in one zip, made while it is read: memory stays the same however long they are. */
 export async function* zipped(files: AsyncIterable<FileInZip>): AsyncGenerator<Uint8Array> {
-  const made: Uint8Array[] = [];
-  let failed: Error | null = null;
-  const zip = new Zip((error, chunk) => {
-    if (error) failed = error;
-    else made.push(chunk);
-  });
-  const ready = () => {
-    if (failed) throw failed;
-    return made.splice(0);
-  };
-  for await (const { name, pieces, isPacked, changed } of files) {
-    const entry = isPacked ? new ZipPassThrough(name) : new ZipDeflate(name, { level: 3 });
-    if (changed !== undefined) entry.mtime = changed;
-    zip.add(entry);
-    for await (const piece of pieces) {
-      entry.push(bytesOf(piece), false);
-      yield* ready();
+  const zip = new ZipFile();
+  const out = zip.outputStream as Readable;
+  zip.once("error", (error: Error) => out.destroy(error));
+  let source: Readable | null = null;
+  let isStopped = false;
+  const adding = (async () => {
+    for await (const { name, pieces, isPacked = false, changed } of files) {
+      if (isStopped) return;
+      source = Readable.from(bytesIn(pieces), { objectMode: false, highWaterMark: 2 ** 18 });
+      zip.addReadStream(source, name, {
+        ...{ compress: !isPacked, compressionLevel: isPacked ? 0 : 3 },
+        ...(changed === undefined ? {} : { mtime: new Date(changed) }),
+      });
+      // One at a time: what a file is made of may be let go once it is written.
+      await finished(source);
     }
-    entry.push(new Uint8Array(), true);
-    yield* ready();
+    zip.end();
+  })();
+  adding.catch((error: unknown) => out.destroy(error instanceof Error ? error : new Error(String(error))));
+  try {
+    for await (const chunk of out) yield chunk as Uint8Array;
+    await adding;
+  } finally {
+    // Where nobody reads on, what files are made of is let go all the same.
+    isStopped = true;
+    out.destroy();
+    (source as Readable | null)?.destroy();
+    await adding.catch(() => undefined);
   }
-  zip.end();
-  yield* ready();
+}
+
+async function* bytesIn(pieces: FileInZip["pieces"]): AsyncGenerator<Uint8Array> {
+  for await (const piece of pieces) {
+    const bytes = bytesOf(piece);
+    if (bytes.length > 0) yield bytes;
+  }
 }

@@ -52,7 +52,7 @@ const mostTexts = 200;
 /** What was answered on pages: each question as suits it, and the scores. */
 export const answers: Result<AnswersQuestion, AnswersAnswer> = {
   ask: (query) => ({ byGroup: query.get("by") === "group", search: (query.get("search") ?? "").slice(0, 100) }),
-  answer: async (reader, { byGroup, search }) => {
+  answer: async ({ reader }, { byGroup, search }) => {
     const [newest] = reader.documents;
     if (!newest) return { groups: [], questions: [], scores: [], sessions: 0 };
     const names = byGroup ? newest.groups.map(({ name }) => name) : ["all"];

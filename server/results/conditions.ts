@@ -1,12 +1,12 @@
 import { trialsComeAgain } from "../../core/design/all-rules";
 import { blocksInOrder } from "../../core/design/lookup";
 import { partLabel } from "../../core/design/part-labels";
-import type { RowSource } from "../../core/export/tables/trial-source";
+import { hiddenOfTrials } from "../../core/export/tidy-tables";
 import { tableColumnsOf } from "../../core/export/tables/trials";
-import { summarize, type CellSummary, type ScoredTrial } from "../../core/stats/conditions";
+import { addTrial, summarize, type CellSummary, type People } from "../../core/stats/conditions";
+import { coded, numbersOf, type Column } from "../../core/tidy/column";
 import type { DataReader } from "../export/reader";
 import type { Result } from "./result";
-import { scoredRows } from "./scored-rows";
 
 /** The columns to compare by, the one or two columns chosen of them, and whether practice blocks are in. */
 export type ConditionQuestion = { columns: string[]; first: string; second: string | null; practice: boolean };
@@ -43,38 +43,58 @@ export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
       practice: query.get("practice") === "yes",
     };
   },
-  answer: async (reader, { first, second, practice }) => {
+  answer: async ({ reader, tidy }, { first, second, practice }) => {
     const columns = comparableColumns(reader);
     const [firstColumn, secondColumn] = [first, second].map((wanted) => columns.find(({ name }) => name === wanted));
-    const scored: ScoredTrial[] = [];
+    const people: People = new Map();
     const [firstLevels, secondLevels] = [new Set<string>(), new Set<string>()];
-    let sessions = 0;
-    for await (const { sitting, trials } of scoredRows(reader)) {
-      const before = scored.length;
-      for (const { of, score } of trials) {
-        if (of.block.practice && !practice) continue;
-        const [a, b] = [firstColumn?.read(of) ?? "", secondColumn?.read(of) ?? ""];
-        firstLevels.add(a);
-        secondLevels.add(b);
-        scored.push({ person: sitting.facts.session, cell: a + separator + b, ...score });
+    let trials = 0;
+    await tidy(async (data) => {
+      const of = (name: string) => data.column("trials", name);
+      const levelsOf = async (column: Comparable | undefined) =>
+        column === undefined ? null : levelled(await of(column.exported));
+      const [a, b] = [await levelsOf(firstColumn), await levelsOf(secondColumn)];
+      const { right, rt, isFirst } = hiddenOfTrials;
+      const [isRight, times, shown] = [
+        numbersOf(await of(right)),
+        numbersOf(await of(rt)),
+        numbersOf(await of(isFirst)),
+      ];
+      const isPractice = levelled(await of("practice"));
+      let row = 0;
+      for (const sitting of data.sittings) {
+        const own: ReturnType<typeof people.get> = new Map();
+        for (const end = row + data.rowsOf("trials", sitting); row < end; row++) {
+          // Of trials that come again the first showing is compared.
+          if (shown[row] !== 1 || (!practice && isPractice(row) === "yes")) continue;
+          const [levelA, levelB] = [a?.(row) ?? "", b?.(row) ?? ""];
+          firstLevels.add(levelA);
+          secondLevels.add(levelB);
+          const [score, time] = [isRight[row] ?? NaN, times[row] ?? NaN];
+          addTrial(own, levelA + separator + levelB, {
+            right: Number.isNaN(score) ? null : score === 1,
+            rt: Number.isNaN(time) ? null : time,
+          });
+          trials++;
+        }
+        if (own.size > 0) people.set(sitting.facts.session, own);
       }
-      if (scored.length > before) sessions++;
-    }
+    });
     const levels = [
       inDesignOrder(firstColumn, firstLevels),
       second === null ? [""] : inDesignOrder(secondColumn, secondLevels),
     ] as const;
-    const present = new Set(scored.map(({ cell }) => cell));
+    const present = new Set([...people.values()].flatMap((own) => [...own.keys()]));
     const compared = levels[0]
       .flatMap((a) => levels[1].map((b) => ({ cell: a + separator + b, levels: second === null ? [a] : [a, b] })))
       .filter(({ cell }) => present.has(cell));
-    const comparison = summarize(scored, compared);
+    const comparison = summarize(people, compared);
     const named = second === null ? [first] : [first, second];
     return {
       firstLevels: levels[0],
       secondLevels: levels[1],
-      sessions,
-      trials: scored.length,
+      sessions: people.size,
+      trials,
       comesAgain: reader.documents.some(trialsComeAgain),
       between: named.filter((_, factor) => comparison.between[factor]),
       within: named.filter((_, factor) => !comparison.between[factor] && (levels[factor]?.length ?? 0) > 1),
@@ -87,12 +107,20 @@ export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
   },
 };
 
+/** What a row holds, as levels are told apart. */
+function levelled(column: Column): (row: number) => string {
+  const { codes, cells } = coded(column);
+  const levels = cells.map((cell) => String(cell ?? ""));
+  return (row) => levels[codes[row] ?? 0] ?? "";
+}
+
 type Comparable = {
   name: string;
   isFactor: boolean;
   /** Whether this is what the draft calls it now. */
   isNow: (name: string) => boolean;
-  read: (source: RowSource) => string;
+  /** The column of the trials table that holds it. */
+  exported: string;
   /** Its levels in the order of the design. */
   levels: () => string[];
 };
@@ -110,19 +138,17 @@ function comparableColumns(reader: DataReader): Comparable[] {
 /** Columns by which results can be compared: the trial tables' as they are exported, factors first, then the part, the release and the group. */
 function comparablesOf({ documents, releases, study }: DataReader): Comparable[] {
   const numbers = new Map(releases.map(({ document, number }) => [document, String(number)]));
-  const groupName = ({ document, facts }: RowSource) =>
-    document.groups.find(({ id }) => id === facts.group)?.name ?? facts.group;
   return [
     ...tableColumnsOf(documents)
       .filter(({ isFollowing }) => !isFollowing)
-      .map(({ name, isFactor, holds, read, levels }): Comparable => ({
+      .map(({ name, isFactor, holds, levels }): Comparable => ({
         name,
         isFactor,
         isNow: (asked) =>
           blocksInOrder(study.document).some(({ id, table }) =>
             table.columns.some((column) => column.name === asked && holds(id, column.id)),
           ),
-        read: (source) => String(read(source) ?? ""),
+        exported: name,
         levels,
       }))
       .sort((a, b) => Number(b.isFactor) - Number(a.isFactor)),
@@ -130,21 +156,21 @@ function comparablesOf({ documents, releases, study }: DataReader): Comparable[]
       name: "part",
       isFactor: false,
       isNow: never,
-      read: ({ document, block }) => partLabel(document, block.id),
+      exported: "part",
       levels: () => documents.flatMap((document) => blocksInOrder(document).map(({ id }) => partLabel(document, id))),
     },
     {
       name: "release",
       isFactor: false,
       isNow: never,
-      read: ({ document }) => numbers.get(document) ?? "",
+      exported: "release",
       levels: () => [...numbers.values()].toReversed(),
     },
     {
       name: "group",
       isFactor: false,
       isNow: never,
-      read: groupName,
+      exported: "group_name",
       levels: () => documents.flatMap(({ groups }) => groups.map(({ name }) => name)),
     },
   ];

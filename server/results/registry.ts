@@ -1,13 +1,14 @@
 import { counts, type SessionState } from "../../core/export/tables/standing";
 import { blocksInOrder } from "../../core/design/lookup";
 import type { Store } from "../database/open";
-import { DataReader } from "../export/reader";
+import { DataReader, type Sitting } from "../export/reader";
 import type { Study } from "../studies";
 import { wavesOf } from "../waves";
 import { answers } from "./answers";
 import { conditions } from "./conditions";
 import { records } from "./records";
-import type { Result } from "./result";
+import { withTidy } from "../tidy/tidy-data";
+import type { Data, Result } from "./result";
 import { thresholds } from "./thresholds";
 import { timing } from "./timing";
 
@@ -49,7 +50,17 @@ export async function answered(store: Store, study: Study, query: URLSearchParam
   const wave = waves.find(({ id }) => id === query.get("wave"))?.id ?? null;
   const pilots = name === "records" && query.get("pilots") === "yes";
   const whole = await DataReader.open(store, study, { pilots, wave });
-  const reader = all ? whole : whole.only(({ facts }) => counts(facts));
+  const isTaken = ({ facts }: Sitting) => all || counts(facts);
+  const reader = whole.only(isTaken);
+  const data: Data = {
+    reader,
+    tidy: async (ask) => {
+      // All waves are brought up to date together: they have their columns in common.
+      const everybody = wave === null && !pilots ? whole : await DataReader.open(store, study, { pilots: false });
+      const isIn = new Set(reader.sittings.map(({ row }) => row.id));
+      return withTidy(store, everybody, (tidy) => ask(tidy.only(({ row }) => isIn.has(row.id))));
+    },
+  };
   const real = whole.sittings.flatMap(({ facts }) => (facts.pilot ? [] : [facts]));
   const stood = (...states: SessionState[]) => real.filter(({ state }) => states.includes(state));
   const withdrawn = stood("withdrawn");
@@ -58,7 +69,7 @@ export async function answered(store: Store, study: Study, query: URLSearchParam
   return {
     name,
     question,
-    answer: await result.answer(reader, question),
+    answer: await result.answer(data, question),
     started: real.length,
     finished: real.filter(({ state }) => state === "finished").length,
     leftOut: {

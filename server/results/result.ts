@@ -1,8 +1,16 @@
 import type { DataReader } from "../export/reader";
+import type { TidyData } from "../tidy/tidy-data";
+
+/** The data a question is about. */
+export type Data = {
+  reader: DataReader;
+  /** The same sessions as columns; without rehearsals. */
+  tidy: <Answer>(ask: (data: TidyData) => Promise<Answer>) => Promise<Answer>;
+};
 
 /** One kind of result. */
 export type Result<Question, Answer> = {
   /** The question an address asks of these data; the default if it says nothing, or something unknown. */
   ask: (query: URLSearchParams, reader: DataReader) => Question;
-  answer: (reader: DataReader, question: Question) => Promise<Answer>;
+  answer: (data: Data, question: Question) => Promise<Answer>;
 };

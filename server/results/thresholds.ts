@@ -61,7 +61,7 @@ export const thresholds: Result<ThresholdsQuestion, ThresholdsAnswer> = {
     const participant = Number(query.get("participant"));
     return { participant: Number.isInteger(participant) && participant > 0 ? participant : null };
   },
-  answer: async (reader, { participant }) => {
+  answer: async ({ reader }, { participant }) => {
     const all: FoundThreshold[] = [];
     for await (const tracks of reader.tracks()) {
       const found = tracks.map((track) => shown(thresholdSource(track)));

@@ -27,5 +27,5 @@ export async function timingOf(reader: DataReader): Promise<ToldTiming> {
 
 export const timing: Result<null, ToldTiming> = {
   ask: () => null,
-  answer: timingOf,
+  answer: ({ reader }) => timingOf(reader),
 };

@@ -21,7 +21,7 @@ export async function watchedIn(reader: DataReader): Promise<Watched | null> {
   const onlooker = known ?? new Onlooker(release.document, by);
   kept.set(key, onlooker);
   if (onlooker.position >= row.records) return onlooker.tell();
-  const { records } = await reader.everythingOf(sitting);
+  const { records } = await reader.recordsAndLog(sitting);
   while (onlooker.position < records.length) {
     for (const record of records.slice(onlooker.position, onlooker.position + atOnce)) onlooker.see(record);
     await otherTurns();

@@ -1,4 +1,4 @@
-import { readFileSync, rmSync } from "node:fs";
+import { rmSync } from "node:fs";
 import { Agent, request } from "node:http";
 import { join } from "node:path";
 import Sqlite from "better-sqlite3";
@@ -9,6 +9,7 @@ import type { SessionData } from "~/core/run/session-data";
 import type { SessionRecord } from "~/core/records/record";
 import { newSecret } from "~/server/chance";
 import { startServer, type Running } from "~/tests/support/server";
+import { memoryOf } from "./steady";
 import { fourHead, fourOf, machineFacts, seededChance, tableOf } from "./machine";
 
 export type IngestChoice = {
@@ -227,14 +228,6 @@ export async function ingest(choice: IngestChoice): Promise<IngestOutcome> {
         `${made} records sent: ${lost} lost, ${doubled} doubled, ${differing} differing`,
       ].join("\n"),
     };
-  }
-}
-
-function memoryOf(pid: number | undefined): number {
-  try {
-    return Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, "utf8"))?.[1] ?? 0) / 1024;
-  } catch {
-    return 0;
   }
 }
 

@@ -2,6 +2,7 @@ import fc from "fast-check";
 import Papa from "papaparse";
 import { describe, expect, it } from "vitest";
 import { dataColumn } from "../../values/data-column";
+import { packed, unpacked } from "../../tidy/packed";
 import { csv, csvText } from "./csv";
 import { spreadsheet } from "./spreadsheet";
 
@@ -31,6 +32,33 @@ describe("csv", () => {
     const cells = [["a\nb", "c\r\nd", "e\rf", "g"]];
     expect(csvText(cells, { forSpreadsheet: true })).toBe("a↵b,c↵d,e↵f,g\r\n");
     expect(csvText(cells)).toBe('"a\nb","c\r\nd","e\rf",g\r\n');
+  });
+  it("writes columns as it writes their rows, from any row to any other", () => {
+    const cell = fc.oneof(
+      fc.constant(null),
+      fc.integer(),
+      fc.double({ noNaN: true }),
+      fc.constantFrom("a", 'b"', "=1", "c\nd", ""),
+    );
+    const columns = fc
+      .integer({ min: 1, max: 12 })
+      .chain((length) =>
+        fc.array(fc.array(cell, { minLength: length, maxLength: length }), { minLength: 1, maxLength: 4 }),
+      );
+    fc.assert(
+      fc.property(columns, fc.nat(5), fc.boolean(), (cells, from, isSpreadsheet) => {
+        const writer = (isSpreadsheet ? spreadsheet : csv).open([column]);
+        const to = cells[0]!.length;
+        const unpackedOf = cells.map((each) => {
+          const bytes = packed(each);
+          return bytes && unpacked(bytes, to);
+        });
+        const rows = Array.from({ length: Math.max(0, to - from) }, (_, at) =>
+          cells.map((each) => each[from + at] ?? null),
+        );
+        expect(writer.columns?.(unpackedOf, from, to)).toBe(writer.rows(rows));
+      }),
+    );
   });
   it("begins with a byte order mark only for a spreadsheet", () => {
     expect(csv.open([column]).start()).toBe("a\r\n");

@@ -1,4 +1,5 @@
 import type { Cell } from "../../values/data-column";
+import type { Unpacked } from "../../tidy/packed";
 import type { ExportFormat } from "./format";
 
 export type CsvOptions = {
@@ -27,6 +28,30 @@ function field(cell: Cell, { forSpreadsheet }: CsvOptions): string {
 export const csvText = (rows: readonly (readonly Cell[])[], options: CsvOptions = { forSpreadsheet: false }): string =>
   rows.map((cells) => `${cells.map((cell) => field(cell, options)).join(",")}\r\n`).join("");
 
+/** The same of columns: what is different in a column is written once. */
+function csvOfColumns(columns: readonly (Unpacked | null)[], from: number, to: number, options: CsvOptions): string {
+  const textsOf = columns.map((column): ((row: number) => string) => {
+    if (column === null) return () => "";
+    if ("numbers" in column) {
+      const { numbers } = column;
+      return (row) => {
+        const number = numbers[row] as number;
+        return Number.isNaN(number) ? "" : String(number);
+      };
+    }
+    const { codes } = column;
+    const texts = ["", ...column.words.map((word) => field(word, options))];
+    return (row) => texts[codes[row] as number] as string;
+  });
+  let text = "";
+  for (let row = from; row < to; row++) {
+    for (let at = 0; at < textsOf.length; at++)
+      text += (at === 0 ? "" : ",") + (textsOf[at] as (row: number) => string)(row);
+    text += "\r\n";
+  }
+  return text;
+}
+
 /** CSV in one of its two variants. */
 export const csvFormat = (says: string, options: CsvOptions): ExportFormat => ({
   says,
@@ -36,6 +61,7 @@ export const csvFormat = (says: string, options: CsvOptions): ExportFormat => ({
   open: (columns) => ({
     start: () => `${options.forSpreadsheet ? "\uFEFF" : ""}${csvText([columns.map(({ name }) => name)], options)}`,
     rows: (rows) => csvText(rows, options),
+    columns: (columns, from, to) => csvOfColumns(columns, from, to, options),
     end: () => "",
   }),
 });

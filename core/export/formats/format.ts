@@ -1,3 +1,4 @@
+import type { Unpacked } from "../../tidy/packed";
 import type { Cell, DataColumn } from "../../values/data-column";
 
 /** A piece of a file, as it is written: text is UTF-8. */
@@ -6,6 +7,8 @@ export type Piece = string | Uint8Array;
 export type TableWriter = {
   start: () => Piece;
   rows: (rows: readonly (readonly Cell[])[]) => Piece;
+  /** The same rows given as columns, from one row to another (not included), where a format writes these faster. */
+  columns?: (columns: readonly (Unpacked | null)[], from: number, to: number) => Piece;
   end: () => Piece;
 };
 /** What a writer is told of the columns. */

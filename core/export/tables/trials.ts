@@ -4,7 +4,7 @@ import { repeatingActions } from "../../rules/kinds";
 import type { StudyDocument } from "../../design/document";
 import { bracketsIn } from "../../order/parts";
 import { variableColumns } from "./variables";
-import { interruptions, type TrialRecord } from "../../records/record";
+import { interruptions, type BrokenOffRecord, type SessionRecord, type TrialRecord } from "../../records/record";
 import { dataColumn } from "../../values/data-column";
 import { answerColumns, answerFates } from "./answers";
 import { itemColumns } from "./items";
@@ -116,4 +116,28 @@ export function trialSource(
   const block = document.parts[record.part];
   if (block?.kind !== "block") throw new Error(`No block ${record.part} in release ${facts.release}`);
   return { facts, record, attempt, block, document };
+}
+
+/** The trials of a session out of its records in order; those that were broken off count as attempts at the trial that follows. */
+export function trialsIn(
+  document: StudyDocument,
+  facts: SessionFacts,
+  records: readonly SessionRecord[],
+): TrialSource[] {
+  const counted = attemptCounter();
+  return records.flatMap((record) => {
+    if (record.kind !== "trial" && record.kind !== "broken-off") return [];
+    const attempt = counted(record);
+    return record.kind === "trial" ? [trialSource(document, facts, record, attempt)] : [];
+  });
+}
+
+/** Says of each record of a session, in their order, which attempt at its trial it is, from 1. */
+export function attemptCounter(): (record: TrialRecord | BrokenOffRecord) => number {
+  const brokenOff = new Map<number, number>();
+  return ({ kind, trial }) => {
+    const before = brokenOff.get(trial) ?? 0;
+    if (kind === "broken-off") brokenOff.set(trial, before + 1);
+    return before + 1;
+  };
 }

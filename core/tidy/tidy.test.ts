@@ -1,0 +1,124 @@
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import type { Cell } from "../values/data-column";
+import { pageSorted, rowsSought, type Comparison } from "./chosen-rows";
+import { cellAt, coded, ColumnBuilder, type Column } from "./column";
+import { packed, unpacked } from "./packed";
+
+const number = fc.oneof(
+  fc.integer({ min: -40_000, max: 40_000 }),
+  fc.integer({ min: -(2 ** 33), max: 2 ** 33 }),
+  fc.integer({ min: -9000, max: 9000 }).map((tenths) => tenths / 10),
+  fc.double({ noNaN: true }),
+  fc.constant(-0),
+);
+const word = fc.oneof(fc.constantFrom("knot", "gull", "", "12", "=1"), fc.string({ unit: "grapheme" }));
+const cellsOf = (...kinds: fc.Arbitrary<Cell>[]) => fc.array(fc.oneof(...kinds), { minLength: 1, maxLength: 40 });
+/** Columns as they come: all numbers, all words, one thing throughout, a mixture. */
+const anyCells = fc.oneof(
+  cellsOf(number, fc.constant(null)),
+  cellsOf(fc.integer({ min: -100, max: 100 }), fc.constant(null)),
+  cellsOf(word, fc.constant(null)),
+  cellsOf(number, word, fc.constant(null)),
+  fc.tuple(fc.oneof(number, word), fc.integer({ min: 1, max: 9 })).map(([cell, many]) => Array<Cell>(many).fill(cell)),
+);
+/** −0 counts as 0. */
+const plain = (cell: Cell): Cell => (cell === 0 ? 0 : cell);
+const all = (column: Parameters<typeof cellAt>[0], count: number) =>
+  Array.from({ length: count }, (_, row) => plain(cellAt(column, row)));
+const built = (parts: readonly Cell[][]): Column => {
+  const builder = new ColumnBuilder(parts.flat().length);
+  for (const cells of parts) {
+    const bytes = packed(cells);
+    builder.add(bytes && unpacked(bytes, cells.length), cells.length);
+  }
+  return builder.done();
+};
+
+describe("packed cells", () => {
+  it("are the same when they are unpacked, also from within other bytes", () =>
+    fc.assert(
+      fc.property(anyCells, (cells) => {
+        const bytes = packed(cells);
+        if (bytes === null) return void expect(cells.every((cell) => cell === null)).toBe(true);
+        const within = new Uint8Array(bytes.length + 3);
+        within.set(bytes, 3);
+        for (const given of [within.subarray(3), Buffer.from(within.buffer, 3)])
+          expect(all(unpacked(given, cells.length), cells.length)).toEqual(cells.map(plain));
+      }),
+      { numRuns: 500 },
+    ));
+  it("need a byte or two where a session says few different things", () => {
+    expect(packed(Array<Cell>(200).fill("amber-quay"))?.length).toBe(8 + 10);
+    expect(packed(Array.from({ length: 200 }, (_, at) => (at % 2 ? "with" : "against")))?.length).toBeLessThan(240);
+    expect(packed(Array.from({ length: 200 }, (_, at) => at))?.length).toBe(8 + 400);
+  });
+  it("of several sessions make one column, empty ones among them", () =>
+    fc.assert(
+      fc.property(fc.array(fc.oneof(anyCells, cellsOf(fc.constant(null))), { maxLength: 5 }), (parts) => {
+        expect(all(built(parts), parts.flat().length)).toEqual(parts.flat().map(plain));
+      }),
+    ));
+  it("are told apart by codes", () =>
+    fc.assert(
+      fc.property(anyCells, (cells) => {
+        const { codes, cells: meant } = coded(built([cells]));
+        expect(Array.from(codes, (code) => plain(meant[code] ?? null))).toEqual(cells.map(plain));
+      }),
+    ));
+});
+
+describe("rows that are looked for", () => {
+  const kind = built([["knot", "gull", null, "Knot", "12"]]);
+  const ms = built([[431.2, null, 398, 512.5, 398]]);
+  const found = (of: Column, is: Comparison, value = "") => [...rowsSought(5, { conditions: [{ of, is, value }] })];
+
+  it.each([
+    ["is", kind, "KNOT", [0, 3]],
+    ["is-not", kind, "knot", [1, 2, 4]],
+    ["contains", kind, "n", [0, 3]],
+    ["at-least", kind, "12", [4]],
+    ["empty", kind, "", [2]],
+    ["not-empty", ms, "", [0, 2, 3, 4]],
+    ["is", ms, "398", [2, 4]],
+    ["is", ms, "398.0", [2, 4]],
+    ["at-least", ms, "431.2", [0, 3]],
+    ["at-most", ms, "400", [2, 4]],
+    ["at-most", ms, "many", []],
+    ["contains", ms, "12.5", [3]],
+  ] as const)("%s", (is, of, value, rows) => expect(found(of, is, value)).toEqual(rows));
+
+  it("fulfil every condition, and hold the searched text in one of the columns", () => {
+    const conditions = [{ of: ms, is: "not-empty", value: "" } as const];
+    expect([...rowsSought(5, { conditions, search: { text: "not", in: [kind, ms] } })]).toEqual([0, 3]);
+    expect([...rowsSought(5, { conditions, search: { text: "51", in: [kind, ms] } })]).toEqual([3]);
+    expect([...rowsSought(5, { conditions: [], search: { text: " ", in: [] } })]).toEqual([0, 1, 2, 3, 4]);
+  });
+
+  it("come a page at a time as sorting them all would give, alike ones in their order and empty ones last", () =>
+    fc.assert(
+      fc.property(
+        fc.oneof(cellsOf(fc.integer({ min: 0, max: 4 }), number, fc.constant(null)), cellsOf(word, fc.constant(null))),
+        fc.boolean(),
+        fc.nat(30),
+        fc.integer({ min: 1, max: 10 }),
+        (cells, isFalling, from, many) => {
+          const by = built([cells]);
+          const rows = rowsSought(cells.length, { conditions: [] });
+          const turned = isFalling ? -1 : 1;
+          const collator = new Intl.Collator("en", { numeric: true });
+          const order = (a: Cell, b: Cell) =>
+            a === null || b === null
+              ? Number(a === null) - Number(b === null)
+              : turned *
+                (typeof a === "number" && typeof b === "number" ? a - b : collator.compare(String(a), String(b)));
+          // Texts that are alike to the eye alone are told apart by their place in the list.
+          const alike = cells.some((a, at) => cells.some((b, other) => at !== other && a !== b && order(a, b) === 0));
+          fc.pre(!alike);
+          const whole = [...rows].sort((a, b) => order(cells[a] ?? null, cells[b] ?? null));
+          expect([...pageSorted(rows, { by, isFalling }, from, from + many)]).toEqual(whole.slice(from, from + many));
+        },
+      ),
+      { numRuns: 500 },
+    ));
+});

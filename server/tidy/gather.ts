@@ -1,0 +1,173 @@
+import { createHash } from "node:crypto";
+import type { Kysely } from "kysely";
+import {
+  tidyColumns,
+  tidyTableNames,
+  tidyTables,
+  type TidyTableName,
+  type WholeSession,
+} from "../../core/export/tidy-tables";
+import { seedOf } from "../../core/order/seed";
+import { packed } from "../../core/tidy/packed";
+import type { DataColumn } from "../../core/values/data-column";
+import type { Store } from "../database/open";
+import { otherTurns, type DataReader, type Sitting } from "../export/reader";
+import type { TidyTables } from "./database";
+import { forgetStudy } from "./forget";
+
+/** Counted up whenever rows are made otherwise than before, so that those that are there are made anew. */
+const form = 1;
+/** So many sessions are written in one transaction. */
+const together = 20;
+
+const shortHash = (of: unknown) => createHash("sha256").update(JSON.stringify(of)).digest("base64url").slice(0, 22);
+
+/** How many rows a session has in each table. */
+export type RowCounts = Record<TidyTableName, number>;
+
+/** What the rows of these data are made of: the columns of their tables, all that says what their cells are. */
+export const columnsIn = ({ documents }: Pick<DataReader, "documents">): string =>
+  shortHash([
+    form,
+    ...tidyTableNames.map((table) =>
+      tidyColumns(table, documents).map(({ name, type, meaning, values }) => [name, type, meaning, values]),
+    ),
+  ]);
+
+/** What the rows of a session are made of. It is another as soon as anything came, or was decided, that they tell. */
+export const madeOf = ({ row, facts }: Sitting): string =>
+  shortHash([row.records, row.stored_characters, row.removed_at, facts]);
+
+/**
+ * Brings the rows of a study's sessions up to date: makes those of sessions that are new or went on, and removes those of
+ * sessions that are gone. All of them are made anew where their columns are others than before. Gives how many were made.
+ */
+export async function gather(store: Store, reader: DataReader): Promise<number> {
+  const tidy = await store.tidy();
+  const studyId = reader.study.id;
+  const columns = columnsIn(reader);
+  const there = await tidy
+    .selectFrom("tidy_study")
+    .select("columns")
+    .where("study_id", "=", studyId)
+    .executeTakeFirst();
+  if (there?.columns !== columns)
+    await tidy.transaction().execute(async (trx) => {
+      await forgetStudy(trx, studyId);
+      await trx.insertInto("tidy_study").values({ study_id: studyId, columns }).execute();
+    });
+  const known = new Map(
+    (
+      await tidy.selectFrom("tidy_session").select(["session_id", "made_of"]).where("study_id", "=", studyId).execute()
+    ).map(({ session_id, made_of }) => [session_id, made_of]),
+  );
+  const stale = reader.sittings.filter((sitting) => known.get(sitting.row.id) !== madeOf(sitting));
+  const present = new Set(reader.sittings.map(({ row }) => row.id));
+  const made = columnsOf(reader);
+  const of = { study: studyId, columns: made };
+  await forgetSessions(
+    tidy,
+    [...known.keys()].filter((id) => !present.has(id)),
+    of,
+  );
+  for (let from = 0; from < stale.length; from += together) {
+    const some = await Promise.all(
+      stale.slice(from, from + together).map((sitting) => rowsOfSession(reader, sitting, made)),
+    );
+    await tidy.transaction().execute(async (trx) => {
+      // A session that is made again may have less than before.
+      await forgetSessions(
+        trx,
+        some.flatMap(({ id }) => (known.has(id) ? [id] : [])),
+        of,
+      );
+      for (const { id, made_of, rows, cells } of some) {
+        const all = cells.map((each) => ({ ...each, study_id: studyId, session_id: id }));
+        for (let at = 0; at < all.length; at += 100)
+          await trx
+            .insertInto("tidy_cells")
+            .values(all.slice(at, at + 100))
+            .onConflict((conflict) =>
+              conflict
+                .columns(["study_id", "in_table", "name", "session_id"])
+                .doUpdateSet(({ ref }) => ({ cells: ref("excluded.cells") })),
+            )
+            .execute();
+        const line = { session_id: id, study_id: studyId, made_of, rows: JSON.stringify(rows) };
+        await trx
+          .insertInto("tidy_session")
+          .values(line)
+          .onConflict((conflict) => conflict.column("session_id").doUpdateSet(line))
+          .execute();
+      }
+    });
+    await otherTurns();
+  }
+  // Whatever was removed meanwhile is gone here, too.
+  const ids = stale.map(({ row }) => row.id);
+  const left: string[] = [];
+  for (let from = 0; from < ids.length; from += 500) {
+    const some = await store.db
+      .selectFrom("session")
+      .select("id")
+      .where("id", "in", ids.slice(from, from + 500))
+      .where("removed_at", "is", null)
+      .execute();
+    left.push(...some.map(({ id }) => id));
+  }
+  const isLeft = new Set(left);
+  await forgetSessions(
+    tidy,
+    stale.flatMap(({ row }) => (isLeft.has(row.id) || row.removed_at !== null ? [] : [row.id])),
+    of,
+  );
+  return stale.length;
+}
+
+type Columns = Record<TidyTableName, readonly DataColumn<never>[]>;
+const columnsOf = ({ documents }: DataReader): Columns =>
+  Object.fromEntries(tidyTableNames.map((table) => [table, tidyColumns(table, documents)])) as Columns;
+
+/** All that is stored of a session. */
+export async function wholeSession(reader: DataReader, sitting: Sitting): Promise<WholeSession> {
+  const { document } = sitting.release;
+  const { records, log } = await reader.recordsAndLog(sitting);
+  return { document, facts: sitting.facts, seed: seedOf(document, sitting.row.sitting), records, log };
+}
+
+/** The rows of a session in each table, packed by columns. */
+export async function rowsOfSession(reader: DataReader, sitting: Sitting, columns = columnsOf(reader)) {
+  const whole = await wholeSession(reader, sitting);
+  const rows = Object.fromEntries(tidyTableNames.map((table) => [table, 0])) as RowCounts;
+  const cells = tidyTableNames.flatMap((in_table) => {
+    const sources = tidyTables[in_table].rows(whole) as readonly never[];
+    rows[in_table] = sources.length;
+    return columns[in_table].flatMap(({ name, read }) => {
+      const bytes = packed(sources.map((source) => read(source)));
+      return bytes === null ? [] : [{ in_table, name, cells: Buffer.from(bytes.buffer) }];
+    });
+  });
+  return { id: sitting.row.id, made_of: madeOf(sitting), rows, cells };
+}
+
+/** Removes the rows of sessions of a study that are made of these columns. */
+async function forgetSessions(
+  tidy: Kysely<TidyTables>,
+  ids: readonly string[],
+  { study, columns }: { study: string; columns: Columns },
+): Promise<void> {
+  for (let from = 0; from < ids.length; from += 500) {
+    const some = ids.slice(from, from + 500);
+    // By column, as they lie.
+    for (const table of tidyTableNames)
+      for (const { name } of columns[table])
+        await tidy
+          .deleteFrom("tidy_cells")
+          .where("study_id", "=", study)
+          .where("in_table", "=", table)
+          .where("name", "=", name)
+          .where("session_id", "in", some)
+          .execute();
+    await tidy.deleteFrom("tidy_session").where("session_id", "in", some).execute();
+  }
+}

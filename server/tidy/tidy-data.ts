@@ -1,0 +1,233 @@
+import type { Transaction } from "kysely";
+import { tidyTableNames, type TidyTableName } from "../../core/export/tidy-tables";
+import { cellAt, ColumnBuilder, type Column } from "../../core/tidy/column";
+import { unpacked, type Unpacked } from "../../core/tidy/packed";
+import type { Cell } from "../../core/values/data-column";
+import type { Store } from "../database/open";
+import { DataReader, type Sitting } from "../export/reader";
+import type { Study } from "../studies";
+import type { TidyTables } from "./database";
+import { forgetTidy } from "./forget";
+import { columnsIn, gather, madeOf, rowsOfSession, type RowCounts } from "./gather";
+
+/** So often it is gathered again what came while it was being gathered. */
+const mostTries = 5;
+
+/** Rows as they stood at one moment; `done` lets them go. */
+export type OpenTidy = { data: TidyData; done: () => Promise<void> };
+
+/** The rows of a reader's sessions, brought up to date. It holds all sessions of a study that are no rehearsals. */
+export async function openTidy(store: Store, reader: DataReader): Promise<OpenTidy> {
+  const tidy = await store.tidy();
+  const wanted = new Map(reader.sittings.map((sitting) => [sitting.row.id, madeOf(sitting)]));
+  const columns = columnsIn(reader);
+  for (let tries = 1; ; tries++) {
+    await gather(store, reader);
+    const trx = await tidy.startTransaction().setIsolationLevel("repeatable read").execute();
+    const done = async () => void (await trx.rollback().execute());
+    try {
+      const study = await trx
+        .selectFrom("tidy_study")
+        .select("columns")
+        .where("study_id", "=", reader.study.id)
+        .executeTakeFirst();
+      const there = await trx
+        .selectFrom("tidy_session")
+        .select(["session_id", "made_of", "rows"])
+        .where("study_id", "=", reader.study.id)
+        .execute();
+      const rows = new Map(
+        there.flatMap(({ session_id, made_of, rows }) =>
+          wanted.get(session_id) === made_of ? [[session_id, JSON.parse(rows) as RowCounts] as const] : [],
+        ),
+      );
+      // Another may have gathered what came later, or earlier.
+      if ((study?.columns === columns && rows.size === wanted.size) || tries === mostTries)
+        return { data: new TidyData(kept(trx, reader.study.id), reader.sittings, rows), done };
+    } catch (error) {
+      await done();
+      throw error;
+    }
+    await done();
+  }
+}
+
+/** The same for as long as it is used. */
+export async function withTidy<Answer>(
+  store: Store,
+  reader: DataReader,
+  ask: (data: TidyData) => Promise<Answer>,
+): Promise<Answer> {
+  const { data, done } = await openTidy(store, reader);
+  try {
+    return await ask(data);
+  } finally {
+    await done();
+  }
+}
+
+/** Makes the rows of a study anew out of its records. */
+export async function rebuild(store: Store, study: Study): Promise<{ sessions: number; rows: number }> {
+  await forgetTidy(await store.tidy(), [{ kind: "study", id: study.id }]);
+  return withTidy(store, await DataReader.open(store, study, { pilots: false }), (data) =>
+    Promise.resolve({
+      sessions: data.sittings.length,
+      rows: tidyTableNames.reduce((sum, table) => sum + data.count(table), 0),
+    }),
+  );
+}
+
+/** The packed cells of a column, of these sessions or of all; sessions that have none are left out. */
+type CellsOf = (
+  table: TidyTableName,
+  name: string,
+  sessions?: readonly string[],
+) => Promise<{ session_id: string; cells: Uint8Array }[]>;
+
+const kept =
+  (trx: Transaction<TidyTables>, studyId: string): CellsOf =>
+  (table, name, sessions) => {
+    const all = trx
+      .selectFrom("tidy_cells")
+      .select(["session_id", "cells"])
+      .where("study_id", "=", studyId)
+      .where("in_table", "=", table)
+      .where("name", "=", name);
+    return (sessions ? all.where("session_id", "in", sessions) : all).execute();
+  };
+
+/** The same of sessions whose rows are not kept, such as rehearsals: made now. */
+export async function madeNow(reader: DataReader): Promise<TidyData> {
+  const made = new Map<string, { session_id: string; cells: Uint8Array }[]>();
+  const rows = new Map<string, RowCounts>();
+  for (const sitting of reader.sittings) {
+    const own = await rowsOfSession(reader, sitting);
+    rows.set(own.id, own.rows);
+    for (const { in_table, name, cells } of own.cells) {
+      const key = `${in_table} ${name}`;
+      made.set(key, [...(made.get(key) ?? []), { session_id: own.id, cells }]);
+    }
+  }
+  return new TidyData((table, name) => Promise.resolve(made.get(`${table} ${name}`) ?? []), reader.sittings, rows);
+}
+
+/** The rows of some sessions, in their order. */
+export class TidyData {
+  constructor(
+    private readonly cellsOf: CellsOf,
+    readonly sittings: readonly Sitting[],
+    private readonly rows: ReadonlyMap<string, RowCounts>,
+  ) {}
+
+  /** The same data, of some of the sessions only. */
+  only(taken: (sitting: Sitting) => boolean): TidyData {
+    return new TidyData(this.cellsOf, this.sittings.filter(taken), this.rows);
+  }
+
+  /** How many rows a session has. */
+  rowsOf(table: TidyTableName, { row: { id } }: Sitting): number {
+    return this.rows.get(id)?.[table] ?? 0;
+  }
+
+  count(table: TidyTableName): number {
+    return this.sittings.reduce((sum, sitting) => sum + this.rowsOf(table, sitting), 0);
+  }
+
+  /** A column over all rows; all of it empty where no session has any cell of it. */
+  async column(table: TidyTableName, name: string): Promise<Column> {
+    const found = await this.cellsOf(table, name);
+    const cells = new Map(found.map(({ session_id, cells }) => [session_id, cells]));
+    const builder = new ColumnBuilder(this.count(table));
+    for (const sitting of this.sittings) {
+      const count = this.rowsOf(table, sitting);
+      const bytes = cells.get(sitting.row.id);
+      if (count > 0) builder.add(bytes ? unpacked(bytes, count) : null, count);
+    }
+    return builder.done();
+  }
+
+  /** Cells of some rows, told by their places among all rows of a table, in these columns. */
+  async cells(table: TidyTableName, rows: Iterable<number>, names: readonly string[]): Promise<Cell[][]> {
+    const wanted = [...rows];
+    const starts: { sitting: Sitting; from: number; count: number }[] = [];
+    let from = 0;
+    for (const sitting of this.sittings) {
+      const count = this.rowsOf(table, sitting);
+      if (count > 0) starts.push({ sitting, from, count });
+      from += count;
+    }
+    const placed = wanted.map((row) => {
+      let [low, high] = [0, starts.length];
+      while (high - low > 1) {
+        const middle = (low + high) >> 1;
+        if ((starts[middle]?.from ?? Infinity) <= row) low = middle;
+        else high = middle;
+      }
+      return { start: starts[low], row };
+    });
+    const sittings = [...new Set(placed.flatMap(({ start }) => (start ? [start.sitting] : [])))];
+    const unpackedOf = await this.#columnsOf(table, sittings, names);
+    return placed.map(({ start, row }) =>
+      names.map((name) => {
+        const column = start && unpackedOf.get(start.sitting.row.id)?.get(name);
+        return column ? cellAt(column, row - start.from) : null;
+      }),
+    );
+  }
+
+  /** All rows of a table in these columns, some sessions at a time. */
+  async *batches(
+    table: TidyTableName,
+    names: readonly string[],
+  ): AsyncGenerator<{ columns: (Unpacked | null)[]; from: number; to: number }> {
+    for (const together of inParts(this.sittings, (sitting) => this.rowsOf(table, sitting))) {
+      const unpackedOf = await this.#columnsOf(table, together, names);
+      for (const sitting of together) {
+        const own = unpackedOf.get(sitting.row.id);
+        const columns = names.map((name) => own?.get(name) ?? null);
+        const count = this.rowsOf(table, sitting);
+        // A long session is given in pieces.
+        for (let from = 0; from < count; from += mostTogether)
+          yield { columns, from, to: Math.min(from + mostTogether, count) };
+      }
+    }
+  }
+
+  async #columnsOf(
+    table: TidyTableName,
+    sittings: readonly Sitting[],
+    names: readonly string[],
+  ): Promise<Map<string, Map<string, Unpacked>>> {
+    const counts = new Map(sittings.map((sitting) => [sitting.row.id, this.rowsOf(table, sitting)]));
+    const found = new Map<string, Map<string, Unpacked>>();
+    if (sittings.length === 0) return found;
+    for (const name of names) {
+      for (const { session_id, cells } of await this.cellsOf(table, name, [...counts.keys()])) {
+        if (!counts.has(session_id)) continue;
+        const own = found.get(session_id) ?? new Map<string, Unpacked>();
+        found.set(session_id, own);
+        own.set(name, unpacked(cells, counts.get(session_id) ?? 0));
+      }
+    }
+    return found;
+  }
+}
+
+/** So many rows are unpacked at a time. */
+const mostTogether = 10_000;
+
+function inParts(sittings: readonly Sitting[], rowsOf: (sitting: Sitting) => number): Sitting[][] {
+  const parts: Sitting[][] = [];
+  let room = 0;
+  for (const sitting of sittings) {
+    const rows = rowsOf(sitting);
+    const last = parts.at(-1);
+    if (last && rows <= room && last.length < 500) last.push(sitting);
+    else {
+      parts.push([sitting]);
+      room = mostTogether;
+    }
+    room -= rows;
+  }
+  return parts;
+}
