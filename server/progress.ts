@@ -1,6 +1,8 @@
+import { LRUCache } from "lru-cache";
 import type { SessionRecord } from "../core/records/record";
 import type { Store } from "./database/open";
 import { frozenDocument } from "./frozen-documents";
+import { otherTurns } from "./export/reader";
 import { cellCounts } from "./cell-counts";
 import type { Release } from "./releases";
 
@@ -19,37 +21,43 @@ export async function measuredMinutes({ db }: Store, studyId: string): Promise<R
     .orderBy("finished_at", "desc")
     .limit(sessionsMeasured)
     .execute();
-  if (sessions.length === 0) return {};
+  const lengths = new Map<string, number[]>();
+  for (const { id } of sessions) {
+    for (const [part, minutes] of await minutesOf(db, id)) lengths.set(part, [...(lengths.get(part) ?? []), minutes]);
+  }
+  return Object.fromEntries(
+    [...lengths].map(([part, all]) => [part, all.sort((a, b) => a - b)[Math.floor(all.length / 2)] ?? 0]),
+  );
+}
+
+/** What was read of a finished session never changes. */
+const known = new LRUCache<string, ReadonlyMap<string, number>>({ max: 2000 });
+
+/** How long each part took in a finished session, in minutes. Others have their turn before one that is not known yet. */
+async function minutesOf(db: Store["db"], session: string): Promise<ReadonlyMap<string, number>> {
+  const before = known.get(session);
+  if (before) return before;
+  await otherTurns();
   const records = await db
     .selectFrom("record")
-    .select(["session_id", "body"])
-    .where(
-      "session_id",
-      "in",
-      sessions.map(({ id }) => id),
-    )
-    .orderBy("session_id")
+    .select("body")
+    .where("session_id", "=", session)
     .orderBy("number")
     .execute();
-  const byPart = new Map<string, Map<string, { from: number; to: number }>>();
-  for (const { session_id, body } of records) {
+  const parts = new Map<string, { from: number; to: number }>();
+  for (const { body } of records) {
     const record = JSON.parse(body) as SessionRecord;
     if (record.kind === "end" || record.kind === "break") continue;
     const [from, to] =
       record.kind === "page"
         ? [record.shown, record.done]
         : [record.scenes[0]?.onset ?? 0, record.scenes.at(-1)?.end ?? 0];
-    const own = byPart.get(record.part) ?? new Map<string, { from: number; to: number }>();
-    byPart.set(record.part, own);
-    const known = own.get(session_id);
-    own.set(session_id, known ? { from: Math.min(known.from, from), to: Math.max(known.to, to) } : { from, to });
+    const there = parts.get(record.part);
+    parts.set(record.part, there ? { from: Math.min(there.from, from), to: Math.max(there.to, to) } : { from, to });
   }
-  return Object.fromEntries(
-    [...byPart].map(([part, own]) => {
-      const lengths = [...own.values()].map(({ from, to }) => (to - from) / 60_000).sort((a, b) => a - b);
-      return [part, lengths[Math.floor(lengths.length / 2)] ?? 0];
-    }),
-  );
+  const minutes = new Map([...parts].map(([part, { from, to }]) => [part, (to - from) / 60_000]));
+  known.set(session, minutes);
+  return minutes;
 }
 
 /** Participants that count in each cell, by the rule of a release. */

@@ -7,7 +7,7 @@ import { Choice, Tick } from "~/app/components/fields";
 import { Menu, MenuItem, MenuTick } from "~/app/components/menu";
 import { useStudy } from "~/app/editing/use-study";
 import { dataAddress } from "~/app/results/export-choice";
-import { viewOf } from "~/app/results/result-views";
+import { viewOf, type Change } from "~/app/results/result-views";
 import { exportFormats, type FormatName } from "~/core/export/formats/registry";
 import { hasFollowing } from "~/core/design/lookup";
 import { noteLook } from "~/server/study-log";
@@ -60,10 +60,13 @@ const exportOrder: readonly FormatName[] = ["spreadsheet", "csv"];
 export default function Results({ loaderData }: Route.ComponentProps) {
   const { code } = useStudy();
   const [, setQuery] = useSearchParams();
-  const ask = (change: Record<string, string>) =>
+  const ask = (change: Change) =>
     setQuery(
       (query) => {
-        for (const [name, value] of Object.entries(change)) query.set(name, value);
+        for (const [name, value] of Object.entries(change)) {
+          query.delete(name);
+          for (const each of [value].flat()) query.append(name, each);
+        }
         return query;
       },
       { replace: true, preventScrollReset: true },

@@ -1,5 +1,6 @@
 import type { Cell } from "../values/data-column";
 import type { Column } from "./column";
+import type { Unpacked } from "./packed";
 
 /** How a cell is compared with what somebody typed. */
 export const comparisons = {
@@ -66,28 +67,53 @@ function marksOf(column: Column, passes: (cell: Cell) => boolean): Marks {
   return marks;
 }
 
-/** What is looked for: every condition holds, and one of the searched columns contains a text. */
+/** Whether a cell contains a text, without regard to case, or is the number that it is. What was found of a word is kept. */
+export function contains(text: string): (cell: Cell) => boolean {
+  const wanted = plain(text);
+  const number = wanted === "" ? NaN : Number(wanted);
+  const known = new Map<Cell, boolean>();
+  return (cell) => {
+    if (typeof cell === "number") return cell === number;
+    const before = known.get(cell);
+    if (before !== undefined) return before;
+    const found = cell !== null && plain(cell).includes(wanted);
+    known.set(cell, found);
+    return found;
+  };
+}
+
+/** Marks the rows of one session, from a place on, whose cells pass. */
+export function markRows(
+  marks: Uint8Array,
+  cells: Unpacked,
+  { from, count }: { from: number; count: number },
+  passes: (cell: Cell) => boolean,
+): void {
+  if ("one" in cells) {
+    if (passes(cells.one)) marks.fill(1, from, from + count);
+  } else if ("numbers" in cells) {
+    for (let row = 0; row < count; row++) if (passes(cells.numbers[row] as number)) marks[from + row] = 1;
+  } else {
+    const byCode = [false, ...cells.words.map(passes)];
+    if (byCode.includes(true))
+      for (let row = 0; row < count; row++) if (byCode[cells.codes[row] as number]) marks[from + row] = 1;
+  }
+}
+
+/** What is looked for: every condition holds, and the row is marked as found. */
 export type Sought = {
   conditions: readonly (Pick<Condition, "is" | "value"> & { of: Column })[];
-  search?: { text: string; in: readonly Column[] } | undefined;
+  found?: Uint8Array | undefined;
 };
 
 /** The rows, of so many, that are looked for, in their order. */
-export function rowsSought(count: number, { conditions, search }: Sought): Uint32Array {
+export function rowsSought(count: number, { conditions, found }: Sought): Uint32Array {
   const marks: Marks = new Uint8Array(count).fill(1);
   for (const { of, ...condition } of conditions) {
     const own = marksOf(of, test(condition));
     for (let row = 0; row < count; row++) marks[row] = (marks[row] ?? 0) & (own[row] ?? 0);
   }
-  if (search && search.text.trim() !== "") {
-    const found: Marks = new Uint8Array(count);
-    const passes = test({ is: "contains", value: search.text });
-    for (const column of search.in) {
-      const own = marksOf(column, passes);
-      for (let row = 0; row < count; row++) found[row] = (found[row] ?? 0) | (own[row] ?? 0);
-    }
-    for (let row = 0; row < count; row++) marks[row] = (marks[row] ?? 0) & (found[row] ?? 0);
-  }
+  if (found) for (let row = 0; row < count; row++) marks[row] = (marks[row] ?? 0) & (found[row] ?? 0);
   let many = 0;
   for (const mark of marks) many += mark;
   const rows = new Uint32Array(many);

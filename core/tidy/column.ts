@@ -17,8 +17,13 @@ export class ColumnBuilder {
 
   /** The next rows; null where all of them are empty. */
   add(cells: Unpacked | null, count: number): void {
-    if (cells === null) this.#filled += count;
-    else if ("numbers" in cells && this.#numbers) {
+    if (cells === null || ("one" in cells && cells.one === null)) this.#filled += count;
+    else if ("one" in cells) {
+      const [from, to] = [this.#filled, this.#filled + count];
+      if (typeof cells.one === "number" && this.#numbers) this.#numbers.fill(cells.one, from, to);
+      else this.#asWords().fill(this.#placeOf(cells.one), from, to);
+      this.#filled = to;
+    } else if ("numbers" in cells && this.#numbers) {
       this.#numbers.set(cells.numbers, this.#filled);
       this.#filled += count;
     } else {
@@ -60,6 +65,7 @@ export class ColumnBuilder {
 
 /** The cell of a row. */
 export function cellAt(column: Column | Unpacked, row: number): Cell {
+  if ("one" in column) return column.one;
   if ("numbers" in column) {
     const number = column.numbers[row];
     return number === undefined || Number.isNaN(number) ? null : number;

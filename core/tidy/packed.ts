@@ -1,10 +1,11 @@
 import type { Cell } from "../values/data-column";
 
 /**
- * The cells of one column, one after the other, as they are kept: numbers as they are, or what each row holds by its place in a
- * list of different cells.
+ * The cells of one column, one after the other, as they are kept: the same throughout, numbers as they are, or what each row holds
+ * by its place in a list of different cells.
  */
 export type Unpacked =
+  | { one: Cell }
   | { numbers: Float64Array }
   /** `codes` are places in `words`, from 1; 0 is an empty cell. */
   | { words: readonly Cell[]; codes: Uint8Array | Uint16Array | Uint32Array };
@@ -69,6 +70,11 @@ function packedNumbers(cells: readonly (number | null)[], isOne: boolean): Uint8
   return withHeader("float64", bytesOf(Float64Array.from(cells, (cell) => cell ?? NaN)));
 }
 
+/** JSON has no infinite numbers. */
+const inJson = (cell: Cell) => (typeof cell === "number" && !Number.isFinite(cell) ? { number: String(cell) } : cell);
+const outOfJson = (cell: Cell | { number: string }): Cell =>
+  typeof cell === "object" && cell !== null ? Number(cell.number) : cell;
+
 function packedWords(cells: readonly Cell[]): Uint8Array {
   const places = new Map<Cell, number>();
   const codes = Uint32Array.from(cells, (cell) => {
@@ -77,7 +83,7 @@ function packedWords(cells: readonly Cell[]): Uint8Array {
     places.set(cell, known);
     return known;
   });
-  const list = utf8.to.encode(JSON.stringify([...places.keys()]));
+  const list = utf8.to.encode(JSON.stringify([...places.keys()].map(inJson)));
   const [kind, narrow]: [Kind, Uint8Array] =
     places.size < 2 ** 8
       ? ["words8", Uint8Array.from(codes)]
@@ -97,7 +103,7 @@ export function unpacked(bytes: Uint8Array, count: number): Unpacked {
   const body = new Uint8Array(bytes.subarray(headerBytes));
   const words = (codes: Uint8Array | Uint16Array | Uint32Array): Unpacked => ({
     codes,
-    words: JSON.parse(utf8.from.decode(body.subarray(codes.byteLength))) as Cell[],
+    words: (JSON.parse(utf8.from.decode(body.subarray(codes.byteLength))) as Cell[]).map(outOfJson),
   });
   const numbers = (from: Int16Array | Int32Array, none: number, of = 1): Unpacked => {
     const made = new Float64Array(from.length);
@@ -109,9 +115,9 @@ export function unpacked(bytes: Uint8Array, count: number): Unpacked {
   };
   switch (kind) {
     case kinds.oneNumber:
-      return { numbers: new Float64Array(count).fill(new Float64Array(body.buffer, 0, 1)[0] ?? NaN) };
+      return { one: new Float64Array(body.buffer, 0, 1)[0] ?? null };
     case kinds.oneWord:
-      return { words: [utf8.from.decode(body)], codes: new Uint8Array(count).fill(1) };
+      return { one: utf8.from.decode(body) };
     case kinds.int16:
       return numbers(new Int16Array(body.buffer, 0, count), none16);
     case kinds.int32:

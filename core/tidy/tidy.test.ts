@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import type { Cell } from "../values/data-column";
-import { pageSorted, rowsSought, type Comparison } from "./chosen-rows";
+import { contains, markRows, pageSorted, rowsSought, type Comparison } from "./chosen-rows";
 import { cellAt, coded, ColumnBuilder, type Column } from "./column";
 import { packed, unpacked } from "./packed";
 
@@ -88,11 +88,28 @@ describe("rows that are looked for", () => {
     ["contains", ms, "12.5", [3]],
   ] as const)("%s", (is, of, value, rows) => expect(found(of, is, value)).toEqual(rows));
 
-  it("fulfil every condition, and hold the searched text in one of the columns", () => {
+  it("fulfil every condition, and are among those found", () => {
     const conditions = [{ of: ms, is: "not-empty", value: "" } as const];
-    expect([...rowsSought(5, { conditions, search: { text: "not", in: [kind, ms] } })]).toEqual([0, 3]);
-    expect([...rowsSought(5, { conditions, search: { text: "51", in: [kind, ms] } })]).toEqual([3]);
-    expect([...rowsSought(5, { conditions: [], search: { text: " ", in: [] } })]).toEqual([0, 1, 2, 3, 4]);
+    const marked = (text: string, ...parts: Cell[][]) => {
+      const marks = new Uint8Array(5);
+      for (const cells of parts) {
+        const bytes = packed(cells);
+        if (bytes) markRows(marks, unpacked(bytes, cells.length), { from: 0, count: cells.length }, contains(text));
+      }
+      return marks;
+    };
+    const words = ["knot", "gull", null, "Knot", "12"];
+    const rows = (text: string) => [
+      ...rowsSought(5, {
+        conditions,
+        found: marked(text, words, [431.2, null, 398, 512.5, 398], Array<Cell>(2).fill("reed")),
+      }),
+    ];
+    expect(rows("NOT")).toEqual([0, 3]);
+    expect(rows("398")).toEqual([2, 4]);
+    expect(rows("51")).toEqual([]);
+    expect(rows("ree")).toEqual([0]);
+    expect([...rowsSought(5, { conditions: [] })]).toEqual([0, 1, 2, 3, 4]);
   });
 
   it("come a page at a time as sorting them all would give, alike ones in their order and empty ones last", () =>

@@ -21,7 +21,11 @@ export type ConditionAnswer = {
   trials: number;
   /** Trials can come again: of those the first showing is compared. */
   comesAgain: boolean;
+  /** Every how many sessions one comes as a point of its own. */
+  pointOfEach: number;
 };
+/** More points beside a mean than these cannot be told apart. */
+const mostPoints = 400;
 
 const separator = "\u001f";
 
@@ -54,6 +58,17 @@ export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
       const levelsOf = async (column: Comparable | undefined) =>
         column === undefined ? null : levelled(await of(column.exported));
       const [a, b] = [await levelsOf(firstColumn), await levelsOf(secondColumn)];
+      /** Names of conditions by the codes of their levels, made once. */
+      const names: string[][] = [];
+      const nameOf = (codeA: number, codeB: number): string => {
+        const some = (names[codeA] ??= []);
+        const known = some[codeB];
+        if (known !== undefined) return known;
+        const [levelA, levelB] = [a?.levels[codeA] ?? "", b?.levels[codeB] ?? ""];
+        firstLevels.add(levelA);
+        secondLevels.add(levelB);
+        return (some[codeB] = levelA + separator + levelB);
+      };
       const { right, rt, isFirst } = hiddenOfTrials;
       const [isRight, times, shown] = [
         numbersOf(await of(right)),
@@ -66,12 +81,9 @@ export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
         const own: ReturnType<typeof people.get> = new Map();
         for (const end = row + data.rowsOf("trials", sitting); row < end; row++) {
           // Of trials that come again the first showing is compared.
-          if (shown[row] !== 1 || (!practice && isPractice(row) === "yes")) continue;
-          const [levelA, levelB] = [a?.(row) ?? "", b?.(row) ?? ""];
-          firstLevels.add(levelA);
-          secondLevels.add(levelB);
+          if (shown[row] !== 1 || (!practice && isPractice.levels[isPractice.codes[row] ?? 0] === "yes")) continue;
           const [score, time] = [isRight[row] ?? NaN, times[row] ?? NaN];
-          addTrial(own, levelA + separator + levelB, {
+          addTrial(own, nameOf(a?.codes[row] ?? 0, b?.codes[row] ?? 0), {
             right: Number.isNaN(score) ? null : score === 1,
             rt: Number.isNaN(time) ? null : time,
           });
@@ -90,6 +102,7 @@ export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
       .filter(({ cell }) => present.has(cell));
     const comparison = summarize(people, compared);
     const named = second === null ? [first] : [first, second];
+    const step = Math.ceil(people.size / mostPoints) || 1;
     return {
       firstLevels: levels[0],
       secondLevels: levels[1],
@@ -98,8 +111,10 @@ export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
       comesAgain: reader.documents.some(trialsComeAgain),
       between: named.filter((_, factor) => comparison.between[factor]),
       within: named.filter((_, factor) => !comparison.between[factor] && (levels[factor]?.length ?? 0) > 1),
+      pointOfEach: step,
       cells: comparison.cells.map((summary) => ({
         ...summary,
+        points: summary.points.filter((_, index) => index % step === 0),
         first: summary.cell.split(separator)[0] ?? "",
         second: summary.cell.split(separator)[1] ?? "",
       })),
@@ -107,11 +122,10 @@ export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
   },
 };
 
-/** What a row holds, as levels are told apart. */
-function levelled(column: Column): (row: number) => string {
+/** What rows hold, as levels are told apart. */
+function levelled(column: Column): { codes: Uint32Array; levels: string[] } {
   const { codes, cells } = coded(column);
-  const levels = cells.map((cell) => String(cell ?? ""));
-  return (row) => levels[codes[row] ?? 0] ?? "";
+  return { codes, levels: cells.map((cell) => String(cell ?? "")) };
 }
 
 type Comparable = {

@@ -35,6 +35,7 @@ export type RecordsPage = ShownTable & {
   total: number;
   outOf: number;
   pages: number;
+  perPage: number;
 };
 
 const rowsAPage = 100;
@@ -93,13 +94,11 @@ async function pageOf(
     return column;
   };
   const shown = columns ?? all.map(({ name }) => name);
-  const searched: Column[] = [];
-  if (search.trim() !== "") for (const name of shown) searched.push(await columnCalled(name));
   const sought = rowsSought(outOf, {
     conditions: await Promise.all(
       conditions.map(async (condition) => ({ ...condition, of: await columnCalled(condition.column) })),
     ),
-    search: { text: search, in: searched },
+    found: search.trim() === "" ? undefined : await data.containing(table, shown, search),
   });
   const pages = Math.max(1, Math.ceil(sought.length / rowsAPage));
   const [from, to] = [(page - 1) * rowsAPage, page * rowsAPage];
@@ -113,6 +112,7 @@ async function pageOf(
     total: sought.length,
     outOf,
     pages,
+    perPage: rowsAPage,
   };
 }
 

@@ -35,8 +35,11 @@ export const columnsIn = ({ documents }: Pick<DataReader, "documents">): string 
   ]);
 
 /** What the rows of a session are made of. It is another as soon as anything came, or was decided, that they tell. */
-export const madeOf = ({ row, facts }: Sitting): string =>
-  shortHash([row.records, row.stored_characters, row.removed_at, facts]);
+export const madeOf = ({ row, facts: { wave, state, isExcluded } }: Sitting): string =>
+  [
+    ...[row.records, row.stored_characters, row.removed_at ?? "", row.participant, row.group_id, row.orders],
+    ...[state, isExcluded, wave],
+  ].join(" ");
 
 /**
  * Brings the rows of a study's sessions up to date: makes those of sessions that are new or went on, and removes those of

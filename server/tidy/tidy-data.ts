@@ -1,5 +1,6 @@
 import type { Transaction } from "kysely";
 import { tidyTableNames, type TidyTableName } from "../../core/export/tidy-tables";
+import { contains, markRows } from "../../core/tidy/chosen-rows";
 import { cellAt, ColumnBuilder, type Column } from "../../core/tidy/column";
 import { unpacked, type Unpacked } from "../../core/tidy/packed";
 import type { Cell } from "../../core/values/data-column";
@@ -144,6 +145,25 @@ export class TidyData {
       if (count > 0) builder.add(bytes ? unpacked(bytes, count) : null, count);
     }
     return builder.done();
+  }
+
+  /** Which rows contain a text in one of these columns, or hold the number it is: a mark for each. */
+  async containing(table: TidyTableName, names: readonly string[], text: string): Promise<Uint8Array> {
+    const marks = new Uint8Array(this.count(table));
+    const starts = new Map<string, { from: number; count: number }>();
+    let from = 0;
+    for (const sitting of this.sittings) {
+      const count = this.rowsOf(table, sitting);
+      starts.set(sitting.row.id, { from, count });
+      from += count;
+    }
+    const passes = contains(text);
+    for (const name of names)
+      for (const { session_id, cells } of await this.cellsOf(table, name)) {
+        const place = starts.get(session_id);
+        if (place && place.count > 0) markRows(marks, unpacked(cells, place.count), place, passes);
+      }
+    return marks;
   }
 
   /** Cells of some rows, told by their places among all rows of a table, in these columns. */

@@ -416,8 +416,40 @@ describe("Collect and Results", () => {
     expect(ms[1]! - ms[0]!).toBeGreaterThan(35);
     await page.locator("figure svg.recharts-surface").waitFor();
     await page.getByRole("tab", { name: "records" }).click();
-    await expect.poll(() => page.locator("tbody tr").count()).toBe(100);
-    await page.getByRole("button", { name: "Next page" }).click();
-    await expect.poll(() => page.url()).toContain("page=2");
+    const records = page.getByRole("region", { name: "Records", exact: true });
+    const cellsOf = (name: string) =>
+      records.evaluate((region, wanted) => {
+        const at = [...region.querySelectorAll("th")].findIndex(({ textContent }) => textContent === wanted);
+        return [...region.querySelectorAll("tbody tr[aria-rowindex]")].map(
+          (row) => row.children[at]?.textContent ?? "",
+        );
+      }, name);
+    await page.getByText("2,306 rows").waitFor();
+    // Conditions are words of the sentence; the header sorts.
+    await page.getByRole("button", { name: "+ Condition" }).click();
+    await page.getByRole("menuitem", { name: "rt_ms", exact: true }).click();
+    await page.getByRole("button", { name: "Comparison: is not empty" }).click();
+    await page.getByRole("menuitem", { name: "is at least" }).click();
+    await page.getByLabel("Value").fill("500");
+    await expect.poll(() => page.locator("[data-rows]").textContent()).toMatch(/^[\d,]+ of 2,306 rows/);
+    await records.getByRole("button", { name: "rt_ms" }).click();
+    await records.locator("th[aria-sort=ascending]", { hasText: "rt_ms" }).waitFor();
+    await expect.poll(async () => Number((await cellsOf("rt_ms"))[0])).toBeGreaterThanOrEqual(500);
+    const rising = (await cellsOf("rt_ms")).map(Number);
+    expect(rising).toEqual(rising.toSorted((a, b) => a - b));
+    // Rows come into sight as they are scrolled to, the last ones too.
+    const all = Number((await page.locator("[data-rows]").textContent())?.split(" ")[0]?.replace(",", ""));
+    await records.evaluate((region) => region.scrollTo({ top: region.scrollHeight }));
+    const last = records.locator(`tr[aria-rowindex="${all + 1}"] td`).first();
+    await expect.poll(() => last.textContent()).toBe("amber-quay");
+    await page.getByLabel("Text to find").fill("dunlin");
+    await expect.poll(async () => new Set(await cellsOf("bird"))).toEqual(new Set(["wader-dunlin.svg"]));
+    await page.getByRole("button", { name: "Columns" }).click();
+    await page.getByRole("menuitemcheckbox", { name: "study" }).click();
+    await expect.poll(() => page.locator("[data-rows]").textContent()).toContain("52 of 53 columns");
+    await page.keyboard.press("Escape");
+    await page.getByRole("button", { name: "Row: trials" }).click();
+    await page.getByRole("menuitem", { name: "events" }).click();
+    await records.getByRole("columnheader", { name: "at_ms" }).waitFor();
   });
 });

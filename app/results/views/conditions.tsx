@@ -100,7 +100,8 @@ export const View: ResultView<"conditions"> = ({ question, answer, ask }) => {
               <b>Figure 2.</b> {measure === "rt" ? "Mean reaction time" : "Right answers"} by {question.first}
               {question.second && ` and ${question.second}`}{" "}
               <em>
-                (n = {persons}; bars: {intervalsInWords(answer)})
+                (n = {persons.toLocaleString("en")}; bars: {intervalsInWords(answer)}
+                {answer.pointOfEach > 1 && `; points: one of ${answer.pointOfEach} sessions`})
               </em>
             </figcaption>
           </figure>

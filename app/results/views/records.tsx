@@ -1,33 +1,157 @@
-import { Tick } from "~/app/components/fields";
-import { Pages } from "~/app/components/pages";
-import { RecordTable } from "~/app/components/table";
+import { Columns3, X } from "lucide-react";
+import { IconButton, buttonClass } from "~/app/components/button";
+import { Menu, MenuItem, MenuTick } from "~/app/components/menu";
+import { Sentence, SentenceChoice, SentenceText } from "~/app/components/sentence";
+import { useStudy } from "~/app/editing/use-study";
+import { comparisonNames, comparisons, needsNothing, type Condition } from "~/core/tidy/chosen-rows";
+import { useSearchParams } from "react-router";
 import type { ResultView } from "../result-views";
+import { RowsTable } from "../rows-table";
 
-export const View: ResultView<"records"> = ({ question: { page, pilots }, answer, ask }) => {
-  const { header, rows, total, pages } = answer;
+const tables = [
+  ["trials", "trials"],
+  ["answers", "answers to questions"],
+  ["events", "events"],
+] as const;
+const ofWhat = [
+  ["no", "sessions"],
+  ["yes", "rehearsals"],
+] as const;
+const inAddress = ({ column, is, value }: Condition) => `${column}~${is}~${value}`;
+
+export const View: ResultView<"records"> = ({ question, answer, ask }) => {
+  const { table, pilots, conditions, search, sort } = question;
+  const { header, rows, all, total, outOf, perPage } = answer;
+  const { code } = useStudy();
+  const [query] = useSearchParams();
+  // Other rows are other columns.
+  const setTable = (rows: string) => ask({ rows, where: [], sort: "", columns: "", find: "" });
+  const setConditions = (changed: Condition[]) => ask({ where: changed.map(inAddress) });
+  const change = (at: number, part: Partial<Condition>) =>
+    setConditions(conditions.map((each, index) => (index === at ? { ...each, ...part } : each)));
+  const shown = new Set(header);
+  const toggle = (name: string, isShown: boolean) => {
+    const names = all.map((column) => column.name).filter((each) => (each === name ? isShown : shown.has(each)));
+    // One is always left.
+    if (names.length > 0) ask({ columns: names.length === all.length ? "" : names.join(",") });
+  };
+  const asked = new URLSearchParams(query);
+  asked.delete("page");
+  const count = (number: number) => number.toLocaleString("en");
   return (
-    <div className="flex h-full flex-col">
-      <div className="flex h-9 shrink-0 items-center gap-3">
-        <span className="text-muted">{total.toLocaleString("en")} trials, as they are exported</span>
-        <Tick checked={pilots} onChange={(on) => ask({ pilots: on ? "yes" : "no", page: "1" })}>
-          with rehearsals
-        </Tick>
-        <span className="ml-auto">
-          <Pages page={page} pages={pages} onPage={(wanted) => ask({ page: String(wanted) })} />
-        </span>
+    <div className="flex h-full min-h-[420px] flex-col">
+      <div className="flex items-start gap-3 pb-1.5">
+        <div className="min-w-0 flex-1">
+          <Sentence>
+            Rows are <SentenceChoice label="Row" value={table} options={tables} onChange={setTable} /> of{" "}
+            <SentenceChoice
+              label="Of"
+              value={pilots ? "yes" : "no"}
+              options={ofWhat}
+              onChange={(chosen) => ask({ pilots: chosen })}
+            />
+            {conditions.map((condition, at) => (
+              <span key={at} data-condition>
+                {at === 0 ? " where " : " and "}
+                <SentenceChoice
+                  label="Column"
+                  value={condition.column}
+                  options={all.map(({ name }) => [name, name] as const)}
+                  onChange={(column) => change(at, { column })}
+                />{" "}
+                <SentenceChoice
+                  label="Comparison"
+                  value={condition.is}
+                  options={comparisonNames.map((name) => [name, comparisons[name]] as const)}
+                  onChange={(is) => change(at, { is })}
+                />{" "}
+                {!needsNothing(condition.is) && (
+                  <SentenceText
+                    label="Value"
+                    value={condition.value}
+                    problem={() => null}
+                    onChange={(value) => change(at, { value })}
+                  />
+                )}
+                <IconButton
+                  icon={X}
+                  label={`No longer ask for ${condition.column}`}
+                  className="!h-5 !w-5 align-middle"
+                  onClick={() => setConditions(conditions.filter((_, index) => index !== at))}
+                />
+              </span>
+            ))}
+            {", containing "}
+            <SentenceText
+              label="Text to find"
+              value={search}
+              problem={() => null}
+              onChange={(find) => ask({ find })}
+              className="min-w-24"
+            />
+            .
+          </Sentence>
+          <p className="text-xs text-muted" role="status" data-rows>
+            {total === outOf ? count(total) : `${count(total)} of ${count(outOf)}`} {outOf === 1 ? "row" : "rows"},{" "}
+            {header.length} of {all.length} columns, as they are exported
+          </p>
+        </div>
+        <Menu
+          align="end"
+          trigger={
+            <button type="button" className={buttonClass("plain")}>
+              + Condition
+            </button>
+          }
+        >
+          {all.map(({ name }) => (
+            <MenuItem
+              key={name}
+              onSelect={() => setConditions([...conditions, { column: name, is: "not-empty", value: "" }])}
+            >
+              <span className="font-mono text-xs">{name}</span>
+            </MenuItem>
+          ))}
+        </Menu>
+        <Menu
+          align="end"
+          trigger={
+            <button type="button" className={buttonClass("plain")}>
+              <Columns3 size={16} aria-hidden="true" />
+              Columns
+            </button>
+          }
+        >
+          <MenuItem onSelect={() => ask({ columns: "" })}>All columns</MenuItem>
+          {all.map(({ name }) => (
+            <MenuTick key={name} checked={shown.has(name)} onChange={(isShown) => toggle(name, isShown)}>
+              <span className="font-mono text-xs">{name}</span>
+            </MenuTick>
+          ))}
+        </Menu>
       </div>
-      <div
-        className="min-h-0 flex-1 overflow-auto border border-hairline bg-sheet"
-        tabIndex={0}
-        role="region"
-        aria-label="Records"
-      >
-        <RecordTable
+      {total === 0 ? (
+        <p className="rounded-md border border-hairline bg-sheet p-4 text-muted">
+          {outOf > 0
+            ? "No row is like this. Change or remove a condition."
+            : pilots
+              ? "Nothing was rehearsed yet."
+              : "No trials are in yet. Release the study under Collect and give its link to participants."}
+        </p>
+      ) : (
+        <RowsTable
+          address={`/studies/${code}/rows?${asked}`}
           header={header}
-          rows={rows}
-          empty="No trials are in yet. Release the study under Collect and give its link to participants."
+          columns={all}
+          first={rows}
+          perPage={perPage}
+          total={total}
+          sort={sort}
+          onSort={(sorting) =>
+            ask({ sort: sorting === null ? "" : `${sorting.isFalling ? "-" : ""}${sorting.column}` })
+          }
         />
-      </div>
+      )}
     </div>
   );
 };

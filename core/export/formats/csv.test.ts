@@ -58,6 +58,7 @@ describe("csv", () => {
         );
         expect(writer.columns?.(unpackedOf, from, to)).toBe(writer.rows(rows));
       }),
+      { numRuns: 5000 },
     );
   });
   it("begins with a byte order mark only for a spreadsheet", () => {

@@ -30,24 +30,36 @@ export const csvText = (rows: readonly (readonly Cell[])[], options: CsvOptions 
 
 /** The same of columns: what is different in a column is written once. */
 function csvOfColumns(columns: readonly (Unpacked | null)[], from: number, to: number, options: CsvOptions): string {
-  const textsOf = columns.map((column): ((row: number) => string) => {
-    if (column === null) return () => "";
+  /** What stands before the first column that changes, between two that do, and after the last. */
+  const between = [""];
+  const changing: ((row: number) => string)[] = [];
+  const constant = (text: string) => (between[between.length - 1] += text);
+  for (const [at, column] of columns.entries()) {
+    if (at > 0) constant(",");
+    if (column === null) continue;
+    if ("one" in column) {
+      constant(field(column.one, options));
+      continue;
+    }
     if ("numbers" in column) {
       const { numbers } = column;
-      return (row) => {
+      changing.push((row) => {
         const number = numbers[row] as number;
         return Number.isNaN(number) ? "" : String(number);
-      };
+      });
+    } else {
+      const { codes } = column;
+      const texts = ["", ...column.words.map((word) => field(word, options))];
+      changing.push((row) => texts[codes[row] as number] as string);
     }
-    const { codes } = column;
-    const texts = ["", ...column.words.map((word) => field(word, options))];
-    return (row) => texts[codes[row] as number] as string;
-  });
+    between.push("");
+  }
+  constant("\r\n");
   let text = "";
   for (let row = from; row < to; row++) {
-    for (let at = 0; at < textsOf.length; at++)
-      text += (at === 0 ? "" : ",") + (textsOf[at] as (row: number) => string)(row);
-    text += "\r\n";
+    text += between[0];
+    for (let at = 0; at < changing.length; at++)
+      text += (changing[at] as (row: number) => string)(row) + (between[at + 1] as string);
   }
   return text;
 }
