@@ -76,10 +76,6 @@ const views = {
     await page.getByRole("application").focus();
   },
   timing: () => page.goto(`${study}/results?tab=timing`),
-  goodbye: async () => {
-    await page.goto(`${study}/plan`);
-    await page.getByRole("button", { name: "From link to goodbye" }).click();
-  },
   privacy: () => page.goto(`${study}/privacy?who=9`),
   rules: async () => {
     await page.goto(`${address}/studies/grey-ferry/compose`);
@@ -143,6 +139,7 @@ const views = {
     await page.getByRole("group", { name: "Students of course B" }).waitFor();
   },
   results: () => page.goto(`${study}/results`),
+  records: () => page.goto(`${study}/results?tab=records&where=is_right~is~yes&where=rt_ms~at-least~500&sort=-rt_ms`),
   thresholds: () => page.goto(`${address}/studies/brass-tide/results?tab=thresholds`),
   // Who works on a study, and the list of its laboratory, in one picture.
   team: async () => {

@@ -50,7 +50,13 @@ export function beginningOf(row: Pick<Selectable<Tables["session"]>, "given" | "
 }
 
 /** Who plays a stored session, and what was drawn for them. */
-export const playedBy = (row: Selectable<Tables["session"]>, document: StudyDocument): PlayedBy => ({
+export const playedBy = (
+  row: Pick<
+    Selectable<Tables["session"]>,
+    "participant" | "entered" | "group_id" | "orders" | "sitting" | "given" | "rehearsal" | "device"
+  >,
+  document: StudyDocument,
+): PlayedBy => ({
   participant: row.participant,
   entered: row.entered || row.participant,
   group: row.group_id,

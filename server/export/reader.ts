@@ -25,11 +25,19 @@ const atOnce = ({ records, stored_characters }: Sitting["row"]): number =>
   Math.max(1, Math.min(batch, Math.floor(batchCharacters / Math.max(1, stored_characters / Math.max(1, records)))));
 
 export type Release = { id: string; number: number; document: StudyDocument };
+export type SessionInFull = Selectable<Tables["session"]>;
+/** Of every session only this is read: there may be many. */
+const columns = [
+  ...(["id", "release_id", "wave_id", "participant", "entered", "group_id", "orders", "sitting", "pilot"] as const),
+  ...(["given", "rehearsal", "device", "state", "excluded_at", "removed_at"] as const),
+  ...(["records", "trials", "stored_characters"] as const),
+];
+
 /** A session whose data are read, with the release it was played on. */
 export type Sitting = {
   facts: SessionFacts;
   release: Release;
-  row: Selectable<Tables["session"]>;
+  row: Pick<SessionInFull, (typeof columns)[number]>;
 };
 
 /** Which sessions: with rehearsals or without, of all waves (null) or one. */
@@ -56,7 +64,7 @@ export class DataReader {
     const { db } = store;
     const rows = await db
       .selectFrom("session")
-      .selectAll()
+      .select(columns)
       .where("study_id", "=", study.id)
       .orderBy("pilot")
       .orderBy("participant")
@@ -87,6 +95,21 @@ export class DataReader {
       });
     const draft = { id: "", number: 0, document: study.document };
     return new DataReader(store, study, releases.length > 0 ? releases : [draft], sittings);
+  }
+
+  /** All that is known of these sessions themselves, by their names. */
+  async inFull(sittings: readonly Sitting[]): Promise<ReadonlyMap<string, SessionInFull>> {
+    const ids = sittings.map(({ row }) => row.id);
+    const found = new Map<string, SessionInFull>();
+    for (let from = 0; from < ids.length; from += batch) {
+      const rows = await this.store.db
+        .selectFrom("session")
+        .selectAll()
+        .where("id", "in", ids.slice(from, from + batch))
+        .execute();
+      for (const row of rows) found.set(row.id, row);
+    }
+    return found;
   }
 
   /** The same data, of some of the sessions only. */

@@ -13,7 +13,7 @@ import { linksOf } from "../links";
 import type { ConditionAnswer } from "../results/conditions";
 import type { RecordsPage } from "../results/records";
 import { answered } from "../results/registry";
-import { studyDataZip, trialsFile } from "./study-data";
+import { studyDataZip, tableFile } from "./study-data";
 import { streamOf } from "./written";
 import { startRehearsal } from "../rehearsals";
 import { startSession } from "../sessions";
@@ -56,7 +56,10 @@ describe("the data of a study", () => {
     expect(Object.keys(files).toSorted()).toEqual([
       "codebook.csv",
       "codebook.md",
+      "datapackage.json",
       "events.csv",
+      "read.R",
+      "read.py",
       "sessions.csv",
       "trials.csv",
     ]);
@@ -69,6 +72,13 @@ describe("the data of a study", () => {
           .filter((line) => line["table"] === table)
           .map(({ name }) => name),
       ).toEqual(Object.keys(read(`${table}.csv`)[0] ?? {}));
+    // The description fits the files, column by column.
+    const described = JSON.parse(new TextDecoder().decode(files["datapackage.json"])) as {
+      resources: { path: string; schema: { fields: { name: string }[] } }[];
+    };
+    for (const { path, schema } of described.resources)
+      expect(schema.fields.map(({ name }) => name)).toEqual(Object.keys(read(path)[0] ?? {}));
+    expect(described.resources.map(({ path }) => path)).toEqual(["trials.csv", "sessions.csv", "events.csv"]);
     expect(read("sessions.csv")[0]).toMatchObject({
       sitting: "1",
       order_of_parts: "Welcome > Block 1 > Goodbye",
@@ -87,7 +97,8 @@ describe("the data of a study", () => {
     const { store, study } = await collected();
     const all = async (pilots: boolean) => {
       let text = "";
-      for await (const piece of trialsFile(store, study, { format: exportFormats.spreadsheet, pilots })) text += piece;
+      for await (const piece of tableFile(store, study, "trials", { format: exportFormats.spreadsheet, pilots }))
+        text += piece;
       return table(text.replace(/^\uFEFF/, "")).map(({ pilot }) => pilot);
     };
     expect(await all(false)).toEqual(Array(6).fill("no"));

@@ -1,5 +1,7 @@
 import { codebookColumns, codebookLines, codebookMarkdown, type DescribedTable } from "../../core/export/codebook";
+import { dataPackage, readInPython, readInR } from "../../core/export/data-package";
 import { csv } from "../../core/export/formats/csv";
+import { tsv } from "../../core/export/formats/tsv";
 import type { ExportFormat, Piece } from "../../core/export/formats/format";
 import { eventColumns } from "../../core/export/tables/events";
 import { answerTableColumns } from "../../core/export/tables/page-answers";
@@ -22,7 +24,7 @@ import { codesOfAll } from "../codes";
 import type { Store } from "../database/open";
 import { keptAsideOf, sessionsWithAside } from "../kept-aside";
 import type { Study } from "../studies";
-import { DataReader, otherTurns, type Sitting, type Taken } from "./reader";
+import { DataReader, otherTurns, type SessionInFull, type Sitting, type Taken } from "./reader";
 import { openTidy } from "../tidy/tidy-data";
 import { wholeSession } from "../tidy/gather";
 import { written, writtenRows, type Batch } from "./written";
@@ -49,23 +51,33 @@ export async function* participantZip(store: Store, study: Study, whose: Whose):
       for (const sitting of reader.sittings) {
         const everything = await reader.everythingOf(sitting);
         // The secret's hash is no data of theirs.
-        const whole = { session: { ...sitting.row, token_hash: undefined }, ...everything };
+        const session = (await reader.inFull([sitting])).get(sitting.row.id);
+        const whole = { session: { ...session, token_hash: undefined }, ...everything };
         yield { name: `sitting-${sitting.row.sitting}.json`, pieces: [`${JSON.stringify(whole, null, 1)}\n`] };
       }
     })(),
   );
 }
 
-/** The trials of a study alone. */
-export async function* trialsFile(
+/** Tables that can be taken away alone. */
+export const tablesAlone = ["trials", "answers", "events", "sessions"] as const;
+export type TableAlone = (typeof tablesAlone)[number];
+
+/** One table of a study alone. */
+export async function* tableFile(
   store: Store,
   study: Study,
+  table: TableAlone,
   { format, ...which }: ExportChoice,
 ): AsyncGenerator<Piece> {
   const reader = await DataReader.open(store, study, which);
+  if (table === "sessions") {
+    const computers = await computerNames(store);
+    return yield* written(format, sessionColumns(reader.documents), sessionsOf(reader, study, computers));
+  }
   const rows = await flatRows(store, study, reader, which);
   try {
-    yield* writtenRows(format, trialColumns(reader.documents), rows.of("trials"));
+    yield* writtenRows(format, tidyTables[table].columns(reader.documents), rows.of(table));
   } finally {
     await rows.done();
   }
@@ -163,6 +175,12 @@ async function* filesOf(
   try {
     yield { name: named("codebook"), pieces: written(format, codebookColumns, [codebookLines(tables)]) };
     yield { name: "codebook.md", pieces: [codebookMarkdown(tables, study.document.title, study.code, format)] };
+    const described = inJson(dataPackage({ title: study.document.title, code: study.code }, tables, format));
+    yield { name: "datapackage.json", pieces: [described] };
+    if (format === csv || format === tsv) {
+      yield { name: "read.R", pieces: [readInR(tables, format)] };
+      yield { name: "read.py", pieces: [readInPython(tables, format)] };
+    }
     const computers = await computerNames(store);
     yield { name: named("sessions"), pieces: written(format, ofSessions, sessionsOf(reader, study, computers)) };
     if (codes) yield { name: named("codes"), pieces: written(format, codeColumns, codesIn(store, reader)) };
@@ -187,12 +205,17 @@ async function* sessionsOf(
   study: Study,
   computers: ReadonlyMap<string, string>,
 ): AsyncGenerator<SessionSource[]> {
-  for await (const together of reader.pages())
-    yield together.map(({ sitting, records, last }) => {
-      const id = sitting.row.computer_id;
+  for await (const together of reader.pages()) {
+    const inFull = await reader.inFull(together.map(({ sitting }) => sitting));
+    yield together.flatMap(({ sitting, records, last }) => {
+      const row = inFull.get(sitting.row.id);
+      // Whoever was deleted meanwhile is not there.
+      if (!row) return [];
+      const id = row.computer_id;
       const computer = id === null ? "" : (computers.get(id) ?? "a computer that is gone");
-      return { ...sessionSource(study, sitting, records, last), computer };
+      return [{ ...sessionSource(study, sitting, row, { records, last }), computer }];
     });
+  }
 }
 
 async function* codesIn({ db }: Store, reader: DataReader): AsyncGenerator<CodeSource[]> {
@@ -207,13 +230,14 @@ async function* codesIn({ db }: Store, reader: DataReader): AsyncGenerator<CodeS
       pilot: row.pilot === 1,
       participantCode: codes.get(row.id)?.participant ?? null,
       completionCode: row.state === "finished" ? (codes.get(row.id)?.completion ?? "") : "",
-      cameWith: inJson(codes.get(row.id)?.cameWith ?? {}),
+      cameWith: asJson(codes.get(row.id)?.cameWith ?? {}),
     }));
     await otherTurns();
   }
 }
 const codesAtOnce = 500;
-const inJson = (named: Record<string, string>) => (Object.keys(named).length === 0 ? "" : JSON.stringify(named));
+const asJson = (named: Record<string, string>) => (Object.keys(named).length === 0 ? "" : JSON.stringify(named));
+const inJson = (described: object) => `${JSON.stringify(described, null, 1)}\n`;
 
 async function* thresholdsOf(reader: DataReader): AsyncGenerator<ThresholdSource[]> {
   for await (const tracks of reader.tracks()) yield tracks.map(thresholdSource);
@@ -221,9 +245,9 @@ async function* thresholdsOf(reader: DataReader): AsyncGenerator<ThresholdSource
 
 const sessionSource = (
   study: Study,
-  { row, release, facts: { wave } }: Sitting,
-  records: readonly SessionRecord[],
-  last: SessionRecord | null,
+  { release, facts: { wave } }: Sitting,
+  row: SessionInFull,
+  { records, last }: { records: readonly SessionRecord[]; last: SessionRecord | null },
 ): Omit<SessionSource, "computer"> => ({
   study: study.code,
   release,

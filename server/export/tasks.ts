@@ -7,7 +7,7 @@ import type { Store } from "../database/open";
 import { frozenDocument } from "../frozen-documents";
 import { exportRelease, exportStudy } from "../study-file";
 import { findStudyByCode } from "../studies";
-import { participantZip, studyDataZip, trialsFile, type Whose } from "./study-data";
+import { participantZip, studyDataZip, tableFile, type Whose } from "./study-data";
 import type { Taken } from "./reader";
 import { written } from "./written";
 
@@ -29,7 +29,7 @@ export async function* piecesOf(store: Store, task: ExportTask): AsyncGenerator<
     case "data":
       return yield* studyDataZip(store, study, { ...task, format: formatCalled(task.format) });
     case "trials":
-      return yield* trialsFile(store, study, { ...task, format: formatCalled(task.format) });
+      return yield* tableFile(store, study, "trials", { ...task, format: formatCalled(task.format) });
     case "participant":
       return yield* participantZip(store, study, task.whose);
     case "study":

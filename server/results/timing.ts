@@ -11,7 +11,10 @@ export async function timingOf(reader: DataReader): Promise<ToldTiming> {
   // What was rehearsed faster was not shown as it is planned.
   const sittings = reader.sittings.filter(({ facts }) => (facts.begins?.rehearsal?.speed ?? 1) === 1);
   const displays = new Map(
-    sittings.map(({ row: { id, browser, display } }) => [id, { browser, display: displayIn(display) }]),
+    [...(await reader.inFull(sittings)).values()].map(({ id, browser, display }) => [
+      id,
+      { browser, display: displayIn(display) },
+    ]),
   );
   const timing = new TimingGatherer();
   for await (const trials of reader.trials(sittings)) {

@@ -14,6 +14,7 @@ import type { Store } from "../database/open";
 import { otherTurns, type DataReader, type Sitting } from "../export/reader";
 import type { TidyTables } from "./database";
 import { forgetStudy } from "./forget";
+import { forgetColumns } from "./kept-columns";
 
 /** Counted up whenever rows are made otherwise than before, so that those that are there are made anew. */
 const form = 1;
@@ -68,11 +69,9 @@ export async function gather(store: Store, reader: DataReader): Promise<number> 
   const present = new Set(reader.sittings.map(({ row }) => row.id));
   const made = columnsOf(reader);
   const of = { study: studyId, columns: made };
-  await forgetSessions(
-    tidy,
-    [...known.keys()].filter((id) => !present.has(id)),
-    of,
-  );
+  const gone = [...known.keys()].filter((id) => !present.has(id));
+  await forgetSessions(tidy, gone, of);
+  if (gone.length > 0) forgetColumns(studyId);
   for (let from = 0; from < stale.length; from += together) {
     const some = await Promise.all(
       stale.slice(from, from + together).map((sitting) => rowsOfSession(reader, sitting, made)),

@@ -9,6 +9,7 @@ import { DataReader, type Sitting } from "../export/reader";
 import type { Study } from "../studies";
 import type { TidyTables } from "./database";
 import { forgetTidy } from "./forget";
+import { columnBySession } from "./kept-columns";
 import { columnsIn, gather, madeOf, rowsOfSession, type RowCounts } from "./gather";
 
 /** So often it is gathered again what came while it was being gathered. */
@@ -22,8 +23,9 @@ export async function openTidy(store: Store, reader: DataReader): Promise<OpenTi
   const tidy = await store.tidy();
   const wanted = new Map(reader.sittings.map((sitting) => [sitting.row.id, madeOf(sitting)]));
   const columns = columnsIn(reader);
-  for (let tries = 1; ; tries++) {
-    await gather(store, reader);
+  for (let tries = 0; ; tries++) {
+    // What nobody has added to since is there already.
+    if (tries > 0) await gather(store, reader);
     const trx = await tidy.startTransaction().setIsolationLevel("repeatable read").execute();
     const done = async () => void (await trx.rollback().execute());
     try {
@@ -39,12 +41,17 @@ export async function openTidy(store: Store, reader: DataReader): Promise<OpenTi
         .execute();
       const rows = new Map(
         there.flatMap(({ session_id, made_of, rows }) =>
-          wanted.get(session_id) === made_of ? [[session_id, JSON.parse(rows) as RowCounts] as const] : [],
+          wanted.get(session_id) === made_of
+            ? [[session_id, { counts: JSON.parse(rows) as RowCounts, madeOf: made_of }] as const]
+            : [],
         ),
       );
       // Another may have gathered what came later, or earlier.
-      if ((study?.columns === columns && rows.size === wanted.size) || tries === mostTries)
-        return { data: new TidyData(kept(trx, reader.study.id), reader.sittings, rows), done };
+      const isPresent = study?.columns === columns && rows.size === wanted.size && there.length === wanted.size;
+      if (isPresent || tries === mostTries) {
+        const keptAs = `${reader.study.id} ${columns}`;
+        return { data: new TidyData(kept(trx, reader.study.id), reader.sittings, rows, keptAs), done };
+      }
     } catch (error) {
       await done();
       throw error;
@@ -78,6 +85,9 @@ export async function rebuild(store: Store, study: Study): Promise<{ sessions: n
   );
 }
 
+/** How many rows a session has, and what they are made of. */
+type SessionRows = { counts: RowCounts; madeOf: string };
+
 /** The packed cells of a column, of these sessions or of all; sessions that have none are left out. */
 type CellsOf = (
   table: TidyTableName,
@@ -100,16 +110,21 @@ const kept =
 /** The same of sessions whose rows are not kept, such as rehearsals: made now. */
 export async function madeNow(reader: DataReader): Promise<TidyData> {
   const made = new Map<string, { session_id: string; cells: Uint8Array }[]>();
-  const rows = new Map<string, RowCounts>();
+  const rows = new Map<string, SessionRows>();
   for (const sitting of reader.sittings) {
     const own = await rowsOfSession(reader, sitting);
-    rows.set(own.id, own.rows);
+    rows.set(own.id, { counts: own.rows, madeOf: own.made_of });
     for (const { in_table, name, cells } of own.cells) {
       const key = `${in_table} ${name}`;
       made.set(key, [...(made.get(key) ?? []), { session_id: own.id, cells }]);
     }
   }
-  return new TidyData((table, name) => Promise.resolve(made.get(`${table} ${name}`) ?? []), reader.sittings, rows);
+  return new TidyData(
+    (table, name) => Promise.resolve(made.get(`${table} ${name}`) ?? []),
+    reader.sittings,
+    rows,
+    null,
+  );
 }
 
 /** The rows of some sessions, in their order. */
@@ -117,17 +132,19 @@ export class TidyData {
   constructor(
     private readonly cellsOf: CellsOf,
     readonly sittings: readonly Sitting[],
-    private readonly rows: ReadonlyMap<string, RowCounts>,
+    private readonly rows: ReadonlyMap<string, SessionRows>,
+    /** Under which name columns are kept between questions; null where they are not. */
+    private readonly keptAs: string | null,
   ) {}
 
   /** The same data, of some of the sessions only. */
   only(taken: (sitting: Sitting) => boolean): TidyData {
-    return new TidyData(this.cellsOf, this.sittings.filter(taken), this.rows);
+    return new TidyData(this.cellsOf, this.sittings.filter(taken), this.rows, this.keptAs);
   }
 
   /** How many rows a session has. */
   rowsOf(table: TidyTableName, { row: { id } }: Sitting): number {
-    return this.rows.get(id)?.[table] ?? 0;
+    return this.rows.get(id)?.counts[table] ?? 0;
   }
 
   count(table: TidyTableName): number {
@@ -136,13 +153,26 @@ export class TidyData {
 
   /** A column over all rows; all of it empty where no session has any cell of it. */
   async column(table: TidyTableName, name: string): Promise<Column> {
-    const found = await this.cellsOf(table, name);
-    const cells = new Map(found.map(({ session_id, cells }) => [session_id, cells]));
+    const read = async (sessions: readonly string[]) => {
+      const unpackedOf = new Map<string, Unpacked>();
+      if (sessions.length === 0) return unpackedOf;
+      // Few are asked for by name; of many the whole column is read in one go.
+      const found = await this.cellsOf(table, name, sessions.length <= mostByName ? sessions : undefined);
+      for (const { session_id, cells } of found) {
+        const count = this.rows.get(session_id)?.counts[table] ?? 0;
+        if (count > 0) unpackedOf.set(session_id, unpacked(cells, count));
+      }
+      return unpackedOf;
+    };
+    const madeOf = new Map(this.sittings.map(({ row: { id } }) => [id, this.rows.get(id)?.madeOf ?? ""]));
+    const bySession =
+      this.keptAs === null
+        ? await read([...madeOf.keys()])
+        : await columnBySession(`${this.keptAs} ${table} ${name}`, madeOf, read);
     const builder = new ColumnBuilder(this.count(table));
     for (const sitting of this.sittings) {
-      const count = this.rowsOf(table, sitting);
-      const bytes = cells.get(sitting.row.id);
-      if (count > 0) builder.add(bytes ? unpacked(bytes, count) : null, count);
+      const cells = bySession.get(sitting.row.id) ?? null;
+      builder.add(cells && "madeOf" in cells ? cells.cells : cells, this.rowsOf(table, sitting));
     }
     return builder.done();
   }
@@ -233,6 +263,8 @@ export class TidyData {
   }
 }
 
+/** So many sessions are asked for by name. */
+const mostByName = 300;
 /** So many rows are unpacked at a time. */
 const mostTogether = 10_000;
 
