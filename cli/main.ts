@@ -6,11 +6,12 @@ import { TooLarge } from "../core/allocate/bounds";
 import { hasErrors, preflight } from "../core/check/preflight";
 import { outline } from "../core/compile/compile";
 import { balanceOf } from "../core/balance/balance";
-import { csv, csvText } from "../core/export/formats/csv";
+import { csvText } from "../core/export/formats/csv";
+import { exportFormats, formatNames } from "../core/export/formats/registry";
 import type { ShownTable } from "../core/export/tables/table";
 import type { StudyDocument } from "../core/design/document";
 import { accountByEmail } from "../server/accounts";
-import { studyDataZip } from "../server/export/study-data";
+import { studyDataZip, tableFile, tablesAlone } from "../server/export/study-data";
 import { openStore, type Store } from "../server/database/open";
 import { takeInSaved } from "../server/records";
 import { freezeRelease } from "../server/releases";
@@ -46,8 +47,11 @@ const help = `Lapwing on the command line
       how long sessions were in sentences on the error output.
   ./lapwing import FILE --owner EMAIL [--release]
       Adds a study file to the database. With --release also freezes it and prints an open entry link.
-  ./lapwing export CODE --out F.zip [--codes]
-      The data of a study: trials, events, sessions and codebook. With --codes also a table of participants' codes.
+  ./lapwing export CODE --out F.zip [--format csv|spreadsheet|sav|tsv|json|jsonl] [--codes]
+      The data of a study: trials, answers, events, sessions and codebook, described for programs (datapackage.json) and
+      with scripts that read them. With --codes also a table of participants' codes.
+  ./lapwing export CODE --rows trial|answer|event|session --out F [--format …]
+      One table alone.
   ./lapwing rebuild [CODE]
       Makes the flat rows that results and exports read anew out of the records, of one study or of all. Lapwing does so by
       itself where it is needed; records are never changed.
@@ -80,6 +84,8 @@ const options = {
   owner: { type: "string" },
   release: { type: "boolean" },
   codes: { type: "boolean" },
+  rows: { type: "string" },
+  format: { type: "string" },
   parts: { type: "boolean" },
   json: { type: "boolean" },
   name: { type: "string" },
@@ -94,6 +100,8 @@ type Values = {
   owner?: string | undefined;
   release?: boolean | undefined;
   codes?: boolean | undefined;
+  rows?: string | undefined;
+  format?: string | undefined;
   parts?: boolean | undefined;
   json?: boolean | undefined;
   name?: string | undefined;
@@ -294,15 +302,26 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
     if (link !== undefined && !/^https?:\/\//.test(link)) throw new Plain("The link begins with http:// or https://.");
     return untilStopped(port, (number) => startPanel(number, link === undefined ? null : { name, link }));
   },
-  export: (code, { out, codes }) => {
+  export: (code, { out, codes, rows, format: asked = "csv" }) => {
     if (!out) throw new Plain("Say where to write the file, with --out F.zip.");
+    const name = formatNames.find((each) => each === asked);
+    if (!name) throw new Plain(`--format is “${asked}”; it is one of ${formatNames.join(", ")}.`);
+    const table = rows === undefined ? null : tablesAlone.find((each) => each === `${rows}s`);
+    if (table === undefined)
+      throw new Plain(
+        `--rows is “${rows}”; it is one of ${tablesAlone.map((each) => each.slice(0, -1)).join(", ")}. Leave it out for all of them.`,
+      );
+    if (table !== null && codes)
+      throw new Plain("Codes stand in a table of their own: leave out --rows, or leave out --codes.");
+    const choice = { format: exportFormats[name], pilots: false, codes: codes === true };
     return withStore(async (store) => {
       const found = await studyCalled(store, code);
-      await writeFile(out, studyDataZip(store, found, { format: csv, pilots: false, codes: codes === true })).catch(
-        () => {
+      const pieces = table === null ? studyDataZip(store, found, choice) : tableFile(store, found, table, choice);
+      await writeFile(out, pieces).catch((error: unknown) => {
+        if (error instanceof Error && "code" in error && /^E[A-Z]+$/.test(String(error.code)))
           throw new Plain(`The file ${out} cannot be written.`);
-        },
-      );
+        throw error;
+      });
       console.log(out);
       return 0;
     });

@@ -73,11 +73,11 @@ export async function* tableFile(
   const reader = await DataReader.open(store, study, which);
   if (table === "sessions") {
     const computers = await computerNames(store);
-    return yield* written(format, sessionColumns(reader.documents), sessionsOf(reader, study, computers));
+    return yield* written(format, sessionColumns(reader.documents), () => sessionsOf(reader, study, computers));
   }
   const rows = await flatRows(store, study, reader, which);
   try {
-    yield* writtenRows(format, tidyTables[table].columns(reader.documents), rows.of(table));
+    yield* writtenRows(format, tidyTables[table].columns(reader.documents), () => rows.of(table));
   } finally {
     await rows.done();
   }
@@ -173,7 +173,7 @@ async function* filesOf(
       : []),
   ];
   try {
-    yield { name: named("codebook"), pieces: written(format, codebookColumns, [codebookLines(tables)]) };
+    yield { name: named("codebook"), pieces: written(format, codebookColumns, () => [codebookLines(tables)]) };
     yield { name: "codebook.md", pieces: [codebookMarkdown(tables, study.document.title, study.code, format)] };
     const described = inJson(dataPackage({ title: study.document.title, code: study.code }, tables, format));
     yield { name: "datapackage.json", pieces: [described] };
@@ -182,13 +182,15 @@ async function* filesOf(
       yield { name: "read.py", pieces: [readInPython(tables, format)] };
     }
     const computers = await computerNames(store);
-    yield { name: named("sessions"), pieces: written(format, ofSessions, sessionsOf(reader, study, computers)) };
-    if (codes) yield { name: named("codes"), pieces: written(format, codeColumns, codesIn(store, reader)) };
-    if (asks) yield { name: named("answers"), pieces: writtenRows(format, answerTableColumns, rows.of("answers")) };
-    if (follows) yield { name: named("thresholds"), pieces: written(format, thresholdColumns, thresholdsOf(reader)) };
-    if (aside.length > 0) yield { name: named("kept-aside"), pieces: written(format, keptAsideColumns, asides()) };
-    yield { name: named("events"), pieces: writtenRows(format, eventColumns, rows.of("events")) };
-    yield { name: named("trials"), pieces: writtenRows(format, columns, rows.of("trials")) };
+    yield { name: named("sessions"), pieces: written(format, ofSessions, () => sessionsOf(reader, study, computers)) };
+    if (codes) yield { name: named("codes"), pieces: written(format, codeColumns, () => codesIn(store, reader)) };
+    if (asks)
+      yield { name: named("answers"), pieces: writtenRows(format, answerTableColumns, () => rows.of("answers")) };
+    if (follows)
+      yield { name: named("thresholds"), pieces: written(format, thresholdColumns, () => thresholdsOf(reader)) };
+    if (aside.length > 0) yield { name: named("kept-aside"), pieces: written(format, keptAsideColumns, asides) };
+    yield { name: named("events"), pieces: writtenRows(format, eventColumns, () => rows.of("events")) };
+    yield { name: named("trials"), pieces: writtenRows(format, columns, () => rows.of("trials")) };
   } finally {
     await rows.done();
   }

@@ -40,7 +40,7 @@ export async function* piecesOf(store: Store, task: ExportTask): AsyncGenerator<
         for (let participant = 1; participant <= task.participants; participant++)
           yield plannedTrials(document, compilePlanned(document, participant, task.sitting));
       };
-      return yield* written(csv, sequenceColumns([document]), plans());
+      return yield* written(csv, sequenceColumns([document]), plans);
     }
   }
 }

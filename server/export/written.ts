@@ -1,4 +1,4 @@
-import type { ExportFormat, Piece, WrittenColumn } from "../../core/export/formats/format";
+import type { ExportFormat, Measured, Piece, WrittenColumn } from "../../core/export/formats/format";
 import { rowOf } from "../../core/export/tables/table";
 import { cellAt } from "../../core/tidy/column";
 import type { Unpacked } from "../../core/tidy/packed";
@@ -16,15 +16,43 @@ export function rowsOfBatch(batch: Batch): readonly (readonly Cell[])[] {
   );
 }
 
-/** A table as a format writes it, a batch of rows at a time. */
+/** What is found in the columns of a table. */
+async function measured(count: number, batches: AsyncIterable<Batch>): Promise<Measured> {
+  const columns = Array.from({ length: count }, () => ({ texts: 0, bytes: 0 }));
+  let rows = 0;
+  const see = (at: number, cell: Cell) => {
+    const column = columns[at];
+    if (cell === null || !column) return;
+    if (typeof cell === "string") column.texts++;
+    column.bytes = Math.max(column.bytes, Buffer.byteLength(String(cell)));
+  };
+  for await (const batch of batches) {
+    if (!("columns" in batch)) {
+      rows += batch.length;
+      for (const cells of batch) for (const [at, cell] of cells.entries()) see(at, cell);
+      continue;
+    }
+    rows += batch.to - batch.from;
+    for (const [at, column] of batch.columns.entries()) {
+      if (column === null) continue;
+      // What is different is looked at once; whether it stands in just these rows makes no difference.
+      if ("one" in column) see(at, column.one);
+      else if ("words" in column) for (const word of column.words) see(at, word);
+      else for (let row = batch.from; row < batch.to; row++) see(at, cellAt(column, row));
+    }
+  }
+  return { rows, columns };
+}
+
+/** A table as a format writes it, a batch of rows at a time: the rows from their beginning, each time they are asked for. */
 export async function* writtenRows(
   format: ExportFormat,
   columns: readonly WrittenColumn[],
-  batches: AsyncIterable<Batch>,
+  batches: () => AsyncIterable<Batch>,
 ): AsyncGenerator<Piece> {
-  const writer = format.open(columns);
+  const writer = format.open(columns, format.isMeasured ? await measured(columns.length, batches()) : undefined);
   yield writer.start();
-  for await (const batch of batches)
+  for await (const batch of batches())
     yield "columns" in batch && writer.columns
       ? writer.columns(batch.columns, batch.from, batch.to)
       : writer.rows(rowsOfBatch(batch));
@@ -35,8 +63,8 @@ export async function* writtenRows(
 export const written = <Source>(
   format: ExportFormat,
   columns: readonly DataColumn<Source>[],
-  batches: AsyncIterable<readonly Source[]> | Iterable<readonly Source[]>,
-): AsyncGenerator<Piece> => writtenRows(format, columns, rowsIn(columns, batches));
+  batches: () => AsyncIterable<readonly Source[]> | Iterable<readonly Source[]>,
+): AsyncGenerator<Piece> => writtenRows(format, columns, () => rowsIn(columns, batches()));
 
 async function* rowsIn<Source>(
   columns: readonly DataColumn<Source>[],

@@ -14,6 +14,9 @@ export type TableWriter = {
 /** What a writer is told of the columns. */
 export type WrittenColumn = Omit<DataColumn<never>, "read">;
 
+/** What was found in a table before it is written: its rows, and in each column how many texts and the bytes of the longest. */
+export type Measured = { rows: number; columns: readonly { texts: number; bytes: number }[] };
+
 /** A file format for tables. */
 export type ExportFormat = {
   /** Whom it is for, as the menu says it after “All data,”. */
@@ -22,5 +25,7 @@ export type ExportFormat = {
   written: string;
   extension: string;
   mime: string;
-  open: (columns: readonly WrittenColumn[]) => TableWriter;
+  /** Whether its files begin with what only the whole table tells: then it is gone through twice. */
+  isMeasured?: true;
+  open: (columns: readonly WrittenColumn[], measured?: Measured) => TableWriter;
 };
