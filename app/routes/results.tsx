@@ -55,7 +55,7 @@ const leftOutInWords = ({
   ].join(" and ");
 
 /** The file for a spreadsheet program comes first: that is what most computers open it with. */
-const exportOrder: readonly FormatName[] = ["spreadsheet", "csv", "sav", "tsv", "json", "jsonl"];
+const exportOrder: readonly FormatName[] = ["spreadsheet", "csv", "sav", "parquet", "tsv", "json", "jsonl"];
 
 export default function Results({ loaderData }: Route.ComponentProps) {
   const { code } = useStudy();

@@ -18,12 +18,13 @@ export function rowsOfBatch(batch: Batch): readonly (readonly Cell[])[] {
 
 /** What is found in the columns of a table. */
 async function measured(count: number, batches: AsyncIterable<Batch>): Promise<Measured> {
-  const columns = Array.from({ length: count }, () => ({ texts: 0, bytes: 0 }));
+  const columns = Array.from({ length: count }, () => ({ texts: 0, bytes: 0, isWhole: true }));
   let rows = 0;
   const see = (at: number, cell: Cell) => {
     const column = columns[at];
     if (cell === null || !column) return;
     if (typeof cell === "string") column.texts++;
+    else if ((cell | 0) !== cell) column.isWhole = false;
     column.bytes = Math.max(column.bytes, Buffer.byteLength(String(cell)));
   };
   for await (const batch of batches) {

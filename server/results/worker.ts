@@ -1,7 +1,7 @@
 import { workerData } from "node:worker_threads";
 import { standBack } from "../background-thread";
 import { openedStore } from "../database/open";
-import { DataReader } from "../export/reader";
+import { DataReader, type Sitting } from "../export/reader";
 import { findStudyByCode, findStudyById } from "../studies";
 import { gather } from "../tidy/gather";
 import { answered, type Answered } from "./registry";
@@ -19,7 +19,9 @@ const store = openedStore(folder, address);
 export default async function answer(asked: Asked): Promise<Answered | null> {
   if ("gather" in asked) {
     const study = await findStudyById(store, asked.gather);
-    if (study) await gather(store, await DataReader.open(store, study, { pilots: false }));
+    // Those that go on would be made again and again.
+    const hasEnded = ({ row }: Sitting) => row.state !== "active";
+    if (study) await gather(store, await DataReader.open(store, study, { pilots: false }), hasEnded);
     return null;
   }
   const study = await findStudyByCode(store, asked.code);

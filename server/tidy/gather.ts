@@ -44,9 +44,13 @@ export const madeOf = ({ row, facts: { wave, state, isExcluded } }: Sitting): st
 
 /**
  * Brings the rows of a study's sessions up to date: makes those of sessions that are new or went on, and removes those of
- * sessions that are gone. All of them are made anew where their columns are others than before. Gives how many were made.
+ * sessions that are gone. All of them are made anew where their columns are others than before. Only those that are `wanted` are made. Gives how many were.
  */
-export async function gather(store: Store, reader: DataReader): Promise<number> {
+export async function gather(
+  store: Store,
+  reader: DataReader,
+  wanted: (sitting: Sitting) => boolean = () => true,
+): Promise<number> {
   const tidy = await store.tidy();
   const studyId = reader.study.id;
   const columns = columnsIn(reader);
@@ -65,7 +69,7 @@ export async function gather(store: Store, reader: DataReader): Promise<number> 
       await tidy.selectFrom("tidy_session").select(["session_id", "made_of"]).where("study_id", "=", studyId).execute()
     ).map(({ session_id, made_of }) => [session_id, made_of]),
   );
-  const stale = reader.sittings.filter((sitting) => known.get(sitting.row.id) !== madeOf(sitting));
+  const stale = reader.sittings.filter((sitting) => wanted(sitting) && known.get(sitting.row.id) !== madeOf(sitting));
   const present = new Set(reader.sittings.map(({ row }) => row.id));
   const made = columnsOf(reader);
   const of = { study: studyId, columns: made };

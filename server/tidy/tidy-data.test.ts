@@ -151,6 +151,8 @@ describe("the tidy rows", () => {
     expect(await made()).toBe(2);
     expect(await made()).toBe(0);
     await send(store, one, 1);
+    const reader = await DataReader.open(store, await presentStudy(store, study.id), { pilots: false });
+    expect(await gather(store, reader, ({ row }) => row.state !== "active")).toBe(0);
     expect(await made()).toBe(1);
     await setExcluded(store, study.id, other.session.session, true);
     expect(await made()).toBe(1);

@@ -14,8 +14,11 @@ export type TableWriter = {
 /** What a writer is told of the columns. */
 export type WrittenColumn = Omit<DataColumn<never>, "read">;
 
-/** What was found in a table before it is written: its rows, and in each column how many texts and the bytes of the longest. */
-export type Measured = { rows: number; columns: readonly { texts: number; bytes: number }[] };
+/**
+ * What was found in a table before it is written: its rows, and in each column how many texts, the bytes of the longest cell, and
+ * whether every number is a whole one of 32 bits.
+ */
+export type Measured = { rows: number; columns: readonly { texts: number; bytes: number; isWhole: boolean }[] };
 
 /** A file format for tables. */
 export type ExportFormat = {

@@ -1,12 +1,16 @@
 import { csv } from "./csv";
 import type { ExportFormat } from "./format";
 import { json, jsonl } from "./json";
+import { parquet } from "./parquet";
 import { sav } from "./sav";
 import { spreadsheet } from "./spreadsheet";
 import { tsv } from "./tsv";
 
 /** The export formats, the default first. */
-export const exportFormats = { csv, spreadsheet, tsv, json, jsonl, sav } satisfies Record<string, ExportFormat>;
+export const exportFormats = { csv, spreadsheet, tsv, json, jsonl, parquet, sav } satisfies Record<
+  string,
+  ExportFormat
+>;
 
 export type FormatName = keyof typeof exportFormats;
 export const formatNames = Object.keys(exportFormats) as FormatName[];

@@ -112,6 +112,7 @@ function written(columns: readonly Column[], rows: readonly (readonly Cell[])[],
     rows: rows.length,
     columns: columns.map((_, column) => ({
       texts: rows.filter((row) => typeof row[column] === "string").length,
+      isWhole: true,
       bytes: Math.max(0, ...rows.map((row) => (row[column] == null ? 0 : Buffer.byteLength(String(row[column]))))),
     })),
   });

@@ -220,7 +220,7 @@ export const sav: ExportFormat = {
   isMeasured: true,
   open: (columns, measured = nothing) => {
     const variables = columns.map((column, at): Variable => {
-      const own = measured.columns[at] ?? { texts: 0, bytes: 0 };
+      const own = measured.columns[at] ?? { texts: 0, bytes: 0, isWhole: true };
       const width = isNumeric(column, own) ? 0 : Math.min(mostText, Math.max(1, own.bytes));
       return { column, short: `V${at + 1}`, width };
     });
