@@ -62,7 +62,11 @@ export async function gather(
   if (there?.columns !== columns)
     await tidy.transaction().execute(async (trx) => {
       await forgetStudy(trx, studyId);
-      await trx.insertInto("tidy_study").values({ study_id: studyId, columns }).execute();
+      await trx
+        .insertInto("tidy_study")
+        .values({ study_id: studyId, columns })
+        .onConflict((conflict) => conflict.column("study_id").doUpdateSet({ columns }))
+        .execute();
     });
   const known = new Map(
     (
@@ -71,14 +75,16 @@ export async function gather(
   );
   const stale = reader.sittings.filter((sitting) => wanted(sitting) && known.get(sitting.row.id) !== madeOf(sitting));
   const present = new Set(reader.sittings.map(({ row }) => row.id));
-  const made = columnsOf(reader);
-  const of = { study: studyId, columns: made };
-  const gone = [...known.keys()].filter((id) => !present.has(id));
+  const of = { study: studyId, columns: columnsOf(reader) };
+  // What another has gathered since is no session that is gone.
+  const unknown = [...known.keys()].filter((id) => !present.has(id));
+  const stillThere = await idsPresent(store, unknown);
+  const gone = unknown.filter((id) => !stillThere.has(id));
   await forgetSessions(tidy, gone, of);
   if (gone.length > 0) forgetColumns(studyId);
   for (let from = 0; from < stale.length; from += together) {
     const some = await Promise.all(
-      stale.slice(from, from + together).map((sitting) => rowsOfSession(reader, sitting, made)),
+      stale.slice(from, from + together).map((sitting) => rowsOfSession(reader, sitting, of.columns)),
     );
     await tidy.transaction().execute(async (trx) => {
       // A session that is made again may have less than before.
@@ -110,24 +116,29 @@ export async function gather(
     await otherTurns();
   }
   // Whatever was removed meanwhile is gone here, too.
-  const ids = stale.map(({ row }) => row.id);
-  const left: string[] = [];
+  const made = stale.flatMap(({ row }) => (row.removed_at === null ? [row.id] : []));
+  const left = await idsPresent(store, made);
+  await forgetSessions(
+    tidy,
+    made.filter((id) => !left.has(id)),
+    of,
+  );
+  return stale.length;
+}
+
+/** Which of these sessions are there, and were not emptied. */
+async function idsPresent({ db }: Store, ids: readonly string[]): Promise<ReadonlySet<string>> {
+  const present = new Set<string>();
   for (let from = 0; from < ids.length; from += 500) {
-    const some = await store.db
+    const some = await db
       .selectFrom("session")
       .select("id")
       .where("id", "in", ids.slice(from, from + 500))
       .where("removed_at", "is", null)
       .execute();
-    left.push(...some.map(({ id }) => id));
+    for (const { id } of some) present.add(id);
   }
-  const isLeft = new Set(left);
-  await forgetSessions(
-    tidy,
-    stale.flatMap(({ row }) => (isLeft.has(row.id) || row.removed_at !== null ? [] : [row.id])),
-    of,
-  );
-  return stale.length;
+  return present;
 }
 
 type Columns = Record<TidyTableName, readonly DataColumn<never>[]>;

@@ -39,19 +39,23 @@ export async function openTidy(store: Store, reader: DataReader): Promise<OpenTi
         .select(["session_id", "made_of", "rows"])
         .where("study_id", "=", reader.study.id)
         .execute();
-      const rows = new Map(
-        there.flatMap(({ session_id, made_of, rows }) =>
-          wanted.get(session_id) === made_of
-            ? [[session_id, { counts: JSON.parse(rows) as RowCounts, madeOf: made_of }] as const]
-            : [],
-        ),
-      );
-      // Another may have gathered what came later, or earlier.
-      const isPresent = study?.columns === columns && rows.size === wanted.size && there.length === wanted.size;
-      if (isPresent || tries === mostTries) {
+      const known = new Map(there.map((row) => [row.session_id, row]));
+      const isSame = study?.columns === columns;
+      const isThere = isSame && reader.sittings.every(({ row: { id } }) => known.has(id));
+      const isPresent = isThere && [...wanted].every(([id, made]) => known.get(id)?.made_of === made);
+      // Another thread may gather what came later, or earlier, at the same moment: what is there of every session is taken then.
+      if (isPresent || (isThere && tries >= mostTries)) {
+        const rows = new Map(
+          there.map(({ session_id, made_of, rows }) => [
+            session_id,
+            { counts: JSON.parse(rows) as RowCounts, madeOf: made_of },
+          ]),
+        );
         const keptAs = `${reader.study.id} ${columns}`;
         return { data: new TidyData(kept(trx, reader.study.id), reader.sittings, rows, keptAs), done };
       }
+      if (tries >= 2 * mostTries)
+        throw new Error(`The rows of ${reader.study.code} are being made by another process.`);
     } catch (error) {
       await done();
       throw error;
