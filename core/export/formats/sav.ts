@@ -212,7 +212,7 @@ const numberOf = (column: WrittenColumn, cell: Cell): number | null =>
 const nothing: Measured = { rows: 0, columns: [] };
 
 export const sav: ExportFormat = {
-  says: "as a system file of statistics programs",
+  says: "as system files of statistics programs, .sav",
   written:
     "a system file in UTF-8, with variable labels, value labels and measurement levels; yes and no are 1 and 0, a missing number is system-missing, a missing text is empty",
   extension: "sav",
