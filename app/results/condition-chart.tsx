@@ -1,5 +1,6 @@
 import { CartesianGrid, ErrorBar, ResponsiveContainer, Scatter, ScatterChart, XAxis, YAxis } from "recharts";
 import { conditionColor } from "~/app/ribbon/palette";
+import { centres, type Centre } from "~/core/stats/centre";
 import type { ConditionAnswer } from "~/server/results/conditions";
 
 export type Measure = "rt" | "accuracy";
@@ -10,7 +11,15 @@ const shapes = ["circle", "square", "triangle", "diamond"] as const;
 const spread = (index: number) => (((index * 7) % 11) / 10 - 0.5) * 0.13;
 
 /** Means by condition with 95 % intervals, and every person as a faint point. The first column is the axis, the second the shape. */
-export function ConditionChart({ answer, measure }: { answer: ConditionAnswer; measure: Measure }) {
+export function ConditionChart({
+  answer,
+  measure,
+  centre,
+}: {
+  answer: ConditionAnswer;
+  measure: Measure;
+  centre: Centre;
+}) {
   const { firstLevels, secondLevels, cells } = answer;
   const at = (first: string, second: string) =>
     firstLevels.indexOf(first) +
@@ -83,7 +92,7 @@ export function ConditionChart({ answer, measure }: { answer: ConditionAnswer; m
           width={56}
           tick={{ fill: "var(--muted)", fontSize: 12, fontFamily: "var(--font-mono)" }}
           label={{
-            value: measure === "rt" ? "mean reaction time, ms (right answers)" : "right answers, %",
+            value: measure === "rt" ? `${centres[centre]} reaction time, ms (right answers)` : "right answers, %",
             angle: -90,
             position: "insideLeft",
             style: { textAnchor: "middle", fill: "var(--muted)", fontSize: 12 },

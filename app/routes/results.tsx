@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Download } from "lucide-react";
-import { data, useSearchParams, type ShouldRevalidateFunctionArgs } from "react-router";
+import { data, useSearchParams } from "react-router";
 import { requireStudy } from "~/app/study-access.server";
 import { buttonClass } from "~/app/components/button";
 import { Choice, Tick } from "~/app/components/fields";
@@ -24,18 +24,6 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
     (name) => name !== "thresholds" || found.name === "thresholds" || hasFollowing(document),
   );
   return { ...found, names };
-}
-
-const drawnBy = ["of"];
-/** How the answer is drawn is chosen in the page; everything else in the address asks anew. */
-export function shouldRevalidate({ currentUrl, nextUrl, defaultShouldRevalidate }: ShouldRevalidateFunctionArgs) {
-  const asked = ({ searchParams }: URL) => {
-    const query = new URLSearchParams(searchParams);
-    for (const name of drawnBy) query.delete(name);
-    return query.toString();
-  };
-  const isElsewhere = currentUrl.pathname !== nextUrl.pathname || currentUrl.search === nextUrl.search;
-  return isElsewhere || asked(currentUrl) !== asked(nextUrl) ? defaultShouldRevalidate : false;
 }
 
 /** The sessions that are left out, by why they are. */

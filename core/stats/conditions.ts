@@ -1,7 +1,8 @@
+import { centreOf, type Centre } from "./centre";
 import tQuantile from "@stdlib/stats-base-dists-t-quantile";
 
-/** What a person did in a condition, added up. Times are in milliseconds, of right answers. */
-type Sums = { rt: number; rts: number; right: number; scored: number; trials: number };
+/** What a person did in a condition, added up; `rts` are the times of right answers, in milliseconds. */
+type Sums = { rts: number[]; right: number; scored: number; trials: number };
 /** The same of all persons, by person and by the name of the condition. */
 export type People = Map<string, Map<string, Sums>>;
 
@@ -11,15 +12,12 @@ export function addTrial(
   cell: string,
   { right, rt }: { right: boolean | null; rt: number | null },
 ): void {
-  const sums = person.get(cell) ?? { rt: 0, rts: 0, right: 0, scored: 0, trials: 0 };
+  const sums = person.get(cell) ?? { rts: [], right: 0, scored: 0, trials: 0 };
   person.set(cell, sums);
   sums.trials++;
   if (right !== null) sums.scored++;
   if (right === true) sums.right++;
-  if (right === true && rt !== null) {
-    sums.rt += rt;
-    sums.rts++;
-  }
+  if (right === true && rt !== null) sums.rts.push(rt);
 }
 
 /** A condition: its name, and its level of each factor that is compared. */
@@ -31,9 +29,9 @@ export type CellSummary = {
   cell: string;
   persons: number;
   trials: number;
-  /** Mean over persons of each one's mean reaction time of right answers; null without any. */
+  /** Mean over persons of the middle of each one's reaction times of right answers; null without any. */
   meanRt: number | null;
-  /** Deviation between persons of those means. */
+  /** Deviation between persons of those middles. */
   sdRt: number | null;
   /** Half the width of the 95 % interval; null with fewer than two persons. */
   intervalRt: number | null;
@@ -54,15 +52,15 @@ export function deviation(values: readonly number[]): number | null {
 }
 
 /**
- * Mean reaction time of right answers and accuracy by condition, each person counting once. Conditions come in the order
- * given.
+ * Reaction time of right answers, each person's as its middle of a kind, and accuracy by condition, each person counting once.
+ * Conditions come in the order given.
  *
  * Intervals are within persons where persons have several of the conditions: among persons who have the same levels of
  * the factors that lie between persons, each person's values are freed of their own mean (Cousineau, 2005), and the
  * variance is corrected for the number of those conditions (Morey, 2008). With one condition a person they are
  * the ordinary intervals of a mean.
  */
-export function summarize(people: People, conditions: readonly Condition[]): Comparison {
+export function summarize(people: People, conditions: readonly Condition[], centre: Centre = "mean"): Comparison {
   const all = [...people.values()];
   const levelsOf = (of: readonly Condition[], factor: number) => [...new Set(of.map(({ levels }) => levels[factor]))];
   const conditionsOf = (person: ReadonlyMap<string, Sums>) => conditions.filter(({ cell }) => person.has(cell));
@@ -71,7 +69,15 @@ export function summarize(people: People, conditions: readonly Condition[]): Com
       levelsOf(conditions, factor).length > 1 &&
       all.every((person) => levelsOf(conditionsOf(person), factor).length <= 1),
   );
-  const rtOf = (sums: Sums | undefined) => (sums && sums.rts > 0 ? sums.rt / sums.rts : null);
+  const middles = new Map<Sums, number | null>();
+  const rtOf = (sums: Sums | undefined): number | null => {
+    if (!sums) return null;
+    const known = middles.get(sums);
+    if (known !== undefined) return known;
+    const middle = centreOf(sums.rts, centre);
+    middles.set(sums, middle);
+    return middle;
+  };
   const accuracyOf = (sums: Sums | undefined) => (sums && sums.scored > 0 ? sums.right / sums.scored : null);
   const cells = conditions.map((condition): CellSummary => {
     const { cell } = condition;

@@ -3,13 +3,21 @@ import { blocksInOrder } from "../../core/design/lookup";
 import { partLabel } from "../../core/design/part-labels";
 import { hiddenOfTrials } from "../../core/export/tidy-tables";
 import { tableColumnsOf } from "../../core/export/tables/trials";
+import { centreNames, type Centre } from "../../core/stats/centre";
 import { addTrial, summarize, type CellSummary, type People } from "../../core/stats/conditions";
 import { coded, numbersOf, type Column } from "../../core/tidy/column";
 import type { DataReader } from "../export/reader";
 import type { Result } from "./result";
 
 /** The columns to compare by, the one or two columns chosen of them, and whether practice blocks are in. */
-export type ConditionQuestion = { columns: string[]; first: string; second: string | null; practice: boolean };
+export type ConditionQuestion = {
+  columns: string[];
+  first: string;
+  second: string | null;
+  practice: boolean;
+  /** Which middle of a person's times. */
+  centre: Centre;
+};
 export type ConditionAnswer = {
   firstLevels: string[];
   secondLevels: string[];
@@ -45,9 +53,10 @@ export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
       first,
       second: second === first ? null : second,
       practice: query.get("practice") === "yes",
+      centre: centreNames.find((each) => each === query.get("of")) ?? "mean",
     };
   },
-  answer: async ({ reader, tidy }, { first, second, practice }) => {
+  answer: async ({ reader, tidy }, { first, second, practice, centre }) => {
     const columns = comparableColumns(reader);
     const [firstColumn, secondColumn] = [first, second].map((wanted) => columns.find(({ name }) => name === wanted));
     const people: People = new Map();
@@ -100,7 +109,7 @@ export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
     const compared = levels[0]
       .flatMap((a) => levels[1].map((b) => ({ cell: a + separator + b, levels: second === null ? [a] : [a, b] })))
       .filter(({ cell }) => present.has(cell));
-    const comparison = summarize(people, compared);
+    const comparison = summarize(people, compared, centre);
     const named = second === null ? [first] : [first, second];
     const step = Math.ceil(people.size / mostPoints) || 1;
     return {

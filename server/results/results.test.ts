@@ -8,8 +8,10 @@ import { compilePlanned } from "../../core/compile/planned";
 import { setColumn } from "../../core/design/edits/table";
 import { applyEdit } from "../../core/design/edits/edit";
 import { counts } from "../../core/export/tables/standing";
+import { scoreOf } from "../../core/export/tables/score";
 import { trialColumns } from "../../core/export/tables/trials";
 import type { BrokenOffRecord, SessionRecord } from "../../core/records/record";
+import { centreNames, centreOf } from "../../core/stats/centre";
 import { newSecret } from "../chance";
 import type { Store } from "../database/open";
 import { DataReader } from "../export/reader";
@@ -61,6 +63,23 @@ describe("results", () => {
       [2, true],
       [3, false],
     ]);
+  });
+
+  it("compare by the middle of each person's times that is asked for", async () => {
+    const { store, study, link } = await released();
+    for (let count = 0; count < 3; count++) await taken(store, link.token);
+    const reader = await DataReader.open(store, study, { pilots: false });
+    const times: number[][] = [];
+    for await (const batch of reader.trials())
+      for (const source of batch) {
+        const { right, rt } = scoreOf(source);
+        if (right === true && rt !== null) (times[source.facts.participant] ??= []).push(rt);
+      }
+    for (const centre of centreNames) {
+      const { answer } = await ask(store, study, `by=part&and=&practice=yes&of=${centre}`);
+      const own = times.flatMap((each) => centreOf(each, centre) ?? []);
+      expect(answer.cells[0]?.meanRt).toBeCloseTo(own.reduce((sum, each) => sum + each, 0) / own.length, 9);
+    }
   });
 
   it("compare by what was drawn from a pool, trial by trial", async () => {

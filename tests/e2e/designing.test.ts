@@ -415,6 +415,12 @@ describe("Collect and Results", () => {
     const ms = (await table.locator("td:nth-child(2)").allTextContents()).map(Number);
     expect(ms[1]! - ms[0]!).toBeGreaterThan(35);
     await page.locator("figure svg.recharts-surface").waitFor();
+    await page.getByRole("button", { name: /^Measure/ }).click();
+    await page.getByRole("menuitem", { name: "median reaction time of right answers" }).click();
+    await page.getByRole("figure").getByText("Median reaction time by neighbours").waitFor();
+    await expect
+      .poll(async () => (await table.locator("td:nth-child(2)").allTextContents()).map(Number))
+      .not.toEqual(ms);
     await page.getByRole("tab", { name: "records" }).click();
     const records = page.getByRole("region", { name: "Records", exact: true });
     const cellsOf = (name: string) =>

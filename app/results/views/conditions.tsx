@@ -2,6 +2,7 @@ import { useSearchParams } from "react-router";
 import { Menu, MenuItem } from "~/app/components/menu";
 import { useInBrowser } from "~/app/components/use-in-browser";
 import { ConditionChart, Legend, type Measure } from "../condition-chart";
+import { centreNames, centres, trimmedShare } from "~/core/stats/centre";
 import type { ConditionAnswer } from "~/server/results/conditions";
 import type { ResultView } from "../result-views";
 
@@ -32,9 +33,12 @@ const Word = ({
 );
 
 const measures = [
-  ["rt", "mean reaction time of right answers"],
-  ["accuracy", "share of right answers"],
-] as const;
+  ...centreNames.map((name) => [name, `${centres[name]} reaction time of right answers`] as const),
+  ["accuracy", "share of right answers"] as const,
+];
+
+/** With a capital first. */
+const startCase = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** Which intervals the bars are: within participants, as far as they have several of the conditions. */
 const intervalsInWords = ({ within, between }: ConditionAnswer): string =>
@@ -55,7 +59,7 @@ export const View: ResultView<"conditions"> = ({ question, answer, ask }) => {
       <p className="font-serif text-[17px] leading-[27px]">
         Show{" "}
         <Word label="Measure" options={measures} onChoose={(of) => ask({ of })}>
-          {measure === "rt" ? "mean reaction time of right answers" : "share of right answers"}
+          {measures.find(([name]) => name === (measure === "rt" ? question.centre : "accuracy"))?.[1] ?? ""}
         </Word>{" "}
         by{" "}
         <Word
@@ -94,10 +98,14 @@ export const View: ResultView<"conditions"> = ({ question, answer, ask }) => {
       ) : (
         <div className="mt-2 grid grid-cols-[minmax(0,1fr)_minmax(0,0.95fr)] gap-4 small:grid-cols-1">
           <figure className="rounded-md border border-hairline bg-sheet p-3">
-            <div className="h-[310px]">{inBrowser && <ConditionChart answer={answer} measure={measure} />}</div>
+            <div className="h-[310px]">
+              {inBrowser && <ConditionChart answer={answer} measure={measure} centre={question.centre} />}
+            </div>
             <Legend levels={answer.secondLevels} />
             <figcaption className="caption mt-2 px-2">
-              <b>Figure 2.</b> {measure === "rt" ? "Mean reaction time" : "Right answers"} by {question.first}
+              <b>Figure 2.</b>{" "}
+              {measure === "rt" ? `${startCase(centres[question.centre])} reaction time` : "Right answers"} by{" "}
+              {question.first}
               {question.second && ` and ${question.second}`}{" "}
               <em>
                 (n = {persons.toLocaleString("en")}; bars: {intervalsInWords(answer)}
@@ -159,8 +167,10 @@ export const View: ResultView<"conditions"> = ({ question, answer, ask }) => {
               </tbody>
             </table>
             <p className="mt-3 text-sm text-muted">
-              Each session counts once: means of the sessions’ means. A missing or late answer counts as not right;
-              times are of right answers only.
+              Each session counts once: means of the sessions’ {centres[question.centre]}s
+              {question.centre === "trimmed" &&
+                ` (of each session’s times the fastest and the slowest ${trimmedShare * 100} % are left out)`}
+              . A missing or late answer counts as not right; times are of right answers only.
               {answer.comesAgain && " Of trials that came again the first showing counts."}
             </p>
           </section>
