@@ -1,5 +1,4 @@
 import { mkdirSync, readFileSync, writeFileSync } from "node:fs";
-import { writeFile } from "node:fs/promises";
 import { dirname, resolve } from "node:path";
 import { parseArgs } from "node:util";
 import { TooLarge } from "../core/allocate/bounds";
@@ -7,23 +6,20 @@ import { hasErrors, preflight } from "../core/check/preflight";
 import { outline } from "../core/compile/compile";
 import { balanceOf } from "../core/balance/balance";
 import { csvText } from "../core/export/formats/csv";
-import { exportFormats, formatNames } from "../core/export/formats/registry";
 import type { ShownTable } from "../core/export/tables/table";
 import type { StudyDocument } from "../core/design/document";
 import { accountByEmail } from "../server/accounts";
-import { studyDataZip, tableFile, tablesAlone } from "../server/export/study-data";
-import { openStore, type Store } from "../server/database/open";
 import { takeInSaved } from "../server/records";
 import { freezeRelease } from "../server/releases";
-import { findStudyByCode, type Study } from "../server/studies";
 import { importStudy } from "../server/study-file";
-import { rebuild } from "../server/tidy/tidy-data";
 import { readStudyFile } from "../server/study-file-reading";
 import { participantNumbers, Plain } from "./arguments";
 import { changeAccount } from "./account";
 import { backupTo, restoreFrom } from "./backup";
 import { startPanel } from "./panel";
 import { startTryService } from "./try-service";
+import { exportData, rebuildRows } from "./export";
+import { studyCalled, withStore } from "./store";
 import { balanceInWords, balanceTable } from "./balance";
 import { givenPartsTable, givenSequenceTable, partsTable, sequenceTable } from "./sequence";
 import { reacts, ruleCountsInWords, simulatedRuleCounts } from "../core/simulate/rule-counts";
@@ -139,26 +135,6 @@ function put(text: string, out: string | undefined) {
   }
 }
 
-async function withStore<T>(work: (store: Store) => Promise<T>): Promise<T> {
-  const opened = await openStore(
-    resolve(process.env.LAPWING_DATA ?? "lapwing-data"),
-    process.env.LAPWING_DATABASE || undefined,
-  );
-  if (!opened.ok) throw new Plain(opened.reason);
-  try {
-    return await work(opened.store);
-  } finally {
-    await opened.store.close();
-  }
-}
-
-async function studyCalled(store: Store, code: string | undefined): Promise<Study> {
-  if (!code) throw new Plain("Name the study by its code, such as amber-quay.");
-  const found = await findStudyByCode(store, code);
-  if (!found) throw new Plain(`There is no study ${code} in this database.`);
-  return found;
-}
-
 function runnable(document: StudyDocument): StudyDocument {
   const errors = preflight(document).filter(({ level }) => level === "error");
   if (errors.length > 0)
@@ -259,19 +235,7 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
       return 0;
     });
   },
-  rebuild: (code) =>
-    withStore(async (store) => {
-      const codes =
-        code === undefined
-          ? (await store.db.selectFrom("study").select("code").orderBy("code").execute()).map((row) => row.code)
-          : [code];
-      for (const each of codes) {
-        const found = await studyCalled(store, each);
-        const { sessions, rows } = await rebuild(store, found);
-        console.log(`${each}: ${rows.toLocaleString("en")} rows of ${sessions.toLocaleString("en")} sessions.`);
-      }
-      return 0;
-    }),
+  rebuild: (code) => rebuildRows(code),
   "take-in": (file) => {
     const saved = (() => {
       try {
@@ -302,30 +266,7 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
     if (link !== undefined && !/^https?:\/\//.test(link)) throw new Plain("The link begins with http:// or https://.");
     return untilStopped(port, (number) => startPanel(number, link === undefined ? null : { name, link }));
   },
-  export: (code, { out, codes, rows, format: asked = "csv" }) => {
-    if (!out) throw new Plain("Say where to write the file, with --out F.zip.");
-    const name = formatNames.find((each) => each === asked);
-    if (!name) throw new Plain(`--format is “${asked}”; it is one of ${formatNames.join(", ")}.`);
-    const table = rows === undefined ? null : tablesAlone.find((each) => each === `${rows}s`);
-    if (table === undefined)
-      throw new Plain(
-        `--rows is “${rows}”; it is one of ${tablesAlone.map((each) => each.slice(0, -1)).join(", ")}. Leave it out for all of them.`,
-      );
-    if (table !== null && codes)
-      throw new Plain("Codes stand in a table of their own: leave out --rows, or leave out --codes.");
-    const choice = { format: exportFormats[name], pilots: false, codes: codes === true };
-    return withStore(async (store) => {
-      const found = await studyCalled(store, code);
-      const pieces = table === null ? studyDataZip(store, found, choice) : tableFile(store, found, table, choice);
-      await writeFile(out, pieces).catch((error: unknown) => {
-        if (error instanceof Error && "code" in error && /^E[A-Z]+$/.test(String(error.code)))
-          throw new Plain(`The file ${out} cannot be written.`);
-        throw error;
-      });
-      console.log(out);
-      return 0;
-    });
-  },
+  export: (code, values) => exportData(code, values),
 };
 
 /** The number of a sitting, of those the study has. */

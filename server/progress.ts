@@ -30,6 +30,8 @@ export async function measuredMinutes({ db }: Store, studyId: string): Promise<R
   );
 }
 
+/** So many records are read before others have their turn. */
+const recordsAtOnce = 500;
 /** What was read of a finished session never changes. */
 const known = new LRUCache<string, ReadonlyMap<string, number>>({ max: 2000 });
 
@@ -45,7 +47,8 @@ async function minutesOf(db: Store["db"], session: string): Promise<ReadonlyMap<
     .orderBy("number")
     .execute();
   const parts = new Map<string, { from: number; to: number }>();
-  for (const { body } of records) {
+  for (const [index, { body }] of records.entries()) {
+    if (index % recordsAtOnce === recordsAtOnce - 1) await otherTurns();
     const record = JSON.parse(body) as SessionRecord;
     if (record.kind === "end" || record.kind === "break") continue;
     const [from, to] =

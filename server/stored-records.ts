@@ -1,7 +1,7 @@
 import type { Transaction } from "kysely";
 import type { ShownEnd } from "../core/collect/ends";
 import type { WhyAside } from "../core/export/tables/kept-aside";
-import { displayIn, type LogEntry, type LogKind } from "../core/records/log";
+import { displayIn, type LogKind } from "../core/records/log";
 import type { EndRecord, SessionRecord } from "../core/records/record";
 import { forgetLedger } from "./assignment";
 import { hasManyWriters, locked } from "./database/locked";
@@ -80,7 +80,10 @@ export async function storeIn(
     records.map((record): Aside => ({ number: record.number, body: JSON.stringify(record), why }));
   const { length: beside, lookedAway } = await storeBeside(trx, session.id, at, {
     keptAside: [...differing, ...aside("unplanned", unplanned), ...aside("early", early)],
-    chunks: log.map(({ opening, number, entries }) => ({ opening, number, entries: JSON.stringify(entries) })),
+    chunks: log.map(({ opening, number, entries }) => ({
+      row: { opening, number, entries: JSON.stringify(entries) },
+      lookedAway: entries.filter(({ what }) => away.has(what)).length,
+    })),
     room: room.beside - present.stored_characters,
   });
   // Where several write at a time, what another has just kept aside may not be in the count.
@@ -231,7 +234,7 @@ const lengthOf = (texts: readonly string[]) => texts.reduce((sum, text) => sum +
 type Aside = { number: number; body: string; why: WhyAside };
 type Beside = {
   keptAside: Aside[];
-  chunks: { opening: string; number: number; entries: string }[];
+  chunks: { row: { opening: string; number: number; entries: string }; lookedAway: number }[];
   room: number;
 };
 
@@ -267,7 +270,7 @@ async function storeBeside(
   at: string,
   { keptAside, chunks, room }: Beside,
 ): Promise<{ length: number; lookedAway: number }> {
-  const all = lengthOf([...keptAside.map(({ body }) => body), ...chunks.map(({ entries }) => entries)]);
+  const all = lengthOf([...keptAside.map(({ body }) => body), ...chunks.map(({ row }) => row.entries)]);
   if (all === 0 || all > room) return { length: 0, lookedAway: 0 };
   let length = 0;
   if (keptAside.length > 0) {
@@ -306,13 +309,17 @@ async function storeBeside(
   if (chunks.length === 0) return { length, lookedAway: 0 };
   const made = await trx
     .insertInto("session_log")
-    .values(chunks.map((chunk) => ({ session_id: sessionId, ...chunk, received_at: at })))
+    .values(chunks.map(({ row }) => ({ session_id: sessionId, ...row, received_at: at })))
     .onConflict((conflict) => conflict.columns(["session_id", "opening", "number"]).doNothing())
-    .returning("entries")
+    .returning(["opening", "number"])
     .execute();
-  const texts = made.map(({ entries }) => entries);
-  const lookedAway = texts.flatMap((text) => JSON.parse(text) as LogEntry[]).filter(({ what }) => away.has(what));
-  return { length: length + lengthOf(texts), lookedAway: lookedAway.length };
+  const fresh = chunks.filter(({ row }) =>
+    made.some(({ opening, number }) => opening === row.opening && number === row.number),
+  );
+  return {
+    length: length + lengthOf(fresh.map(({ row }) => row.entries)),
+    lookedAway: fresh.reduce((sum, chunk) => sum + chunk.lookedAway, 0),
+  };
 }
 
 /** The highest number up to which no record is missing, given up to where that was so before and what stands now. */

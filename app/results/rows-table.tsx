@@ -184,6 +184,8 @@ function useRows({
       if (page === 1 || pages.has(page)) continue;
       pages.add(page);
       void askServer<{ rows: Cell[][] }>(`${address}&page=${page}`).then((answer) => {
+        // Other rows are looked at by now.
+        if (asked.current.of !== address) return;
         // What could not be had is asked for again when it comes into sight the next time.
         if (!answer.ok) pages.delete(page);
         setKept((before) => {

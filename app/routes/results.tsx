@@ -17,7 +17,10 @@ import type { Route } from "./+types/results";
 export async function loader({ request, context, params }: Route.LoaderArgs) {
   const { code, document, by } = await requireStudy(request, context, params.code, "see-results");
   await noteLook(context.store.db, { code, by, what: "Results were looked at." });
-  const found = await context.results.answered(code, new URL(request.url).searchParams);
+  const query = new URL(request.url).searchParams;
+  // Further pages are asked for as they come into sight.
+  query.delete("page");
+  const found = await context.results.answered(code, query);
   if (!found) throw data("The study is gone.", { status: 404 });
   // Only studies in which something follows the answers have thresholds.
   const names = resultNames.filter(
@@ -96,7 +99,7 @@ export default function Results({ loaderData }: Route.ComponentProps) {
               label="Wave"
               value={wave ?? ""}
               options={[["", "all waves"], ...waves.map(({ id, name: of }) => [id, of] as const)]}
-              onChange={(chosen) => ask({ wave: chosen, page: "1" })}
+              onChange={(chosen) => ask({ wave: chosen })}
             />
           </span>
         )}

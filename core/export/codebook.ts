@@ -35,7 +35,7 @@ export function codebookMarkdown(
     "",
     ...inLines(
       "Times are in milliseconds from the session's start, to a tenth, except reaction times, which count from the onset " +
-        "that opened the answer window. A missing value is an empty cell, never 0. Wall-clock times are in UTC, as " +
+        "that opened the answer window. A missing value is an empty cell (null, or missing, where the format has that), never 0. Wall-clock times are in UTC, as " +
         "year-month-day hours:minutes:seconds.",
     ),
     "",

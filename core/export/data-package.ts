@@ -24,23 +24,25 @@ export function dataPackage(
   tables: readonly PackagedTable[],
   { extension, mime }: Pick<ExportFormat, "extension" | "mime">,
 ): object {
+  // Only text files are tabular to the standard; others are described all the same.
+  const isText = extension === "csv" || extension === "tsv";
   const has = new Set(tables.map(({ name }) => name));
   return {
-    profile: "tabular-data-package",
+    profile: isText ? "tabular-data-package" : "data-package",
     name: code,
     title,
     resources: tables.map(({ name, one, columns }) => ({
-      profile: "tabular-data-resource",
+      profile: isText ? "tabular-data-resource" : "data-resource",
       name,
       description: `One row ${one}.`,
       path: `${name}.${extension}`,
       format: extension,
       mediatype: mime.split(";")[0],
-      encoding: "utf-8",
+      ...(isText ? { encoding: "utf-8" } : {}),
       ...(extension === "csv" ? { dialect: { delimiter: ",", lineTerminator: "\r\n" } } : {}),
       ...(extension === "tsv" ? { dialect: { delimiter: "\t", lineTerminator: "\n" } } : {}),
       schema: {
-        missingValues: [""],
+        ...(isText ? { missingValues: [""] } : {}),
         fields: columns.map((column) => ({
           name: column.name,
           type: types[column.type],

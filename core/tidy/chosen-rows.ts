@@ -129,7 +129,10 @@ function keysOf(column: Column, rows: Uint32Array, isFalling: boolean): Float64A
   if ("numbers" in column) {
     for (let at = 0; at < rows.length; at++) {
       const number = column.numbers[rows[at] as number] as number;
-      keys[at] = Number.isNaN(number) ? Infinity : turned * number;
+      // Infinity stands for empty ones, after every number.
+      keys[at] = Number.isNaN(number)
+        ? Infinity
+        : Math.max(-Number.MAX_VALUE, Math.min(Number.MAX_VALUE, turned * number));
     }
     return keys;
   }

@@ -138,4 +138,11 @@ describe("rows that are looked for", () => {
       ),
       { numRuns: 500 },
     ));
+
+  it("come with infinite numbers before empty cells", () => {
+    const by = built([[null, Infinity, 3, -Infinity]]);
+    const rows = rowsSought(4, { conditions: [] });
+    expect([...pageSorted(rows, { by, isFalling: false }, 0, 4)]).toEqual([3, 2, 1, 0]);
+    expect([...pageSorted(rows, { by, isFalling: true }, 0, 4)]).toEqual([1, 2, 3, 0]);
+  });
 });

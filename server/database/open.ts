@@ -1,4 +1,3 @@
-import { existsSync } from "node:fs";
 import { join } from "node:path";
 import { Migrator, type Kysely } from "kysely";
 import { mediaInFolder, type MediaKeeper } from "../media/keeper";
@@ -6,8 +5,8 @@ import { migrations } from "./migrations";
 import { judgeOn, type Judge } from "../judging/judgments";
 import { isPostgresAddress, isPostgresBusy, postgresAt, shownAddress } from "./postgres";
 import { folderProblem, isSqliteBusy, sqliteIn } from "./sqlite";
-import { tidyIn, tidySqlite, type TidyTables } from "../tidy/database";
-import { forgetTidy } from "../tidy/forget";
+import { tidyBeside } from "../tidy/beside";
+import type { TidyTables } from "../tidy/database";
 import { tombstonesIn, type Tombstones } from "../tombstones";
 import { workshopHere, type Workshop } from "../workshop/workshop";
 import { settleDeletion } from "./settle";
@@ -74,12 +73,7 @@ export const openedStore = (folder: string, address: string | undefined): Store 
 function storeOn(db: Kysely<Tables>, folder: string, address: string | undefined): Store {
   const writer = new Writer(db);
   const media = mediaInFolder(join(folder, "media"));
-  let tidy: Promise<Kysely<TidyTables>> | null = null;
-  // On PostgreSQL nobody waits for whoever writes other rows: they lie in the same database.
-  const opening = () =>
-    address === undefined ? tidySqlite(folder) : Promise.resolve(db as unknown as Kysely<TidyTables>);
-  const tidyRows = () => (tidy ??= opening());
-  const hasTidy = () => address !== undefined || existsSync(tidyIn(folder));
+  const tidy = tidyBeside(db, folder, address);
   const tombstones = tombstonesIn(folder);
   return {
     db,
@@ -91,18 +85,18 @@ function storeOn(db: Kysely<Tables>, folder: string, address: string | undefined
       // What is removed is removed from what was made of it, too.
       add: async (stones) => {
         await tombstones.add(stones);
-        if (hasTidy()) await forgetTidy(await tidyRows(), stones);
+        await tidy.forget(stones);
       },
     },
     judge: judgeOn({ db }),
-    tidy: tidyRows,
+    tidy: tidy.rows,
     ended: () => undefined,
     settle: async () => {
       await settleDeletion(db);
-      if (tidy && address === undefined) await settleDeletion((await tidy) as unknown as Kysely<Tables>);
+      await tidy.settle();
     },
     close: async () => {
-      if (tidy && address === undefined) await (await tidy).destroy();
+      await tidy.close();
       await db.destroy();
     },
   };

@@ -92,7 +92,7 @@ type FlatRows = {
 /** They are kept, but for those of rehearsals. */
 async function flatRows(store: Store, study: Study, reader: DataReader, { pilots, wave }: Taken): Promise<FlatRows> {
   const namesOf = (table: TidyTableName) => tidyTables[table].columns(reader.documents).map(({ name }) => name);
-  if (pilots) return { of: (table) => readNow(reader, table), done: () => Promise.resolve() };
+  if (pilots) return readAnew(reader);
   const everybody = wave == null ? reader : await DataReader.open(store, study, { pilots: false });
   const { data, done } = await openTidy(store, everybody);
   const ids = new Set(reader.sittings.map(({ row }) => row.id));
@@ -100,7 +100,12 @@ async function flatRows(store: Store, study: Study, reader: DataReader, { pilots
   return { of: (table) => own.batches(table, namesOf(table)), done };
 }
 
-/** The same read from the records, session by session. */
+/** The same read from the records. */
+const readAnew = (reader: DataReader): FlatRows => ({
+  of: (table) => readNow(reader, table),
+  done: () => Promise.resolve(),
+});
+
 async function* readNow(reader: DataReader, table: TidyTableName): AsyncGenerator<Cell[][]> {
   const columns = tidyTables[table].columns(reader.documents) as readonly DataColumn<unknown>[];
   const rows = (sources: readonly unknown[]) => sources.map((source) => rowOf(columns, source));
@@ -124,11 +129,6 @@ async function* filesOf(
   const { pilots } = which;
   const named = (table: string) => `${table}.${format.extension}`;
   const columns = trialColumns(reader.documents);
-  // Of one participant everything is read anew.
-  const rows: FlatRows =
-    taken === null
-      ? await flatRows(store, study, reader, which)
-      : { of: (table) => readNow(reader, table), done: () => Promise.resolve() };
   const ofSessions = sessionColumns(reader.documents);
   const asks = reader.documents.some((document) => questionsInOrder(document).length > 0);
   const follows = reader.documents.some(hasFollowing);
@@ -172,6 +172,9 @@ async function* filesOf(
         ]
       : []),
   ];
+  const computers = await computerNames(store);
+  // Of one participant everything is read anew.
+  const rows = await (taken === null ? flatRows(store, study, reader, which) : readAnew(reader));
   try {
     yield { name: named("codebook"), pieces: written(format, codebookColumns, () => [codebookLines(tables)]) };
     yield { name: "codebook.md", pieces: [codebookMarkdown(tables, study.document.title, study.code, format)] };
@@ -181,7 +184,6 @@ async function* filesOf(
       yield { name: "read.R", pieces: [readInR(tables, format)] };
       yield { name: "read.py", pieces: [readInPython(tables, format)] };
     }
-    const computers = await computerNames(store);
     yield { name: named("sessions"), pieces: written(format, ofSessions, () => sessionsOf(reader, study, computers)) };
     if (codes) yield { name: named("codes"), pieces: written(format, codeColumns, () => codesIn(store, reader)) };
     if (asks)

@@ -1,4 +1,5 @@
 import type { StudyDocument } from "../../core/design/document";
+import { blocksInOrder } from "../../core/design/lookup";
 import { tidyTables } from "../../core/export/tidy-tables";
 import { comparisonNames, pageSorted, rowsSought, type Condition } from "../../core/tidy/chosen-rows";
 import type { Column } from "../../core/tidy/column";
@@ -51,7 +52,9 @@ function conditionIn(text: string): Condition | null {
 /** Trials, answers or events in the columns in which they are exported, filtered and sorted, a page at a time. */
 export const records: Result<RecordsQuestion, RecordsPage> = {
   ask: (query, { documents }) => {
-    const table = recordTables.find((each) => each === query.get("rows")) ?? "trials";
+    // A study without trials has answers.
+    const usual = documents.some((document) => blocksInOrder(document).length > 0) ? "trials" : "answers";
+    const table = recordTables.find((each) => each === query.get("rows")) ?? usual;
     const names = new Set(tidyTables[table].columns(documents).map(({ name }) => name));
     const sort = query.get("sort") ?? "";
     const column = sort.replace(/^-/, "");

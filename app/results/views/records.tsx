@@ -1,11 +1,12 @@
 import { Columns3, X } from "lucide-react";
+import { useEffect, useRef } from "react";
+import { useSearchParams } from "react-router";
 import { IconButton, buttonClass } from "~/app/components/button";
 import { Menu, MenuItem, MenuTick } from "~/app/components/menu";
 import { Sentence, SentenceChoice, SentenceText } from "~/app/components/sentence";
 import { useStudy } from "~/app/editing/use-study";
 import { comparisonNames, comparisons, needsNothing, type Condition } from "~/core/tidy/chosen-rows";
-import { useSearchParams } from "react-router";
-import type { ResultView } from "../result-views";
+import type { Change, ResultView } from "../result-views";
 import { RowsTable } from "../rows-table";
 
 const tables = [
@@ -19,21 +20,52 @@ const ofWhat = [
 ] as const;
 const inAddress = ({ column, is, value }: Condition) => `${column}~${is}~${value}`;
 
+/** What is typed is asked for when nothing more was typed for so long. */
+const pauseMs = 350;
+
+/** `ask`, and the same in a while: what waits goes along with whatever is asked before. */
+function useAsking(ask: (change: Change) => void) {
+  const waiting = useRef<{ change: Change; timer: ReturnType<typeof setTimeout> } | null>(null);
+  const take = (): Change => {
+    const change = waiting.current?.change ?? {};
+    clearTimeout(waiting.current?.timer);
+    waiting.current = null;
+    return change;
+  };
+  useEffect(() => () => clearTimeout(waiting.current?.timer), []);
+  return {
+    askNow: (change: Change) => ask({ ...take(), ...change }),
+    askLater: (change: Change) => {
+      const all = { ...take(), ...change };
+      waiting.current = { change: all, timer: setTimeout(() => ask(take()), pauseMs) };
+    },
+  };
+}
+
+/** What is said where there are no rows at all. */
+const nothing = {
+  trials: "No trials are in yet.",
+  answers: "No questions were answered yet.",
+  events: "Nothing has happened yet.",
+};
+
 export const View: ResultView<"records"> = ({ question, answer, ask }) => {
+  const { askNow, askLater } = useAsking(ask);
   const { table, pilots, conditions, search, sort } = question;
   const { header, rows, all, total, outOf, perPage } = answer;
   const { code } = useStudy();
   const [query] = useSearchParams();
   // Other rows are other columns.
-  const setTable = (rows: string) => ask({ rows, where: [], sort: "", columns: "", find: "" });
-  const setConditions = (changed: Condition[]) => ask({ where: changed.map(inAddress) });
-  const change = (at: number, part: Partial<Condition>) =>
-    setConditions(conditions.map((each, index) => (index === at ? { ...each, ...part } : each)));
+  const setTable = (rows: string) => askNow({ rows, where: [], sort: "", columns: "", find: "" });
+  const setConditions = (changed: Condition[]) => askNow({ where: changed.map(inAddress) });
+  const changed = (at: number, part: Partial<Condition>) =>
+    conditions.map((each, index) => (index === at ? { ...each, ...part } : each));
+  const change = (at: number, part: Partial<Condition>) => setConditions(changed(at, part));
   const shown = new Set(header);
   const toggle = (name: string, isShown: boolean) => {
     const names = all.map((column) => column.name).filter((each) => (each === name ? isShown : shown.has(each)));
     // One is always left.
-    if (names.length > 0) ask({ columns: names.length === all.length ? "" : names.join(",") });
+    if (names.length > 0) askNow({ columns: names.length === all.length ? "" : names.join(",") });
   };
   const asked = new URLSearchParams(query);
   asked.delete("page");
@@ -48,7 +80,7 @@ export const View: ResultView<"records"> = ({ question, answer, ask }) => {
               label="Of"
               value={pilots ? "yes" : "no"}
               options={ofWhat}
-              onChange={(chosen) => ask({ pilots: chosen })}
+              onChange={(chosen) => askNow({ pilots: chosen })}
             />
             {conditions.map((condition, at) => (
               <span key={at} data-condition>
@@ -70,7 +102,7 @@ export const View: ResultView<"records"> = ({ question, answer, ask }) => {
                     label="Value"
                     value={condition.value}
                     problem={() => null}
-                    onChange={(value) => change(at, { value })}
+                    onChange={(value) => askLater({ where: changed(at, { value }).map(inAddress) })}
                   />
                 )}
                 <IconButton
@@ -86,7 +118,7 @@ export const View: ResultView<"records"> = ({ question, answer, ask }) => {
               label="Text to find"
               value={search}
               problem={() => null}
-              onChange={(find) => ask({ find })}
+              onChange={(find) => askLater({ find })}
               className="min-w-24"
             />
             .
@@ -122,7 +154,7 @@ export const View: ResultView<"records"> = ({ question, answer, ask }) => {
             </button>
           }
         >
-          <MenuItem onSelect={() => ask({ columns: "" })}>All columns</MenuItem>
+          <MenuItem onSelect={() => askNow({ columns: "" })}>All columns</MenuItem>
           {all.map(({ name }) => (
             <MenuTick key={name} checked={shown.has(name)} onChange={(isShown) => toggle(name, isShown)}>
               <span className="font-mono text-xs">{name}</span>
@@ -136,7 +168,7 @@ export const View: ResultView<"records"> = ({ question, answer, ask }) => {
             ? "No row is like this. Change or remove a condition."
             : pilots
               ? "Nothing was rehearsed yet."
-              : "No trials are in yet. Release the study under Collect and give its link to participants."}
+              : nothing[table]}
         </p>
       ) : (
         <RowsTable
@@ -148,7 +180,7 @@ export const View: ResultView<"records"> = ({ question, answer, ask }) => {
           total={total}
           sort={sort}
           onSort={(sorting) =>
-            ask({ sort: sorting === null ? "" : `${sorting.isFalling ? "-" : ""}${sorting.column}` })
+            askNow({ sort: sorting === null ? "" : `${sorting.isFalling ? "-" : ""}${sorting.column}` })
           }
         />
       )}

@@ -1,0 +1,56 @@
+import { writeFile } from "node:fs/promises";
+import { exportFormats, formatNames } from "../core/export/formats/registry";
+import { studyDataZip, tableFile, tablesAlone } from "../server/export/study-data";
+import { rebuild } from "../server/tidy/tidy-data";
+import { Plain } from "./arguments";
+import { studyCalled, withStore } from "./store";
+
+type Asked = {
+  out?: string | undefined;
+  codes?: boolean | undefined;
+  rows?: string | undefined;
+  format?: string | undefined;
+};
+
+/** `export CODE`: the data of a study as a zip, or one of its tables, in a format. */
+export async function exportData(
+  code: string | undefined,
+  { out, codes, rows, format: asked = "csv" }: Asked,
+): Promise<number> {
+  if (!out) throw new Plain("Say where to write the file, with --out F.zip.");
+  const name = formatNames.find((each) => each === asked);
+  if (!name) throw new Plain(`--format is “${asked}”; it is one of ${formatNames.join(", ")}.`);
+  const table = rows === undefined ? null : tablesAlone.find((each) => each === `${rows}s`);
+  if (table === undefined)
+    throw new Plain(
+      `--rows is “${rows}”; it is one of ${tablesAlone.map((each) => each.slice(0, -1)).join(", ")}. Leave it out for all of them.`,
+    );
+  if (table !== null && codes)
+    throw new Plain("Codes stand in a table of their own: leave out --rows, or leave out --codes.");
+  const choice = { format: exportFormats[name], pilots: false, codes: codes === true };
+  return withStore(async (store) => {
+    const found = await studyCalled(store, code);
+    const pieces = table === null ? studyDataZip(store, found, choice) : tableFile(store, found, table, choice);
+    await writeFile(out, pieces).catch((error: unknown) => {
+      if (error instanceof Error && "code" in error && /^E[A-Z]+$/.test(String(error.code)))
+        throw new Plain(`The file ${out} cannot be written.`);
+      throw error;
+    });
+    console.log(out);
+    return 0;
+  });
+}
+
+/** `rebuild [CODE]`: the rows that results and exports read are made anew, of one study or of all. */
+export const rebuildRows = (code: string | undefined): Promise<number> =>
+  withStore(async (store) => {
+    const codes =
+      code === undefined
+        ? (await store.db.selectFrom("study").select("code").orderBy("code").execute()).map((row) => row.code)
+        : [code];
+    for (const each of codes) {
+      const { sessions, rows } = await rebuild(store, await studyCalled(store, each));
+      console.log(`${each}: ${rows.toLocaleString("en")} rows of ${sessions.toLocaleString("en")} sessions.`);
+    }
+    return 0;
+  });
