@@ -72,7 +72,7 @@ export const View: ResultView<"records"> = ({ question, answer, ask }) => {
   const count = (number: number) => number.toLocaleString("en");
   return (
     <div className="flex h-full min-h-[420px] flex-col">
-      <div className="flex items-start gap-3 pb-1.5">
+      <div className="flex items-start gap-3 pt-1 pb-1.5">
         <div className="min-w-0 flex-1">
           <Sentence>
             Rows are <SentenceChoice label="Row" value={table} options={tables} onChange={setTable} /> of{" "}
