@@ -52,7 +52,7 @@ const coreFolders = [
     "run",
     "simulate",
   ],
-  ...["tidy", "stats", "export", "check"],
+  ...["tidy", "stats", "exclusions", "export", "check"],
 ];
 
 const isInCore = (folder) => ({

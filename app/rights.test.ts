@@ -35,6 +35,7 @@ const needs: Record<string, Needs> = {
   "ends#addCodes": ["hand-out"],
   "ends#countCodes": ["see-sessions"],
   "ends#removeCodes": ["hand-out"],
+  "exclusions#changeExclusions": ["leave-out"],
   "forgetting#deleteParticipant": ["keep-data"],
   "forgetting#deleteSession": ["keep-data", "rehearse"],
   "forgetting#deleteStudy": ["end-study"],

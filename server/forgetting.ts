@@ -157,6 +157,7 @@ async function removeStudy(store: Store, study: Pick<Study, "id" | "code">, by: 
         "study_label",
         "study_comment",
         "script_key",
+        "exclusion_set",
         "lab_computer_study",
         "end_code",
         "unsuited",

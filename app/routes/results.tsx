@@ -7,6 +7,7 @@ import { Choice, Tick } from "~/app/components/fields";
 import { Menu, MenuItem, MenuTick } from "~/app/components/menu";
 import { useStudy } from "~/app/editing/use-study";
 import { dataAddress } from "~/app/results/export-choice";
+import { LedgerMargin } from "~/app/results/ledger/ledger-margin";
 import { viewOf, type Change } from "~/app/results/result-views";
 import { exportFormats, type FormatName } from "~/core/export/formats/registry";
 import { hasFollowing } from "~/core/design/lookup";
@@ -29,18 +30,9 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
   return { ...found, names };
 }
 
-/** The sessions that are left out, by why they are. */
-const leftOutInWords = ({
-  doNotCount,
-  withdrawn,
-  notTaken,
-}: {
-  doNotCount: number;
-  withdrawn: number;
-  notTaken: number;
-}) =>
+/** Sessions that are no part of results unless they are asked for, by why they are not. */
+const apartInWords = ({ withdrawn, notTaken }: { withdrawn: number; notTaken: number }) =>
   [
-    ...(doNotCount > 0 ? [`${doNotCount} that ${doNotCount === 1 ? "does" : "do"} not count`] : []),
     ...(withdrawn > 0 ? [`${withdrawn} of participants who left the study`] : []),
     ...(notTaken > 0 ? [`${notTaken} screened out or declined`] : []),
   ].join(" and ");
@@ -62,87 +54,105 @@ export default function Results({ loaderData }: Route.ComponentProps) {
       },
       { replace: true, preventScrollReset: true },
     );
-  const { name, names, question, answer, started, finished, leftOut, all, waves, wave } = loaderData;
+  const { name, names, question, answer, started, finished, apart, all, waves, wave, releases, ledger } = loaderData;
   const View = viewOf(name);
   const [withCodes, setWithCodes] = useState(false);
+  const { sessions } = ledger.counts;
+  const basis = [
+    releases.length === 0 ? "No session" : `${releases.length === 1 ? "Release" : "Releases"} ${releases.join(", ")}`,
+    waves.find(({ id }) => id === wave)?.name ?? (waves.length > 1 ? "all waves" : null),
+    `${sessions.kept} of ${sessions.in} sessions`,
+    `exclusions “${ledger.set.name}”`,
+    "without rehearsals",
+  ]
+    .filter((word) => word !== null)
+    .join(" · ");
   return (
-    <div className="flex h-full flex-col overflow-hidden small:h-auto small:overflow-visible">
-      <div className="flex min-h-[52px] shrink-0 flex-wrap items-center gap-1 px-5 py-1.5">
-        <div role="tablist" aria-label="Results" className="flex gap-1">
-          {names.map((each) => (
-            <button
-              key={each}
-              type="button"
-              role="tab"
-              aria-selected={name === each}
-              onClick={() => ask({ tab: each })}
-              className={`h-[30px] rounded-md border px-2.5 capitalize ${name === each ? "border-hairline bg-sheet" : "border-transparent text-muted hover:text-ink"}`}
-            >
-              {each}
-            </button>
-          ))}
-        </div>
-        <span className="mx-4 text-muted">
-          <b className="text-ink">
-            {started} {started === 1 ? "session" : "sessions"} in
-          </b>
-          , {finished} finished; rehearsals are left out
-        </span>
-        {leftOut.doNotCount + leftOut.withdrawn + leftOut.notTaken > 0 && (
-          <Tick checked={all} onChange={(on) => ask({ all: on ? "yes" : "no" })}>
-            with {leftOutInWords(leftOut)}
-          </Tick>
-        )}
-        {waves.length > 1 && (
-          <span className="ml-3 w-44">
-            <Choice
-              label="Wave"
-              value={wave ?? ""}
-              options={[["", "all waves"], ...waves.map(({ id, name: of }) => [id, of] as const)]}
-              onChange={(chosen) => ask({ wave: chosen })}
-            />
+    <div className="flex h-full overflow-hidden small:block small:h-auto small:overflow-visible">
+      <div className="flex min-w-0 flex-1 flex-col">
+        <div className="flex min-h-[52px] shrink-0 flex-wrap items-center gap-1 px-5 py-1.5">
+          <div role="tablist" aria-label="Results" className="flex gap-1">
+            {names.map((each) => (
+              <button
+                key={each}
+                type="button"
+                role="tab"
+                aria-selected={name === each}
+                onClick={() => ask({ tab: each })}
+                className={`h-[30px] rounded-md border px-2.5 capitalize ${name === each ? "border-hairline bg-sheet" : "border-transparent text-muted hover:text-ink"}`}
+              >
+                {each}
+              </button>
+            ))}
+          </div>
+          <span className="mx-4 text-muted">
+            <b className="text-ink">
+              {started} {started === 1 ? "session" : "sessions"} in
+            </b>
+            , {finished} finished
           </span>
-        )}
-        <span className="ml-auto" />
-        <Menu
-          align="end"
-          trigger={
-            <button type="button" className={buttonClass("primary")}>
-              <Download size={16} aria-hidden="true" />
-              Export {started} {started === 1 ? "session" : "sessions"}
-            </button>
-          }
-        >
-          <p className="max-w-[300px] px-2.5 py-1 text-xs text-muted">
-            Trials, events, sessions and codebook in one zip. A spreadsheet program runs cells that begin with “=”; in
-            its own file they are plain text.
-          </p>
-          <MenuTick checked={withCodes} onChange={setWithCodes}>
-            With a table of participants’ codes, to be kept apart
-          </MenuTick>
-          {exportOrder.map((format) => (
-            <MenuItem
-              key={format}
-              onSelect={() => location.assign(dataAddress(code, { format, wave, codes: withCodes }))}
-            >
-              {`All data, ${exportFormats[format].says} (zip)`}
-            </MenuItem>
-          ))}
-          <MenuItem
-            onSelect={() => location.assign(`/studies/${code}/trials.csv${wave === null ? "" : `?wave=${wave}`}`)}
+          {apart.withdrawn + apart.notTaken > 0 && (
+            <Tick checked={all} onChange={(on) => ask({ all: on ? "yes" : "no" })}>
+              with {apartInWords(apart)}
+            </Tick>
+          )}
+          {waves.length > 1 && (
+            <span className="ml-3 w-44">
+              <Choice
+                label="Wave"
+                value={wave ?? ""}
+                options={[["", "all waves"], ...waves.map(({ id, name: of }) => [id, of] as const)]}
+                onChange={(chosen) => ask({ wave: chosen })}
+              />
+            </span>
+          )}
+          <span className="ml-auto" />
+          <Menu
+            align="end"
+            trigger={
+              <button type="button" className={buttonClass("primary")}>
+                <Download size={16} aria-hidden="true" />
+                Export {started} {started === 1 ? "session" : "sessions"}
+              </button>
+            }
           >
-            Trials alone, for a statistics program (CSV)
-          </MenuItem>
-        </Menu>
+            <p className="max-w-[300px] px-2.5 py-1 text-xs text-muted">
+              Trials, events, sessions and codebook in one zip. A spreadsheet program runs cells that begin with “=”; in
+              its own file they are plain text.
+            </p>
+            <MenuTick checked={withCodes} onChange={setWithCodes}>
+              With a table of participants’ codes, to be kept apart
+            </MenuTick>
+            {exportOrder.map((format) => (
+              <MenuItem
+                key={format}
+                onSelect={() => location.assign(dataAddress(code, { format, wave, codes: withCodes }))}
+              >
+                {`All data, ${exportFormats[format].says} (zip)`}
+              </MenuItem>
+            ))}
+            <MenuItem
+              onSelect={() => location.assign(`/studies/${code}/trials.csv${wave === null ? "" : `?wave=${wave}`}`)}
+            >
+              Trials alone, for a statistics program (CSV)
+            </MenuItem>
+          </Menu>
+        </div>
+        <div
+          role="region"
+          aria-label={`Results, ${name}`}
+          tabIndex={0}
+          className="min-h-0 flex-1 overflow-auto px-5 pb-5"
+        >
+          <View question={question} answer={answer} ask={ask} />
+          {name !== "records" && started > 0 && (
+            <p className="mt-2 text-xs text-muted" data-basis>
+              {basis}
+            </p>
+          )}
+        </div>
       </div>
-      <div
-        role="region"
-        aria-label={`Results, ${name}`}
-        tabIndex={0}
-        className="min-h-0 flex-1 overflow-auto px-5 pb-5"
-      >
-        <View question={question} answer={answer} ask={ask} />
-      </div>
+      <LedgerMargin ledger={ledger} ask={ask} />
     </div>
   );
 }

@@ -14,6 +14,7 @@ import { againInWords, followsInWords } from "./following";
 import { drawsIn } from "../pools/tasks";
 import { drawsInWords } from "./pools";
 import { criterionInWords } from "./rules";
+import { inList, inNumbers } from "./in-words";
 
 /** The design as it can stand in a method section: who gets what, the order of the parts, and of each block's trials. */
 export function methodInWords(document: StudyDocument): string[] {
@@ -155,8 +156,3 @@ function blockInWords(block: Block): string {
       return `${begin}${taken}${together} Trial order was drawn anew for each participant${from || ", every order equally likely"}.`;
   }
 }
-
-const words = ["no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"];
-const inNumbers = (count: number): string => words[count] ?? count.toLocaleString("en");
-const inList = (list: readonly string[]): string =>
-  list.length < 2 ? (list[0] ?? "") : `${list.slice(0, -1).join(", ")} and ${list.at(-1)}`;

@@ -2,10 +2,12 @@ import type { StudyDocument } from "../design/document";
 import { questionsInOrder } from "../design/questions";
 import type { LogChunk } from "../records/log";
 import type { SessionRecord } from "../records/record";
+import { hiddenOfSessions, hiddenOfTrials } from "../tidy/hidden-columns";
 import { dataColumn, type DataColumn } from "../values/data-column";
 import { eventColumns, sessionEvents } from "./tables/events";
 import { answerSources, answerTableColumns } from "./tables/page-answers";
 import { scoreOf } from "./tables/score";
+import { sessionColumns, type SessionSource } from "./tables/sessions";
 import type { SessionFacts, TrialColumn } from "./tables/trial-source";
 import { trialColumns, trialsIn } from "./tables/trials";
 
@@ -16,9 +18,10 @@ export type WholeSession = {
   seed: string;
   records: readonly SessionRecord[];
   log: readonly LogChunk[];
+  session: SessionSource;
 };
 
-/** A table with several rows a session. */
+/** A table with one row a session, or several. */
 type TidyTable<Source> = {
   /** Its columns as they are exported, for all documents that were played, newest first. */
   columns: (documents: readonly StudyDocument[]) => readonly DataColumn<Source>[];
@@ -30,8 +33,6 @@ type TidyTable<Source> = {
 
 const scored = (name: string, read: (score: ReturnType<typeof scoreOf>) => number | null): TrialColumn =>
   dataColumn(name, "number", "How the trial was scored", (source) => read(scoreOf(source)));
-
-export const hiddenOfTrials = { right: "@right", rt: "@rt", isFirst: "@first" };
 
 const trials: TidyTable<Parameters<TrialColumn["read"]>[0]> = {
   columns: trialColumns,
@@ -55,9 +56,18 @@ const events: TidyTable<ReturnType<typeof sessionEvents>[number]> = {
   hidden: [],
   rows: ({ document, facts, records, log }) => sessionEvents(facts, document, records, log),
 };
+const sessions: TidyTable<SessionSource> = {
+  columns: sessionColumns,
+  hidden: [
+    dataColumn(hiddenOfSessions.minutes, "number", "How long it took; empty while it has not ended", (source) =>
+      source.finishedAt === null ? null : (Date.parse(source.finishedAt) - Date.parse(source.startedAt)) / 60_000,
+    ),
+  ],
+  rows: ({ session }) => [session],
+};
 
-/** The tables with rows of their own for what happened in a session. */
-export const tidyTables = { trials, answers, events };
+/** The tables with rows of their own for a session, and for what happened in it. */
+export const tidyTables = { trials, answers, sessions, events };
 export type TidyTableName = keyof typeof tidyTables;
 export const tidyTableNames = Object.keys(tidyTables) as TidyTableName[];
 

@@ -1,12 +1,12 @@
 import { centreOf, type Centre } from "./centre";
 import tQuantile from "@stdlib/stats-base-dists-t-quantile";
 
-/** What a person did in a condition, added up; `rts` are the times of right answers, in milliseconds. */
+/** What a person did in a condition, added up; `rts` in milliseconds. */
 type Sums = { rts: number[]; right: number; scored: number; trials: number };
 /** The same of all persons, by person and by the name of the condition. */
 export type People = Map<string, Map<string, Sums>>;
 
-/** Adds a trial to what a person did in a condition. `right` is null where nothing is right or wrong. */
+/** Adds a trial to what a person did in a condition. `right` is null where nothing is right or wrong, `rt` where no time is taken. */
 export function addTrial(
   person: Map<string, Sums>,
   cell: string,
@@ -17,7 +17,7 @@ export function addTrial(
   sums.trials++;
   if (right !== null) sums.scored++;
   if (right === true) sums.right++;
-  if (right === true && rt !== null) sums.rts.push(rt);
+  if (rt !== null) sums.rts.push(rt);
 }
 
 /** A condition: its name, and its level of each factor that is compared. */
@@ -29,7 +29,7 @@ export type CellSummary = {
   cell: string;
   persons: number;
   trials: number;
-  /** Mean over persons of the middle of each one's reaction times of right answers; null without any. */
+  /** Mean over persons of the middle of each one's times; null without any. */
   meanRt: number | null;
   /** Deviation between persons of those middles. */
   sdRt: number | null;
@@ -52,7 +52,7 @@ export function deviation(values: readonly number[]): number | null {
 }
 
 /**
- * Reaction time of right answers, each person's as its middle of a kind, and accuracy by condition, each person counting once.
+ * Reaction time, each person's as its middle of a kind, and accuracy by condition, each person counting once.
  * Conditions come in the order given.
  *
  * Intervals are within persons where persons have several of the conditions: among persons who have the same levels of

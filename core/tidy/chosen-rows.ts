@@ -50,7 +50,7 @@ function test({ is, value }: Pick<Condition, "is" | "value">): (cell: Cell) => b
 /** Rows that fulfil something: a mark for each. */
 type Marks = Uint8Array;
 
-function marksOf(column: Column, passes: (cell: Cell) => boolean): Marks {
+function marked(column: Column, passes: (cell: Cell) => boolean): Marks {
   if ("codes" in column) {
     const byCode = Uint8Array.from([null, ...column.words], (cell) => Number(passes(cell)));
     const { codes } = column;
@@ -66,6 +66,10 @@ function marksOf(column: Column, passes: (cell: Cell) => boolean): Marks {
   }
   return marks;
 }
+
+/** Marks the rows whose cells fulfil a condition. */
+export const marksOf = (column: Column, condition: Pick<Condition, "is" | "value">): Marks =>
+  marked(column, test(condition));
 
 /** Whether a cell contains a text, without regard to case, or is the number that it is. What was found of a word is kept. */
 export function contains(text: string): (cell: Cell) => boolean {
@@ -110,7 +114,7 @@ export type Sought = {
 export function rowsSought(count: number, { conditions, found }: Sought): Uint32Array {
   const marks: Marks = new Uint8Array(count).fill(1);
   for (const { of, ...condition } of conditions) {
-    const own = marksOf(of, test(condition));
+    const own = marksOf(of, condition);
     for (let row = 0; row < count; row++) marks[row] = (marks[row] ?? 0) & (own[row] ?? 0);
   }
   if (found) for (let row = 0; row < count; row++) marks[row] = (marks[row] ?? 0) & (found[row] ?? 0);

@@ -20,6 +20,8 @@ export const recordColumns = [
   "pilot",
   "outcome",
   "trial_interrupted",
+  "left_out",
+  "left_out_by",
 ] as const;
 const isRecordColumn = (name: string) =>
   (recordColumns as readonly string[]).includes(name) ||

@@ -2,6 +2,7 @@ import { PostgresAdapter, sql, type Kysely, type Migration } from "kysely";
 import type { Tables } from "./tables";
 import { codesMigrations } from "./codes-migration";
 import { collectingMigrations } from "./collecting-migrations";
+import { exclusionMigrations } from "./exclusions-migration";
 import { teamMigrations } from "./team-migrations";
 import { addWaves } from "./waves-migration";
 
@@ -345,6 +346,7 @@ export const migrations: Record<string, Migration> = {
   ...collectingMigrations,
   ...teamMigrations,
   ...codesMigrations,
+  ...exclusionMigrations,
 };
 
 /** Gives sittings of one participant that have the same number the next free ones, in the order in which they began. */

@@ -317,6 +317,20 @@ type IntakeTable = {
   characters: number;
 };
 
+/** A named set of exclusions; `rules` and `registered` are JSON. */
+type ExclusionSetTable = {
+  id: string;
+  study_id: string;
+  name: string;
+  rules: string;
+  version: number;
+  /** One of a study's is, where it has any. */
+  is_used: 0 | 1;
+  since: string;
+  /** What the server wrote down when it was recorded as preregistered: it is never changed after that. */
+  registered: string | null;
+};
+
 export type Tables = {
   intake: IntakeTable;
   deed: DeedTable;
@@ -328,6 +342,7 @@ export type Tables = {
   study_label: StudyLabelTable;
   study_comment: StudyCommentTable;
   script_key: ScriptKeyTable;
+  exclusion_set: ExclusionSetTable;
   sign_in: SignInTable;
   sign_in_try: SignInTryTable;
   study: StudyTable;

@@ -29,7 +29,8 @@ export type SessionInFull = Selectable<Tables["session"]>;
 /** Of every session only this is read: there may be many. */
 const columns = [
   ...(["id", "release_id", "wave_id", "participant", "entered", "group_id", "orders", "sitting", "pilot"] as const),
-  ...(["given", "rehearsal", "device", "state", "excluded_at", "removed_at"] as const),
+  ...(["given", "rehearsal", "device", "state", "excluded_at", "excluded_because", "removed_at"] as const),
+  ...(["seen_at", "computer_id"] as const),
   ...(["records", "trials", "stored_characters"] as const),
 ];
 
@@ -38,6 +39,8 @@ export type Sitting = {
   facts: SessionFacts;
   release: Release;
   row: Pick<SessionInFull, (typeof columns)[number]>;
+  /** Name of the laboratory's computer on which it was begun; empty for any other. */
+  computer: string;
 };
 
 /** Which sessions: with rehearsals or without, of all waves (null) or one. */
@@ -84,14 +87,18 @@ export class DataReader {
     for (const { id, number } of numbered)
       if (played.has(id)) releases.push({ id, number: number ?? 0, document: await frozenDocument(db, id) });
     const names = new Map((await wavesOf(db, study.id)).map(({ id, plan }) => [id, plan.name]));
+    const computers = new Map(
+      (await db.selectFrom("lab_computer").select(["id", "name"]).execute()).map(({ id, name }) => [id, name]),
+    );
+    const computerOf = (id: string | null) => (id === null ? "" : (computers.get(id) ?? "a computer that is gone"));
     const byId = new Map(releases.map((release) => [release.id, release]));
     const sittings = rows
       .filter(({ pilot, wave_id }) => (pilot === 1 ? pilots : wave === null || wave_id === wave))
       .flatMap((row): Sitting[] => {
         const release = byId.get(row.release_id);
-        return release
-          ? [{ row, release, facts: factsOf(study, release, row, names.get(row.wave_id ?? "") ?? "") }]
-          : [];
+        if (!release) return [];
+        const facts = factsOf(study, release, row, names.get(row.wave_id ?? "") ?? "");
+        return [{ row, release, facts, computer: computerOf(row.computer_id) }];
       });
     const draft = { id: "", number: 0, document: study.document };
     return new DataReader(store, study, releases.length > 0 ? releases : [draft], sittings);

@@ -15,17 +15,17 @@ import { trialColumns } from "../../core/export/tables/trials";
 import { tidyTables, type TidyTableName } from "../../core/export/tidy-tables";
 import type { Cell, DataColumn } from "../../core/values/data-column";
 import { questionsInOrder } from "../../core/design/questions";
-import { outcomesIn } from "../../core/records/outcomes";
-import { beginningOf } from "../session-of-secret";
-import type { SessionRecord } from "../../core/records/record";
-import type { Orders } from "../../core/order/parts";
-import { displayIn } from "../../core/records/log";
 import { codesOfAll } from "../codes";
 import type { Store } from "../database/open";
 import { keptAsideOf, sessionsWithAside } from "../kept-aside";
 import type { Study } from "../studies";
-import { DataReader, otherTurns, type SessionInFull, type Sitting, type Taken } from "./reader";
-import { openTidy } from "../tidy/tidy-data";
+import { DataReader, otherTurns, type Sitting, type Taken } from "./reader";
+import { sessionSource } from "./session-source";
+import { cellAt } from "../../core/tidy/column";
+import type { TrialSource } from "../../core/export/tables/trial-source";
+import { exclusionsOf } from "../exclusions";
+import { leftOutOf } from "../tidy/left-out";
+import { openTidy, type WorkedOut } from "../tidy/tidy-data";
 import { wholeSession } from "../tidy/gather";
 import { written, writtenRows, type Batch } from "./written";
 import { zipped, type FileInZip } from "./zip";
@@ -71,10 +71,6 @@ export async function* tableFile(
   { format, ...which }: ExportChoice,
 ): AsyncGenerator<Piece> {
   const reader = await DataReader.open(store, study, which);
-  if (table === "sessions") {
-    const computers = await computerNames(store);
-    return yield* written(format, sessionColumns(reader.documents), () => sessionsOf(reader, study, computers));
-  }
   const rows = await flatRows(store, study, reader, which);
   try {
     yield* writtenRows(format, tidyTables[table].columns(reader.documents), () => rows.of(table));
@@ -89,31 +85,47 @@ type FlatRows = {
   done: () => Promise<void>;
 };
 
-/** They are kept, but for those of rehearsals. */
+/** They are kept, but for those of rehearsals. What is left out, and why, stands in columns of its own. */
 async function flatRows(store: Store, study: Study, reader: DataReader, { pilots, wave }: Taken): Promise<FlatRows> {
   const namesOf = (table: TidyTableName) => tidyTables[table].columns(reader.documents).map(({ name }) => name);
-  if (pilots) return readAnew(reader);
-  const everybody = wave == null ? reader : await DataReader.open(store, study, { pilots: false });
+  const everybody = wave == null && !pilots ? reader : await DataReader.open(store, study, { pilots: false });
+  const { used } = await exclusionsOf(store.db, study.id);
   const { data, done } = await openTidy(store, everybody);
   const ids = new Set(reader.sittings.map(({ row }) => row.id));
   const own = data.only(({ row }) => ids.has(row.id));
-  return { of: (table) => own.batches(table, namesOf(table)), done };
+  const { columns } = await leftOutOf(own, everybody.documents, used.rules);
+  const told = own.with(columns);
+  return { of: pilots ? readAnew(reader, columns).of : (table) => told.batches(table, namesOf(table)), done };
 }
 
 /** The same read from the records. */
-const readAnew = (reader: DataReader): FlatRows => ({
-  of: (table) => readNow(reader, table),
+const readAnew = (reader: DataReader, leftOut: WorkedOut = new Map()): FlatRows => ({
+  of: (table) => readNow(reader, table, leftOut),
   done: () => Promise.resolve(),
 });
 
-async function* readNow(reader: DataReader, table: TidyTableName): AsyncGenerator<Cell[][]> {
+async function* readNow(reader: DataReader, table: TidyTableName, leftOut: WorkedOut): AsyncGenerator<Cell[][]> {
   const columns = tidyTables[table].columns(reader.documents) as readonly DataColumn<unknown>[];
-  const rows = (sources: readonly unknown[]) => sources.map((source) => rowOf(columns, source));
+  const workedOut = columns.map(({ name }) => leftOut.get(`${table} ${name}`));
+  let [session, row] = ["", -1];
+  const rows = (sources: readonly unknown[], of: (source: never) => string) =>
+    sources.map((source) => {
+      row = session === of(source as never) ? row + 1 : 0;
+      session = of(source as never);
+      return rowOf(columns, source).map((cell, at) => {
+        const known = workedOut[at]?.get(session);
+        return known ? cellAt(known, row) : cell;
+      });
+    });
   // A session may have more trials than fit into memory with all that belongs to them.
-  if (table === "trials") for await (const sources of reader.trials()) yield rows(sources);
+  if (table === "trials")
+    for await (const sources of reader.trials()) yield rows(sources, ({ facts }: TrialSource) => facts.session);
+  else if (table === "sessions")
+    for await (const sources of sessionsOf(reader)) yield rows(sources, (source: SessionSource) => source.session);
   else
     for (const sitting of reader.sittings) {
-      yield rows(tidyTables[table].rows(await wholeSession(reader, sitting)));
+      const inFull = (await reader.inFull([sitting])).get(sitting.row.id);
+      if (inFull) yield rows(tidyTables[table].rows(await wholeSession(reader, sitting, inFull)), () => sitting.row.id);
       await otherTurns();
     }
 }
@@ -172,7 +184,6 @@ async function* filesOf(
         ]
       : []),
   ];
-  const computers = await computerNames(store);
   // Of one participant everything is read anew.
   const rows = await (taken === null ? flatRows(store, study, reader, which) : readAnew(reader));
   try {
@@ -184,7 +195,7 @@ async function* filesOf(
       yield { name: "read.R", pieces: [readInR(tables, format)] };
       yield { name: "read.py", pieces: [readInPython(tables, format)] };
     }
-    yield { name: named("sessions"), pieces: written(format, ofSessions, () => sessionsOf(reader, study, computers)) };
+    yield { name: named("sessions"), pieces: writtenRows(format, ofSessions, () => rows.of("sessions")) };
     if (codes) yield { name: named("codes"), pieces: written(format, codeColumns, () => codesIn(store, reader)) };
     if (asks)
       yield { name: named("answers"), pieces: writtenRows(format, answerTableColumns, () => rows.of("answers")) };
@@ -198,26 +209,13 @@ async function* filesOf(
   }
 }
 
-/** What laboratories' computers are called, by id. */
-async function computerNames({ db }: Store): Promise<ReadonlyMap<string, string>> {
-  const rows = await db.selectFrom("lab_computer").select(["id", "name"]).execute();
-  return new Map(rows.map(({ id, name }) => [id, name]));
-}
-
-async function* sessionsOf(
-  reader: DataReader,
-  study: Study,
-  computers: ReadonlyMap<string, string>,
-): AsyncGenerator<SessionSource[]> {
+async function* sessionsOf(reader: DataReader): AsyncGenerator<SessionSource[]> {
   for await (const together of reader.pages()) {
     const inFull = await reader.inFull(together.map(({ sitting }) => sitting));
     yield together.flatMap(({ sitting, records, last }) => {
       const row = inFull.get(sitting.row.id);
       // Whoever was deleted meanwhile is not there.
-      if (!row) return [];
-      const id = row.computer_id;
-      const computer = id === null ? "" : (computers.get(id) ?? "a computer that is gone");
-      return [{ ...sessionSource(study, sitting, row, { records, last }), computer }];
+      return row ? [sessionSource(sitting, row, { records, last })] : [];
     });
   }
 }
@@ -246,34 +244,3 @@ const inJson = (described: object) => `${JSON.stringify(described, null, 1)}\n`;
 async function* thresholdsOf(reader: DataReader): AsyncGenerator<ThresholdSource[]> {
   for await (const tracks of reader.tracks()) yield tracks.map(thresholdSource);
 }
-
-const sessionSource = (
-  study: Study,
-  { release, facts: { wave } }: Sitting,
-  row: SessionInFull,
-  { records, last }: { records: readonly SessionRecord[]; last: SessionRecord | null },
-): Omit<SessionSource, "computer"> => ({
-  study: study.code,
-  release,
-  wave,
-  session: row.id,
-  participant: row.participant,
-  group: row.group_id,
-  orders: JSON.parse(row.orders) as Orders,
-  state: row.state,
-  trials: row.trials,
-  trialsPlanned: row.trials_planned,
-  startedAt: row.started_at,
-  seenAt: row.seen_at,
-  finishedAt: row.finished_at,
-  browser: row.browser,
-  pilot: row.pilot === 1,
-  sitting: row.sitting,
-  stratum: row.stratum,
-  because: row.excluded_because,
-  isExcluded: row.excluded_at !== null,
-  display: displayIn(row.display),
-  removedAt: row.removed_at,
-  outcomes: outcomesIn(records),
-  variables: last?.variables ?? (row.given === null ? undefined : beginningOf(row).given),
-});

@@ -1,20 +1,16 @@
-import { trialsComeAgain } from "../../core/design/all-rules";
-import { blocksInOrder } from "../../core/design/lookup";
-import { partLabel } from "../../core/design/part-labels";
-import { hiddenOfTrials } from "../../core/export/tidy-tables";
-import { tableColumnsOf } from "../../core/export/tables/trials";
+import { hiddenOfTrials } from "../../core/tidy/hidden-columns";
+import { leftOutNames } from "../../core/exclusions/columns";
 import { centreNames, type Centre } from "../../core/stats/centre";
 import { addTrial, summarize, type CellSummary, type People } from "../../core/stats/conditions";
 import { coded, numbersOf, type Column } from "../../core/tidy/column";
-import type { DataReader } from "../export/reader";
+import { comparableColumns, type Comparable } from "./comparable";
 import type { Result } from "./result";
 
-/** The columns to compare by, the one or two columns chosen of them, and whether practice blocks are in. */
+/** The columns to compare by, and the one or two columns chosen of them. */
 export type ConditionQuestion = {
   columns: string[];
   first: string;
   second: string | null;
-  practice: boolean;
   /** Which middle of a person's times. */
   centre: Centre;
 };
@@ -27,8 +23,8 @@ export type ConditionAnswer = {
   within: string[];
   sessions: number;
   trials: number;
-  /** Trials can come again: of those the first showing is compared. */
-  comesAgain: boolean;
+  /** Times are of right answers only. */
+  rightOnly: boolean;
   /** Every how many sessions one comes as a point of its own. */
   pointOfEach: number;
 };
@@ -37,7 +33,7 @@ const mostPoints = 400;
 
 const separator = "\u001f";
 
-/** Reaction time of right answers and accuracy by one or two columns. */
+/** Reaction time and accuracy by one or two columns. */
 export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
   ask: (query, reader) => {
     const columns = comparableColumns(reader);
@@ -52,11 +48,10 @@ export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
       columns: columns.map(({ name }) => name),
       first,
       second: second === first ? null : second,
-      practice: query.get("practice") === "yes",
       centre: centreNames.find((each) => each === query.get("of")) ?? "mean",
     };
   },
-  answer: async ({ reader, tidy }, { first, second, practice, centre }) => {
+  answer: async ({ reader, tidy, rules }, { first, second, centre }) => {
     const columns = comparableColumns(reader);
     const [firstColumn, secondColumn] = [first, second].map((wanted) => columns.find(({ name }) => name === wanted));
     const people: People = new Map();
@@ -78,20 +73,16 @@ export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
         secondLevels.add(levelB);
         return (some[codeB] = levelA + separator + levelB);
       };
-      const { right, rt, isFirst } = hiddenOfTrials;
-      const [isRight, times, shown] = [
-        numbersOf(await of(right)),
-        numbersOf(await of(rt)),
-        numbersOf(await of(isFirst)),
-      ];
-      const isPractice = levelled(await of("practice"));
+      const [isRight, times] = [numbersOf(await of(hiddenOfTrials.right)), numbersOf(await of(hiddenOfTrials.rt))];
+      const out = coded(await of(leftOutNames.is));
+      const [isOut, isTimeOut] = [out.cells.map((cell) => cell === "yes"), out.cells.map((cell) => cell === "times")];
       let row = 0;
       for (const sitting of data.sittings) {
         const own: ReturnType<typeof people.get> = new Map();
         for (const end = row + data.rowsOf("trials", sitting); row < end; row++) {
-          // Of trials that come again the first showing is compared.
-          if (shown[row] !== 1 || (!practice && isPractice.levels[isPractice.codes[row] ?? 0] === "yes")) continue;
-          const [score, time] = [isRight[row] ?? NaN, times[row] ?? NaN];
+          const standing = out.codes[row] as number;
+          if (isOut[standing]) continue;
+          const [score, time] = [isRight[row] ?? NaN, isTimeOut[standing] ? NaN : (times[row] ?? NaN)];
           addTrial(own, nameOf(a?.codes[row] ?? 0, b?.codes[row] ?? 0), {
             right: Number.isNaN(score) ? null : score === 1,
             rt: Number.isNaN(time) ? null : time,
@@ -117,7 +108,7 @@ export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
       secondLevels: levels[1],
       sessions: people.size,
       trials,
-      comesAgain: reader.documents.some(trialsComeAgain),
+      rightOnly: rules.some(({ kind, isOn }) => kind === "wrong" && isOn),
       between: named.filter((_, factor) => comparison.between[factor]),
       within: named.filter((_, factor) => !comparison.between[factor] && (levels[factor]?.length ?? 0) > 1),
       pointOfEach: step,
@@ -135,68 +126,6 @@ export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
 function levelled(column: Column): { codes: Uint32Array; levels: string[] } {
   const { codes, cells } = coded(column);
   return { codes, levels: cells.map((cell) => String(cell ?? "")) };
-}
-
-type Comparable = {
-  name: string;
-  isFactor: boolean;
-  /** Whether this is what the draft calls it now. */
-  isNow: (name: string) => boolean;
-  /** The column of the trials table that holds it. */
-  exported: string;
-  /** Its levels in the order of the design. */
-  levels: () => string[];
-};
-
-const never = () => false;
-
-const known = new WeakMap<DataReader, Comparable[]>();
-/** Worked out once for the question and its answer. */
-function comparableColumns(reader: DataReader): Comparable[] {
-  const columns = known.get(reader) ?? comparablesOf(reader);
-  known.set(reader, columns);
-  return columns;
-}
-
-/** Columns by which results can be compared: the trial tables' as they are exported, factors first, then the part, the release and the group. */
-function comparablesOf({ documents, releases, study }: DataReader): Comparable[] {
-  const numbers = new Map(releases.map(({ document, number }) => [document, String(number)]));
-  return [
-    ...tableColumnsOf(documents)
-      .filter(({ isFollowing }) => !isFollowing)
-      .map(({ name, isFactor, holds, levels }): Comparable => ({
-        name,
-        isFactor,
-        isNow: (asked) =>
-          blocksInOrder(study.document).some(({ id, table }) =>
-            table.columns.some((column) => column.name === asked && holds(id, column.id)),
-          ),
-        exported: name,
-        levels,
-      }))
-      .sort((a, b) => Number(b.isFactor) - Number(a.isFactor)),
-    {
-      name: "part",
-      isFactor: false,
-      isNow: never,
-      exported: "part",
-      levels: () => documents.flatMap((document) => blocksInOrder(document).map(({ id }) => partLabel(document, id))),
-    },
-    {
-      name: "release",
-      isFactor: false,
-      isNow: never,
-      exported: "release",
-      levels: () => [...numbers.values()].toReversed(),
-    },
-    {
-      name: "group",
-      isFactor: false,
-      isNow: never,
-      exported: "group_name",
-      levels: () => documents.flatMap(({ groups }) => groups.map(({ name }) => name)),
-    },
-  ];
 }
 
 /** Levels in the order in which they stand in the design; others behind them by name. */

@@ -14,7 +14,7 @@ import { madeNow, type TidyData } from "../tidy/tidy-data";
 import type { Result } from "./result";
 
 /** What a row of the table is. */
-export const recordTables = ["trials", "answers", "events"] as const;
+export const recordTables = ["trials", "answers", "sessions", "events"] as const;
 export type RecordTableName = (typeof recordTables)[number];
 
 export type RecordsQuestion = {
@@ -49,7 +49,7 @@ function conditionIn(text: string): Condition | null {
   return is && column !== "" ? { column, is, value: rest.join("~").slice(0, mostSearched) } : null;
 }
 
-/** Trials, answers or events in the columns in which they are exported, filtered and sorted, a page at a time. */
+/** Trials, answers, sessions or events in the columns in which they are exported, filtered and sorted, a page at a time. */
 export const records: Result<RecordsQuestion, RecordsPage> = {
   ask: (query, { documents }) => {
     // A study without trials has answers.
@@ -77,6 +77,7 @@ export const records: Result<RecordsQuestion, RecordsPage> = {
       columns: shown.length > 0 ? shown : null,
     };
   },
+  showsLeftOut: true,
   answer: async ({ reader, tidy }, question) => {
     const read = (data: TidyData) => pageOf(data, reader.documents, question);
     return question.pilots ? read(await madeNow(reader.only(({ facts }) => facts.pilot))) : tidy(read);

@@ -1,4 +1,4 @@
-import { counts, type SessionState } from "../../core/export/tables/standing";
+import type { SessionState } from "../../core/export/tables/standing";
 import { blocksInOrder } from "../../core/design/lookup";
 import type { Store } from "../database/open";
 import { DataReader, type Sitting } from "../export/reader";
@@ -7,7 +7,10 @@ import { wavesOf } from "../waves";
 import { answers } from "./answers";
 import { conditions } from "./conditions";
 import { records } from "./records";
+import { exclusionsOf } from "../exclusions";
+import { isJudged, leftOutOf } from "../tidy/left-out";
 import { withTidy } from "../tidy/tidy-data";
+import { ledgerOf, type Ledger } from "./ledger";
 import type { Data, Result } from "./result";
 import { thresholds } from "./thresholds";
 import { timing } from "./timing";
@@ -28,17 +31,21 @@ export type Answered = {
   /** Sessions that are not rehearsals. */
   started: number;
   finished: number;
-  /** Those that are left out unless all are asked for, and why. */
-  leftOut: { doNotCount: number; withdrawn: number; notTaken: number };
+  /** Those that are no part of results unless they are asked for, and why. */
+  apart: { withdrawn: number; notTaken: number };
   all: boolean;
   /** The waves of the study, and the one whose sessions these are; null for all of them. */
   waves: { id: string; name: string }[];
   wave: string | null;
+  /** The releases on which the sessions that are shown were played, by number. */
+  releases: number[];
+  ledger: Ledger;
 };
 
 /**
- * The result the address asks for (`?tab=NAME`), answered; the first result if it names none. Sessions that do not count
- * and those of participants who left are out unless `all=yes`, other waves where one is asked for (`wave=ID`); rehearsals are out unless a result takes them.
+ * The result the address asks for (`?tab=NAME`), answered; the first result if it names none. Sessions of participants who left or
+ * were turned away are out unless `all=yes`, other waves where one is asked for (`wave=ID`), and whatever the exclusions in use
+ * leave out; rehearsals are out unless a result takes them.
  */
 export async function answered(store: Store, study: Study, query: URLSearchParams): Promise<Answered> {
   // A study without trials has nothing to compare: what was answered is its result.
@@ -50,35 +57,33 @@ export async function answered(store: Store, study: Study, query: URLSearchParam
   const wave = waves.find(({ id }) => id === query.get("wave"))?.id ?? null;
   const pilots = name === "records" && query.get("pilots") === "yes";
   const whole = await DataReader.open(store, study, { pilots, wave });
-  const isTaken = ({ facts }: Sitting) => all || counts(facts);
-  const reader = whole.only(isTaken);
-  const data: Data = {
-    reader,
-    tidy: async (ask) => {
-      // All waves are brought up to date together: they have their columns in common.
-      const everybody = wave === null && !pilots ? whole : await DataReader.open(store, study, { pilots: false });
-      const isIn = new Set(reader.sittings.map(({ row }) => row.id));
-      return withTidy(store, everybody, (tidy) => ask(tidy.only(({ row }) => isIn.has(row.id))));
-    },
-  };
-  const real = whole.sittings.flatMap(({ facts }) => (facts.pilot ? [] : [facts]));
-  const stood = (...states: SessionState[]) => real.filter(({ state }) => states.includes(state));
-  const withdrawn = stood("withdrawn");
-  const notTaken = stood("screened-out", "declined");
-  const question = result.ask(query, reader);
-  return {
-    name,
-    question,
-    answer: await result.answer(data, question),
-    started: real.length,
-    finished: real.filter(({ state }) => state === "finished").length,
-    leftOut: {
-      withdrawn: withdrawn.length,
-      notTaken: notTaken.length,
-      doNotCount: stood("active", "finished").filter(({ isExcluded }) => isExcluded).length,
-    },
-    all,
-    waves,
-    wave,
-  };
+  const exclusions = await exclusionsOf(store.db, study.id);
+  const isTaken = (sitting: Sitting) => !sitting.facts.pilot && (all || isJudged(sitting));
+  // All waves are brought up to date together: they have their columns in common.
+  const everybody = wave === null && !pilots ? whole : await DataReader.open(store, study, { pilots: false });
+  return withTidy(store, everybody, async (tidy) => {
+    const isIn = new Set(whole.sittings.map(({ row }) => row.id));
+    const own = tidy.only(({ row }) => isIn.has(row.id));
+    const verdict = await leftOutOf(own, everybody.documents, exclusions.used.rules, isTaken);
+    const isShown = (sitting: Sitting) => isTaken(sitting) && (result.showsLeftOut === true || verdict.keeps(sitting));
+    const reader = whole.only((sitting) => (sitting.facts.pilot ? pilots : isShown(sitting)));
+    const shown = own.only(isShown).with(verdict.columns);
+    const data: Data = { reader, tidy: (ask) => ask(shown), rules: exclusions.used.rules };
+    const real = whole.sittings.flatMap(({ facts }) => (facts.pilot ? [] : [facts]));
+    const stood = (...states: SessionState[]) => real.filter(({ state }) => states.includes(state)).length;
+    const question = result.ask(query, reader);
+    return {
+      name,
+      question,
+      answer: await result.answer(data, question),
+      started: real.length,
+      finished: stood("finished"),
+      apart: { withdrawn: stood("withdrawn"), notTaken: stood("screened-out", "declined") },
+      all,
+      waves,
+      wave,
+      releases: [...new Set(reader.sittings.map(({ release }) => release.number))].sort((a, b) => a - b),
+      ledger: ledgerOf(exclusions, verdict.counts, everybody.documents),
+    };
+  });
 }

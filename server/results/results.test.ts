@@ -8,11 +8,13 @@ import { compilePlanned } from "../../core/compile/planned";
 import { setColumn } from "../../core/design/edits/table";
 import { applyEdit } from "../../core/design/edits/edit";
 import { counts } from "../../core/export/tables/standing";
+import { usualRules } from "../../core/exclusions/registry";
 import { scoreOf } from "../../core/export/tables/score";
 import { trialColumns } from "../../core/export/tables/trials";
 import type { BrokenOffRecord, SessionRecord } from "../../core/records/record";
 import { centreNames, centreOf } from "../../core/stats/centre";
 import { newSecret } from "../chance";
+import { changeExclusions } from "../exclusions";
 import type { Store } from "../database/open";
 import { DataReader } from "../export/reader";
 import { appendRecords } from "../records";
@@ -52,10 +54,19 @@ describe("results", () => {
     ];
     await setExcluded(store, study.id, first, true);
     const usual = await ask(store, study, "by=word&and=");
-    expect(usual).toMatchObject({ started: 3, finished: 2, leftOut: { doNotCount: 1, withdrawn: 1 }, all: false });
+    expect(usual).toMatchObject({ started: 3, finished: 2, apart: { withdrawn: 1, notTaken: 0 }, all: false });
     expect(usual.answer).toMatchObject({ sessions: 1, trials: 2 });
     const all = await ask(store, study, "by=word&and=&all=yes");
-    expect([all.all, all.answer.sessions, all.answer.trials]).toEqual([true, 2, 4]);
+    // Whoever left is asked about, and did nothing; what was marked stays out for as long as the rule says so.
+    expect([all.all, all.answer.sessions, all.answer.trials]).toEqual([true, 1, 2]);
+    expect([usual, all].map(({ ledger }) => ledger.counts.sessions)).toEqual([
+      { in: 2, kept: 1 },
+      { in: 3, kept: 2 },
+    ]);
+    const [marked, ...others] = usualRules();
+    const rules = [{ ...marked!, isOn: false }, ...others];
+    await changeExclusions(store, study, "Ada", { do: "rules", set: null, version: 0, rules });
+    expect((await ask(store, study, "by=word&and=")).answer).toMatchObject({ sessions: 2, trials: 4 });
     // Nothing is left out of the data; they say it.
     const reader = await DataReader.open(store, study, { pilots: false });
     expect(reader.sittings.map(({ facts }) => [facts.participant, counts(facts)])).toEqual([
@@ -76,7 +87,7 @@ describe("results", () => {
         if (right === true && rt !== null) (times[source.facts.participant] ??= []).push(rt);
       }
     for (const centre of centreNames) {
-      const { answer } = await ask(store, study, `by=part&and=&practice=yes&of=${centre}`);
+      const { answer } = await ask(store, study, `by=part&and=&of=${centre}`);
       const own = times.flatMap((each) => centreOf(each, centre) ?? []);
       expect(answer.cells[0]?.meanRt).toBeCloseTo(own.reduce((sum, each) => sum + each, 0) / own.length, 9);
     }

@@ -11,7 +11,8 @@ import { seedOf } from "../../core/order/seed";
 import { packed } from "../../core/tidy/packed";
 import type { DataColumn } from "../../core/values/data-column";
 import type { Store } from "../database/open";
-import { otherTurns, type DataReader, type Sitting } from "../export/reader";
+import { otherTurns, type DataReader, type SessionInFull, type Sitting } from "../export/reader";
+import { sessionSource } from "../export/session-source";
 import type { TidyTables } from "./database";
 import { forgetStudy } from "./forget";
 import { forgetColumns } from "./kept-columns";
@@ -36,10 +37,10 @@ export const columnsIn = ({ documents }: Pick<DataReader, "documents">): string 
   ]);
 
 /** What the rows of a session are made of. It is another as soon as anything came, or was decided, that they tell. */
-export const madeOf = ({ row, facts: { wave, state, isExcluded } }: Sitting): string =>
+export const madeOf = ({ row, computer, facts: { wave, state, isExcluded } }: Sitting): string =>
   [
     ...[row.records, row.stored_characters, row.removed_at ?? "", row.participant, row.group_id, row.orders],
-    ...[state, isExcluded, wave],
+    ...[state, isExcluded, wave, row.seen_at, row.excluded_because ?? "", computer],
   ].join(" ");
 
 /**
@@ -83,8 +84,14 @@ export async function gather(
   await forgetSessions(tidy, gone, of);
   if (gone.length > 0) forgetColumns(studyId);
   for (let from = 0; from < stale.length; from += together) {
+    const next = stale.slice(from, from + together);
+    const inFull = await reader.inFull(next);
     const some = await Promise.all(
-      stale.slice(from, from + together).map((sitting) => rowsOfSession(reader, sitting, of.columns)),
+      // What was deleted meanwhile has no rows.
+      next.flatMap((sitting) => {
+        const row = inFull.get(sitting.row.id);
+        return row ? [rowsOfSession(reader, sitting, row, of.columns)] : [];
+      }),
     );
     await tidy.transaction().execute(async (trx) => {
       // A session that is made again may have less than before.
@@ -146,15 +153,22 @@ const columnsOf = ({ documents }: DataReader): Columns =>
   Object.fromEntries(tidyTableNames.map((table) => [table, tidyColumns(table, documents)])) as Columns;
 
 /** All that is stored of a session. */
-export async function wholeSession(reader: DataReader, sitting: Sitting): Promise<WholeSession> {
+export async function wholeSession(reader: DataReader, sitting: Sitting, inFull: SessionInFull): Promise<WholeSession> {
   const { document } = sitting.release;
   const { records, log } = await reader.recordsAndLog(sitting);
-  return { document, facts: sitting.facts, seed: seedOf(document, sitting.row.sitting), records, log };
+  const pages = records.filter(({ kind }) => kind === "page");
+  const session = sessionSource(sitting, inFull, { records: pages, last: records.at(-1) ?? null });
+  return { document, facts: sitting.facts, seed: seedOf(document, sitting.row.sitting), records, log, session };
 }
 
 /** The rows of a session in each table, packed by columns. */
-export async function rowsOfSession(reader: DataReader, sitting: Sitting, columns = columnsOf(reader)) {
-  const whole = await wholeSession(reader, sitting);
+export async function rowsOfSession(
+  reader: DataReader,
+  sitting: Sitting,
+  inFull: SessionInFull,
+  columns = columnsOf(reader),
+) {
+  const whole = await wholeSession(reader, sitting, inFull);
   const rows = Object.fromEntries(tidyTableNames.map((table) => [table, 0])) as RowCounts;
   const cells = tidyTableNames.flatMap((in_table) => {
     const sources = tidyTables[in_table].rows(whole) as readonly never[];

@@ -43,9 +43,13 @@ async function bothWays(store: Store, studyId: string) {
     const columns = tidyTables[table].columns(reader.documents) as readonly DataColumn<unknown>[];
     const names = columns.map(({ name }) => name);
     const rows: Cell[][] = [];
-    for (const sitting of reader.sittings)
-      for (const source of tidyTables[table].rows(await wholeSession(reader, sitting)))
+    const inFull = await reader.inFull(reader.sittings);
+    for (const sitting of reader.sittings) {
+      const own = inFull.get(sitting.row.id);
+      if (!own) throw new Error("no such session");
+      for (const source of tidyTables[table].rows(await wholeSession(reader, sitting, own)))
         rows.push(rowOf(columns, source));
+    }
     unfolded[table] = rows;
     kept[table] = await withTidy(store, reader, async (data) => {
       const read: Cell[][] = [];

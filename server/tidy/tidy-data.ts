@@ -1,3 +1,4 @@
+import { createHash } from "node:crypto";
 import type { Transaction } from "kysely";
 import { tidyTableNames, type TidyTableName } from "../../core/export/tidy-tables";
 import { contains, markRows } from "../../core/tidy/chosen-rows";
@@ -115,8 +116,11 @@ const kept =
 export async function madeNow(reader: DataReader): Promise<TidyData> {
   const made = new Map<string, { session_id: string; cells: Uint8Array }[]>();
   const rows = new Map<string, SessionRows>();
+  const inFull = await reader.inFull(reader.sittings);
   for (const sitting of reader.sittings) {
-    const own = await rowsOfSession(reader, sitting);
+    const row = inFull.get(sitting.row.id);
+    if (!row) continue;
+    const own = await rowsOfSession(reader, sitting, row);
     rows.set(own.id, { counts: own.rows, madeOf: own.made_of });
     for (const { in_table, name, cells } of own.cells) {
       const key = `${in_table} ${name}`;
@@ -131,6 +135,9 @@ export async function madeNow(reader: DataReader): Promise<TidyData> {
   );
 }
 
+/** Columns that are worked out of others when data are looked at, by table and name, and by session. */
+export type WorkedOut = ReadonlyMap<`${TidyTableName} ${string}`, ReadonlyMap<string, Unpacked>>;
+
 /** The rows of some sessions, in their order. */
 export class TidyData {
   constructor(
@@ -139,11 +146,39 @@ export class TidyData {
     private readonly rows: ReadonlyMap<string, SessionRows>,
     /** Under which name columns are kept between questions; null where they are not. */
     private readonly keptAs: string | null,
+    private readonly workedOut: WorkedOut = new Map(),
   ) {}
 
   /** The same data, of some of the sessions only. */
   only(taken: (sitting: Sitting) => boolean): TidyData {
-    return new TidyData(this.cellsOf, this.sittings.filter(taken), this.rows, this.keptAs);
+    return new TidyData(this.cellsOf, this.sittings.filter(taken), this.rows, this.keptAs, this.workedOut);
+  }
+
+  /** The same data with columns that were worked out of them in the place of those that are kept. */
+  with(workedOut: WorkedOut): TidyData {
+    return new TidyData(this.cellsOf, this.sittings, this.rows, this.keptAs, workedOut);
+  }
+
+  /** What says of all rows what they are made of: the same as long as they are the same. */
+  get madeOf(): string {
+    const made = this.sittings.map(({ row: { id } }) => `${id} ${this.rows.get(id)?.madeOf}`);
+    return `${this.keptAs} ${createHash("sha256").update(made.join("\n")).digest("base64")}`;
+  }
+
+  /** The cells of a column by session, of these sessions or of all; sessions that have none are left out. */
+  async #unpacked(
+    table: TidyTableName,
+    name: string,
+    sessions?: readonly string[],
+  ): Promise<ReadonlyMap<string, Unpacked>> {
+    const known = this.workedOut.get(`${table} ${name}`);
+    if (known) return known;
+    const unpackedOf = new Map<string, Unpacked>();
+    for (const { session_id, cells } of await this.cellsOf(table, name, sessions)) {
+      const count = this.rows.get(session_id)?.counts[table] ?? 0;
+      if (count > 0) unpackedOf.set(session_id, unpacked(cells, count));
+    }
+    return unpackedOf;
   }
 
   /** How many rows a session has. */
@@ -157,20 +192,14 @@ export class TidyData {
 
   /** A column over all rows; all of it empty where no session has any cell of it. */
   async column(table: TidyTableName, name: string): Promise<Column> {
-    const read = async (sessions: readonly string[]) => {
-      const unpackedOf = new Map<string, Unpacked>();
-      if (sessions.length === 0) return unpackedOf;
+    const read = async (sessions: readonly string[]): Promise<ReadonlyMap<string, Unpacked>> =>
       // Few are asked for by name; of many the whole column is read in one go.
-      const found = await this.cellsOf(table, name, sessions.length <= mostByName ? sessions : undefined);
-      for (const { session_id, cells } of found) {
-        const count = this.rows.get(session_id)?.counts[table] ?? 0;
-        if (count > 0) unpackedOf.set(session_id, unpacked(cells, count));
-      }
-      return unpackedOf;
-    };
+      sessions.length === 0
+        ? new Map<string, Unpacked>()
+        : this.#unpacked(table, name, sessions.length <= mostByName ? sessions : undefined);
     const madeOf = new Map(this.sittings.map(({ row: { id } }) => [id, this.rows.get(id)?.madeOf ?? ""]));
     const bySession =
-      this.keptAs === null
+      this.keptAs === null || this.workedOut.has(`${table} ${name}`)
         ? await read([...madeOf.keys()])
         : await columnBySession(`${this.keptAs} ${table} ${name}`, madeOf, read);
     const builder = new ColumnBuilder(this.count(table));
@@ -193,9 +222,9 @@ export class TidyData {
     }
     const passes = contains(text);
     for (const name of names)
-      for (const { session_id, cells } of await this.cellsOf(table, name)) {
-        const place = starts.get(session_id);
-        if (place && place.count > 0) markRows(marks, unpacked(cells, place.count), place, passes);
+      for (const [session, cells] of await this.#unpacked(table, name)) {
+        const place = starts.get(session);
+        if (place && place.count > 0) markRows(marks, cells, place, passes);
       }
     return marks;
   }
@@ -256,11 +285,13 @@ export class TidyData {
     const found = new Map<string, Map<string, Unpacked>>();
     if (sittings.length === 0) return found;
     for (const name of names) {
-      for (const { session_id, cells } of await this.cellsOf(table, name, [...counts.keys()])) {
-        if (!counts.has(session_id)) continue;
-        const own = found.get(session_id) ?? new Map<string, Unpacked>();
-        found.set(session_id, own);
-        own.set(name, unpacked(cells, counts.get(session_id) ?? 0));
+      const read = await this.#unpacked(table, name, [...counts.keys()]);
+      for (const session of counts.keys()) {
+        const cells = read.get(session);
+        if (!cells) continue;
+        const own = found.get(session) ?? new Map<string, Unpacked>();
+        found.set(session, own);
+        own.set(name, cells);
       }
     }
     return found;

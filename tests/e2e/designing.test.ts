@@ -452,7 +452,7 @@ describe("Collect and Results", () => {
     await expect.poll(async () => new Set(await cellsOf("bird"))).toEqual(new Set(["wader-dunlin.svg"]));
     await page.getByRole("button", { name: "Columns" }).click();
     await page.getByRole("menuitemcheckbox", { name: "study" }).click();
-    await expect.poll(() => page.locator("[data-rows]").textContent()).toContain("52 of 53 columns");
+    await expect.poll(() => page.locator("[data-rows]").textContent()).toContain("54 of 55 columns");
     await page.keyboard.press("Escape");
     await page.getByRole("button", { name: "Row: trials" }).click();
     await page.getByRole("menuitem", { name: "events" }).click();

@@ -32,8 +32,10 @@ const Word = ({
   </Menu>
 );
 
-const measures = [
-  ...centreNames.map((name) => [name, `${centres[name]} reaction time of right answers`] as const),
+const measuresOf = (rightOnly: boolean) => [
+  ...centreNames.map(
+    (name) => [name, `${centres[name]} reaction time${rightOnly ? " of right answers" : ""}`] as const,
+  ),
   ["accuracy", "share of right answers"] as const,
 ];
 
@@ -52,6 +54,7 @@ export const View: ResultView<"conditions"> = ({ question, answer, ask }) => {
   const [query] = useSearchParams();
   const inBrowser = useInBrowser();
   const measure: Measure = query.get("of") === "accuracy" ? "accuracy" : "rt";
+  const measures = measuresOf(answer.rightOnly);
   const columns = question.columns.map((name) => [name, name] as const);
   const persons = answer.sessions;
   return (
@@ -76,17 +79,6 @@ export const View: ResultView<"conditions"> = ({ question, answer, ask }) => {
           onChoose={(and) => ask({ and })}
         >
           {question.second ?? "nothing else"}
-        </Word>
-        ,{" "}
-        <Word
-          label="Practice"
-          options={[
-            ["no", "without practice"],
-            ["yes", "with practice"],
-          ]}
-          onChoose={(practice) => ask({ practice })}
-        >
-          {question.practice ? "with practice" : "without practice"}
         </Word>
         .
       </p>
@@ -170,8 +162,8 @@ export const View: ResultView<"conditions"> = ({ question, answer, ask }) => {
               Each session counts once: means of the sessions’ {centres[question.centre]}s
               {question.centre === "trimmed" &&
                 ` (of each session’s times the fastest and the slowest ${trimmedShare * 100} % are left out)`}
-              . A missing or late answer counts as not right; times are of right answers only.
-              {answer.comesAgain && " Of trials that came again the first showing counts."}
+              . A missing or late answer counts as not right.
+              {answer.rightOnly && " Times are of right answers only."}
             </p>
           </section>
         </div>

@@ -12,10 +12,11 @@ import { RowsTable } from "../rows-table";
 const tables = [
   ["trials", "trials"],
   ["answers", "answers to questions"],
+  ["sessions", "sessions"],
   ["events", "events"],
 ] as const;
 const ofWhat = [
-  ["no", "sessions"],
+  ["no", "participants"],
   ["yes", "rehearsals"],
 ] as const;
 const inAddress = ({ column, is, value }: Condition) => `${column}~${is}~${value}`;
@@ -46,6 +47,7 @@ function useAsking(ask: (change: Change) => void) {
 const nothing = {
   trials: "No trials are in yet.",
   answers: "No questions were answered yet.",
+  sessions: "No sessions are in yet.",
   events: "Nothing has happened yet.",
 };
 

@@ -8,6 +8,7 @@ import { partLabel } from "../../design/part-labels";
 import type { Outcomes } from "../../scores/score";
 import { askedColumns } from "./asked";
 import { countsColumn, participantColumn, pilotColumn, stateColumn, type Standing, sittingColumn } from "./standing";
+import { leftOutOfSessions } from "../../exclusions/columns";
 import { atClock, dataColumn, wallClock, type DataColumn } from "../../values/data-column";
 import type { Id } from "../../values/ref";
 import { seedOf } from "../../order/seed";
@@ -143,11 +144,8 @@ const ownColumns: readonly DataColumn<SessionSource>[] = [
 
 /** The columns of the sessions table: what is known of every session, then its questions and scores. */
 export function sessionColumns(documents: readonly StudyDocument[]): DataColumn<SessionSource>[] {
-  const asked = askedColumns(
-    documents,
-    ownColumns.map(({ name }) => name),
-  );
-  const taken = [...ownColumns, ...asked].map(({ name }) => name);
+  const asked = askedColumns(documents, sessionColumnNames());
+  const taken = [...sessionColumnNames(), ...asked.map(({ name }) => name)];
   const variables = variableColumns<SessionSource>(documents, taken, {
     document: ({ release }) => release?.document ?? null,
     held: (source) => source.variables,
@@ -160,11 +158,12 @@ export function sessionColumns(documents: readonly StudyDocument[]): DataColumn<
       ...column,
       read: ({ release, outcomes }) => column.read({ document: release?.document ?? null, outcomes }),
     })),
+    ...leftOutOfSessions,
   ];
 }
 
 /** Names of the sessions table that no question or score should have. */
-export const sessionColumnNames = (): string[] => ownColumns.map(({ name }) => name);
+export const sessionColumnNames = (): string[] => [...ownColumns, ...leftOutOfSessions].map(({ name }) => name);
 
 /** The names of a session's parts in the order it had them. */
 function orderOfParts({ release, group, orders, participant, sitting }: SessionSource): string {

@@ -11,7 +11,7 @@ export type Standing = {
   isExcluded: boolean;
 };
 
-/** Whether Results take the session, unless they are asked for all. */
+/** Whether a session counts: nobody marked it, and nobody left or was turned away in it. */
 export const counts = ({ state, isExcluded }: Standing): boolean =>
   !isExcluded && (state === "active" || state === "finished");
 
@@ -21,7 +21,7 @@ export const countsColumn = <Source>(of: (source: Source) => Standing): DataColu
   dataColumn(
     "counts",
     "yes/no",
-    "Whether Results take the session: not if the team marked it “does not count”, nor if the participant left the study, was screened out or declined",
+    "Whether the session counts: not if the team marked it “does not count”, nor if the participant left the study, was screened out or declined",
     (source) => yesOrNo(counts(of(source))),
     { values: "yes, no" },
   );

@@ -67,6 +67,8 @@ describe("the trials table", () => {
       "target_word_frames",
       "target_word_planned_frames",
       "trial_interrupted",
+      "left_out",
+      "left_out_by",
     ]);
   });
 

@@ -9,6 +9,7 @@ import { dataColumn } from "../../values/data-column";
 import { answerColumns, answerFates } from "./answers";
 import { itemColumns } from "./items";
 import { frameColumns, lateFramesColumn, sceneColumns } from "./scenes";
+import { leftOutOfTrials } from "../../exclusions/columns";
 import { distinctHeaders } from "../../values/header-names";
 import { groupValueColumns, tableColumns, type TableColumn } from "./table-columns";
 import type { SessionFacts, TrialColumn, TrialSource } from "./trial-source";
@@ -84,7 +85,13 @@ function ownColumns(documents: readonly StudyDocument[]): Record<"before" | "bet
     ...standingAndPlace(blocks),
     ...attemptColumns(documents),
   ];
-  const after = [...answerFates(blocks), ...frameColumns(blocks), interrupted, ...itemColumns(blocks)];
+  const after = [
+    ...answerFates(blocks),
+    ...frameColumns(blocks),
+    interrupted,
+    ...itemColumns(blocks),
+    ...leftOutOfTrials,
+  ];
   const all = [...before, ...between, ...after];
   const names = distinctHeaders(all.map(({ name }) => name));
   const named = all.map((column, index) => ({ ...column, name: names[index] ?? column.name }));

@@ -1,0 +1,21 @@
+import { object } from "../../shape/compound";
+import { only } from "../../shape/plain";
+import type { Of } from "../../shape/shape";
+import { hiddenOfTrials } from "../../tidy/hidden-columns";
+import { anyRule } from "../rule-fields";
+import type { TrialRuleKind } from "../kind";
+
+const shape = object({ ...anyRule, kind: only("again") });
+
+/** Trials that came again: of each the first showing stays. */
+export const again: TrialRuleKind<Of<typeof shape>> = {
+  on: "trials",
+  shape,
+  called: "Shown before",
+  fresh: () => ({}),
+  phrase: () => ["Shown before"],
+  inMethod: (_, count) => `had been shown before in the same ${count === 1 ? "attempt" : "attempts"}`,
+  needs: () => [hiddenOfTrials.isFirst],
+  timesOnly: () => false,
+  marks: (_, data) => Uint8Array.from(data.numbers(hiddenOfTrials.isFirst), (first) => Number(first === 0)),
+};

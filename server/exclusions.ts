@@ -1,0 +1,222 @@
+import { createHash } from "node:crypto";
+import type { Selectable, Transaction } from "kysely";
+import type { ExclusionChange } from "../core/exclusions/change";
+import type { Registered } from "../core/exclusions/method";
+import { kindOf, ruleInWords, rules as rulesShape, usualRules, type Rule } from "../core/exclusions/registry";
+import { hasShape } from "../core/shape/shape";
+import { newId } from "./chance";
+import { lockStudy } from "./database/locked";
+import type { Store } from "./database/open";
+import type { Tables } from "./database/tables";
+import { noteDeed } from "./study-log";
+
+/** A named set of rules by which sessions and trials are left out of results. */
+export type ExclusionSet = {
+  /** Null for the usual rules, where nothing was decided yet. */
+  id: string | null;
+  name: string;
+  rules: Rule[];
+  version: number;
+  /** What was written down when it was recorded as preregistered; it is not changed any more then. */
+  registered: Registered | null;
+};
+type Db = Store["db"] | Transaction<Tables>;
+
+/** So many sets a study has at most. */
+const mostSets = 50;
+const usual = (): ExclusionSet => ({ id: null, name: "Usual", rules: usualRules(), version: 0, registered: null });
+
+function readSet(row: Selectable<Tables["exclusion_set"]>): ExclusionSet {
+  const rules: unknown = JSON.parse(row.rules);
+  return {
+    id: row.id,
+    name: row.name,
+    rules: hasShape(rulesShape, rules) ? rules : [],
+    version: row.version,
+    registered: row.registered === null ? null : (JSON.parse(row.registered) as Registered),
+  };
+}
+
+/** The sets of a study, oldest first, and the one in use; the usual rules where it has none. */
+export async function exclusionsOf(db: Db, studyId: string): Promise<{ used: ExclusionSet; sets: ExclusionSet[] }> {
+  const rows = await db
+    .selectFrom("exclusion_set")
+    .selectAll()
+    .where("study_id", "=", studyId)
+    .orderBy("since")
+    .orderBy("id")
+    .execute();
+  const sets = rows.map(readSet);
+  const used = sets[rows.findIndex(({ is_used }) => is_used === 1)] ?? sets[0] ?? usual();
+  return { used, sets };
+}
+
+export type Changed = { ok: true } | { ok: false; reason: string };
+const refused = (reason: string): Changed => ({ ok: false, reason });
+
+/** Changes what is left out of a study's results. No data are touched; what was changed, and by whom, is written down. */
+export async function changeExclusions(
+  { db }: Store,
+  study: { id: string; code: string },
+  by: string,
+  change: ExclusionChange,
+): Promise<Changed> {
+  return db.transaction().execute(async (trx) => {
+    await lockStudy(trx, study.id);
+    const { sets } = await exclusionsOf(trx, study.id);
+    const note = (what: string) => noteDeed(trx, { code: study.code, by, what, kind: "left-out" });
+    const called = (name: string | null) =>
+      name === null ? (sets.length === 0 ? usual() : undefined) : sets.find((each) => each.id === name);
+    const found = change.do === "add" ? called(change.from) : called(change.set);
+    if (!found) return refused("This set of exclusions is gone. Load the page again.");
+    switch (change.do) {
+      case "rules": {
+        if (found.registered)
+          return refused(`“${found.name}” is recorded as preregistered. Make a set of your own of it.`);
+        if (change.version !== found.version)
+          return refused("Somebody else changed this set meanwhile. Look at it again.");
+        if (new Set(change.rules.map(({ id: each }) => each)).size < change.rules.length)
+          return refused("Two rules have the same id.");
+        await write(trx, study.id, found, { rules: JSON.stringify(change.rules), version: found.version + 1 });
+        const different = differences(found.rules, change.rules).join("; ");
+        if (different !== "") await note(`Exclusions${found.id === null ? "" : ` “${found.name}”`}: ${different}.`);
+        return { ok: true };
+      }
+      case "add": {
+        if (sets.length >= mostSets)
+          return refused(`A study has at most ${mostSets} sets. Remove one that is not needed.`);
+        if (sets.some(({ name }) => name === change.name)) return refused(`There is a set “${change.name}” already.`);
+        await trx.updateTable("exclusion_set").set({ is_used: 0 }).where("study_id", "=", study.id).execute();
+        await write(trx, study.id, { ...usual(), name: change.name, rules: found.rules }, {});
+        await note(`The exclusions “${change.name}” were made and are in use.`);
+        return { ok: true };
+      }
+      case "use":
+        await trx.updateTable("exclusion_set").set({ is_used: 0 }).where("study_id", "=", study.id).execute();
+        await trx.updateTable("exclusion_set").set({ is_used: 1 }).where("id", "=", change.set).execute();
+        await note(`The exclusions “${found.name}” are in use.`);
+        return { ok: true };
+      case "rename":
+        if (found.registered) return refused("What is recorded as preregistered keeps its name.");
+        if (sets.some(({ id: each, name }) => name === change.name && each !== found.id))
+          return refused(`There is a set “${change.name}” already.`);
+        await trx.updateTable("exclusion_set").set({ name: change.name }).where("id", "=", change.set).execute();
+        await note(`The exclusions “${found.name}” are called “${change.name}” now.`);
+        return { ok: true };
+      case "remove":
+        if (found.registered) return refused("What is recorded as preregistered stays.");
+        await trx.deleteFrom("exclusion_set").where("id", "=", change.set).execute();
+        await note(`The exclusions “${found.name}” were removed.`);
+        return { ok: true };
+      case "register": {
+        if (found.registered) return refused(`“${found.name}” is recorded already.`);
+        if (change.version !== found.version)
+          return refused("Somebody else changed this set meanwhile. Look at it again.");
+        const registered = await recorded(trx, study, by, found.rules);
+        await write(trx, study.id, found, { registered: JSON.stringify(registered) });
+        await note(
+          `The exclusions “${found.name}” were recorded as preregistered (SHA-256 ${registered.hash}) when ${registered.sessions} ${registered.sessions === 1 ? "session was" : "sessions were"} in${registered.sessions === 0 ? "" : registered.looked ? " and results had been looked at" : " and nobody had looked at results"}.`,
+        );
+        return { ok: true };
+      }
+    }
+  });
+}
+
+/** Writes a set: a new one where it has no id yet, which is in use then. */
+async function write(
+  trx: Transaction<Tables>,
+  studyId: string,
+  found: ExclusionSet,
+  changed: Partial<Pick<Selectable<Tables["exclusion_set"]>, "rules" | "version" | "registered">>,
+): Promise<void> {
+  if (found.id !== null) {
+    await trx.updateTable("exclusion_set").set(changed).where("id", "=", found.id).execute();
+    return;
+  }
+  await trx
+    .insertInto("exclusion_set")
+    .values({
+      id: newId("exclusions"),
+      study_id: studyId,
+      name: found.name,
+      rules: JSON.stringify(found.rules),
+      version: 1,
+      is_used: 1,
+      since: new Date().toISOString(),
+      registered: null,
+      ...changed,
+    })
+    .execute();
+}
+
+/** What is known of a study at this moment: how many sessions are in, and whether anything was seen of them. */
+async function recorded(
+  trx: Transaction<Tables>,
+  study: { id: string; code: string },
+  by: string,
+  rules: readonly Rule[],
+): Promise<Registered> {
+  const sessions = await trx
+    .selectFrom("session")
+    .select(({ fn }) => [fn.countAll<number>().as("count"), fn.min("started_at").as("first")])
+    .where("study_id", "=", study.id)
+    .where("pilot", "=", 0)
+    .executeTakeFirstOrThrow();
+  const look = sessions.first
+    ? await trx
+        .selectFrom("deed")
+        .select("id")
+        .where("study_code", "=", study.code)
+        .where("kind", "in", ["opened", "exported"])
+        .where("at", ">=", sessions.first)
+        .limit(1)
+        .executeTakeFirst()
+    : undefined;
+  return {
+    at: new Date().toISOString(),
+    by,
+    hash: createHash("sha256").update(JSON.stringify(rules)).digest("hex"),
+    sessions: Number(sessions.count),
+    looked: look !== undefined,
+  };
+}
+
+/** What is different, in words after the set's name. */
+function differences(before: readonly Rule[], after: readonly Rule[]): string[] {
+  const [known, now] = [before, after].map((rules) => new Map(rules.map((rule) => [rule.id, rule])));
+  const words = (rule: Rule) => `“${ruleInWords(rule)}”`;
+  const found = [
+    ...after.flatMap((rule): string[] => {
+      const old = known?.get(rule.id);
+      if (!old) return [`${words(rule)} was added`];
+      if (JSON.stringify({ ...old, isOn: true }) !== JSON.stringify({ ...rule, isOn: true }))
+        return [`${words(old)} became ${words(rule)}`];
+      return old.isOn === rule.isOn ? [] : [`${words(rule)} was switched ${rule.isOn ? "on" : "off"}`];
+    }),
+    ...before.flatMap((rule) => (now?.has(rule.id) ? [] : [`${words(rule)} was removed`])),
+  ];
+  const order = (rules: readonly Rule[], others: ReadonlyMap<string, Rule> | undefined) =>
+    rules.flatMap(({ id: each }) => (others?.has(each) ? [each] : [])).join(" ");
+  return order(before, now) === order(after, known) ? found : [...found, "the order of the rules was changed"];
+}
+
+/** Whether rules can be applied to data with these columns; what is wrong with one that cannot. */
+export function ruleProblem(
+  rule: Rule,
+  there: { trials: ReadonlySet<string>; sessions: ReadonlySet<string> },
+): string | null {
+  const kind = kindOf(rule);
+  const needs = kind.on === "trials" ? { trials: kind.needs(rule), sessions: [] } : kind.needs(rule);
+  const missing = [
+    ...(needs.trials ?? []).filter((name) => isChosen(rule, name) && !there.trials.has(name)),
+    ...(needs.sessions ?? []).filter((name) => isChosen(rule, name) && !there.sessions.has(name)),
+  ];
+  return missing.length === 0
+    ? null
+    : `The data have no column ${missing.map((name) => `“${name}”`).join(", ")}: choose another, or remove the rule.`;
+}
+
+/** Whether a column is named by the rule itself. */
+const isChosen = (rule: Rule, name: string): boolean =>
+  ("column" in rule && rule.column === name) || ("conditions" in rule && rule.conditions.includes(name));
