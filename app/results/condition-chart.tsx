@@ -123,7 +123,14 @@ export function ConditionChart({
               />
             )}
           >
-            <ErrorBar dataKey="error" direction="y" width={0} strokeWidth={2} stroke="var(--ink)" />
+            <ErrorBar
+              isAnimationActive={false}
+              dataKey="error"
+              direction="y"
+              width={0}
+              strokeWidth={2}
+              stroke="var(--ink)"
+            />
           </Scatter>
         ))}
       </ScatterChart>
@@ -148,7 +155,7 @@ export function Sign({ kind, x, y, fill }: { kind: (typeof shapes)[number]; x: n
 /** Which sign stands for which level of the second column. */
 export const Legend = ({ levels }: { levels: string[] }) =>
   levels.length < 2 ? null : (
-    <span className="flex justify-center gap-5 text-xs text-muted">
+    <span data-legend className="flex justify-center gap-5 text-xs text-muted">
       {levels.map((level, index) => (
         <span key={level} className="flex items-center gap-1.5">
           <svg width={16} height={16} aria-hidden="true">

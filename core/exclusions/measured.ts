@@ -1,6 +1,6 @@
 import { coded, numbersOf, type Column } from "../tidy/column";
 import { hiddenOfTrials } from "../tidy/hidden-columns";
-import { medianOf } from "../values/median";
+import { quantile } from "../stats/quantile";
 
 /** What rules ask of a session beyond its columns. */
 export type SessionStanding = { isFinished: boolean; isMarked: boolean; person: string };
@@ -16,6 +16,13 @@ export type SessionSums = {
 };
 
 type Columns = ReadonlyMap<string, Column>;
+
+/** Marks the places at which numbers pass. */
+export function markWhere(numbers: ArrayLike<number>, passes: (number: number) => boolean): Uint8Array {
+  const marks = new Uint8Array(numbers.length);
+  for (let at = 0; at < marks.length; at++) if (passes(numbers[at] as number)) marks[at] = 1;
+  return marks;
+}
 
 /** Sessions and their trials as rules look at them: one row a session, and the trials of each after those of the one before. */
 export class Measured {
@@ -120,10 +127,12 @@ export class Measured {
   get medians(): Float64Array {
     const [judged, right, rt] = [this.judged, this.right, this.rt];
     return this.#bySession((from, to) => {
-      const times: number[] = [];
+      const times = new Float64Array(to - from);
+      let count = 0;
       for (let row = from; row < to; row++)
-        if (judged[row] === 1 && right[row] !== 0 && !Number.isNaN(rt[row] as number)) times.push(rt[row] as number);
-      return medianOf(times);
+        if (judged[row] === 1 && right[row] !== 0 && !Number.isNaN(rt[row] as number))
+          times[count++] = rt[row] as number;
+      return quantile(times.subarray(0, count).sort(), 0.5);
     });
   }
 

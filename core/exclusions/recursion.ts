@@ -44,8 +44,11 @@ export function criterionFor(count: number): number {
  * the places of those that go.
  */
 export function recursivelyOut(times: ArrayLike<number>): number[] {
-  const order = Array.from(times, (_, at) => at).sort((a, b) => (times[a] as number) - (times[b] as number));
-  const sorted = order.map((at) => times[at] as number);
+  const order = new Uint32Array(times.length);
+  for (let at = 0; at < order.length; at++) order[at] = at;
+  order.sort((a, b) => (times[a] as number) - (times[b] as number));
+  const sorted = new Float64Array(order.length);
+  for (let at = 0; at < order.length; at++) sorted[at] = times[order[at] as number] as number;
   let [low, high] = [0, sorted.length];
   // Sums about a time of the cell keep their digits.
   const base = sorted[low] ?? 0;

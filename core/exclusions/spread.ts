@@ -1,4 +1,4 @@
-import { medianOf } from "../values/median";
+import { quantile } from "../stats/quantile";
 
 /** What a median absolute deviation is multiplied by to estimate the standard deviation of normal values (Hampel, 1974). */
 export const madFactor = 1.4826;
@@ -8,15 +8,23 @@ export const spreadWords = ["mad", "sd"] as const;
 export type Beyond = { times: number; spread: (typeof spreadWords)[number]; around: (typeof centreWords)[number] };
 
 /** From where to where values lie within so many spreads of their centre; everything does where there are fewer than two. */
-export function within(values: readonly number[], { times, spread, around }: Beyond): { from: number; to: number } {
-  if (values.length < 2) return { from: -Infinity, to: Infinity };
-  const meanOf = (of: readonly number[]) => of.reduce((sum, value) => sum + value, 0) / of.length;
-  const mean = meanOf(values);
-  const median = medianOf(values);
-  const width =
-    spread === "mad"
-      ? madFactor * medianOf(values.map((value) => Math.abs(value - median)))
-      : Math.sqrt(values.reduce((sum, value) => sum + (value - mean) ** 2, 0) / (values.length - 1));
+export function within(values: ArrayLike<number>, { times, spread, around }: Beyond): { from: number; to: number } {
+  const n = values.length;
+  if (n < 2) return { from: -Infinity, to: Infinity };
+  let mean = 0;
+  for (let at = 0; at < n; at++) mean += (values[at] as number) / n;
+  const median = around === "median" || spread === "mad" ? quantile(new Float64Array(values).sort(), 0.5) : NaN;
+  const squares = () => {
+    let sum = 0;
+    for (let at = 0; at < n; at++) sum += ((values[at] as number) - mean) ** 2;
+    return sum;
+  };
+  const distances = () => {
+    const found = new Float64Array(n);
+    for (let at = 0; at < n; at++) found[at] = Math.abs((values[at] as number) - median);
+    return found.sort();
+  };
+  const width = spread === "mad" ? madFactor * quantile(distances(), 0.5) : Math.sqrt(squares() / (n - 1));
   const centre = around === "mean" ? mean : median;
   return { from: centre - times * width, to: centre + times * width };
 }

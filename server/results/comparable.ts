@@ -2,6 +2,7 @@ import type { StudyDocument } from "../../core/design/document";
 import { blocksInOrder } from "../../core/design/lookup";
 import { partLabel } from "../../core/design/part-labels";
 import { tableColumnsOf } from "../../core/export/tables/trials";
+import { coded, type Column } from "../../core/tidy/column";
 import type { DataReader } from "../export/reader";
 
 export type Comparable = {
@@ -72,4 +73,15 @@ export const comparableNames = (documents: readonly StudyDocument[]): string[] =
     .filter(({ isFollowing }) => !isFollowing)
     .map(({ name }) => name),
   ...["part", "release", "group_name"],
+];
+
+/** What rows hold, as levels are told apart. */
+export function levelled(column: Column): { codes: Uint32Array; levels: string[] } {
+  const { codes, cells } = coded(column);
+  return { codes, levels: cells.map((cell) => String(cell ?? "")) };
+}
+
+/** Levels in the order in which they stand in the design; others behind them by name. */
+export const inDesignOrder = (column: Comparable | undefined, seen: ReadonlySet<string>): string[] => [
+  ...new Set([...(column?.levels() ?? []).filter((level) => seen.has(level)), ...[...seen].sort()]),
 ];

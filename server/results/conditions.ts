@@ -2,8 +2,8 @@ import { hiddenOfTrials } from "../../core/tidy/hidden-columns";
 import { leftOutNames } from "../../core/exclusions/columns";
 import { centreNames, type Centre } from "../../core/stats/centre";
 import { addTrial, summarize, type CellSummary, type People } from "../../core/stats/conditions";
-import { coded, numbersOf, type Column } from "../../core/tidy/column";
-import { comparableColumns, type Comparable } from "./comparable";
+import { coded, numbersOf } from "../../core/tidy/column";
+import { comparableColumns, inDesignOrder, levelled, type Comparable } from "./comparable";
 import type { Result } from "./result";
 
 /** The columns to compare by, and the one or two columns chosen of them. */
@@ -121,14 +121,3 @@ export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
     };
   },
 };
-
-/** What rows hold, as levels are told apart. */
-function levelled(column: Column): { codes: Uint32Array; levels: string[] } {
-  const { codes, cells } = coded(column);
-  return { codes, levels: cells.map((cell) => String(cell ?? "")) };
-}
-
-/** Levels in the order in which they stand in the design; others behind them by name. */
-const inDesignOrder = (column: Comparable | undefined, seen: ReadonlySet<string>): string[] => [
-  ...new Set([...(column?.levels() ?? []).filter((level) => seen.has(level)), ...[...seen].sort()]),
-];

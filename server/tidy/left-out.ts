@@ -36,7 +36,7 @@ const personOf = ({ row: { participant, id } }: Sitting): string => (participant
 export const isJudged = ({ facts }: Sitting): boolean => countsAtAll({ ...facts, isExcluded: false });
 
 /** Answers are kept while the data and the rules stay the same. */
-const kept = new LRUCache<string, Verdict>({ max: 6 });
+const kept = new LRUCache<string, Verdict>({ max: 3 });
 
 /**
  * What rules leave out of data. `judged` says which sessions they are asked about; the others are out. Rules that look at several

@@ -3,7 +3,8 @@ import { Menu, MenuItem } from "~/app/components/menu";
 import { useInBrowser } from "~/app/components/use-in-browser";
 import { ConditionChart, Legend, type Measure } from "../condition-chart";
 import { centreNames, centres, trimmedShare } from "~/core/stats/centre";
-import type { ConditionAnswer } from "~/server/results/conditions";
+import type { ConditionAnswer, ConditionQuestion } from "~/server/results/conditions";
+import { Figure, type FigureTable } from "../figure/figure";
 import type { ResultView } from "../result-views";
 
 const Word = ({
@@ -50,6 +51,19 @@ const intervalsInWords = ({ within, between }: ConditionAnswer): string =>
 
 const half = (value: number | null, digits: number) => (value === null ? "" : value.toFixed(digits));
 
+/** The cells as numbers, with every digit. */
+const tableOf = ({ first, second, centre }: ConditionQuestion, { cells }: ConditionAnswer): FigureTable => ({
+  header: [
+    ...(second === null ? [first] : [first, second]),
+    ...[`${centres[centre]} reaction time, ms`, "half of its 95 % interval", "SD", "share right"],
+    ...["half of its 95 % interval", "sessions", "trials"],
+  ],
+  rows: cells.map((cell) => [
+    ...(second === null ? [cell.first] : [cell.first, cell.second]),
+    ...[cell.meanRt, cell.intervalRt, cell.sdRt, cell.accuracy, cell.intervalAccuracy, cell.persons, cell.trials],
+  ]),
+});
+
 export const View: ResultView<"conditions"> = ({ question, answer, ask }) => {
   const [query] = useSearchParams();
   const inBrowser = useInBrowser();
@@ -89,22 +103,27 @@ export const View: ResultView<"conditions"> = ({ question, answer, ask }) => {
         </p>
       ) : (
         <div className="mt-2 grid grid-cols-[minmax(0,1fr)_minmax(0,0.95fr)] gap-4 small:grid-cols-1">
-          <figure className="rounded-md border border-hairline bg-sheet p-3">
+          <Figure
+            name="conditions"
+            table={tableOf(question, answer)}
+            caption={
+              <>
+                <b>Figure 2.</b>{" "}
+                {measure === "rt" ? `${startCase(centres[question.centre])} reaction time` : "Right answers"} by{" "}
+                {question.first}
+                {question.second && ` and ${question.second}`}{" "}
+                <em>
+                  (n = {persons.toLocaleString("en")}; bars: {intervalsInWords(answer)}
+                  {answer.pointOfEach > 1 && `; points: one of ${answer.pointOfEach} sessions`})
+                </em>
+              </>
+            }
+          >
             <div className="h-[310px]">
               {inBrowser && <ConditionChart answer={answer} measure={measure} centre={question.centre} />}
             </div>
             <Legend levels={answer.secondLevels} />
-            <figcaption className="caption mt-2 px-2">
-              <b>Figure 2.</b>{" "}
-              {measure === "rt" ? `${startCase(centres[question.centre])} reaction time` : "Right answers"} by{" "}
-              {question.first}
-              {question.second && ` and ${question.second}`}{" "}
-              <em>
-                (n = {persons.toLocaleString("en")}; bars: {intervalsInWords(answer)}
-                {answer.pointOfEach > 1 && `; points: one of ${answer.pointOfEach} sessions`})
-              </em>
-            </figcaption>
-          </figure>
+          </Figure>
           <section className="overflow-x-auto rounded-md border border-hairline bg-sheet px-4 py-3">
             <h2 className="caption">
               <b>Table 2.</b> Means by condition

@@ -3,6 +3,7 @@ import { only, whole } from "../../shape/plain";
 import type { Of } from "../../shape/shape";
 import { anyRule } from "../rule-fields";
 import type { SessionRuleKind } from "../kind";
+import { markWhere } from "../measured";
 
 const shape = object({ ...anyRule, kind: only("attempts"), over: whole(1, 1000) });
 
@@ -19,5 +20,5 @@ export const attempts: SessionRuleKind<Of<typeof shape>> = {
   ],
   inMethod: ({ over }) => `needed more than ${over} ${over === 1 ? "attempt" : "attempts"} at a block`,
   needs: () => ({ trials: ["block_attempt"] }),
-  marks: ({ over }, data) => Uint8Array.from(data.greatest("block_attempt"), (most) => Number(most > over)),
+  marks: ({ over }, data) => markWhere(data.greatest("block_attempt"), (most) => most > over),
 };

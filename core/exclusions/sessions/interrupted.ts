@@ -5,6 +5,7 @@ import { hiddenOfTrials } from "../../tidy/hidden-columns";
 import { anyRule } from "../rule-fields";
 import type { SessionRuleKind } from "../kind";
 import { interruptedColumns, wereInterrupted } from "../interrupted";
+import { markWhere } from "../measured";
 
 const shape = object({ ...anyRule, kind: only("interrupted-share"), over: number({ least: 0, most: 100 }) });
 
@@ -21,5 +22,5 @@ export const interruptedShare: SessionRuleKind<Of<typeof shape>> = {
   ],
   inMethod: ({ over }) => `were interrupted in more than ${over} % of trials`,
   needs: () => ({ trials: ["practice", hiddenOfTrials.isFirst, ...interruptedColumns] }),
-  marks: ({ over }, data) => Uint8Array.from(data.share(wereInterrupted(data)), (share) => Number(share * 100 > over)),
+  marks: ({ over }, data) => markWhere(data.share(wereInterrupted(data)), (share) => share * 100 > over),
 };

@@ -4,6 +4,7 @@ import type { Of } from "../../shape/shape";
 import { hiddenOfTrials } from "../../tidy/hidden-columns";
 import { anyRule } from "../rule-fields";
 import type { SessionRuleKind } from "../kind";
+import { markWhere } from "../measured";
 
 const shape = object({ ...anyRule, kind: only("late-share"), over: number({ least: 0, most: 100 }) });
 
@@ -21,7 +22,7 @@ export const lateShare: SessionRuleKind<Of<typeof shape>> = {
   inMethod: ({ over }) => `had late scenes in more than ${over} % of trials`,
   needs: () => ({ trials: ["practice", hiddenOfTrials.isFirst, "late_frames"] }),
   marks: ({ over }, data) => {
-    const late = Uint8Array.from(data.numbers("late_frames"), (frames) => Number(frames > 0));
-    return Uint8Array.from(data.share(late), (share) => Number(share * 100 > over));
+    const late = markWhere(data.numbers("late_frames"), (frames) => frames > 0);
+    return markWhere(data.share(late), (share) => share * 100 > over);
   },
 };

@@ -4,6 +4,7 @@ import { refined, type Of } from "../../shape/shape";
 import { hiddenOfTrials } from "../../tidy/hidden-columns";
 import { anyRule } from "../rule-fields";
 import type { SessionRuleKind } from "../kind";
+import { markWhere } from "../measured";
 
 const ms = number({ least: 0, most: 3_600_000 });
 const shape = refined(object({ ...anyRule, kind: only("median-outside"), from: ms, to: ms }), ({ from, to }) =>
@@ -25,5 +26,5 @@ export const medianOutside: SessionRuleKind<Of<typeof shape>> = {
   ],
   inMethod: ({ from, to }) => `had a median time outside ${from} to ${to} ms`,
   needs: () => ({ trials: ["practice", hiddenOfTrials.isFirst, hiddenOfTrials.right, hiddenOfTrials.rt] }),
-  marks: ({ from, to }, data) => Uint8Array.from(data.medians, (median) => Number(median < from || median > to)),
+  marks: ({ from, to }, data) => markWhere(data.medians, (median) => median < from || median > to),
 };

@@ -5,6 +5,7 @@ import { numbersOf } from "../../tidy/column";
 import { hiddenOfSessions } from "../../tidy/hidden-columns";
 import { anyRule } from "../rule-fields";
 import type { SessionRuleKind } from "../kind";
+import { markWhere } from "../measured";
 
 const shape = object({
   ...anyRule,
@@ -37,7 +38,7 @@ export const minutes: SessionRuleKind<Of<typeof shape>> = {
   inMethod: ({ which, minutes }) => `took ${which} than ${minutes} minutes`,
   needs: () => ({ sessions: [hiddenOfSessions.minutes] }),
   marks: ({ which, minutes }, data) =>
-    Uint8Array.from(numbersOf(data.column("sessions", hiddenOfSessions.minutes)), (took) =>
-      Number(which === "more" ? took > minutes : took < minutes),
+    markWhere(numbersOf(data.column("sessions", hiddenOfSessions.minutes)), (took) =>
+      which === "more" ? took > minutes : took < minutes,
     ),
 };

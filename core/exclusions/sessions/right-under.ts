@@ -4,6 +4,7 @@ import type { Of } from "../../shape/shape";
 import { hiddenOfTrials } from "../../tidy/hidden-columns";
 import { anyRule } from "../rule-fields";
 import type { SessionRuleKind } from "../kind";
+import { markWhere } from "../measured";
 
 const shape = object({ ...anyRule, kind: only("right-under"), under: number({ least: 0, most: 100 }) });
 
@@ -20,5 +21,5 @@ export const rightUnder: SessionRuleKind<Of<typeof shape>> = {
   ],
   inMethod: ({ under }) => `had fewer than ${under} % right answers outside practice`,
   needs: () => ({ trials: ["practice", hiddenOfTrials.isFirst, hiddenOfTrials.right] }),
-  marks: ({ under }, data) => Uint8Array.from(data.sums.right, (share) => Number(share * 100 < under)),
+  marks: ({ under }, data) => markWhere(data.sums.right, (share) => share * 100 < under),
 };

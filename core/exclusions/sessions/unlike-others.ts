@@ -5,6 +5,7 @@ import { hiddenOfTrials } from "../../tidy/hidden-columns";
 import { anyRule } from "../rule-fields";
 import type { SessionRuleKind } from "../kind";
 import { spreadOptions, spreadWords, within } from "../spread";
+import { markWhere } from "../measured";
 
 const shape = object({
   ...anyRule,
@@ -45,7 +46,7 @@ export const unlikeOthers: SessionRuleKind<Rule> = {
     const values = of === "time" ? data.medians : data.sums.right;
     const there = [...values].filter((value, session) => kept[session] === 1 && !Number.isNaN(value));
     const range = within(there, { times, spread, around: around(spread) });
-    return Uint8Array.from(values, (value) => Number(value < range.from || value > range.to));
+    return markWhere(values, (value) => value < range.from || value > range.to);
   },
 };
 

@@ -4,6 +4,7 @@ import type { Of } from "../../shape/shape";
 import { hiddenOfTrials } from "../../tidy/hidden-columns";
 import { anyRule } from "../rule-fields";
 import type { TrialRuleKind } from "../kind";
+import { markWhere } from "../measured";
 
 const shape = object({ ...anyRule, kind: only("again") });
 
@@ -17,5 +18,5 @@ export const again: TrialRuleKind<Of<typeof shape>> = {
   inMethod: (_, count) => `had been shown before in the same ${count === 1 ? "attempt" : "attempts"}`,
   needs: () => [hiddenOfTrials.isFirst],
   timesOnly: () => false,
-  marks: (_, data) => Uint8Array.from(data.numbers(hiddenOfTrials.isFirst), (first) => Number(first === 0)),
+  marks: (_, data) => markWhere(data.numbers(hiddenOfTrials.isFirst), (first) => first === 0),
 };

@@ -83,9 +83,11 @@ export const beyond: TrialRuleKind<Rule> = {
     const marks = new Uint8Array(data.trials);
     const groups = data.groups(rule.of !== "condition", byCondition(rule) ? rule.conditions : []);
     for (const { rows, times } of timedGroups(data, groups, standing)) {
-      const { from, to } = within([...times], rule);
-      for (const [at, time] of times.entries())
+      const { from, to } = within(times, rule);
+      for (let at = 0; at < times.length; at++) {
+        const time = times[at] as number;
         if (time > to || (rule.side === "both" && time < from)) marks[rows[at] as number] = 1;
+      }
     }
     return marks;
   },

@@ -3,6 +3,7 @@ import { oneOf, only } from "../../shape/plain";
 import type { Of } from "../../shape/shape";
 import { fromWhat, fromWords, type TrialRuleKind } from "../kind";
 import { anyRule } from "../rule-fields";
+import { markWhere } from "../measured";
 
 const shape = object({ ...anyRule, kind: only("late"), from: oneOf(...fromWords) });
 
@@ -15,5 +16,5 @@ export const late: TrialRuleKind<Of<typeof shape>> = {
   inMethod: () => "had scenes that were late by a frame or more",
   needs: () => ["late_frames"],
   timesOnly: ({ from }) => from === "times",
-  marks: (_, data) => Uint8Array.from(data.numbers("late_frames"), (frames) => Number(frames > 0)),
+  marks: (_, data) => markWhere(data.numbers("late_frames"), (frames) => frames > 0),
 };

@@ -3,6 +3,7 @@ import { only, whole } from "../../shape/plain";
 import type { Of } from "../../shape/shape";
 import { anyRule } from "../rule-fields";
 import type { TrialRuleKind } from "../kind";
+import { markWhere } from "../measured";
 
 const shape = object({ ...anyRule, kind: only("opening"), first: whole(1, 10_000) });
 
@@ -21,5 +22,5 @@ export const opening: TrialRuleKind<Of<typeof shape>> = {
     `${count === 1 ? "was" : "were"} among the first ${first === 1 ? "of its block" : `${first} of a block`}`,
   needs: () => ["trial_in_block"],
   timesOnly: () => false,
-  marks: ({ first }, data) => Uint8Array.from(data.numbers("trial_in_block"), (place) => Number(place <= first)),
+  marks: ({ first }, data) => markWhere(data.numbers("trial_in_block"), (place) => place <= first),
 };

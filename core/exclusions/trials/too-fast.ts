@@ -4,6 +4,7 @@ import type { Of } from "../../shape/shape";
 import { hiddenOfTrials } from "../../tidy/hidden-columns";
 import { anyRule } from "../rule-fields";
 import { fromWhat, fromWords, type TrialRuleKind } from "../kind";
+import { markWhere } from "../measured";
 
 const shape = object({
   ...anyRule,
@@ -26,5 +27,5 @@ export const tooFast: TrialRuleKind<Of<typeof shape>> = {
   inMethod: ({ under }, count) => `${count === 1 ? "was" : "were"} faster than ${under} ms`,
   needs: () => [hiddenOfTrials.rt],
   timesOnly: ({ from }) => from === "times",
-  marks: ({ under }, data) => Uint8Array.from(data.rt, (time) => Number(time < under)),
+  marks: ({ under }, data) => markWhere(data.rt, (time) => time < under),
 };

@@ -4,6 +4,7 @@ import type { Of } from "../../shape/shape";
 import { hiddenOfTrials } from "../../tidy/hidden-columns";
 import { anyRule } from "../rule-fields";
 import { fromWhat, fromWords, type TrialRuleKind } from "../kind";
+import { markWhere } from "../measured";
 
 const shape = object({
   ...anyRule,
@@ -26,5 +27,5 @@ export const tooSlow: TrialRuleKind<Of<typeof shape>> = {
   inMethod: ({ over }, count) => `${count === 1 ? "was" : "were"} slower than ${over} ms`,
   needs: () => [hiddenOfTrials.rt],
   timesOnly: ({ from }) => from === "times",
-  marks: ({ over }, data) => Uint8Array.from(data.rt, (time) => Number(time > over)),
+  marks: ({ over }, data) => markWhere(data.rt, (time) => time > over),
 };

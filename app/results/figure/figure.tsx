@@ -1,0 +1,73 @@
+import { Download } from "lucide-react";
+import Papa from "papaparse";
+import { useRef, type ReactNode } from "react";
+import { toast } from "sonner";
+import { download } from "~/app/components/download";
+import { Menu, MenuItem } from "~/app/components/menu";
+import { useStudy } from "~/app/editing/use-study";
+import { pngOf } from "./png-of";
+import { svgOf } from "./svg-of";
+
+/** What a figure shows, as numbers. */
+export type FigureTable = { header: readonly string[]; rows: readonly (readonly (string | number | null)[])[] };
+
+/** A figure with its caption, which can be taken away as a drawing, as a picture and as the numbers it shows. */
+export function Figure({
+  name,
+  caption,
+  table,
+  children,
+}: {
+  /** What its files are called after the study's code. */
+  name: string;
+  caption: ReactNode;
+  table: FigureTable;
+  children: ReactNode;
+}) {
+  const { code } = useStudy();
+  const figure = useRef<HTMLElement>(null);
+  const drawn = () => figure.current && svgOf(figure.current);
+  const asSvg = () => {
+    const drawing = drawn();
+    if (drawing) download(new Blob([drawing.svg], { type: "image/svg+xml" }), `${code}-${name}.svg`);
+  };
+  const asPng = async () => {
+    const drawing = drawn();
+    if (drawing) download(await pngOf(drawing), `${code}-${name}.png`);
+  };
+  const asCsv = () => {
+    const text = Papa.unparse({ fields: [...table.header], data: table.rows.map((row) => [...row]) });
+    download(new Blob([`${text}\r\n`], { type: "text/csv" }), `${code}-${name}.csv`);
+  };
+  return (
+    <figure ref={figure} className="relative rounded-md border border-hairline bg-sheet p-3">
+      <div className="absolute right-2 top-2 z-10">
+        <Menu
+          align="end"
+          trigger={
+            <button
+              type="button"
+              aria-label="Take the figure away"
+              title="Take the figure away"
+              className="grid h-7 w-7 place-items-center rounded-md bg-sheet text-muted hover:bg-plumage-tint hover:text-ink"
+            >
+              <Download size={15} aria-hidden="true" />
+            </button>
+          }
+        >
+          <MenuItem onSelect={asSvg}>Drawing (SVG)</MenuItem>
+          <MenuItem
+            onSelect={() =>
+              void asPng().catch(() => toast.error("The browser could not make the picture. Take the drawing instead."))
+            }
+          >
+            Picture, 300 dots an inch (PNG)
+          </MenuItem>
+          <MenuItem onSelect={asCsv}>Its numbers (CSV)</MenuItem>
+        </Menu>
+      </div>
+      {children}
+      <figcaption className="caption mt-2 px-2">{caption}</figcaption>
+    </figure>
+  );
+}

@@ -1,0 +1,135 @@
+import { leftOutNames } from "../../core/exclusions/columns";
+import {
+  accuracyBySpeed,
+  cumulative,
+  deltas,
+  densities,
+  histograms,
+  shapeNames,
+  vincentized,
+  type Curve,
+  type Shape,
+  type Timed,
+} from "../../core/stats/distributions";
+import { coded, numbersOf } from "../../core/tidy/column";
+import { hiddenOfTrials } from "../../core/tidy/hidden-columns";
+import type { TidyData } from "../tidy/tidy-data";
+import { comparableColumns, inDesignOrder, levelled, type Comparable } from "./comparable";
+import type { Result } from "./result";
+
+export type DistributionQuestion = {
+  shape: Shape;
+  columns: string[];
+  /** The column to compare by; null for all trials together. */
+  by: string | null;
+  /** The two conditions whose difference a delta plot shows, where they were chosen. */
+  from: string | null;
+  to: string | null;
+};
+export type DistributionAnswer = {
+  levels: string[];
+  /** The pair of a delta plot: the second's times minus the first's. */
+  pair: [string, string] | null;
+  curves: Curve[];
+  /** Of a histogram's bins, in milliseconds. */
+  width: number | null;
+  sessions: number;
+  rightOnly: boolean;
+};
+
+/** How times are distributed, by condition. */
+export const distributions: Result<DistributionQuestion, DistributionAnswer> = {
+  ask: (query, reader) => {
+    const columns = comparableColumns(reader);
+    const wanted = query.get("by");
+    const usual = columns.find(({ isFactor }) => isFactor)?.name ?? null;
+    const by = columns.find(({ name, isNow }) => wanted && (name === wanted || isNow(wanted)))?.name;
+    return {
+      shape: shapeNames.find((each) => each === query.get("shape")) ?? "quantiles",
+      columns: columns.map(({ name }) => name),
+      by: by ?? (wanted === "" ? null : usual),
+      from: query.get("from"),
+      to: query.get("to"),
+    };
+  },
+  answer: async ({ reader, tidy, rules }, { shape, by, from, to }) => {
+    const column = comparableColumns(reader).find(({ name }) => name === by);
+    const { people, seen } = await tidy((data) => timesIn(data, column));
+    const levels = by === null ? [""] : inDesignOrder(column, seen);
+    const first = levels.find((level) => level === from) ?? levels[0];
+    const second = levels.find((level) => level === to && level !== first) ?? levels.find((level) => level !== first);
+    const pair: [string, string] | null =
+      shape === "delta" && first !== undefined && second !== undefined ? [first, second] : null;
+    const histogram = shape === "histogram" ? histograms(people, levels) : null;
+    const curves = (): Curve[] => {
+      switch (shape) {
+        case "quantiles":
+          return vincentized(people, levels);
+        case "density":
+          return densities(people, levels);
+        case "histogram":
+          return histogram?.curves ?? [];
+        case "cumulative":
+          return cumulative(people, levels);
+        case "delta":
+          return pair ? [deltas(people, pair)] : [];
+        case "accuracy":
+          return accuracyBySpeed(people, levels);
+      }
+    };
+    return {
+      levels,
+      pair,
+      curves: curves(),
+      width: histogram?.width ?? null,
+      sessions: people.size,
+      rightOnly: rules.some(({ kind, isOn }) => kind === "wrong" && isOn),
+    };
+  },
+};
+
+/** The times of each session in each condition: those that are in, and beside them all answered trials with whether they were right. */
+async function timesIn(
+  data: TidyData,
+  by: Comparable | undefined,
+): Promise<{ people: Map<string, Map<string, Timed>>; seen: Set<string> }> {
+  const of = (name: string) => data.column("trials", name);
+  const level = by === undefined ? null : levelled(await of(by.exported));
+  const [right, rt] = [numbersOf(await of(hiddenOfTrials.right)), numbersOf(await of(hiddenOfTrials.rt))];
+  const out = coded(await of(leftOutNames.is));
+  const [isOut, isTimeOut] = [out.cells.map((cell) => cell === "yes"), out.cells.map((cell) => cell === "times")];
+  const people = new Map<string, Map<string, Timed>>();
+  const seen = new Set<string>();
+  let row = 0;
+  for (const sitting of data.sittings) {
+    const own = new Map<number, { times: number[]; answered: { time: number; right: number }[] }>();
+    for (const end = row + data.rowsOf("trials", sitting); row < end; row++) {
+      const time = rt[row] as number;
+      const standing = out.codes[row] as number;
+      if (isOut[standing] || Number.isNaN(time)) continue;
+      const code = level?.codes[row] ?? 0;
+      let held = own.get(code);
+      if (!held) own.set(code, (held = { times: [], answered: [] }));
+      if (!isTimeOut[standing]) held.times.push(time);
+      // Wrong answers are what accuracy is about, though their times may be out.
+      if (!isTimeOut[standing] || right[row] === 0) {
+        const score = right[row] as number;
+        if (!Number.isNaN(score)) held.answered.push({ time, right: score });
+      }
+    }
+    if (own.size === 0) continue;
+    const byLevel = new Map<string, Timed>();
+    for (const [code, { times, answered }] of own) {
+      const name = level?.levels[code] ?? "";
+      seen.add(name);
+      answered.sort((a, b) => a.time - b.time);
+      byLevel.set(name, {
+        times: Float64Array.from(times).sort(),
+        speeds: Float64Array.from(answered, (each) => each.time),
+        right: Uint8Array.from(answered, (each) => each.right),
+      });
+    }
+    people.set(sitting.facts.session, byLevel);
+  }
+  return { people, seen };
+}

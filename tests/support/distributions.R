@@ -1,0 +1,16 @@
+# What core/stats/distributions.test.ts expects, worked out in R from the times of tests/support/intervals.csv and a few drawn ones:
+# Rscript tests/support/distributions.R
+x <- c(312.4, 350.1, 371.9, 388, 402.6, 415.3, 431.7, 455, 480.2, 521.8, 640.5)
+y <- c(350.2, 371.4, 399.9, 402, 441.6, 455.1, 470.7, 521, 560.4, 611.9, 802.3)
+z <- c(298.7, 333.3, 340.8, 377.1, 391, 410.2, 418.8, 440.9, 470.3, 500.6, 590.1)
+w <- c(360.5, 362.8, 410.1, 433.3, 452.7, 490.6, 498.8, 540.2, 588.3, 660.4, 740.9)
+p <- seq(.1, .9, .1)
+q <- function(v) quantile(v, p, type=7, names=FALSE)
+cat("quantiles x\n"); print(q(x), digits=12)
+cat("bw.nrd0\n"); print(bw.nrd0(x), digits=12)
+cat("density\n"); print(sapply(c(300, 400, 500, 640), function(at) mean(dnorm(at, x, bw.nrd0(x)))), digits=9)
+cat("vincentized\n"); print((q(x) + q(z)) / 2, digits=12)
+d <- cbind(q(y) - q(x), q(w) - q(z))
+cat("delta\n"); print(rowMeans(d), digits=12)
+print(apply(d, 1, function(v) qt(.975, 1) * sd(v) / sqrt(2)), digits=10)
+print((q(x) + q(y) + q(z) + q(w)) / 4, digits=12)
