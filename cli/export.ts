@@ -27,7 +27,7 @@ export async function exportData(
     );
   if (table !== null && codes)
     throw new Plain("Codes stand in a table of their own: leave out --rows, or leave out --codes.");
-  const choice = { format: exportFormats[name], pilots: false, codes: codes === true };
+  const choice = { format: exportFormats[name], pilots: false, codes: codes === true, design: true };
   return withStore(async (store) => {
     const found = await studyCalled(store, code);
     const pieces = table === null ? studyDataZip(store, found, choice) : tableFile(store, found, table, choice);

@@ -54,11 +54,6 @@ const views = {
     await page.goto(`${address}/studies/grey-ferry/plan`);
     await page.getByRole("button", { name: /^Bracket:/ }).click();
   },
-  many: async () => {
-    await page.goto(`${address}/studies/grey-ferry/plan`);
-    await page.getByRole("button", { name: "200 at once" }).click();
-    await page.locator("[data-balance]").waitFor();
-  },
   order: async () => {
     await page.goto(`${address}/studies/grey-ferry/plan`);
     await page.locator('[data-part-row="Thin mist"] [data-part]').click();
@@ -138,7 +133,29 @@ const views = {
     await page.getByRole("button", { name: "Make the links" }).click();
     await page.getByRole("group", { name: "Students of course B" }).waitFor();
   },
-  results: () => page.goto(`${study}/results`),
+  results: async () => {
+    await page.goto(`${study}/results`);
+    const add = async (sort, called) => {
+      await page.getByRole("button", { name: `Rule for ${sort}` }).click();
+      await page.getByRole("menuitem", { name: called, exact: true }).click();
+    };
+    // The demo data are made anew for the pictures: there are no rules of an earlier round.
+    if ((await page.locator('[data-rule="not-finished"]').count()) === 0) {
+      await add("sessions", "Not finished");
+      await add("sessions", "Few right answers");
+      await add("trials", "Too fast");
+      await add("trials", "Far from the middle");
+      await page.getByText("median absolute deviations", { exact: false }).waitFor();
+    }
+    await page
+      .locator('[data-rule="beyond"] button[aria-expanded="true"]')
+      .click()
+      .catch(() => {});
+  },
+  distributions: async () => {
+    await page.goto(`${study}/results?tab=distributions`);
+    await page.locator("svg.recharts-surface path.recharts-line-curve").first().waitFor();
+  },
   records: () => page.goto(`${study}/results?tab=records&where=is_right~is~yes&where=rt_ms~at-least~500&sort=-rt_ms`),
   thresholds: () => page.goto(`${address}/studies/brass-tide/results?tab=thresholds`),
   // Who works on a study, and the list of its laboratory, in one picture.

@@ -7,7 +7,11 @@ import { newSecret } from "./chance";
 import type { Store } from "./database/open";
 import { changeExclusions, exclusionsOf } from "./exclusions";
 import { tableFile } from "./export/study-data";
-import { deleteStudy } from "./forgetting";
+import { cellAt } from "../core/tidy/column";
+import { DataReader } from "./export/reader";
+import { deleteSession, deleteStudy } from "./forgetting";
+import { isJudged, leftOutOf } from "./tidy/left-out";
+import { madeNow, withTidy, type TidyData } from "./tidy/tidy-data";
 import { appendRecords } from "./records";
 import { answered } from "./results/registry";
 import type { RecordsPage } from "./results/records";
@@ -230,6 +234,59 @@ describe("what is left out", () => {
     expect((await kept()).counts.sessions).toEqual({ in: 2, kept: 1 });
     await setExcluded(store, study.id, session, false);
     expect((await kept()).counts.sessions).toEqual({ in: 2, kept: 2 });
+    await store.close();
+  });
+});
+
+describe("what is known of sessions", () => {
+  it("is what asking about all of them anew gives, whatever came, went or was decided since", async () => {
+    const { store, study, link } = await released();
+    const sets: Rule[][] = [
+      [rule("marked"), rule("practice"), rule("too-slow", { over: 420 }), rule("wrong")],
+      [rule("not-finished"), rule("beyond", { times: 1 }), rule("too-slow", { over: 700, from: "all" })],
+      [rule("unlike-others", { times: 1 }), rule("beyond", { times: 1, of: "condition", conditions: ["word"] })],
+    ];
+    const compared = async () => {
+      for (const rules of sets)
+        for (const judged of [() => true, isJudged]) {
+          const reader = await DataReader.open(store, study, { pilots: false });
+          const ask = async (data: TidyData) => {
+            const found = await leftOutOf(data, reader.documents, rules, judged);
+            const told = data.with(found.columns);
+            const columns = await Promise.all(
+              ["left_out", "left_out_by"].flatMap((name) => [
+                told.column("trials", name),
+                told.column("sessions", name),
+              ]),
+            );
+            const counts = ["trials", "trials", "sessions", "sessions"].map((_, at) =>
+              data.count(at % 2 === 0 ? "trials" : "sessions"),
+            );
+            return {
+              counts: found.counts,
+              keeps: data.sittings.map(found.keeps),
+              cells: columns.map((column, at) =>
+                Array.from({ length: counts[at] ?? 0 }, (_, row) => cellAt(column, row)),
+              ),
+            };
+          };
+          expect(await withTidy(store, reader, ask)).toEqual(await ask(await madeNow(reader)));
+        }
+    };
+    const sessions = [await played(store, link.token), await played(store, link.token)];
+    await compared();
+    sessions.push(await played(store, link.token, 0.6));
+    await compared();
+    // Somebody comes a second time.
+    await store.db.updateTable("session").set({ participant: 1, sitting: 2 }).where("id", "=", sessions[2]!).execute();
+    await compared();
+    await setExcluded(store, study.id, sessions[1]!, true);
+    await compared();
+    await store.db.updateTable("session").set({ state: "withdrawn" }).where("id", "=", sessions[0]!).execute();
+    await compared();
+    await deleteSession(store, study, sessions[0]!, { by });
+    sessions.push(await played(store, link.token));
+    await compared();
     await store.close();
   });
 });

@@ -13,9 +13,9 @@ export const axes: Record<Shape, readonly [string, string]> = {
 };
 /** Curves of single points, each with its interval. */
 const dotted: readonly Shape[] = ["quantiles", "delta", "accuracy"];
-const dashes = ["", "6 3", "2 3", "8 3 2 3"];
+export const dashes = ["", "6 3", "2 3", "8 3 2 3"];
 
-const tickFont = { fontSize: 12, fontFamily: "var(--font-mono)" };
+export const tickFont = { fontSize: 12, fontFamily: "var(--font-mono)" };
 
 /** Curves over one axis, one a condition; told apart by colour and by how the line is broken. */
 export function DistributionChart({ curves, shape }: { curves: readonly Curve[]; shape: Shape }) {
@@ -101,7 +101,7 @@ function niceTicks(low: number, high: number): number[] {
 }
 
 /** Round places of which the first and the last enclose a range. */
-function ticksAround(low: number, high: number): number[] {
+export function ticksAround(low: number, high: number): number[] {
   const step = stepOf(low, high);
   return from(Math.floor(low / step), Math.ceil(high / step), step);
 }

@@ -28,6 +28,11 @@ type Kind<Rule extends AnyRule> = {
   inMethod: (rule: Rule, count: number) => string;
   /** The same where it leaves nothing out, if that is not “no session …”. */
   noneInMethod?: string;
+  /**
+   * What else decides about a session or its trials: nothing but the session, other sessions of the same person, or all of them.
+   * “session” where nothing is said.
+   */
+  looksAt?: (rule: Rule) => "session" | "person" | "all";
   /** What should be known of a rule before it is relied upon; null where nothing is. */
   caution?: (rule: Rule) => string | null;
 };

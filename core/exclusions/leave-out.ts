@@ -13,7 +13,23 @@ export type LeftOut = {
   times: Uint8Array;
   /** Of every rule, those that are off too: what it would take out were it on, at its place. */
   counts: RuleCount[];
+  /** The same for each session: of the rules in their order, what each takes out of it, then what each means of it. */
+  bySession: Uint32Array[];
 };
+
+/** Sums up what rules take out of some sessions. */
+export const countsOf = (rules: readonly Rule[], bySession: Iterable<Uint32Array>): RuleCount[] => {
+  const sums = new Float64Array(2 * rules.length);
+  for (const own of bySession)
+    for (let at = 0; at < sums.length; at++) sums[at] = (sums[at] as number) + (own[at] as number);
+  return rules.map(({ id }, at) => ({ id, out: sums[at] as number, means: sums[rules.length + at] as number }));
+};
+
+/** What of other sessions decides about one by these rules: none, those of the same person, or all of them. */
+export function lookedAt(rules: readonly Rule[]): "session" | "person" | "all" {
+  const all = rules.map((rule) => kindOf(rule).looksAt?.(rule) ?? "session");
+  return all.includes("all") ? "all" : all.includes("person") ? "person" : "session";
+}
 
 /** The columns of the tables of trials and of sessions that some rules look at, each once. */
 export function columnsNeeded(rules: readonly Rule[]): { trials: string[]; sessions: string[] } {
@@ -35,18 +51,17 @@ export function leaveOut(rules: readonly Rule[], data: Measured): LeftOut {
   const count = data.sessions.length;
   const sessions = new Uint8Array(count);
   const kept = new Uint8Array(count).fill(1);
-  const counts = new Map<string, RuleCount>();
+  const bySession = Array.from({ length: count }, () => new Uint32Array(2 * rules.length));
   for (const [at, rule] of rules.entries()) {
     const kind = kindOf(rule);
     if (kind.on !== "sessions") continue;
     const marks = kind.marks(rule, data, kept);
-    let [out, means] = [0, 0];
     for (let session = 0; session < count; session++) {
       if (marks[session] !== 1) continue;
-      means++;
-      if (kept[session] === 1) out++;
+      const own = bySession[session] as Uint32Array;
+      own[rules.length + at] = 1;
+      own[at] = kept[session] as number;
     }
-    counts.set(rule.id, { id: rule.id, out, means });
     if (!rule.isOn) continue;
     for (let session = 0; session < count; session++)
       if (marks[session] === 1 && kept[session] === 1) {
@@ -61,26 +76,32 @@ export function leaveOut(rules: readonly Rule[], data: Measured): LeftOut {
     if (kept[session] === 1)
       for (const each of [standing.kept, standing.timed])
         each.fill(1, data.starts[session] ?? 0, data.starts[session + 1] ?? 0);
-  const inAtFirst = standing.kept.slice();
   for (const [at, rule] of rules.entries()) {
     const kind = kindOf(rule);
     if (kind.on !== "trials") continue;
     const marks = kind.marks(rule, data, standing);
     const timesOnly = kind.timesOnly(rule);
     const [stands, by] = timesOnly ? [standing.timed, times] : [standing.kept, trials];
-    let [out, means] = [0, 0];
-    for (let row = 0; row < data.trials; row++) {
-      if (marks[row] !== 1 || inAtFirst[row] !== 1) continue;
-      means++;
-      if (stands[row] !== 1) continue;
-      out++;
-      if (!rule.isOn) continue;
-      stands[row] = 0;
-      by[row] = at + 1;
-      // Without the trial there is no time.
-      if (!timesOnly) standing.timed[row] = 0;
+    for (let session = 0; session < count; session++) {
+      // Of sessions that are out no trials are told.
+      if (kept[session] !== 1) continue;
+      let [out, means] = [0, 0];
+      const to = data.starts[session + 1] as number;
+      for (let row = data.starts[session] as number; row < to; row++) {
+        if (marks[row] !== 1) continue;
+        means++;
+        if (stands[row] !== 1) continue;
+        out++;
+        if (!rule.isOn) continue;
+        stands[row] = 0;
+        by[row] = at + 1;
+        // Without the trial there is no time.
+        if (!timesOnly) standing.timed[row] = 0;
+      }
+      const own = bySession[session] as Uint32Array;
+      own[at] = out;
+      own[rules.length + at] = means;
     }
-    counts.set(rule.id, { id: rule.id, out, means });
   }
-  return { sessions, trials, times, counts: rules.flatMap(({ id }) => counts.get(id) ?? []) };
+  return { sessions, trials, times, counts: countsOf(rules, bySession), bySession };
 }

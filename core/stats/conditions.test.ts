@@ -31,24 +31,25 @@ describe("conditions", () => {
       accuracy: 1,
     });
   });
-  it("take times of right answers only, and count wrong and missing ones in accuracy", () => {
+  it("take the times they are given, and count wrong and missing answers in accuracy", () => {
     const {
       cells: [cell],
     } = summarize(
       peopleOf([
         trial("a", "x", true, 400),
-        trial("a", "x", false, 900),
+        // Its time was left out.
+        trial("a", "x", false, null),
         trial("a", "x", false, null),
         trial("a", "x", null, 700),
       ]),
       by(["x"]),
     );
-    expect(cell).toMatchObject({ meanRt: 400, trials: 4 });
+    expect(cell).toMatchObject({ meanRt: 550, trials: 4 });
     expect(cell?.accuracy).toBeCloseTo(1 / 3, 12);
   });
   it("leave out what is not there instead of counting it as zero", () => {
     const [x, y] = summarize(
-      peopleOf([trial("a", "x", false, 300), trial("a", "y", true, 500)]),
+      peopleOf([trial("a", "x", false, null), trial("a", "y", true, 500)]),
       by(["x"], ["y"]),
     ).cells;
     expect([x?.meanRt, y?.meanRt, x?.sdRt]).toEqual([null, 500, null]);

@@ -21,6 +21,7 @@ const kinds = {
   words8: 6,
   words16: 7,
   words32: 8,
+  empty: 9,
 };
 type Kind = keyof typeof kinds;
 
@@ -38,6 +39,9 @@ function withHeader(kind: Kind, body: Uint8Array): Uint8Array {
 }
 const bytesOf = (array: Int16Array | Int32Array | Float64Array | Uint16Array | Uint32Array) =>
   new Uint8Array(array.buffer, array.byteOffset, array.byteLength);
+
+/** What stands where cells that were there are all empty now; a column that never had any is not kept at all. */
+export const noCells: Uint8Array = withHeader("empty", new Uint8Array());
 
 /** Packs the cells of a column; null where all are empty. What is unpacked again is the same, cell by cell; −0 counts as 0. */
 export function packed(cells: readonly Cell[]): Uint8Array | null {
@@ -116,6 +120,8 @@ export function unpacked(bytes: Uint8Array, count: number): Unpacked {
   switch (kind) {
     case kinds.oneNumber:
       return { one: new Float64Array(body.buffer, 0, 1)[0] ?? null };
+    case kinds.empty:
+      return { one: null };
     case kinds.oneWord:
       return { one: utf8.from.decode(body) };
     case kinds.int16:

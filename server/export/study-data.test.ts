@@ -58,6 +58,7 @@ describe("the data of a study", () => {
       "codebook.md",
       "datapackage.json",
       "events.csv",
+      "method.md",
       "read.R",
       "read.py",
       "sessions.csv",
@@ -66,6 +67,10 @@ describe("the data of a study", () => {
     const read = (name: string) => table(new TextDecoder().decode(files[name]));
     const trials = read("trials.csv");
     expect(trials).toHaveLength(6);
+    const method = new TextDecoder().decode(files["method.md"]);
+    expect(method).toContain(`(${study.code}): for the method section`);
+    expect(method).toContain("## Exclusions “Usual”");
+    expect(method).not.toContain("Trial order");
     for (const table of ["trials", "sessions", "events"])
       expect(
         read("codebook.csv")

@@ -9,6 +9,7 @@ import { codeColumns, type CodeSource } from "../../core/export/tables/codes";
 import { keptAsideColumns } from "../../core/export/tables/kept-aside";
 import { sessionColumns, type SessionSource } from "../../core/export/tables/sessions";
 import { thresholdColumns, thresholdSource, type ThresholdSource } from "../../core/export/tables/thresholds";
+import { methodMarkdown, type ToldExclusions } from "../../core/exclusions/method-markdown";
 import { hasFollowing } from "../../core/design/lookup";
 import { rowOf } from "../../core/export/tables/table";
 import { trialColumns } from "../../core/export/tables/trials";
@@ -24,14 +25,15 @@ import { sessionSource } from "./session-source";
 import { cellAt } from "../../core/tidy/column";
 import type { TrialSource } from "../../core/export/tables/trial-source";
 import { exclusionsOf } from "../exclusions";
+import { frozenText } from "../frozen-documents";
 import { leftOutOf } from "../tidy/left-out";
 import { openTidy, type WorkedOut } from "../tidy/tidy-data";
 import { wholeSession } from "../tidy/gather";
 import { written, writtenRows, type Batch } from "./written";
 import { zipped, type FileInZip } from "./zip";
 
-/** `codes`: with a table of the codes of participants, which are in no other. */
-export type ExportChoice = Taken & { format: ExportFormat; codes?: boolean };
+/** `codes`: with a table of the codes of participants, which are in no other; `design`: with the design, for whoever may see it. */
+export type ExportChoice = Taken & { format: ExportFormat; codes?: boolean; design?: boolean };
 
 /** Codebook, sessions, records kept aside where there are any, events and trials of a study in one zip. */
 export const studyDataZip = (store: Store, study: Study, choice: ExportChoice): AsyncGenerator<Uint8Array> =>
@@ -82,6 +84,8 @@ export async function* tableFile(
 /** The rows of a reader's tables with many rows a session, and what lets them go. */
 type FlatRows = {
   of: (table: TidyTableName) => AsyncGenerator<Batch>;
+  /** What is left out of them; nothing is said where they are one participant's. */
+  exclusions?: ToldExclusions;
   done: () => Promise<void>;
 };
 
@@ -93,9 +97,13 @@ async function flatRows(store: Store, study: Study, reader: DataReader, { pilots
   const { data, done } = await openTidy(store, everybody);
   const ids = new Set(reader.sittings.map(({ row }) => row.id));
   const own = data.only(({ row }) => ids.has(row.id));
-  const { columns } = await leftOutOf(own, everybody.documents, used.rules);
+  const { columns, counts } = await leftOutOf(own, everybody.documents, used.rules);
   const told = own.with(columns);
-  return { of: pilots ? readAnew(reader, columns).of : (table) => told.batches(table, namesOf(table)), done };
+  return {
+    of: pilots ? readAnew(reader, columns).of : (table) => told.batches(table, namesOf(table)),
+    exclusions: { ...used, counts },
+    done,
+  };
 }
 
 /** The same read from the records. */
@@ -133,7 +141,7 @@ async function* readNow(reader: DataReader, table: TidyTableName, leftOut: Worke
 async function* filesOf(
   store: Store,
   study: Study,
-  { format, codes = false, ...which }: ExportChoice,
+  { format, codes = false, design = false, ...which }: ExportChoice,
   taken: ((sitting: Sitting) => boolean) | null = null,
 ): AsyncGenerator<FileInZip> {
   const whole = await DataReader.open(store, study, which);
@@ -195,6 +203,15 @@ async function* filesOf(
       yield { name: "read.R", pieces: [readInR(tables, format)] };
       yield { name: "read.py", pieces: [readInPython(tables, format)] };
     }
+    if (rows.exclusions) {
+      const { title } = study.document;
+      const document = design ? (reader.documents[0] ?? null) : null;
+      yield { name: "method.md", pieces: [methodMarkdown({ title, code: study.code, document }, rows.exclusions)] };
+    }
+    if (design)
+      for (const { id, number } of reader.releases)
+        if (id !== "")
+          yield { name: `design/release-${number}.lapwing.json`, pieces: [await frozenText(store.db, id)] };
     yield { name: named("sessions"), pieces: writtenRows(format, ofSessions, () => rows.of("sessions")) };
     if (codes) yield { name: named("codes"), pieces: written(format, codeColumns, () => codesIn(store, reader)) };
     if (asks)

@@ -13,7 +13,7 @@ import { written } from "./written";
 
 /** A file to be made of a study, by its code. */
 export type ExportTask = { code: string } & (
-  | (Taken & { kind: "data" | "trials"; format: FormatName; codes?: boolean })
+  | (Taken & { kind: "data" | "trials"; format: FormatName; codes?: boolean; design?: boolean })
   /** The planned sequences of a release, or of the study as it is saved. */
   | { kind: "sequences"; release: string | null; participants: number; sitting: number }
   /** The study as it is saved, or a release of it. */

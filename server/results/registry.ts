@@ -6,7 +6,9 @@ import type { Study } from "../studies";
 import { wavesOf } from "../waves";
 import { answers } from "./answers";
 import { conditions } from "./conditions";
+import { course } from "./course";
 import { distributions } from "./distributions";
+import { persons } from "./persons";
 import { records } from "./records";
 import { exclusionsOf } from "../exclusions";
 import { isJudged, leftOutOf } from "../tidy/left-out";
@@ -17,7 +19,7 @@ import { thresholds } from "./thresholds";
 import { timing } from "./timing";
 
 /** The results there are, in the order of their tabs. Each has its view in `app/results/views/`, in a file of its name. */
-export const results = { conditions, distributions, answers, thresholds, timing, records };
+export const results = { conditions, distributions, course, persons, answers, thresholds, timing, records };
 
 type Results = typeof results;
 export type ResultName = keyof Results;

@@ -8,7 +8,7 @@ import {
   type WholeSession,
 } from "../../core/export/tidy-tables";
 import { seedOf } from "../../core/order/seed";
-import { packed } from "../../core/tidy/packed";
+import { noCells, packed } from "../../core/tidy/packed";
 import type { DataColumn } from "../../core/values/data-column";
 import type { Store } from "../database/open";
 import { otherTurns, type DataReader, type SessionInFull, type Sitting } from "../export/reader";
@@ -90,16 +90,11 @@ export async function gather(
       // What was deleted meanwhile has no rows.
       next.flatMap((sitting) => {
         const row = inFull.get(sitting.row.id);
-        return row ? [rowsOfSession(reader, sitting, row, of.columns)] : [];
+        const how = { columns: of.columns, isKnown: known.has(sitting.row.id) };
+        return row ? [rowsOfSession(reader, sitting, row, how)] : [];
       }),
     );
     await tidy.transaction().execute(async (trx) => {
-      // A session that is made again may have less than before.
-      await forgetSessions(
-        trx,
-        some.flatMap(({ id }) => (known.has(id) ? [id] : [])),
-        of,
-      );
       for (const { id, made_of, rows, cells } of some) {
         const all = cells.map((each) => ({ ...each, study_id: studyId, session_id: id }));
         for (let at = 0; at < all.length; at += 100)
@@ -166,7 +161,7 @@ export async function rowsOfSession(
   reader: DataReader,
   sitting: Sitting,
   inFull: SessionInFull,
-  columns = columnsOf(reader),
+  { columns = columnsOf(reader), isKnown = false }: { columns?: Columns; isKnown?: boolean } = {},
 ) {
   const whole = await wholeSession(reader, sitting, inFull);
   const rows = Object.fromEntries(tidyTableNames.map((table) => [table, 0])) as RowCounts;
@@ -175,7 +170,9 @@ export async function rowsOfSession(
     rows[in_table] = sources.length;
     return columns[in_table].flatMap(({ name, read }) => {
       const bytes = packed(sources.map((source) => read(source)));
-      return bytes === null ? [] : [{ in_table, name, cells: Buffer.from(bytes.buffer) }];
+      // What was there before may be there no longer.
+      const present = bytes ?? (isKnown ? noCells : null);
+      return present === null ? [] : [{ in_table, name, cells: Buffer.from(present.buffer) }];
     });
   });
   return { id: sitting.row.id, made_of: madeOf(sitting), rows, cells };

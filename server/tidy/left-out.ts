@@ -1,10 +1,10 @@
 import { LRUCache } from "lru-cache";
 import { leftOutNames } from "../../core/exclusions/columns";
-import { columnsNeeded, leaveOut, type LeftOut } from "../../core/exclusions/leave-out";
+import { columnsNeeded, countsOf, leaveOut, lookedAt } from "../../core/exclusions/leave-out";
 import { Measured } from "../../core/exclusions/measured";
 import type { ExclusionCounts } from "../../core/exclusions/method";
 import { ruleInWords, type Rule } from "../../core/exclusions/registry";
-import { tidyColumns, type TidyTableName } from "../../core/export/tidy-tables";
+import { tidyColumns } from "../../core/export/tidy-tables";
 import { counts as countsAtAll, type SessionState } from "../../core/export/tables/standing";
 import type { StudyDocument } from "../../core/design/document";
 import { numbersOf, type Column } from "../../core/tidy/column";
@@ -35,8 +35,27 @@ const personOf = ({ row: { participant, id } }: Sitting): string => (participant
 /** Whether rules are asked about a session: somebody who left, or was turned away, is no part of the results. */
 export const isJudged = ({ facts }: Sitting): boolean => countsAtAll({ ...facts, isExcluded: false });
 
-/** Answers are kept while the data and the rules stay the same. */
-const kept = new LRUCache<string, Verdict>({ max: 3 });
+/** What is known of a session while its rows stay as they are: the columns it has, and what rules take out of it. */
+type Own = {
+  madeOf: string;
+  isKept: boolean;
+  columns: Record<ColumnName, Unpacked | null>;
+  /** As `LeftOut` has it; null for a session that rules are not asked about. */
+  counts: Uint32Array | null;
+  trials: ExclusionCounts["trials"];
+};
+type ColumnName = "trials is" | "trials by" | "sessions is" | "sessions by";
+
+/** What rules said of some data: another question asks them only about what is new. */
+type Kept = {
+  own: Map<string, Own>;
+  /** What `left_out_by` can say: the rules, and pairs of them as they occur. */
+  words: string[];
+  pairs: Map<number, number>;
+};
+const kept = new LRUCache<string, Kept>({ max: 3 });
+
+const standings = ["no", "times", "yes"];
 
 /**
  * What rules leave out of data. `judged` says which sessions they are asked about; the others are out. Rules that look at several
@@ -48,21 +67,50 @@ export async function leftOutOf(
   rules: readonly Rule[],
   judged: (sitting: Sitting) => boolean = isJudged,
 ): Promise<Verdict> {
-  const some = data.only(judged);
-  const key = JSON.stringify([data.madeOf, some.sittings.length, rules]);
-  const known = kept.get(key);
-  if (known) return known;
-  const verdict = await judgedNow(data, some, documents, rules);
-  kept.set(key, verdict);
-  return verdict;
+  const looksAt = lookedAt(rules);
+  const isAsked = new Map(data.sittings.map((sitting) => [sitting.row.id, judged(sitting)]));
+  const madeOf = (sitting: Sitting) => `${String(isAsked.get(sitting.row.id))} ${data.madeOf(sitting)}`;
+  const key = data.name === null ? null : JSON.stringify([data.name, rules]);
+  const before: Kept = (key === null ? undefined : kept.get(key)) ?? {
+    ...{ own: new Map(), words: rules.map(ruleInWords), pairs: new Map() },
+  };
+  const isNew = (sitting: Sitting) => before.own.get(sitting.row.id)?.madeOf !== madeOf(sitting);
+  let unknown = data.sittings.filter(isNew);
+  // Where rules compare sessions, those of the same person are asked about again with one that is new, or all are.
+  const isSame = unknown.length === 0 && (looksAt === "session" || before.own.size === data.sittings.length);
+  if (!isSame && looksAt === "all") unknown = [...data.sittings];
+  if (!isSame && looksAt === "person") unknown = withTheirs(data.sittings, unknown, before);
+  const own = new Map<string, Own>();
+  for (const { row } of data.sittings) {
+    const known = before.own.get(row.id);
+    if (known) own.set(row.id, known);
+  }
+  if (unknown.length > 0) {
+    const ids = new Set(unknown.map(({ row }) => row.id));
+    const some = data.only(({ row }) => ids.has(row.id));
+    for (const [id, found] of await judgedNow(some, documents, rules, before, isAsked, madeOf)) own.set(id, found);
+  }
+  if (key !== null) kept.set(key, { ...before, own });
+  return verdictOf(own, rules);
+}
+
+/** These sessions and all others of the same persons; all of them where one is gone of whom nothing is known any more. */
+function withTheirs(all: readonly Sitting[], some: readonly Sitting[], before: Kept): Sitting[] {
+  const present = new Set(all.map(({ row }) => row.id));
+  if ([...before.own.keys()].some((id) => !present.has(id))) return [...all];
+  const theirs = new Set(some.map(personOf));
+  return all.filter((sitting) => theirs.has(personOf(sitting)));
 }
 
 async function judgedNow(
   data: TidyData,
-  some: TidyData,
   documents: readonly StudyDocument[],
   rules: readonly Rule[],
-): Promise<Verdict> {
+  { words, pairs }: Kept,
+  isAsked: ReadonlyMap<string, boolean>,
+  madeOf: (sitting: Sitting) => string,
+): Promise<Map<string, Own>> {
+  const some = data.only(({ row }) => isAsked.get(row.id) === true);
   const { sittings } = some;
   const starts = new Uint32Array(sittings.length + 1);
   for (const [at, sitting] of sittings.entries()) starts[at + 1] = (starts[at] ?? 0) + some.rowsOf("trials", sitting);
@@ -73,7 +121,7 @@ async function judgedNow(
     for (const name of names) if (there.has(name)) columns.set(name, await some.column(table, name));
     return columns;
   };
-  const rt = await some.column("trials", hiddenOfTrials.rt);
+  const rt = numbersOf(await some.column("trials", hiddenOfTrials.rt));
   const measured = new Measured(
     sittings.map((sitting) => ({
       isFinished: sitting.facts.state !== "active",
@@ -84,82 +132,82 @@ async function judgedNow(
     { trials: await read("trials", needed.trials), sessions: await read("sessions", needed.sessions) },
   );
   const left = leaveOut(rules, measured);
-  const places = new Map(sittings.map(({ row }, at) => [row.id, at]));
-  return {
-    keeps: ({ row }) => left.sessions[places.get(row.id) ?? -1] === 0,
-    counts: countsIn(left, starts, numbersOf(rt)),
-    columns: columnsOf(data, left, { places, starts, rules }),
-  };
-}
-
-function countsIn(left: LeftOut, starts: Uint32Array, rt: Float64Array): ExclusionCounts {
-  const sessions = { in: left.sessions.length, kept: 0 };
-  const trials = { in: 0, kept: 0, timedIn: 0, timed: 0 };
-  for (let session = 0; session < left.sessions.length; session++) {
-    if (left.sessions[session] !== 0) continue;
-    sessions.kept++;
-    const to = starts[session + 1] ?? 0;
-    for (let row = starts[session] ?? 0; row < to; row++) {
-      trials.in++;
-      if (left.trials[row] !== 0) continue;
+  const found = new Map<string, Own>();
+  const none = { in: 0, kept: 0, timedIn: 0, timed: 0 };
+  const out = (by: string | null): Own["columns"] => ({
+    ...{ "trials is": { one: "yes" }, "sessions is": { one: "yes" } },
+    ...{ "trials by": by === null ? null : { one: by }, "sessions by": by === null ? null : { one: by } },
+  });
+  for (const sitting of data.sittings)
+    if (isAsked.get(sitting.row.id) !== true)
+      found.set(sitting.row.id, {
+        ...{ madeOf: madeOf(sitting), isKept: false, counts: null, trials: none },
+        columns: out(outBecause[sitting.facts.state] ?? null),
+      });
+  for (const [at, sitting] of sittings.entries()) {
+    const place = left.sessions[at] as number;
+    const counts = left.bySession[at] ?? null;
+    const about = { madeOf: madeOf(sitting), isKept: place === 0, counts };
+    if (place > 0) {
+      found.set(sitting.row.id, { ...about, trials: none, columns: out(words[place - 1] ?? null) });
+      continue;
+    }
+    const [from, to] = [starts[at] as number, starts[at + 1] as number];
+    const is = new Uint8Array(to - from);
+    const by = new Uint16Array(to - from);
+    const trials = { in: to - from, kept: 0, timedIn: 0, timed: 0 };
+    for (let row = from; row < to; row++) {
+      const [trial, time] = [left.trials[row] as number, left.times[row] as number];
+      is[row - from] = trial > 0 ? 3 : time > 0 ? 2 : 1;
+      by[row - from] = trial === 0 || time === 0 ? trial + time : pairOf(time, trial, words, pairs);
+      if (trial > 0) continue;
       trials.kept++;
       if (Number.isNaN(rt[row] as number)) continue;
       trials.timedIn++;
-      if (left.times[row] === 0) trials.timed++;
+      if (time === 0) trials.timed++;
     }
+    const columns: Own["columns"] = {
+      ...{ "trials is": { words: standings, codes: is }, "sessions is": { one: "no" } },
+      ...{ "trials by": by.every((code) => code === 0) ? null : { words, codes: by }, "sessions by": null },
+    };
+    found.set(sitting.row.id, { ...about, trials, columns });
   }
-  return { sessions, trials, counts: left.counts };
+  return found;
 }
 
-/** The columns that tell it, session by session. */
-function columnsOf(
-  data: TidyData,
-  left: LeftOut,
-  { places, starts, rules }: { places: ReadonlyMap<string, number>; starts: Uint32Array; rules: readonly Rule[] },
-): WorkedOut {
-  const words = rules.map(ruleInWords);
-  const standings = ["no", "times", "yes"];
-  const byTrial = { is: new Uint8Array(left.trials.length), by: new Uint16Array(left.trials.length) };
-  /** What is said of a trial that two rules took, by both of them: the time by one, the trial by a later one. */
-  const both = new Map<number, number>();
-  for (let row = 0; row < left.trials.length; row++) {
-    const [trial, time] = [left.trials[row] as number, left.times[row] as number];
-    byTrial.is[row] = trial > 0 ? 3 : time > 0 ? 2 : 1;
-    if (trial === 0 || time === 0) {
-      byTrial.by[row] = trial + time;
-      continue;
-    }
-    const pair = time * 256 + trial;
-    let place = both.get(pair);
-    if (place === undefined) {
-      place = words.push(`${words[time - 1]}; ${words[trial - 1]}`);
-      both.set(pair, place);
-    }
-    byTrial.by[row] = place;
-  }
-  const found = { trials: { is: cells(), by: cells() }, sessions: { is: cells(), by: cells() } };
-  for (const { row, facts } of data.sittings) {
-    const at = places.get(row.id);
-    const place = at === undefined ? 0 : (left.sessions[at] ?? 0);
-    const isOut = at === undefined || place > 0;
-    const because = at === undefined ? (outBecause[facts.state] ?? null) : (words[place - 1] ?? null);
-    found.sessions.is.set(row.id, { one: isOut ? "yes" : "no" });
-    if (because !== null) found.sessions.by.set(row.id, { one: because });
-    if (isOut) {
-      found.trials.is.set(row.id, { one: "yes" });
-      if (because !== null) found.trials.by.set(row.id, { one: because });
-      continue;
-    }
-    const [from, to] = [starts[at] ?? 0, starts[at + 1] ?? 0];
-    found.trials.is.set(row.id, { words: standings, codes: byTrial.is.subarray(from, to) });
-    found.trials.by.set(row.id, { words, codes: byTrial.by.subarray(from, to) });
-  }
-  return new Map(
-    (["trials", "sessions"] as const satisfies TidyTableName[]).flatMap((table) => [
-      [`${table} ${leftOutNames.is}`, found[table].is] as const,
-      [`${table} ${leftOutNames.by}`, found[table].by] as const,
-    ]),
-  );
+/** What is said of a trial that two rules took, the time by one and the trial by a later one: its place among the words. */
+function pairOf(time: number, trial: number, words: string[], pairs: Map<number, number>): number {
+  const pair = time * 256 + trial;
+  const known = pairs.get(pair);
+  if (known !== undefined) return known;
+  const place = words.push(`${words[time - 1]}; ${words[trial - 1]}`);
+  pairs.set(pair, place);
+  return place;
 }
 
-const cells = () => new Map<string, Unpacked>();
+function verdictOf(own: ReadonlyMap<string, Own>, rules: readonly Rule[]): Verdict {
+  const sessions = { in: 0, kept: 0 };
+  const trials = { in: 0, kept: 0, timedIn: 0, timed: 0 };
+  const counts: Uint32Array[] = [];
+  const columns = new Map<ColumnName, Map<string, Unpacked>>();
+  for (const name of ["trials is", "trials by", "sessions is", "sessions by"] as const) columns.set(name, new Map());
+  for (const [id, each] of own) {
+    for (const [name, byId] of columns) {
+      const cells = each.columns[name];
+      if (cells !== null) byId.set(id, cells);
+    }
+    if (each.counts === null) continue;
+    counts.push(each.counts);
+    sessions.in++;
+    if (!each.isKept) continue;
+    sessions.kept++;
+    for (const what of ["in", "kept", "timedIn", "timed"] as const) trials[what] += each.trials[what];
+  }
+  const named = (table: "trials" | "sessions", what: keyof typeof leftOutNames) =>
+    [`${table} ${leftOutNames[what]}`, columns.get(`${table} ${what}`) ?? new Map<string, Unpacked>()] as const;
+  return {
+    keeps: ({ row }) => own.get(row.id)?.isKept === true,
+    counts: { sessions, trials, counts: countsOf(rules, counts) },
+    columns: new Map([named("trials", "is"), named("trials", "by"), named("sessions", "is"), named("sessions", "by")]),
+  };
+}

@@ -1,4 +1,3 @@
-import { createHash } from "node:crypto";
 import type { Transaction } from "kysely";
 import { tidyTableNames, type TidyTableName } from "../../core/export/tidy-tables";
 import { contains, markRows } from "../../core/tidy/chosen-rows";
@@ -159,10 +158,14 @@ export class TidyData {
     return new TidyData(this.cellsOf, this.sittings, this.rows, this.keptAs, workedOut);
   }
 
-  /** What says of all rows what they are made of: the same as long as they are the same. */
-  get madeOf(): string {
-    const made = this.sittings.map(({ row: { id } }) => `${id} ${this.rows.get(id)?.madeOf}`);
-    return `${this.keptAs} ${createHash("sha256").update(made.join("\n")).digest("base64")}`;
+  /** What the rows of a session are made of: the same as long as they are the same. */
+  madeOf({ row: { id } }: Sitting): string {
+    return this.rows.get(id)?.madeOf ?? "";
+  }
+
+  /** Under which name what was worked out of these rows can be kept; null where they are not kept themselves. */
+  get name(): string | null {
+    return this.keptAs;
   }
 
   /** The cells of a column by session, of these sessions or of all; sessions that have none are left out. */

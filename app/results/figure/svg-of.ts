@@ -13,7 +13,10 @@ function styled(drawn: SVGSVGElement): SVGSVGElement {
   const copies = [copy, ...copy.querySelectorAll<SVGElement>("*")];
   for (const [at, each] of [drawn, ...drawn.querySelectorAll<SVGElement>("*")].entries()) {
     const style = getComputedStyle(each);
-    for (const name of kept) copies[at]?.style.setProperty(name, style.getPropertyValue(name));
+    for (const name of kept) {
+      copies[at]?.removeAttribute(name);
+      copies[at]?.style.setProperty(name, style.getPropertyValue(name));
+    }
     copies[at]?.removeAttribute("class");
   }
   return copy;

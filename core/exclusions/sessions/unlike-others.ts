@@ -30,6 +30,7 @@ export const unlikeOthers: SessionRuleKind<Rule> = {
   on: "sessions",
   shape,
   called: "Far from all other sessions",
+  looksAt: () => "all",
   fresh: () => ({ times: 3, spread: "mad", of: "time" }),
   phrase: ({ spread }) => [
     { as: "choice", field: "of", label: "Measure", options: measures.map(([value, words]) => [value, upper(words)]) },

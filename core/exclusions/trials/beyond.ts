@@ -32,6 +32,7 @@ export const beyond: TrialRuleKind<Rule> = {
   on: "trials",
   shape,
   called: "Far from the middle",
+  looksAt: ({ of }) => (of === "condition" ? "all" : "person"),
   fresh: () => ({
     ...({
       times: 3,

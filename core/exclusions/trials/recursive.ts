@@ -20,6 +20,7 @@ export const recursive: TrialRuleKind<Rule> = {
   on: "trials",
   shape,
   called: "Far from the middle, recursively",
+  looksAt: () => "person",
   fresh: () => ({ conditions: [], from: "times" }),
   phrase: () => [
     "Far from the person’s mean by the modified recursive procedure, by ",

@@ -1,0 +1,149 @@
+import { leftOutNames } from "../../core/exclusions/columns";
+import { alongNames, type Along } from "../../core/stats/along";
+import { addTrial, summarize, type CellSummary, type People } from "../../core/stats/conditions";
+import { coded, numbersOf } from "../../core/tidy/column";
+import { hiddenOfTrials } from "../../core/tidy/hidden-columns";
+import { centreNames, type Centre } from "../../core/stats/centre";
+import type { TidyData } from "../tidy/tidy-data";
+import { comparableColumns, inDesignOrder, levelled, type Comparable } from "./comparable";
+import type { Result } from "./result";
+
+export type CourseQuestion = {
+  along: Along;
+  columns: string[];
+  /** The conditions that are told apart; null for all trials together. */
+  by: string | null;
+  centre: Centre;
+};
+export type CourseAnswer = {
+  /** Steps in their order, as they are called. */
+  steps: string[];
+  levels: string[];
+  cells: (Omit<CellSummary, "points"> & { step: string; level: string })[];
+  sessions: number;
+  rightOnly: boolean;
+};
+
+/** Numbers are put together into at most so many steps. */
+const mostSteps = 12;
+const separator = "\u001f";
+
+/** Times and accuracy as a session goes on: practice, fatigue, and what followed what. */
+export const course: Result<CourseQuestion, CourseAnswer> = {
+  ask: (query, reader) => {
+    const columns = comparableColumns(reader);
+    const wanted = query.get("by");
+    const along = alongNames.find((each) => each === query.get("along")) ?? "trial";
+    const by = columns.find(({ name, isNow }) => wanted && (name === wanted || isNow(wanted)))?.name ?? null;
+    // Whether a condition is that of the trial before needs one.
+    const usual = along === "same" ? (columns[0]?.name ?? null) : null;
+    return {
+      along,
+      columns: columns.map(({ name }) => name),
+      by: by ?? usual,
+      centre: centreNames.find((each) => each === query.get("of")) ?? "mean",
+    };
+  },
+  answer: async ({ reader, tidy, rules }, { along, by, centre }) => {
+    const column = comparableColumns(reader).find(({ name }) => name === by);
+    const { people, steps, levels: seen } = await tidy((data) => peopleAlong(data, along, column));
+    const levels = column ? inDesignOrder(column, seen) : [""];
+    const present = new Set([...people.values()].flatMap((own) => [...own.keys()]));
+    const cells = levels
+      .flatMap((level) => steps.map((step) => ({ cell: level + separator + step, levels: [level, step] })))
+      .filter(({ cell }) => present.has(cell));
+    return {
+      steps,
+      levels,
+      sessions: people.size,
+      rightOnly: rules.some(({ kind, isOn }) => kind === "wrong" && isOn),
+      cells: summarize(people, cells, centre).cells.map(({ points: _, ...summary }) => {
+        const [level = "", step = ""] = summary.cell.split(separator);
+        return { ...summary, level, step };
+      }),
+    };
+  },
+};
+
+/** What each session did at each step, by condition. */
+async function peopleAlong(
+  data: TidyData,
+  along: Along,
+  by: Comparable | undefined,
+): Promise<{ people: People; steps: string[]; levels: Set<string> }> {
+  const of = (name: string) => data.column("trials", name);
+  const [right, rt] = [numbersOf(await of(hiddenOfTrials.right)), numbersOf(await of(hiddenOfTrials.rt))];
+  const out = coded(await of(leftOutNames.is));
+  const [isOut, isTimeOut] = [out.cells.map((cell) => cell === "yes"), out.cells.map((cell) => cell === "times")];
+  const level = by === undefined ? null : levelled(await of(by.exported));
+  const { step, steps } = await stepsOf(data, along, {
+    right,
+    level: level?.codes ?? null,
+    isOut: (row) => isOut[out.codes[row] as number] === true,
+  });
+  const people: People = new Map();
+  const levels = new Set<string>();
+  const names: string[][] = [];
+  let row = 0;
+  for (const sitting of data.sittings) {
+    const own: ReturnType<typeof people.get> = new Map();
+    for (const end = row + data.rowsOf("trials", sitting); row < end; row++) {
+      const standing = out.codes[row] as number;
+      const at = step[row] as number;
+      if (isOut[standing] || at < 0) continue;
+      const code = level?.codes[row] ?? 0;
+      const some = (names[code] ??= []);
+      const cell = (some[at] ??= `${level?.levels[code] ?? ""}${separator}${steps[at] ?? ""}`);
+      const [score, time] = [right[row] as number, isTimeOut[standing] ? NaN : (rt[row] as number)];
+      addTrial(own, cell, {
+        right: Number.isNaN(score) ? null : score === 1,
+        rt: Number.isNaN(time) ? null : time,
+      });
+      levels.add(level?.levels[code] ?? "");
+    }
+    if (own.size > 0) people.set(sitting.facts.session, own);
+  }
+  return { people, steps, levels };
+}
+
+/** The step of each trial by its place among them, −1 where it has none; and what steps are called. */
+async function stepsOf(
+  data: TidyData,
+  along: Along,
+  { right, level, isOut }: { right: Float64Array; level: Uint32Array | null; isOut: (row: number) => boolean },
+): Promise<{ step: Int32Array; steps: string[] }> {
+  if (along === "before" || along === "same") {
+    const part = coded(await data.column("trials", "part")).codes;
+    const step = new Int32Array(right.length).fill(-1);
+    let row = 0;
+    for (const sitting of data.sittings)
+      for (let first = row, end = row + data.rowsOf("trials", sitting); row < end; row++) {
+        if (row === first || part[row] !== part[row - 1]) continue;
+        if (along === "same") step[row] = level !== null && level[row] === level[row - 1] ? 0 : 1;
+        else if (!Number.isNaN(right[row - 1] as number)) step[row] = right[row - 1] === 1 ? 0 : 1;
+      }
+    return { step, steps: along === "same" ? ["the same", "another"] : ["right", "not right"] };
+  }
+  const name = { trial: "trial", "trial-in-block": "trial_in_block", attempt: "block_attempt" }[along];
+  const numbers = numbersOf(await data.column("trials", name));
+  let [low, high] = [Infinity, -Infinity];
+  for (let row = 0; row < numbers.length; row++) {
+    const number = numbers[row] as number;
+    if (Number.isNaN(number) || isOut(row)) continue;
+    low = Math.min(low, number);
+    high = Math.max(high, number);
+  }
+  const width = Math.max(1, Math.ceil((high - low + 1) / mostSteps));
+  const count = high < low ? 0 : Math.ceil((high - low + 1) / width);
+  const step = new Int32Array(numbers.length);
+  for (let row = 0; row < numbers.length; row++) {
+    const number = numbers[row] as number;
+    step[row] = number >= low && number <= high ? Math.floor((number - low) / width) : -1;
+  }
+  const called = (at: number) => {
+    const from = low + at * width;
+    const to = Math.min(high, from + width - 1);
+    return from === to ? String(from) : `${from}–${to}`;
+  };
+  return { step, steps: Array.from({ length: count }, (_, at) => called(at)) };
+}

@@ -1,0 +1,165 @@
+import { describe, expect, it } from "vitest";
+import { freshRule, usualRules, type Rule } from "../../core/exclusions/registry";
+import { plainModel, simulateSession } from "../../core/simulate/participant";
+import { quantile } from "../../core/stats/quantile";
+import { scoreOf } from "../../core/export/tables/score";
+import { wadersFromSource } from "~/demo/make-files";
+import { released } from "~/tests/support/store";
+import { newSecret } from "../chance";
+import type { Store } from "../database/open";
+import { changeExclusions } from "../exclusions";
+import { DataReader } from "../export/reader";
+import { appendRecords } from "../records";
+import { setExcluded, startSession } from "../sessions";
+import type { Study } from "../studies";
+import type { CourseAnswer } from "./course";
+import type { DistributionAnswer } from "./distributions";
+import type { PersonsAnswer } from "./persons";
+import { answered } from "./registry";
+
+/** A study with two levels and more, played by some. */
+async function played(count: number) {
+  const { store, study, link } = await released(wadersFromSource("demo").document);
+  const sessions: string[] = [];
+  for (let at = 0; at < count; at++) {
+    const secret = newSecret();
+    const started = await startSession(store, link.token, secret, "test browser");
+    if (!started.ok) throw new Error(started.reason);
+    const { document, participant, group, orders, seed, session } = started.session;
+    const { records } = simulateSession(document, participant, { group, orders }, seed, plainModel);
+    await appendRecords(store, secret, records);
+    sessions.push(session);
+  }
+  return { store, study, sessions };
+}
+const ask = async <Answer>(store: Store, study: Study, query: string) =>
+  (await answered(store, study, new URLSearchParams(query))).answer as Answer;
+
+/** What unfolding the records gives: the main trials of each participant. */
+async function unfolded(store: Store, study: Study) {
+  const trials: { participant: number; right: boolean | null; rt: number | null; level: unknown; trial: number }[] = [];
+  const reader = await DataReader.open(store, study, { pilots: false });
+  for await (const batch of reader.trials())
+    for (const source of batch) {
+      if (source.block.practice) continue;
+      const { right, rt } = scoreOf(source);
+      const column = source.block.table.columns.find(({ name }) => name === "neighbours");
+      const row = source.block.table.rows.find(({ id }) => id === source.record.row);
+      trials.push({
+        participant: source.facts.participant,
+        right,
+        rt,
+        level: row?.cells[column?.id ?? ""],
+        trial: source.record.trial,
+      });
+    }
+  return trials;
+}
+
+describe("results made of trials", () => {
+  it("are what the records say: quantiles, the course, and each person", async () => {
+    const { store, study } = await played(3);
+    const trials = await unfolded(store, study);
+    const times = (of: (trial: (typeof trials)[number]) => boolean) =>
+      [1, 2, 3].map((participant) =>
+        trials
+          .flatMap((trial) =>
+            trial.participant === participant && trial.right === true && trial.rt !== null && of(trial)
+              ? [trial.rt]
+              : [],
+          )
+          .sort((a, b) => a - b),
+      );
+    const mean = (values: readonly number[]) => values.reduce((sum, value) => sum + value, 0) / values.length;
+
+    const { curves } = await ask<DistributionAnswer>(store, study, "tab=distributions&by=");
+    expect(curves[0]?.points.map(({ y }) => y)).toEqual(
+      [0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9].map(
+        (share) => expect.closeTo(mean(times(() => true).map((own) => quantile(own, share))), 6) as number,
+      ),
+    );
+    const byLevel = await ask<DistributionAnswer>(store, study, "tab=distributions&by=neighbours&shape=histogram");
+    expect(byLevel.curves.reduce((sum, curve) => sum + curve.trials, 0)).toBe(times(() => true).flat().length);
+
+    const course = await ask<CourseAnswer>(store, study, "tab=course&along=trial");
+    const all = trials.map(({ trial }) => trial);
+    const [low, high] = [Math.min(...all), Math.max(...all)];
+    const width = Math.ceil((high - low + 1) / 12);
+    expect(course.steps[0]).toBe(`${low}–${low + width - 1}`);
+    for (const [at, { meanRt, trials: count }] of course.cells.entries()) {
+      const isIn = ({ trial }: { trial: number }) => Math.floor((trial - low) / width) === at;
+      expect(count).toBe(trials.filter(isIn).length);
+      expect(meanRt).toBeCloseTo(
+        mean(
+          times(isIn)
+            .filter((own) => own.length > 0)
+            .map(mean),
+        ),
+        6,
+      );
+    }
+
+    const { rows } = await ask<PersonsAnswer>(store, study, "tab=persons");
+    expect(rows.map(({ participant }) => participant)).toEqual([1, 2, 3]);
+    for (const [at, row] of rows.entries()) {
+      const own = trials.filter(({ participant }) => participant === at + 1);
+      const scored = own.filter(({ right }) => right !== null);
+      expect(row).toMatchObject({ trials: own.length, leftOutBy: null });
+      expect(row.right).toBeCloseTo(scored.filter(({ right }) => right === true).length / scored.length, 9);
+      expect(row.median).toBeCloseTo(quantile(times(() => true)[at]!, 0.5), 6);
+    }
+    await store.close();
+  });
+
+  it("tell what followed what, within a block", async () => {
+    const { store, study } = await played(2);
+    const same = await ask<CourseAnswer>(store, study, "tab=course&along=same&by=neighbours");
+    expect(same.steps).toEqual(["the same", "another"]);
+    const before = await ask<CourseAnswer>(store, study, "tab=course&along=before");
+    const reader = await DataReader.open(store, study, { pilots: false });
+    const counts = { after: [0, 0], same: [0, 0] };
+    let last: { session: string; part: string; right: boolean | null; level: unknown } | null = null;
+    for await (const batch of reader.trials())
+      for (const source of batch) {
+        const column = source.block.table.columns.find(({ name }) => name === "neighbours");
+        const level = source.block.table.rows.find(({ id }) => id === source.record.row)?.cells[column?.id ?? ""];
+        const now = { session: source.facts.session, part: source.block.id, right: scoreOf(source).right, level };
+        if (last?.session === now.session && last.part === now.part && !source.block.practice) {
+          counts.after[last.right === true ? 0 : 1]!++;
+          counts.same[last.level === now.level ? 0 : 1]!++;
+        }
+        last = now;
+      }
+    const sums = (answer: CourseAnswer) =>
+      answer.steps.map((step) =>
+        answer.cells.filter((cell) => cell.step === step).reduce((sum, cell) => sum + cell.trials, 0),
+      );
+    expect(sums(before)).toEqual(counts.after);
+    expect(sums(same)).toEqual(counts.same);
+    await store.close();
+  });
+
+  it("show persons who are left out with the rule that does, and sort them", async () => {
+    const { store, study, sessions } = await played(3);
+    await setExcluded(store, study.id, sessions[1]!, true);
+    const { rows } = await ask<PersonsAnswer>(store, study, "tab=persons");
+    expect(rows.map(({ leftOutBy }) => leftOutBy)).toEqual([null, "Marked “does not count”", null]);
+    // It is told what it would be.
+    expect(rows[1]!.trials).toBe(rows[0]!.trials);
+    expect(rows[1]!.median).toBeGreaterThan(0);
+    const falling = await ask<PersonsAnswer>(store, study, "tab=persons&order=-median");
+    const medians = falling.rows.map(({ median }) => median!);
+    expect(medians).toEqual(medians.toSorted((a, b) => b - a));
+    const byRule = await ask<PersonsAnswer>(store, study, "tab=persons&order=leftOutBy");
+    expect(byRule.rows[0]!.participant).toBe(2);
+    const rules = [...usualRules(), { ...freshRule("too-slow", "slow"), over: 1 } as Rule];
+    await changeExclusions(store, study, "Ada", { do: "rules", set: null, version: 0, rules });
+    const none = await ask<PersonsAnswer>(store, study, "tab=persons&order=nothing&sheet=-3");
+    expect(none.rows.map(({ median, trials }) => [median, trials > 0 && trials < 20])).toEqual([
+      [null, true],
+      [expect.any(Number), false],
+      [null, true],
+    ]);
+    await store.close();
+  });
+});
