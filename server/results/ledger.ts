@@ -1,4 +1,5 @@
 import { trialsComeAgain } from "../../core/design/all-rules";
+import { blocksInOrder } from "../../core/design/lookup";
 import type { StudyDocument } from "../../core/design/document";
 import { exclusionsInWords, type ExclusionCounts } from "../../core/exclusions/method";
 import { kindOf, type Rule } from "../../core/exclusions/registry";
@@ -28,6 +29,8 @@ export type Ledger = {
   columns: { sessions: string[]; conditions: string[] };
   /** Whether trials can come again; where they cannot, nothing need be said of it. */
   comesAgain: boolean;
+  /** A study that only asks questions has no trials to leave out. */
+  hasTrials: boolean;
 };
 
 /** The ledger of the exclusions in use, applied to some data. */
@@ -58,5 +61,6 @@ export function ledgerOf(
     method: exclusionsInWords(rules, counts, used.registered),
     columns: { sessions, conditions: comparableNames(documents) },
     comesAgain: documents.some(trialsComeAgain),
+    hasTrials: documents.some((document) => blocksInOrder(document).length > 0),
   };
 }

@@ -61,7 +61,9 @@ export function LedgerMargin({ ledger, ask }: { ledger: Ledger; ask: (change: Ch
         />
       </div>
       <p className="mt-1 text-xs text-muted" role="status">
-        {isSaving ? "Storing …" : `${count(trials.kept)} of ${count(trials.in)} trials in them are kept`}
+        {isSaving
+          ? "Storing …"
+          : ledger.hasTrials && `${count(trials.kept)} of ${count(trials.in)} trials in them are kept`}
       </p>
       <div className="mt-3 flex items-center gap-2">
         <span className="text-xs font-semibold text-muted">Exclusions</span>
@@ -73,7 +75,7 @@ export function LedgerMargin({ ledger, ask }: { ledger: Ledger; ask: (change: Ch
           {registeredInWords(ledger.set.registered)} They cannot be changed; make a set of your own of them.
         </p>
       )}
-      {(["sessions", "trials"] as const).map((on) => {
+      {(ledger.hasTrials ? (["sessions", "trials"] as const) : (["sessions"] as const)).map((on) => {
         const own = rules.filter((rule) => kindOf(rule).on === on && isShown(rule));
         return (
           <section key={on} aria-label={headings[on]} className="mt-4">
