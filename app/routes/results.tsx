@@ -7,6 +7,7 @@ import { Choice, Tick } from "~/app/components/fields";
 import { Menu, MenuItem, MenuTick } from "~/app/components/menu";
 import { useStudy } from "~/app/editing/use-study";
 import { dataAddress } from "~/app/results/export-choice";
+import { unlessAway } from "~/app/when-away";
 import { LedgerMargin } from "~/app/results/ledger/ledger-margin";
 import { viewOf, type Change } from "~/app/results/result-views";
 import { exportFormats, type FormatName } from "~/core/export/formats/registry";
@@ -29,6 +30,8 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
   );
   return { ...found, names };
 }
+
+export const shouldRevalidate = unlessAway;
 
 /** Sessions that are no part of results unless they are asked for, by why they are not. */
 const apartInWords = ({ withdrawn, notTaken }: { withdrawn: number; notTaken: number }) =>

@@ -131,6 +131,31 @@ describe("the ledger of exclusions", () => {
       .waitFor();
   });
 
+  it("keeps what was changed while the server is away, or the page is left at once", async () => {
+    await item("Make a set of your own …");
+    await page.getByLabel("Name", { exact: true }).fill("Away");
+    await page.getByRole("button", { name: "Make it" }).click();
+    await expect.poll(() => sets().textContent()).toContain("Away");
+    const practice = () => rule("practice").getByRole("switch").getAttribute("data-state");
+    await page.context().setOffline(true);
+    await rule("practice").getByRole("switch").click();
+    await page.getByText("The server cannot be reached.", { exact: false }).first().waitFor();
+    expect(await practice()).toBe("unchecked");
+    await page.context().setOffline(false);
+    await expect.poll(() => sets().isEnabled(), { timeout: 15_000 }).toBe(true);
+    await page.reload();
+    await expect.poll(practice).toBe("unchecked");
+    await rule("practice").getByRole("switch").click();
+    await page.getByRole("link", { name: "Collect" }).click();
+    await page.waitForURL("**/collect");
+    await expect
+      .poll(async () => {
+        await page.goto(`${server.address}/studies/amber-quay/results`);
+        return practice();
+      })
+      .toBe("checked");
+  });
+
   it("tells two persons who change it at once, and loses neither's rules unseen", async () => {
     await item("Make a set of your own …");
     await page.getByLabel("Name", { exact: true }).fill("Ours");

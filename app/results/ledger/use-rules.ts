@@ -8,6 +8,8 @@ import type { Ledger } from "~/server/results/ledger";
 
 /** What is changed is stored when nothing more was changed for so long. */
 const pauseMs = 400;
+/** Where the server could not be reached it is tried again after so long. */
+const awayMs = 3000;
 
 /** The rules of a ledger as they stand here, changed ones at once; they are stored after a pause, and all results come anew. */
 export function useRules({ set, lines }: Ledger): {
@@ -18,7 +20,7 @@ export function useRules({ set, lines }: Ledger): {
   send: (change: ExclusionChange) => void;
 } {
   const { code } = useStudy();
-  const fetcher = useFetcher<{ reason?: string }>();
+  const fetcher = useFetcher<{ reason?: string; done?: "away" }>();
   const stored = lines.map(({ rule }) => rule);
   const [draft, setDraft] = useState<Rule[] | null>(null);
   const waiting = useRef<ReturnType<typeof setTimeout> | null>(null);
@@ -29,42 +31,64 @@ export function useRules({ set, lines }: Ledger): {
       action: `/studies/${code}/exclusions`,
       encType: "application/json",
     });
-  const store = (rules: Rule[]) => {
+  const unsent = useRef<Rule[] | null>(null);
+  const store = (rules: Rule[], afterMs = pauseMs) => {
+    unsent.current = rules;
+    clearTimeout(waiting.current ?? undefined);
     waiting.current = setTimeout(() => {
       // What is stored already comes first, with the version that the next change is one of.
       if (latest.current.isIdle) {
         waiting.current = null;
         latest.current.send(rules);
       } else store(rules);
-    }, pauseMs);
+    }, afterMs);
   };
   const { revalidate } = useRevalidator();
-  const latest = useRef({ isIdle, send: (_: Rule[]) => {}, reload: revalidate });
+  const latest = useRef({ isIdle, store, send: (_: Rule[]) => {}, leave: (_: Rule[]) => {}, reload: revalidate });
   useEffect(() => {
     latest.current = {
-      isIdle,
-      reload: revalidate,
+      ...{ isIdle, store, reload: revalidate },
       send: (rules) => send({ do: "rules", set: set.id, version: set.version, rules }),
+      // What the page sends itself ends with it.
+      leave: (rules) =>
+        void fetch(`/studies/${code}/exclusions`, {
+          ...{ method: "POST", keepalive: true, headers: { "Content-Type": "application/json" } },
+          body: JSON.stringify({ do: "rules", set: set.id, version: set.version, rules } satisfies ExclusionChange),
+        }).catch(() => toast("The last change of the exclusions could not be stored.")),
     };
   });
   const answer = fetcher.data;
   useEffect(() => {
     if (!isIdle || answer === undefined) return;
+    if (answer.done === "away") {
+      // Nothing is lost: it is sent again until the server is there.
+      if (unsent.current !== null && waiting.current === null) latest.current.store(unsent.current, awayMs);
+      return;
+    }
     if (answer.reason !== undefined) {
       toast(answer.reason);
       // The page is not loaded anew after a refusal.
       void latest.current.reload();
     }
     // What was changed meanwhile waits to be stored.
-    if (waiting.current === null) setDraft(null);
+    if (waiting.current !== null) return;
+    unsent.current = null;
+    setDraft(null);
   }, [answer, isIdle]);
-  useEffect(() => () => clearTimeout(waiting.current ?? undefined), []);
+  useEffect(
+    () => () => {
+      if (waiting.current === null) return;
+      clearTimeout(waiting.current);
+      // Whoever goes to another page has changed it all the same.
+      if (unsent.current !== null) latest.current.leave(unsent.current);
+    },
+    [],
+  );
   return {
     rules: draft ?? stored,
     isSaving: draft !== null,
     setRules: (rules) => {
       setDraft(rules);
-      clearTimeout(waiting.current ?? undefined);
       store(rules);
     },
     send,

@@ -124,7 +124,11 @@ export const View: ResultView<"conditions"> = ({ question, answer, ask }) => {
             </div>
             <Legend levels={answer.secondLevels} />
           </Figure>
-          <section className="overflow-x-auto rounded-md border border-hairline bg-sheet px-4 py-3">
+          <section
+            aria-label="Means by condition"
+            tabIndex={0}
+            className="overflow-x-auto rounded-md border border-hairline bg-sheet px-4 py-3"
+          >
             <h2 className="caption">
               <b>Table 2.</b> Means by condition
             </h2>

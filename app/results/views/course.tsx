@@ -126,7 +126,11 @@ export const View: ResultView<"course"> = ({ question, answer, ask }) => {
             </div>
             <CurveLegend curves={curves} />
           </Figure>
-          <section className="overflow-x-auto rounded-md border border-hairline bg-sheet px-4 py-3">
+          <section
+            aria-label="The figure in numbers"
+            tabIndex={0}
+            className="overflow-x-auto rounded-md border border-hairline bg-sheet px-4 py-3"
+          >
             <h2 className="caption">
               <b>Table 4.</b> {measure === "rt" ? "Reaction time, ms" : "Right answers, %"}
             </h2>

@@ -115,7 +115,11 @@ export const View: ResultView<"distributions"> = ({ question, answer, ask }) => 
             <div className="h-[340px]">{inBrowser && <DistributionChart curves={curves} shape={shape} />}</div>
             <CurveLegend curves={curves} />
           </Figure>
-          <section className="overflow-x-auto rounded-md border border-hairline bg-sheet px-4 py-3">
+          <section
+            aria-label="The figure in numbers"
+            tabIndex={0}
+            className="overflow-x-auto rounded-md border border-hairline bg-sheet px-4 py-3"
+          >
             <h2 className="caption">
               <b>Table 3.</b> {isListed ? startCase(axes[shape][1]) : "What it is made of"}
             </h2>

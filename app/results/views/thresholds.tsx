@@ -16,7 +16,7 @@ export const View: ResultView<"thresholds"> = ({ answer, ask }) => {
   const shown = chosen[0]?.participant ?? participants[0] ?? 1;
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-6 small:grid-cols-1">
-      <section className="min-w-0 overflow-x-auto">
+      <section aria-label="Thresholds of all participants" tabIndex={0} className="min-w-0 overflow-x-auto">
         <h2 className="font-serif text-lg">Thresholds</h2>
         <ul className="mt-1 mb-3 text-sm">
           {summary.map(({ column, level, numbers }) => (
