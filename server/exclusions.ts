@@ -2,7 +2,8 @@ import { createHash } from "node:crypto";
 import type { Selectable, Transaction } from "kysely";
 import type { ExclusionChange } from "../core/exclusions/change";
 import type { Registered } from "../core/exclusions/method";
-import { kindOf, ruleInWords, rules as rulesShape, usualRules, type Rule } from "../core/exclusions/registry";
+import { ruleDifferences } from "../core/exclusions/differences";
+import { rules as rulesShape, usualRules, type Rule } from "../core/exclusions/registry";
 import { hasShape } from "../core/shape/shape";
 import { newId } from "./chance";
 import { lockStudy } from "./database/locked";
@@ -17,7 +18,7 @@ export type ExclusionSet = {
   name: string;
   rules: Rule[];
   version: number;
-  /** What was written down when it was recorded as preregistered; it is not changed any more then. */
+  /** What was written down when it was recorded as preregistered; it is not changed after that. */
   registered: Registered | null;
 };
 type Db = Store["db"] | Transaction<Tables>;
@@ -78,7 +79,7 @@ export async function changeExclusions(
         if (new Set(change.rules.map(({ id: each }) => each)).size < change.rules.length)
           return refused("Two rules have the same id.");
         await write(trx, study.id, found, { rules: JSON.stringify(change.rules), version: found.version + 1 });
-        const different = differences(found.rules, change.rules).join("; ");
+        const different = ruleDifferences(found.rules, change.rules).join("; ");
         if (different !== "") await note(`Exclusions${found.id === null ? "" : ` “${found.name}”`}: ${different}.`);
         return { ok: true };
       }
@@ -181,42 +182,3 @@ async function recorded(
     looked: look !== undefined,
   };
 }
-
-/** What is different, in words after the set's name. */
-function differences(before: readonly Rule[], after: readonly Rule[]): string[] {
-  const [known, now] = [before, after].map((rules) => new Map(rules.map((rule) => [rule.id, rule])));
-  const words = (rule: Rule) => `“${ruleInWords(rule)}”`;
-  const found = [
-    ...after.flatMap((rule): string[] => {
-      const old = known?.get(rule.id);
-      if (!old) return [`${words(rule)} was added`];
-      if (JSON.stringify({ ...old, isOn: true }) !== JSON.stringify({ ...rule, isOn: true }))
-        return [`${words(old)} became ${words(rule)}`];
-      return old.isOn === rule.isOn ? [] : [`${words(rule)} was switched ${rule.isOn ? "on" : "off"}`];
-    }),
-    ...before.flatMap((rule) => (now?.has(rule.id) ? [] : [`${words(rule)} was removed`])),
-  ];
-  const order = (rules: readonly Rule[], others: ReadonlyMap<string, Rule> | undefined) =>
-    rules.flatMap(({ id: each }) => (others?.has(each) ? [each] : [])).join(" ");
-  return order(before, now) === order(after, known) ? found : [...found, "the order of the rules was changed"];
-}
-
-/** Whether rules can be applied to data with these columns; what is wrong with one that cannot. */
-export function ruleProblem(
-  rule: Rule,
-  there: { trials: ReadonlySet<string>; sessions: ReadonlySet<string> },
-): string | null {
-  const kind = kindOf(rule);
-  const needs = kind.on === "trials" ? { trials: kind.needs(rule), sessions: [] } : kind.needs(rule);
-  const missing = [
-    ...(needs.trials ?? []).filter((name) => isChosen(rule, name) && !there.trials.has(name)),
-    ...(needs.sessions ?? []).filter((name) => isChosen(rule, name) && !there.sessions.has(name)),
-  ];
-  return missing.length === 0
-    ? null
-    : `The data have no column ${missing.map((name) => `“${name}”`).join(", ")}: choose another, or remove the rule.`;
-}
-
-/** Whether a column is named by the rule itself. */
-const isChosen = (rule: Rule, name: string): boolean =>
-  ("column" in rule && rule.column === name) || ("conditions" in rule && rule.conditions.includes(name));

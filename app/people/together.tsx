@@ -1,3 +1,4 @@
+import { startCase } from "~/core/describe/in-words";
 import { MessageSquare } from "lucide-react";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { useLocation } from "react-router";
@@ -97,7 +98,7 @@ const initialsOf = (name: string): string =>
 
 function whereInWords(document: StudyDocument, { section, part }: Present): string {
   const name = partsInOrder(document).find(({ id }) => id === part)?.name;
-  const place = section === "" ? "this study" : section.charAt(0).toUpperCase() + section.slice(1);
+  const place = section === "" ? "this study" : startCase(section);
   return name === undefined ? place : `${place}, at ${name}`;
 }
 

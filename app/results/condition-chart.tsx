@@ -2,8 +2,8 @@ import { CartesianGrid, ErrorBar, ResponsiveContainer, Scatter, ScatterChart, XA
 import { conditionColor } from "~/app/ribbon/palette";
 import { centres, type Centre } from "~/core/stats/centre";
 import type { ConditionAnswer } from "~/server/results/conditions";
+import type { Measure } from "./measures";
 
-export type Measure = "rt" | "accuracy";
 type Point = { x: number; y: number; error: number; color: string; label: string };
 
 const shapes = ["circle", "square", "triangle", "diamond"] as const;
@@ -92,7 +92,10 @@ export function ConditionChart({
           width={56}
           tick={{ fill: "var(--muted)", fontSize: 12, fontFamily: "var(--font-mono)" }}
           label={{
-            value: measure === "rt" ? `${centres[centre]} reaction time, ms (right answers)` : "right answers, %",
+            value:
+              measure === "rt"
+                ? `${centres[centre]} reaction time, ms${answer.rightOnly ? " (right answers)" : ""}`
+                : "right answers, %",
             angle: -90,
             position: "insideLeft",
             style: { textAnchor: "middle", fill: "var(--muted)", fontSize: 12 },

@@ -1,19 +1,19 @@
 import { object, variant } from "../shape/compound";
-import { only, title, whole } from "../shape/plain";
+import { only, text, whole } from "../shape/plain";
 import { nullable, type Of } from "../shape/shape";
 import { id } from "../values/ref";
 import { rules } from "./registry";
 
-const nameShape = title(80);
-
+/** A name of which something can be read. */
+const name = text({ most: 80, missing: "is missing: type a name", pattern: /\S/, otherwise: "is empty: type a name" });
 const set = nullable(id);
 /** What can be done with a study's exclusions. `version` is that of the set as it was seen. */
 const changes = {
   rules: object({ do: only("rules"), set, version: whole(0), rules }),
   /** A new set, with the rules of another, that is used from now on. */
-  add: object({ do: only("add"), name: nameShape, from: set }),
+  add: object({ do: only("add"), name, from: set }),
   use: object({ do: only("use"), set: id }),
-  rename: object({ do: only("rename"), set: id, name: nameShape }),
+  rename: object({ do: only("rename"), set: id, name }),
   remove: object({ do: only("remove"), set: id }),
   /** Recorded as preregistered, with what was known then. */
   register: object({ do: only("register"), set, version: whole(0) }),

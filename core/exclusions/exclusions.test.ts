@@ -18,6 +18,8 @@ import {
   usualRules,
   type Rule,
 } from "./registry";
+import { exclusionChange } from "./change";
+import { ruleProblem } from "./problem";
 import { criterionFor, recursivelyOut } from "./recursion";
 import { within } from "./spread";
 
@@ -238,6 +240,19 @@ describe("rules for trials", () => {
     });
   });
 
+  it("that name a column which is not there leave nothing out", () => {
+    const trials = [10, 11, 12, 13, 14, 5000].map((rt) => hit(rt));
+    for (const rule of [
+      made("beyond", { of: "person-condition", conditions: ["height"] }),
+      made("recursive", { conditions: ["side", "height"] }),
+    ])
+      expect(out([rule], [{ trials }]).times).toEqual([0, 0, 0, 0, 0, 0]);
+    const there = { trials: new Set(["side"]), sessions: new Set(["mood"]) };
+    expect(ruleProblem(made("recursive", { conditions: ["side", "height"] }), there)).toContain("no column “height”");
+    expect(ruleProblem(made("recursive", { conditions: ["side"] }), there)).toBeNull();
+    expect(ruleProblem(made("value", { column: "height" }), there)).toContain("no column “height”");
+  });
+
   it("pool the sittings of one person", () => {
     const slow = { trials: [hit(900)] };
     const usual = { trials: [100, 101, 102, 103, 104, 105].map((rt) => hit(rt)) };
@@ -436,6 +451,15 @@ describe("any rules", () => {
       "must have a kind",
     );
   });
+});
+
+it("a set's name can be read", () => {
+  for (const [name, fits] of [
+    ["Ours", true],
+    ["  ", false],
+    ["x".repeat(81), false],
+  ] as const)
+    expect(mistakesIn(exclusionChange, { do: "add", name, from: null }).length === 0, name).toBe(fits);
 });
 
 describe("the paragraph for the method section", () => {

@@ -21,7 +21,7 @@ type Kind<Rule extends AnyRule> = {
   shape: Shape<Rule>;
   /** The rule as it is added. */
   fresh: () => Omit<Rule, keyof AnyRule>;
-  /** As a choice in a list: “Faster than so many milliseconds”. */
+  /** As a choice in a list: “Too fast”. */
   called: string;
   phrase: (rule: Rule) => Phrase;
   /** What the rule leaves out, in the words of a method section after how many there are: “were faster than 150 ms”. */

@@ -8,13 +8,6 @@ export type SessionStanding = { isFinished: boolean; isMarked: boolean; person: 
 /** How trials stand while rules are applied: whether the trial is in, and whether its time is. */
 export type Standing = { kept: Uint8Array; timed: Uint8Array };
 
-/** What a session came to outside practice, of trials shown the first time. */
-export type SessionSums = {
-  trials: Uint32Array;
-  /** Of the trials with a right answer, the share that was right; NaN without any. */
-  right: Float64Array;
-};
-
 type Columns = ReadonlyMap<string, Column>;
 
 /** Marks the places at which numbers pass. */
@@ -33,7 +26,6 @@ export class Measured {
   readonly #columns: { trials: Columns; sessions: Columns };
   readonly #numbers = new Map<string, Float64Array>();
   readonly #groups = new Map<string, { group: Int32Array; count: number }>();
-  #sums: SessionSums | null = null;
 
   constructor(
     sessions: readonly SessionStanding[],
@@ -49,6 +41,11 @@ export class Measured {
   /** Whether a table has a column of that name. */
   has(table: "trials" | "sessions", name: string): boolean {
     return this.#columns[table].has(name);
+  }
+
+  /** Whether the trials can be told apart by all of these columns; a rule that cannot be applied leaves nothing out. */
+  hasAll(names: readonly string[]): boolean {
+    return names.every((name) => this.has("trials", name));
   }
 
   /** A column; all of it empty where there is none. */
@@ -103,24 +100,19 @@ export class Measured {
     });
   }
 
-  /** For each session, the share of right answers among judged trials that have one. */
-  get sums(): SessionSums {
-    if (this.#sums) return this.#sums;
+  /** For each session, the share of right answers among judged trials that have one; NaN without any. */
+  get rightShares(): Float64Array {
     const [judged, right] = [this.judged, this.right];
-    const trials = new Uint32Array(this.sessions.length);
-    const shares = this.#bySession((from, to, session) => {
+    return this.#bySession((from, to) => {
       let [scored, hits] = [0, 0];
       for (let row = from; row < to; row++) {
-        if (judged[row] !== 1) continue;
-        trials[session] = (trials[session] ?? 0) + 1;
         const score = right[row] as number;
-        if (Number.isNaN(score)) continue;
+        if (judged[row] !== 1 || Number.isNaN(score)) continue;
         scored++;
-        if (score === 1) hits++;
+        hits += score;
       }
       return scored === 0 ? NaN : hits / scored;
     });
-    return (this.#sums = { trials, right: shares });
   }
 
   /** For each session, the median time of judged trials that were not answered wrong; NaN without any. */

@@ -1,4 +1,4 @@
-import { inList, inNumbers } from "../describe/in-words";
+import { inList, inNumbers, startCase } from "../describe/in-words";
 import { perCent } from "../describe/per-cent";
 import type { RuleCount } from "./leave-out";
 import { kindOf, type Rule } from "./registry";
@@ -53,7 +53,7 @@ export function exclusionsInWords(
     .flatMap((rule) => told(rule, count(rule), "session") ?? []);
   const sentences = [
     bySession.length === 0
-      ? `${upper(inNumbers(sessions.kept))} ${sessions.kept === 1 ? "session was" : "sessions were"} analysed.`
+      ? `${startCase(inNumbers(sessions.kept))} ${sessions.kept === 1 ? "session was" : "sessions were"} analysed.`
       : `Of ${inNumbers(sessions.in)} ${sessions.in === 1 ? "session" : "sessions"}, ${inList(bySession)}; ${
           sessions.in === sessions.kept ? "all" : inNumbers(sessions.kept)
         } ${kept(sessions.in === sessions.kept ? sessions.in : sessions.kept)} analysed.`,
@@ -101,5 +101,3 @@ export function registeredInWords({ at, sessions, looked }: Registered): string 
     ? `These criteria were recorded on ${when}, before the first session.`
     : `These criteria were recorded on ${when}, when ${inNumbers(sessions)} ${sessions === 1 ? "session was" : "sessions were"} in and ${looked ? "results had been looked at" : "nobody had looked at results"}.`;
 }
-
-const upper = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);

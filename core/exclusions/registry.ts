@@ -78,7 +78,7 @@ export function slotSays(of: Rule, slot: Slot): string {
   if (slot.as === "choice") return slot.options.find(([word]) => word === held)?.[1] ?? String(held);
   if (slot.as === "conditions") {
     const names = held as string[];
-    return names.length === 0 ? "nothing else" : names.join(" × ");
+    return names.length === 0 ? "all together" : names.join(" × ");
   }
   if (slot.as === "number") return String(held);
   return held === "" ? "…" : String(held);

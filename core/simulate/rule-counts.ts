@@ -1,3 +1,4 @@
+import { startCase } from "../describe/in-words";
 import { placedRules } from "../design/all-rules";
 import type { StudyDocument } from "../design/document";
 import type { Block } from "../design/block";
@@ -144,14 +145,13 @@ export function ruleCountsInWords({ sessions, rules, attempts, values, trials, m
     ),
     ...values.map(
       ({ name, low, median, high }) =>
-        `${capital(name)} ended at ${short(median)} in the middle session, 5 % below ${short(low)}, 5 % above ${short(high)}.`,
+        `${startCase(name)} ended at ${short(median)} in the middle session, 5 % below ${short(low)}, 5 % above ${short(high)}.`,
     ),
     ...rules.map(({ rule, median, most, sessions: in_ }) =>
       most === 0
-        ? `${capital(rule)} never did anything.`
-        : `${capital(rule)} did something in ${in_} of ${sessions} sessions, ${median} times in the middle one, ${most} at most.`,
+        ? `${startCase(rule)} never did anything.`
+        : `${startCase(rule)} did something in ${in_} of ${sessions} sessions, ${median} times in the middle one, ${most} at most.`,
     ),
   ];
 }
 const short = (value: number) => String(Number(value.toPrecision(3)));
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

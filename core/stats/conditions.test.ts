@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import Papa from "papaparse";
 import { describe, expect, it } from "vitest";
-import { addTrial, deviation, mean, summarize, withinInterval, type Condition, type People } from "./conditions";
+import { addTrial, deviation, mean, summarize, withinIntervals, type Condition, type People } from "./conditions";
 
 describe("conditions", () => {
   const trial = (person: string, cell: string, right: boolean | null, rt: number | null) => ({
@@ -56,13 +56,10 @@ describe("conditions", () => {
   });
   it("give within-person intervals as worked out by hand", () => {
     // Two persons, two conditions, freed of their own means: (350, 450) and (360, 440); SD √50, √(2/1), t(1) = 12.706.
-    const half = withinInterval(
-      [
-        [300, 400],
-        [510, 590],
-      ],
-      0,
-    );
+    const [half] = withinIntervals([
+      [300, 400],
+      [510, 590],
+    ]);
     const freed = [300 - 350 + 450, 510 - 550 + 450];
     expect(half).toBeCloseTo((12.7062 * (deviation(freed) ?? 0) * Math.SQRT2) / Math.SQRT2, 2);
   });
@@ -105,16 +102,13 @@ describe("conditions", () => {
   });
 
   it("give no interval for one person, and no spread between persons where only their levels differ", () => {
-    expect(withinInterval([[300, 400]], 0)).toBeNull();
+    expect(withinIntervals([[300, 400]])).toEqual([null, null]);
     expect(
-      withinInterval(
-        [
-          [300, 400],
-          [500, 600],
-          [700, 800],
-        ],
-        1,
-      ),
+      withinIntervals([
+        [300, 400],
+        [500, 600],
+        [700, 800],
+      ])[1],
     ).toBeCloseTo(0, 9);
   });
   it("know the mean of nothing", () => expect([mean([]), deviation([1])]).toEqual([null, null]));

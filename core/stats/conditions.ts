@@ -79,6 +79,19 @@ export function summarize(people: People, conditions: readonly Condition[], cent
     return middle;
   };
   const accuracyOf = (sums: Sums | undefined) => (sums && sums.scored > 0 ? sums.right / sums.scored : null);
+  // Among persons who have the same levels of the factors that lie between persons: their conditions, and what they did in each.
+  const groupOf = ({ levels }: Condition) => levels.filter((_, factor) => between[factor]).join("\u001f");
+  const intervals = new Map<Condition, { rt: number | null; accuracy: number | null }>();
+  const groups = new Map<string, Condition[]>();
+  for (const each of conditions) groups.set(groupOf(each), [...(groups.get(groupOf(each)) ?? []), each]);
+  for (const alike of groups.values()) {
+    const same = all.filter((person) => alike.some((each) => person.has(each.cell)));
+    const of = (valueOf: (sums: Sums | undefined) => number | null) =>
+      withinIntervals(same.map((person) => alike.map(({ cell }) => valueOf(person.get(cell)))));
+    const [rts, accuracies] = [of(rtOf), of(accuracyOf)];
+    for (const [at, condition] of alike.entries())
+      intervals.set(condition, { rt: rts[at] ?? null, accuracy: accuracies[at] ?? null });
+  }
   const cells = conditions.map((condition): CellSummary => {
     const { cell } = condition;
     const points = [...people].flatMap(([person, byCell]) =>
@@ -86,44 +99,38 @@ export function summarize(people: People, conditions: readonly Condition[], cent
     );
     const rts = points.flatMap(({ rt }) => rt ?? []);
     const accuracies = points.flatMap(({ accuracy }) => accuracy ?? []);
-    // The conditions that the same persons have, and those persons.
-    const alike = conditions.filter(({ levels }) =>
-      levels.every((level, factor) => !between[factor] || level === condition.levels[factor]),
-    );
-    const same = all.filter((person) => alike.some((each) => person.has(each.cell)));
-    const interval = (valueOf: (sums: Sums | undefined) => number | null) =>
-      withinInterval(
-        same.map((person) => alike.map((each) => valueOf(person.get(each.cell)))),
-        alike.indexOf(condition),
-      );
     return {
       cell,
       persons: points.length,
       trials: all.reduce((sum, byCell) => sum + (byCell.get(cell)?.trials ?? 0), 0),
       meanRt: mean(rts),
       sdRt: deviation(rts),
-      intervalRt: interval(rtOf),
+      intervalRt: intervals.get(condition)?.rt ?? null,
       accuracy: mean(accuracies),
-      intervalAccuracy: interval(accuracyOf),
+      intervalAccuracy: intervals.get(condition)?.accuracy ?? null,
       points,
     };
   });
   return { between, cells };
 }
 
-/** Half-width of the 95 % within-person interval of one column of a persons × conditions table; null cells are left out. With one column it is the ordinary interval of a mean. */
-export function withinInterval(table: readonly (readonly (number | null)[])[], column: number): number | null {
+/**
+ * Half-widths of the 95 % within-person intervals of the columns of a persons × conditions table; null cells are left out, and a
+ * column with fewer than two has none. With one column it is the ordinary interval of a mean.
+ */
+export function withinIntervals(table: readonly (readonly (number | null)[])[]): (number | null)[] {
   const conditions = table[0]?.length ?? 0;
-  const persons = table.map((row) => ({
-    own: mean(row.filter((value) => value !== null)),
-    value: row[column] ?? null,
-  }));
-  const grand = mean(persons.flatMap(({ own }) => own ?? []));
-  const freed = persons.flatMap(({ own, value }) =>
-    own === null || value === null || grand === null ? [] : [conditions > 1 ? value - own + grand : value],
-  );
-  const spread = deviation(freed);
-  if (spread === null) return null;
+  const own = table.map((row) => mean(row.filter((value) => value !== null)));
+  const grand = mean(own.filter((value) => value !== null));
   const correction = conditions > 1 ? Math.sqrt(conditions / (conditions - 1)) : 1;
-  return (tQuantile(0.975, freed.length - 1) * spread * correction) / Math.sqrt(freed.length);
+  return Array.from({ length: conditions }, (_, column) => {
+    const freed = table.flatMap((row, person) => {
+      const [value, mid] = [row[column] ?? null, own[person] ?? null];
+      if (value === null || mid === null || grand === null) return [];
+      return [conditions > 1 ? value - mid + grand : value];
+    });
+    const spread = deviation(freed);
+    if (spread === null) return null;
+    return (tQuantile(0.975, freed.length - 1) * spread * correction) / Math.sqrt(freed.length);
+  });
 }

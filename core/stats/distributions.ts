@@ -1,5 +1,5 @@
 import tQuantile from "@stdlib/stats-base-dists-t-quantile";
-import { deviation, mean, withinInterval } from "./conditions";
+import { deviation, mean, withinIntervals } from "./conditions";
 import { densityAt } from "./density";
 import { quantile } from "./quantile";
 
@@ -23,6 +23,8 @@ export const shapes = {
 export type Shape = keyof typeof shapes;
 export const shapeNames = Object.keys(shapes) as Shape[];
 
+/** More curves than these cannot be told apart in one figure. */
+export const mostCurves = 24;
 /** The shares at which quantiles are taken. */
 export const shares = [0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9];
 /** Into so many parts of equal size a person's trials are put by their speed. */
@@ -60,22 +62,24 @@ function averaged(
   xAt: (timed: Timed, place: number) => number,
 ): Curve[] {
   const isWithin = people.some(([, own]) => own.size > 1);
-  return levels.map((level, at) => {
-    const own = people.flatMap(([, byLevel]) => byLevel.get(level) ?? []);
-    const points = places.flatMap((place): CurvePoint[] => {
-      const values = own.map((timed) => valueAt(timed, place));
-      const y = mean(values);
-      const x = mean(own.map((timed) => xAt(timed, place)));
-      if (y === null || x === null) return [];
-      const table = isWithin
-        ? people.map(([, byLevel]) =>
-            levels.map((each) => numberOr(byLevel.get(each), (timed) => valueAt(timed, place))),
-          )
-        : values.map((value) => [value]);
-      return [{ x, y, half: withinInterval(table, isWithin ? at : 0) }];
-    });
-    return { level, persons: own.length, trials: own.reduce((sum, { times }) => sum + times.length, 0), points };
+  const held = levels.map((level) => people.flatMap(([, byLevel]) => byLevel.get(level) ?? []));
+  const curves = levels.map((level, at): Curve => {
+    const own = held[at] ?? [];
+    return { level, persons: own.length, trials: own.reduce((sum, { times }) => sum + times.length, 0), points: [] };
   });
+  for (const place of places) {
+    const values = held.map((own) => own.map((timed) => valueAt(timed, place)));
+    // Within persons everybody who is here has all conditions, in the same order.
+    const intervals = isWithin
+      ? withinIntervals(people.map((_, person) => values.map((own) => own[person] ?? null)))
+      : values.map((own) => withinIntervals(own.map((value) => [value]))[0] ?? null);
+    for (const [at, curve] of curves.entries()) {
+      const y = mean(values[at] ?? []);
+      const x = mean((held[at] ?? []).map((timed) => xAt(timed, place)));
+      if (y !== null && x !== null) curve.points.push({ x, y, half: intervals[at] ?? null });
+    }
+  }
+  return curves;
 }
 const numberOr = (timed: Timed | undefined, of: (timed: Timed) => number) => (timed ? of(timed) : null);
 

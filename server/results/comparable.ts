@@ -81,7 +81,7 @@ export function levelled(column: Column): { codes: Uint32Array; levels: string[]
   return { codes, levels: cells.map((cell) => String(cell ?? "")) };
 }
 
-/** Levels in the order in which they stand in the design; others behind them by name. */
+/** Levels in the order in which they stand in the design; others after them by name. */
 export const inDesignOrder = (column: Comparable | undefined, seen: ReadonlySet<string>): string[] => [
   ...new Set([...(column?.levels() ?? []).filter((level) => seen.has(level)), ...[...seen].sort()]),
 ];

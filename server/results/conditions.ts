@@ -1,8 +1,6 @@
-import { hiddenOfTrials } from "../../core/tidy/hidden-columns";
-import { leftOutNames } from "../../core/exclusions/columns";
 import { centreNames, type Centre } from "../../core/stats/centre";
 import { addTrial, summarize, type CellSummary, type People } from "../../core/stats/conditions";
-import { coded, numbersOf } from "../../core/tidy/column";
+import { countedTrials, scoreOrNull, takesRightOnly, timeOrNull } from "./counted-trials";
 import { comparableColumns, inDesignOrder, levelled, type Comparable } from "./comparable";
 import type { Result } from "./result";
 
@@ -73,19 +71,15 @@ export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
         secondLevels.add(levelB);
         return (some[codeB] = levelA + separator + levelB);
       };
-      const [isRight, times] = [numbersOf(await of(hiddenOfTrials.right)), numbersOf(await of(hiddenOfTrials.rt))];
-      const out = coded(await of(leftOutNames.is));
-      const [isOut, isTimeOut] = [out.cells.map((cell) => cell === "yes"), out.cells.map((cell) => cell === "times")];
+      const { right, isOut, timeAt } = await countedTrials(data);
       let row = 0;
       for (const sitting of data.sittings) {
         const own: ReturnType<typeof people.get> = new Map();
         for (const end = row + data.rowsOf("trials", sitting); row < end; row++) {
-          const standing = out.codes[row] as number;
-          if (isOut[standing]) continue;
-          const [score, time] = [isRight[row] ?? NaN, isTimeOut[standing] ? NaN : (times[row] ?? NaN)];
+          if (isOut(row)) continue;
           addTrial(own, nameOf(a?.codes[row] ?? 0, b?.codes[row] ?? 0), {
-            right: Number.isNaN(score) ? null : score === 1,
-            rt: Number.isNaN(time) ? null : time,
+            right: scoreOrNull(right[row] as number),
+            rt: timeOrNull(timeAt(row)),
           });
           trials++;
         }
@@ -108,7 +102,7 @@ export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
       secondLevels: levels[1],
       sessions: people.size,
       trials,
-      rightOnly: rules.some(({ kind, isOn }) => kind === "wrong" && isOn),
+      rightOnly: takesRightOnly(rules),
       between: named.filter((_, factor) => comparison.between[factor]),
       within: named.filter((_, factor) => !comparison.between[factor] && (levels[factor]?.length ?? 0) > 1),
       pointOfEach: step,

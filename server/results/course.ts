@@ -1,10 +1,10 @@
-import { leftOutNames } from "../../core/exclusions/columns";
 import { alongNames, type Along } from "../../core/stats/along";
 import { addTrial, summarize, type CellSummary, type People } from "../../core/stats/conditions";
 import { coded, numbersOf } from "../../core/tidy/column";
-import { hiddenOfTrials } from "../../core/tidy/hidden-columns";
 import { centreNames, type Centre } from "../../core/stats/centre";
 import type { TidyData } from "../tidy/tidy-data";
+import { mostCurves } from "../../core/stats/distributions";
+import { countedTrials, scoreOrNull, takesRightOnly, timeOrNull } from "./counted-trials";
 import { comparableColumns, inDesignOrder, levelled, type Comparable } from "./comparable";
 import type { Result } from "./result";
 
@@ -49,14 +49,15 @@ export const course: Result<CourseQuestion, CourseAnswer> = {
     const { people, steps, levels: seen } = await tidy((data) => peopleAlong(data, along, column));
     const levels = column ? inDesignOrder(column, seen) : [""];
     const present = new Set([...people.values()].flatMap((own) => [...own.keys()]));
-    const cells = levels
+    const drawn = levels.length <= mostCurves ? levels : [];
+    const cells = drawn
       .flatMap((level) => steps.map((step) => ({ cell: level + separator + step, levels: [level, step] })))
       .filter(({ cell }) => present.has(cell));
     return {
       steps,
       levels,
       sessions: people.size,
-      rightOnly: rules.some(({ kind, isOn }) => kind === "wrong" && isOn),
+      rightOnly: takesRightOnly(rules),
       cells: summarize(people, cells, centre).cells.map(({ points: _, ...summary }) => {
         const [level = "", step = ""] = summary.cell.split(separator);
         return { ...summary, level, step };
@@ -71,15 +72,12 @@ async function peopleAlong(
   along: Along,
   by: Comparable | undefined,
 ): Promise<{ people: People; steps: string[]; levels: Set<string> }> {
-  const of = (name: string) => data.column("trials", name);
-  const [right, rt] = [numbersOf(await of(hiddenOfTrials.right)), numbersOf(await of(hiddenOfTrials.rt))];
-  const out = coded(await of(leftOutNames.is));
-  const [isOut, isTimeOut] = [out.cells.map((cell) => cell === "yes"), out.cells.map((cell) => cell === "times")];
-  const level = by === undefined ? null : levelled(await of(by.exported));
+  const { right, isOut, timeAt } = await countedTrials(data);
+  const level = by === undefined ? null : levelled(await data.column("trials", by.exported));
   const { step, steps } = await stepsOf(data, along, {
     right,
     level: level?.codes ?? null,
-    isOut: (row) => isOut[out.codes[row] as number] === true,
+    isOut,
   });
   const people: People = new Map();
   const levels = new Set<string>();
@@ -88,17 +86,12 @@ async function peopleAlong(
   for (const sitting of data.sittings) {
     const own: ReturnType<typeof people.get> = new Map();
     for (const end = row + data.rowsOf("trials", sitting); row < end; row++) {
-      const standing = out.codes[row] as number;
       const at = step[row] as number;
-      if (isOut[standing] || at < 0) continue;
+      if (isOut(row) || at < 0) continue;
       const code = level?.codes[row] ?? 0;
       const some = (names[code] ??= []);
       const cell = (some[at] ??= `${level?.levels[code] ?? ""}${separator}${steps[at] ?? ""}`);
-      const [score, time] = [right[row] as number, isTimeOut[standing] ? NaN : (rt[row] as number)];
-      addTrial(own, cell, {
-        right: Number.isNaN(score) ? null : score === 1,
-        rt: Number.isNaN(time) ? null : time,
-      });
+      addTrial(own, cell, { right: scoreOrNull(right[row] as number), rt: timeOrNull(timeAt(row)) });
       levels.add(level?.levels[code] ?? "");
     }
     if (own.size > 0) people.set(sitting.facts.session, own);

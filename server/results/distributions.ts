@@ -1,19 +1,18 @@
-import { leftOutNames } from "../../core/exclusions/columns";
 import {
   accuracyBySpeed,
   cumulative,
   deltas,
   densities,
   histograms,
+  mostCurves,
   shapeNames,
   vincentized,
   type Curve,
   type Shape,
   type Timed,
 } from "../../core/stats/distributions";
-import { coded, numbersOf } from "../../core/tidy/column";
-import { hiddenOfTrials } from "../../core/tidy/hidden-columns";
 import type { TidyData } from "../tidy/tidy-data";
+import { countedTrials, takesRightOnly } from "./counted-trials";
 import { comparableColumns, inDesignOrder, levelled, type Comparable } from "./comparable";
 import type { Result } from "./result";
 
@@ -58,23 +57,25 @@ export const distributions: Result<DistributionQuestion, DistributionAnswer> = {
     const levels = by === null ? [""] : inDesignOrder(column, seen);
     const first = levels.find((level) => level === from) ?? levels[0];
     const second = levels.find((level) => level === to && level !== first) ?? levels.find((level) => level !== first);
+    // A column of words may have hundreds of values.
+    const drawn = shape === "delta" || levels.length <= mostCurves ? levels : [];
     const pair: [string, string] | null =
       shape === "delta" && first !== undefined && second !== undefined ? [first, second] : null;
-    const histogram = shape === "histogram" ? histograms(people, levels) : null;
+    const histogram = shape === "histogram" ? histograms(people, drawn) : null;
     const curves = (): Curve[] => {
       switch (shape) {
         case "quantiles":
-          return vincentized(people, levels);
+          return vincentized(people, drawn);
         case "density":
-          return densities(people, levels);
+          return densities(people, drawn);
         case "histogram":
           return histogram?.curves ?? [];
         case "cumulative":
-          return cumulative(people, levels);
+          return cumulative(people, drawn);
         case "delta":
           return pair ? [deltas(people, pair)] : [];
         case "accuracy":
-          return accuracyBySpeed(people, levels);
+          return accuracyBySpeed(people, drawn);
       }
     };
     return {
@@ -83,7 +84,7 @@ export const distributions: Result<DistributionQuestion, DistributionAnswer> = {
       curves: curves(),
       width: histogram?.width ?? null,
       sessions: people.size,
-      rightOnly: rules.some(({ kind, isOn }) => kind === "wrong" && isOn),
+      rightOnly: takesRightOnly(rules),
     };
   },
 };
@@ -93,11 +94,8 @@ async function timesIn(
   data: TidyData,
   by: Comparable | undefined,
 ): Promise<{ people: Map<string, Map<string, Timed>>; seen: Set<string> }> {
-  const of = (name: string) => data.column("trials", name);
-  const level = by === undefined ? null : levelled(await of(by.exported));
-  const [right, rt] = [numbersOf(await of(hiddenOfTrials.right)), numbersOf(await of(hiddenOfTrials.rt))];
-  const out = coded(await of(leftOutNames.is));
-  const [isOut, isTimeOut] = [out.cells.map((cell) => cell === "yes"), out.cells.map((cell) => cell === "times")];
+  const level = by === undefined ? null : levelled(await data.column("trials", by.exported));
+  const { right, rt, isOut, isTimeOut } = await countedTrials(data);
   const people = new Map<string, Map<string, Timed>>();
   const seen = new Set<string>();
   let row = 0;
@@ -105,14 +103,13 @@ async function timesIn(
     const own = new Map<number, { times: number[]; answered: { time: number; right: number }[] }>();
     for (const end = row + data.rowsOf("trials", sitting); row < end; row++) {
       const time = rt[row] as number;
-      const standing = out.codes[row] as number;
-      if (isOut[standing] || Number.isNaN(time)) continue;
+      if (isOut(row) || Number.isNaN(time)) continue;
       const code = level?.codes[row] ?? 0;
       let held = own.get(code);
       if (!held) own.set(code, (held = { times: [], answered: [] }));
-      if (!isTimeOut[standing]) held.times.push(time);
+      if (!isTimeOut(row)) held.times.push(time);
       // Wrong answers are what accuracy is about, though their times may be out.
-      if (!isTimeOut[standing] || right[row] === 0) {
+      if (!isTimeOut(row) || right[row] === 0) {
         const score = right[row] as number;
         if (!Number.isNaN(score)) held.answered.push({ time, right: score });
       }

@@ -1,10 +1,11 @@
 import { trialsComeAgain } from "../../core/design/all-rules";
 import { blocksInOrder } from "../../core/design/lookup";
 import type { StudyDocument } from "../../core/design/document";
+import { ruleProblem } from "../../core/exclusions/problem";
 import { exclusionsInWords, type ExclusionCounts } from "../../core/exclusions/method";
 import { kindOf, type Rule } from "../../core/exclusions/registry";
 import { tidyTables } from "../../core/export/tidy-tables";
-import { ruleProblem, type ExclusionSet } from "../exclusions";
+import type { ExclusionSet } from "../exclusions";
 import { comparableNames } from "./comparable";
 
 /** A rule as it stands in the ledger. */

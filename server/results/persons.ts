@@ -3,6 +3,7 @@ import { quantile } from "../../core/stats/quantile";
 import { cellAt, coded, numbersOf } from "../../core/tidy/column";
 import { hiddenOfTrials } from "../../core/tidy/hidden-columns";
 import type { TidyData } from "../tidy/tidy-data";
+import { countedTrials, takesRightOnly } from "./counted-trials";
 import type { Result } from "./result";
 
 /** What is told of a session in a row of its own. Times are milliseconds, shares from 0 to 1; null where there is nothing to tell. */
@@ -76,20 +77,18 @@ export const persons: Result<PersonsQuestion, PersonsAnswer> = {
     return {
       ...{ rows: rows.slice((page - 1) * rowsAPage, page * rowsAPage), total: rows.length, from, to },
       pages: Math.max(1, Math.ceil(rows.length / rowsAPage)),
-      rightOnly: rules.some(({ kind, isOn }) => kind === "wrong" && isOn),
+      rightOnly: takesRightOnly(rules),
     };
   },
 };
 
 async function rowsIn(data: TidyData): Promise<{ rows: PersonRow[]; from: number; to: number }> {
   const of = (name: string) => data.column("trials", name);
-  const [right, rt] = [numbersOf(await of(hiddenOfTrials.right)), numbersOf(await of(hiddenOfTrials.rt))];
+  const { right, rt, isOut, isTimeOut } = await countedTrials(data);
   const late = numbersOf(await of("late_frames"));
   const first = numbersOf(await of(hiddenOfTrials.isFirst));
   const practice = coded(await of("practice"));
   const isPractice = practice.cells.map((cell) => cell === "yes");
-  const out = coded(await of(leftOutNames.is));
-  const [isOut, isTimeOut] = [out.cells.map((cell) => cell === "yes"), out.cells.map((cell) => cell === "times")];
   const ofSessions = async (name: string) => data.column("sessions", name);
   const [isSessionOut, because, group] = await Promise.all(
     [leftOutNames.is, leftOutNames.by, "group_name"].map(ofSessions),
@@ -106,11 +105,10 @@ async function rowsIn(data: TidyData): Promise<{ rows: PersonRow[]; from: number
     const times: number[] = [];
     const counts = Array<number>(bins).fill(0);
     for (const end = row + data.rowsOf("trials", sitting); row < end; row++) {
-      const standing = out.codes[row] as number;
       // Of a session that is out its trials are told as they would be: without practice, and of right answers.
       const isTrialOut = isSessionLeftOut
         ? first[row] !== 1 || isPractice[practice.codes[row] as number] === true
-        : isOut[standing] === true;
+        : isOut(row);
       if (isTrialOut) continue;
       sums.trials++;
       const [score, time] = [right[row] as number, rt[row] as number];
@@ -120,7 +118,7 @@ async function rowsIn(data: TidyData): Promise<{ rows: PersonRow[]; from: number
       }
       if (Number.isNaN(time)) sums.missed++;
       if ((late[row] as number) > 0) sums.late++;
-      const takesTime = isSessionLeftOut ? score !== 0 : isTimeOut[standing] !== true;
+      const takesTime = isSessionLeftOut ? score !== 0 : !isTimeOut(row);
       if (Number.isNaN(time) || !takesTime) continue;
       times.push(time);
       const bin = Math.floor((bins * (time - range.from)) / (range.to - range.from));

@@ -94,7 +94,7 @@ export async function leftOutOf(
   return verdictOf(own, rules);
 }
 
-/** These sessions and all others of the same persons; all of them where one is gone of whom nothing is known any more. */
+/** These sessions and all others of the same persons; all of them where one is gone, since nobody knows any longer whose it was. */
 function withTheirs(all: readonly Sitting[], some: readonly Sitting[], before: Kept): Sitting[] {
   const present = new Set(all.map(({ row }) => row.id));
   if ([...before.own.keys()].some((id) => !present.has(id))) return [...all];

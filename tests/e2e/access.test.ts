@@ -181,8 +181,8 @@ const screens: [string, (page: Page) => Promise<unknown>][] = [
       await page.getByRole("textbox", { name: /Text of the breaks in/ }).waitFor();
     },
   ],
-  ["studies/amber-quay/results?tab=distributions", (page) => page.locator("[data-distribution-table]").waitFor()],
-  ["studies/amber-quay/results?tab=course&by=neighbours", (page) => page.locator("[data-course-table]").waitFor()],
+  ["studies/amber-quay/results?tab=distributions", (page) => page.locator("[data-numbers]").waitFor()],
+  ["studies/amber-quay/results?tab=course&by=neighbours", (page) => page.locator("[data-numbers]").waitFor()],
   ["studies/amber-quay/results?tab=persons", (page) => page.locator("[data-persons]").waitFor()],
   ["studies/amber-quay/results?tab=records", (page) => page.locator("tbody tr").first().waitFor()],
 ];

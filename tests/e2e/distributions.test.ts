@@ -11,7 +11,7 @@ beforeEach(async () => {
   await page.goto(`${screens.server.address}/studies/amber-quay/results?tab=distributions`);
 });
 
-const table = () => page.locator("[data-distribution-table] tbody tr");
+const table = () => page.locator("[data-numbers] tbody tr");
 const column = async (at: number) =>
   (await table().locator(`td:nth-child(${at})`).allTextContents()).map((text) => parseFloat(text));
 const choose = async (label: string, says: string) => {
@@ -59,7 +59,7 @@ describe("Distributions", () => {
       await page.getByText(words, { exact: false }).waitFor();
       await page.locator("svg path.recharts-line-curve").nth(2).waitFor();
     }
-    await choose("Column", "all trials together");
+    await choose("Column", "nothing: all trials together");
     await expect.poll(() => page.locator("svg path.recharts-line-curve").count()).toBe(1);
   });
 
@@ -68,7 +68,7 @@ describe("Distributions", () => {
     const svg = await taken(/Drawing/);
     expect(svg.name).toBe("amber-quay-quantiles.svg");
     const drawing = svg.bytes.toString();
-    for (const word of ["with", "against", "none", "reaction time, ms"]) expect(drawing).toContain(`>${word}<`);
+    for (const word of ["with", "against", "none", "Reaction time, ms"]) expect(drawing).toContain(`>${word}<`);
     expect(drawing).not.toContain("var(--");
     const png = await taken(/Picture/);
     expect(png.bytes.subarray(1, 4).toString()).toBe("PNG");
@@ -78,7 +78,7 @@ describe("Distributions", () => {
     }).data;
     const shown = await column(2);
     expect(
-      csv.filter(({ condition }) => condition === "with").map((row) => Math.round(Number(row["reaction time, ms"]))),
+      csv.filter(({ condition }) => condition === "with").map((row) => Math.round(Number(row["Reaction time, ms"]))),
     ).toEqual(shown);
   });
 
@@ -96,7 +96,7 @@ describe("Course and Persons", () => {
   it("tell how times go on in a session, and what followed what", async () => {
     await page.getByRole("tab", { name: "course" }).click();
     await page.locator("svg path.recharts-line-curve").first().waitFor();
-    const rows = page.locator("[data-course-table] tbody tr");
+    const rows = page.locator("[data-numbers] tbody tr");
     await expect.poll(() => rows.count()).toBe(12);
     await choose("Along", "the answer before");
     await expect.poll(() => rows.locator("td:first-child").allTextContents()).toEqual(["right", "not right"]);

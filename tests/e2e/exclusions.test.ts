@@ -63,13 +63,14 @@ describe("the ledger of exclusions", () => {
     await rule("too-slow").getByRole("button", { name: "Slower than 600 ms", exact: true }).waitFor();
     await expect.poll(() => outOf("too-slow")).toBeGreaterThan(20);
     await add("trials", "Far from the middle");
-    await choose(/^Of whom/, "the person’s, in each condition,");
+    await choose(/^Of whom/, "the person’s times in each condition");
     await margin()
       .getByRole("button", { name: /^Conditions/ })
       .click();
     await page.getByRole("menuitemcheckbox", { name: "neighbours" }).click();
     await page.keyboard.press("Escape");
-    const words = "More than 3 MAD from the person’s, in each condition, median, by neighbours, for times only";
+    const words =
+      "More than 3 MAD from the median of the person’s times in each condition (neighbours), for times only";
     await rule("beyond").getByRole("button", { name: words, exact: true }).waitFor();
     await expect.poll(() => method().textContent()).toContain("in each condition (neighbours)");
     const second = await outOf("beyond");
@@ -154,6 +155,26 @@ describe("the ledger of exclusions", () => {
         return practice();
       })
       .toBe("checked");
+  });
+
+  it("stores no rule that cannot be, says so, and stores it once it can; a reload at once loses nothing", async () => {
+    await item("Make a set of your own …");
+    await page.getByLabel("Name", { exact: true }).fill("Ranges");
+    await page.getByRole("button", { name: "Make it" }).click();
+    await expect.poll(() => sets().textContent()).toContain("Ranges");
+    await add("sessions", "Median time outside a range");
+    await margin().getByLabel("To", { exact: true }).fill("100");
+    await margin().getByText("This is not stored: a range ends after it begins.").waitFor();
+    await expect.poll(() => margin().getByRole("status").first().textContent()).toBe("Storing …");
+    await margin().getByLabel("To", { exact: true }).fill("450");
+    await expect.poll(() => outOf("median-outside")).toBeGreaterThan(5);
+    await margin().getByLabel("To", { exact: true }).fill("2000");
+    await expect
+      .poll(async () => {
+        await page.reload();
+        return rule("median-outside").getByRole("switch").getAttribute("aria-label");
+      })
+      .toBe("Median time not from 200 to 2000 ms");
   });
 
   it("tells two persons who change it at once, and loses neither's rules unseen", async () => {

@@ -8,18 +8,9 @@ import type { MediaUrl } from "~/player/stage/context";
 import "~/player/stage/drawers-all";
 import { buildScene } from "~/player/stage/scene-layer";
 import { makeStage, stageStyle } from "~/player/stage/stage";
+import { decoded, scale } from "~/app/components/svg-as-png";
+import { asData, fontFaces } from "~/app/components/font-faces";
 import { figureLayout } from "../figure-layout";
-
-/** Dots an inch of the bitmap, and CSS pixels an inch. */
-const [dpi, cssDpi] = [300, 96];
-const scale = dpi / cssDpi;
-
-const fonts = [
-  ["Newsreader Variable", "italic 400 15px"],
-  ["Newsreader Variable", "400 15px"],
-  ["Atkinson Hyperlegible Next Variable", "400 13px"],
-  ["JetBrains Mono Variable", "400 12px"],
-] as const;
 
 /** Figure 1 as one SVG: light background, its scenes as pictures at 300 dpi, its words as text with the fonts in it. */
 export async function figureSvg(
@@ -73,26 +64,6 @@ ${windows.map((each) => each.slice(each.indexOf("<text"))).join("")}
 ${words.join("\n")}
 ${text.join("\n")}
 </svg>`;
-}
-
-/** An SVG as PNG at 300 dpi, which the file says. */
-export async function svgAsPng(svg: string): Promise<Blob> {
-  const picture = await decoded(svg);
-  const canvas = window.document.createElement("canvas");
-  canvas.width = Math.round(picture.width * scale);
-  canvas.height = Math.round(picture.height * scale);
-  canvas.getContext("2d")?.drawImage(picture, 0, 0, canvas.width, canvas.height);
-  const blob = await new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, "image/png"));
-  if (!blob) throw new Error("The browser could not make a PNG of this figure.");
-  return new Blob([withDpi(new Uint8Array(await blob.arrayBuffer()))], { type: "image/png" });
-}
-
-async function decoded(svg: string): Promise<HTMLImageElement> {
-  const picture = new Image();
-  // As data, not as a blob: only then may the canvas be read again.
-  picture.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(svg)}`;
-  await picture.decode();
-  return picture;
 }
 
 /** A scene drawn by the player's own code, as a PNG in a data address. */
@@ -154,44 +125,6 @@ async function inlined(copy: HTMLElement, source: HTMLElement | undefined): Prom
   copy.replaceWith(still);
 }
 
-const asData = (blob: Blob): Promise<string> =>
-  new Promise((resolve) => {
-    const reader = new FileReader();
-    reader.onload = () => resolve(String(reader.result));
-    reader.readAsDataURL(blob);
-  });
-
-/** The faces that a figure needs with their files in them: of the shipped fonts those of the Latin letters that the page itself uses, and all uploaded ones. */
-async function fontFaces(): Promise<string> {
-  await Promise.all(fonts.map(([family, style]) => window.document.fonts.load(`${style} "${family}"`)));
-  const families: Set<string> = new Set(fonts.map(([family]) => family));
-  const rules = [...window.document.styleSheets].flatMap((sheet) =>
-    [...sheet.cssRules].flatMap((rule) => (rule instanceof CSSFontFaceRule ? [rule] : [])),
-  );
-  const wanted = rules.filter(({ style }) => {
-    const family = style.getPropertyValue("font-family").replaceAll('"', "").replaceAll("'", "");
-    const range = style.getPropertyValue("unicode-range");
-    return family.startsWith("font-") || (families.has(family) && (range === "" || /U\+0+-0*FF/i.test(range)));
-  });
-  return (await Promise.all(wanted.map(faceWithFile))).join("\n");
-}
-
-const filesKnown = new Map<string, Promise<string>>();
-function faceWithFile({ style, parentStyleSheet }: CSSFontFaceRule): Promise<string> {
-  const address = /url\("?([^")]+)"?\)/.exec(style.getPropertyValue("src"))?.[1] ?? "";
-  const url = new URL(address, parentStyleSheet?.href ?? location.href).href;
-  const made =
-    filesKnown.get(url) ??
-    (async () => {
-      const file = await fetch(url).catch(() => null);
-      if (!file?.ok) return "";
-      const data = await asData(await file.blob());
-      return `@font-face { font-family: ${style.getPropertyValue("font-family")}; font-style: ${style.getPropertyValue("font-style") || "normal"}; font-weight: ${style.getPropertyValue("font-weight") || "400"}; src: url(${data}); }`;
-    })();
-  filesKnown.set(url, made);
-  return made;
-}
-
 /** Text in lines of at most so many letters, broken between words. */
 function wrapped(text: string, most: number): string[] {
   const lines = [""];
@@ -201,33 +134,4 @@ function wrapped(text: string, most: number): string[] {
     else lines[lines.length - 1] = line === "" ? word : `${line} ${word}`;
   }
   return lines;
-}
-
-/** Writes the resolution into a PNG: its pHYs chunk, in dots a metre, behind the header (PNG specification, 11.3.4.3). */
-function withDpi(png: Uint8Array<ArrayBuffer>): Uint8Array<ArrayBuffer> {
-  const perMetre = Math.round(dpi / 0.0254);
-  const chunk = new Uint8Array(21);
-  const view = new DataView(chunk.buffer);
-  view.setUint32(0, 9);
-  chunk.set(new TextEncoder().encode("pHYs"), 4);
-  view.setUint32(8, perMetre);
-  view.setUint32(12, perMetre);
-  chunk[16] = 1;
-  view.setUint32(17, crc32(chunk.subarray(4, 17)));
-  const header = 8 + 25;
-  const made = new Uint8Array(png.length + chunk.length);
-  made.set(png.subarray(0, header));
-  made.set(chunk, header);
-  made.set(png.subarray(header), header + chunk.length);
-  return made;
-}
-
-/** Cyclic redundancy check of PNG chunks (ISO 3309, polynomial 0xEDB88320). */
-function crc32(bytes: Uint8Array): number {
-  let crc = 0xffffffff;
-  for (const byte of bytes) {
-    crc ^= byte;
-    for (let bit = 0; bit < 8; bit++) crc = crc & 1 ? (crc >>> 1) ^ 0xedb88320 : crc >>> 1;
-  }
-  return (crc ^ 0xffffffff) >>> 0;
 }

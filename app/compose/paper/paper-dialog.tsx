@@ -10,7 +10,8 @@ import { figureCaption } from "~/core/describe/caption";
 import type { Block } from "~/core/design/block";
 import type { Context } from "~/core/values/context";
 import type { MediaUrl } from "~/player/stage/context";
-import { figureSvg, svgAsPng } from "./figure-file";
+import { svgAsPng } from "~/app/components/svg-as-png";
+import { figureSvg } from "./figure-file";
 
 /** Figure 1 with its caption, as files for a paper. */
 export function PaperDialog({

@@ -2,10 +2,10 @@ import { Download } from "lucide-react";
 import Papa from "papaparse";
 import { useRef, type ReactNode } from "react";
 import { toast } from "sonner";
+import { svgAsPng } from "~/app/components/svg-as-png";
 import { download } from "~/app/components/download";
 import { Menu, MenuItem } from "~/app/components/menu";
 import { useStudy } from "~/app/editing/use-study";
-import { pngOf } from "./png-of";
 import { svgOf } from "./svg-of";
 
 /** What a figure shows, as numbers. */
@@ -26,14 +26,13 @@ export function Figure({
 }) {
   const { code } = useStudy();
   const figure = useRef<HTMLElement>(null);
-  const drawn = () => figure.current && svgOf(figure.current);
-  const asSvg = () => {
-    const drawing = drawn();
-    if (drawing) download(new Blob([drawing.svg], { type: "image/svg+xml" }), `${code}-${name}.svg`);
+  const asSvg = async () => {
+    const svg = figure.current && (await svgOf(figure.current));
+    if (svg) download(new Blob([svg], { type: "image/svg+xml" }), `${code}-${name}.svg`);
   };
   const asPng = async () => {
-    const drawing = drawn();
-    if (drawing) download(await pngOf(drawing), `${code}-${name}.png`);
+    const svg = figure.current && (await svgOf(figure.current));
+    if (svg) download(await svgAsPng(svg), `${code}-${name}.png`);
   };
   const asCsv = () => {
     const text = Papa.unparse({ fields: [...table.header], data: table.rows.map((row) => [...row]) });
@@ -55,7 +54,7 @@ export function Figure({
             </button>
           }
         >
-          <MenuItem onSelect={asSvg}>Drawing (SVG)</MenuItem>
+          <MenuItem onSelect={() => void asSvg()}>Drawing (SVG)</MenuItem>
           <MenuItem
             onSelect={() =>
               void asPng().catch(() => toast.error("The browser could not make the picture. Take the drawing instead."))

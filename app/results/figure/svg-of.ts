@@ -1,3 +1,5 @@
+import { fontFaces } from "~/app/components/font-faces";
+
 /** What a drawing needs of the page's style to look the same by itself. */
 const kept = [
   ...["fill", "fill-opacity", "stroke", "stroke-width", "stroke-opacity", "stroke-dasharray", "opacity"],
@@ -6,6 +8,12 @@ const kept = [
 const ofSvg = "http://www.w3.org/2000/svg";
 /** Room below what is lowest. */
 const below = 6;
+
+function element(name: string, attributes: Record<string, string>): SVGElement {
+  const made = document.createElementNS(ofSvg, name);
+  for (const [key, value] of Object.entries(attributes)) made.setAttribute(key, value);
+  return made as SVGElement;
+}
 
 /** A copy of a drawing that carries its style with it. */
 function styled(drawn: SVGSVGElement): SVGSVGElement {
@@ -22,8 +30,8 @@ function styled(drawn: SVGSVGElement): SVGSVGElement {
   return copy;
 }
 
-/** The drawing of a figure with its legend as a file of its own, in the colours of paper; null where nothing is drawn. */
-export function svgOf(figure: HTMLElement): { svg: string; width: number; height: number } | null {
+/** The drawing of a figure with its legend as a file of its own, with its fonts, in the colours of paper; null where nothing is drawn. */
+export async function svgOf(figure: HTMLElement): Promise<string | null> {
   const drawn = figure.querySelector<SVGSVGElement>("svg.recharts-surface");
   if (!drawn) return null;
   figure.classList.add("on-paper");
@@ -42,15 +50,13 @@ export function svgOf(figure: HTMLElement): { svg: string; width: number; height
       own.setAttribute("y", String(signBox.top - place.top));
       copy.append(own);
     }
-    const text = document.createElementNS(ofSvg, "text");
+    const text = element("text", {
+      x: String((signBox?.right ?? box.left) + below - place.left),
+      y: String((box.top + box.bottom) / 2 - place.top),
+      "dominant-baseline": "central",
+      style: `fill: ${style.color}; font-family: ${style.fontFamily.replaceAll('"', "'")}; font-size: ${style.fontSize}`,
+    });
     text.textContent = entry.textContent;
-    text.setAttribute("x", String((signBox?.right ?? box.left) + below - place.left));
-    text.setAttribute("y", String((box.top + box.bottom) / 2 - place.top));
-    text.setAttribute("dominant-baseline", "central");
-    text.setAttribute(
-      "style",
-      `fill: ${style.color}; font-family: ${style.fontFamily.replaceAll('"', "'")}; font-size: ${style.fontSize}`,
-    );
     copy.append(text);
     bottom = Math.max(bottom, box.bottom);
   }
@@ -61,5 +67,9 @@ export function svgOf(figure: HTMLElement): { svg: string; width: number; height
   copy.setAttribute("height", String(height));
   copy.setAttribute("viewBox", `0 0 ${width} ${height}`);
   copy.removeAttribute("tabindex");
-  return { svg: new XMLSerializer().serializeToString(copy), width, height };
+  copy.prepend(element("rect", { width: "100%", height: "100%", fill: "#ffffff" }));
+  const faces = element("style", {});
+  faces.textContent = await fontFaces();
+  copy.prepend(faces);
+  return new XMLSerializer().serializeToString(copy);
 }

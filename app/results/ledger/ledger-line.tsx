@@ -75,7 +75,7 @@ export function LedgerEntry(props: Props) {
       {isOpen && (
         <div id={details} className="mt-1.5 mb-1 rounded-md bg-paper px-2.5 py-1.5">
           {!isFixed && phraseOf(rule).length > 1 && <RuleSentence rule={rule} columns={columns} onChange={change} />}
-          {!isWhole && <p className="text-xs text-alarm">This cannot be: the range must end after it begins.</p>}
+          {!isWhole && <p className="text-xs text-alarm">This is not stored: a range ends after it begins.</p>}
           <p className="text-xs text-muted">
             {count(line.means)} {line.means === 1 ? "meets" : "meet"} it
             {line.means > line.out && `; ${count(line.means - line.out)} of them had been left out before`}.

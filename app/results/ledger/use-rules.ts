@@ -2,7 +2,8 @@ import { useEffect, useRef, useState } from "react";
 import { useFetcher, useRevalidator } from "react-router";
 import { toast } from "sonner";
 import { useStudy } from "~/app/editing/use-study";
-import type { Rule } from "~/core/exclusions/registry";
+import { rules as rulesShape, type Rule } from "~/core/exclusions/registry";
+import { hasShape } from "~/core/shape/shape";
 import type { ExclusionChange } from "~/core/exclusions/change";
 import type { Ledger } from "~/server/results/ledger";
 
@@ -43,11 +44,24 @@ export function useRules({ set, lines }: Ledger): {
       } else store(rules);
     }, afterMs);
   };
+  const forget = () => {
+    clearTimeout(waiting.current ?? undefined);
+    waiting.current = null;
+    unsent.current = null;
+  };
   const { revalidate } = useRevalidator();
-  const latest = useRef({ isIdle, store, send: (_: Rule[]) => {}, leave: (_: Rule[]) => {}, reload: revalidate });
+  const isUnfinished = draft !== null && !hasShape(rulesShape, draft);
+  const latest = useRef({
+    ...{ isIdle, isUnfinished },
+    store,
+    send: (_: Rule[]) => {},
+    leave: (_: Rule[]) => {},
+    forget,
+    reload: revalidate,
+  });
   useEffect(() => {
     latest.current = {
-      ...{ isIdle, store, reload: revalidate },
+      ...{ isIdle, isUnfinished, store, forget, reload: revalidate },
       send: (rules) => send({ do: "rules", set: set.id, version: set.version, rules }),
       // What the page sends itself ends with it.
       leave: (rules) =>
@@ -71,25 +85,31 @@ export function useRules({ set, lines }: Ledger): {
       void latest.current.reload();
     }
     // What was changed meanwhile waits to be stored.
-    if (waiting.current !== null) return;
+    if (waiting.current !== null || latest.current.isUnfinished) return;
     unsent.current = null;
     setDraft(null);
   }, [answer, isIdle]);
-  useEffect(
-    () => () => {
-      if (waiting.current === null) return;
-      clearTimeout(waiting.current);
-      // Whoever goes to another page has changed it all the same.
-      if (unsent.current !== null) latest.current.leave(unsent.current);
-    },
-    [],
-  );
+  useEffect(() => {
+    // Whoever goes to another page, or closes this one, has changed it all the same.
+    const leave = () => {
+      if (waiting.current === null || unsent.current === null) return;
+      latest.current.leave(unsent.current);
+      latest.current.forget();
+    };
+    addEventListener("pagehide", leave);
+    return () => {
+      removeEventListener("pagehide", leave);
+      leave();
+    };
+  }, []);
   return {
     rules: draft ?? stored,
     isSaving: draft !== null,
     setRules: (rules) => {
       setDraft(rules);
-      store(rules);
+      // A rule that is being written may be none for a moment: it is stored when it is one.
+      if (hasShape(rulesShape, rules)) store(rules);
+      else forget();
     },
     send,
   };

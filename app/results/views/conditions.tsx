@@ -1,47 +1,13 @@
 import { useSearchParams } from "react-router";
-import { Menu, MenuItem } from "~/app/components/menu";
+import { Sentence, SentenceChoice } from "~/app/components/sentence";
 import { useInBrowser } from "~/app/components/use-in-browser";
-import { ConditionChart, Legend, type Measure } from "../condition-chart";
-import { centreNames, centres, trimmedShare } from "~/core/stats/centre";
+import { startCase } from "~/core/describe/in-words";
+import { centres, trimmedShare } from "~/core/stats/centre";
 import type { ConditionAnswer, ConditionQuestion } from "~/server/results/conditions";
+import { ConditionChart, Legend } from "../condition-chart";
 import { Figure, type FigureTable } from "../figure/figure";
+import { measuresOf, type Measure } from "../measures";
 import type { ResultView } from "../result-views";
-
-const Word = ({
-  children,
-  label,
-  options,
-  onChoose,
-}: {
-  children: string;
-  label: string;
-  options: readonly (readonly [string, string])[];
-  onChoose: (value: string) => void;
-}) => (
-  <Menu
-    trigger={
-      <button type="button" aria-label={`${label}: ${children}`} className="underlined">
-        {children}
-      </button>
-    }
-  >
-    {options.map(([value, words]) => (
-      <MenuItem key={value} onSelect={() => onChoose(value)}>
-        {words}
-      </MenuItem>
-    ))}
-  </Menu>
-);
-
-const measuresOf = (rightOnly: boolean) => [
-  ...centreNames.map(
-    (name) => [name, `${centres[name]} reaction time${rightOnly ? " of right answers" : ""}`] as const,
-  ),
-  ["accuracy", "share of right answers"] as const,
-];
-
-/** With a capital first. */
-const startCase = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** Which intervals the bars are: within participants, as far as they have several of the conditions. */
 const intervalsInWords = ({ within, between }: ConditionAnswer): string =>
@@ -68,34 +34,34 @@ export const View: ResultView<"conditions"> = ({ question, answer, ask }) => {
   const [query] = useSearchParams();
   const inBrowser = useInBrowser();
   const measure: Measure = query.get("of") === "accuracy" ? "accuracy" : "rt";
-  const measures = measuresOf(answer.rightOnly);
   const columns = question.columns.map((name) => [name, name] as const);
   const persons = answer.sessions;
   return (
     <>
-      <p className="font-serif text-[17px] leading-[27px]">
+      <Sentence>
         Show{" "}
-        <Word label="Measure" options={measures} onChoose={(of) => ask({ of })}>
-          {measures.find(([name]) => name === (measure === "rt" ? question.centre : "accuracy"))?.[1] ?? ""}
-        </Word>{" "}
+        <SentenceChoice
+          label="Measure"
+          value={measure === "rt" ? question.centre : "accuracy"}
+          options={measuresOf(answer.rightOnly)}
+          onChange={(of) => ask({ of })}
+        />{" "}
         by{" "}
-        <Word
+        <SentenceChoice
           label="First column"
+          value={question.first}
           options={columns}
-          onChoose={(by) => ask({ by, and: question.second === by ? "" : (question.second ?? "") })}
-        >
-          {question.first}
-        </Word>{" "}
+          onChange={(by) => ask({ by, and: question.second === by ? "" : (question.second ?? "") })}
+        />{" "}
         and{" "}
-        <Word
+        <SentenceChoice
           label="Second column"
+          value={question.second ?? ""}
           options={[["", "nothing else"], ...columns.filter(([name]) => name !== question.first)]}
-          onChoose={(and) => ask({ and })}
-        >
-          {question.second ?? "nothing else"}
-        </Word>
+          onChange={(and) => ask({ and })}
+        />
         .
-      </p>
+      </Sentence>
       {answer.trials === 0 ? (
         <p className="mt-4 rounded-md border border-hairline bg-sheet p-6 text-muted">
           No trials are in yet. Release the study under Collect and give its link to participants; what they do shows

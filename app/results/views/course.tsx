@@ -1,37 +1,31 @@
 import { useSearchParams } from "react-router";
 import { Sentence, SentenceChoice } from "~/app/components/sentence";
 import { useInBrowser } from "~/app/components/use-in-browser";
-import { centreNames, centres } from "~/core/stats/centre";
-import type { Curve } from "~/core/stats/distributions";
-import { alongNames, alongs } from "~/core/stats/along";
+import { startCase } from "~/core/describe/in-words";
+import { alongNames, alongs, type Along } from "~/core/stats/along";
+import { centres } from "~/core/stats/centre";
+import { mostCurves } from "~/core/stats/distributions";
 import type { CourseAnswer } from "~/server/results/course";
-import { CourseChart } from "../course-chart";
-import { CurveLegend } from "../distribution-chart";
+import { CurveChart, CurveLegend } from "../curve-chart";
 import { Figure } from "../figure/figure";
+import { measuresOf, type Measure } from "../measures";
+import { NumberTable } from "../number-table";
+import { TooMany } from "../too-many";
 import type { ResultView } from "../result-views";
 
-type Measure = "rt" | "accuracy";
+type Cell = CourseAnswer["cells"][number];
+/** A cell's value, and half the width of its interval, as the figure shows them; null where there is none. */
+const valueOf = (cell: Cell | undefined, measure: Measure): { y: number; half: number | null } | null => {
+  const [y, half, unit] =
+    measure === "rt" ? [cell?.meanRt, cell?.intervalRt, 1] : [cell?.accuracy, cell?.intervalAccuracy, 100];
+  return y == null ? null : { y: y * unit, half: half == null ? null : half * unit };
+};
 
-/** A line a condition, over the steps. */
-const curvesOf = ({ levels, steps, cells }: CourseAnswer, measure: Measure): Curve[] =>
-  levels.map((level) => {
-    const own = cells.filter((cell) => cell.level === level);
-    return {
-      level,
-      persons: Math.max(0, ...own.map(({ persons }) => persons)),
-      trials: own.reduce((sum, { trials }) => sum + trials, 0),
-      points: own.flatMap((cell) => {
-        const [y, half] =
-          measure === "rt"
-            ? [cell.meanRt, cell.intervalRt]
-            : [
-                cell.accuracy === null ? null : 100 * cell.accuracy,
-                cell.intervalAccuracy === null ? null : 100 * cell.intervalAccuracy,
-              ];
-        return y === null ? [] : [{ x: steps.indexOf(cell.step), y, half }];
-      }),
-    };
-  });
+/** How steps came about that do not explain themselves. */
+const howMade: Partial<Record<Along, string>> = {
+  before: " The answer before is that of the trial just before in the same block; a missing one is not right.",
+  same: " Each trial is compared with the one just before it in the same block.",
+};
 
 export const View: ResultView<"course"> = ({ question, answer, ask }) => {
   const inBrowser = useInBrowser();
@@ -39,32 +33,32 @@ export const View: ResultView<"course"> = ({ question, answer, ask }) => {
   const measure: Measure = query.get("of") === "accuracy" ? "accuracy" : "rt";
   const { along, by, columns, centre } = question;
   const { steps, levels, cells, sessions, rightOnly } = answer;
-  const times = `${centres[centre]} reaction time${rightOnly ? " of right answers" : ""}`;
-  const says = measure === "rt" ? times : "share of right answers";
-  const curves = curvesOf(answer, measure);
-  const cellAt = (step: string, level: string) => cells.find((cell) => cell.step === step && cell.level === level);
+  const measures = measuresOf(rightOnly);
+  const chosen = measure === "rt" ? centre : "accuracy";
+  const says = measures.find(([name]) => name === chosen)?.[1] ?? "";
+  const yLabel = measure === "rt" ? "Reaction time, ms" : "Right answers, %";
+  const digits = measure === "rt" ? 0 : 1;
+  const cellAt = (step: string, level: string) =>
+    valueOf(
+      cells.find((cell) => cell.step === step && cell.level === level),
+      measure,
+    );
+  const curves = levels.map((level) => ({
+    ...{ level, persons: sessions, trials: 0 },
+    points: steps.flatMap((step, x) => {
+      const found = cellAt(step, level);
+      return found ? [{ x, ...found }] : [];
+    }),
+  }));
   return (
     <>
       <Sentence>
-        Show{" "}
-        <SentenceChoice
-          label="Measure"
-          value={measure === "rt" ? centre : "accuracy"}
-          options={[
-            ...centreNames.map(
-              (name) =>
-                [name as string, `${centres[name]} reaction time${rightOnly ? " of right answers" : ""}`] as const,
-            ),
-            ["accuracy", "share of right answers"] as const,
-          ]}
-          onChange={(of) => ask({ of })}
-        />{" "}
-        by{" "}
+        Show <SentenceChoice label="Measure" value={chosen} options={measures} onChange={(of) => ask({ of })} /> by{" "}
         <SentenceChoice
           label="Along"
           value={along}
           options={alongNames.map((name) => [name, alongs[name]] as const)}
-          onChange={(chosen) => ask({ along: chosen })}
+          onChange={(wanted) => ask({ along: wanted })}
         />{" "}
         {along === "same" ? "in " : "and "}
         <SentenceChoice
@@ -74,111 +68,62 @@ export const View: ResultView<"course"> = ({ question, answer, ask }) => {
             ...(along === "same" ? [] : [["", "nothing else"] as const]),
             ...columns.map((name) => [name, name] as const),
           ]}
-          onChange={(chosen) => ask({ by: chosen })}
+          onChange={(wanted) => ask({ by: wanted })}
         />
         .
       </Sentence>
       {sessions === 0 ? (
         <p className="mt-4 rounded-md border border-hairline bg-sheet p-6 text-muted">No trials are in yet.</p>
+      ) : levels.length > mostCurves ? (
+        <TooMany column={by ?? ""} count={levels.length} />
       ) : (
         <div className="mt-2 grid grid-cols-[minmax(0,1.2fr)_minmax(0,0.8fr)] items-start gap-4 small:grid-cols-1">
           <Figure
             name="course"
             table={{
               header: [
-                alongs[along],
-                by ?? "condition",
-                `${times}, ms`,
-                "half of its 95 % interval",
-                "share right",
-                "half of its 95 % interval",
-                "sessions",
-                "trials",
+                ...[alongs[along], by ?? "condition", `${centres[centre]} reaction time, ms`],
+                ...["half of its 95 % interval", "share right", "half of its 95 % interval", "sessions", "trials"],
               ],
               rows: cells.map((cell) => [
-                cell.step,
-                cell.level,
-                cell.meanRt,
-                cell.intervalRt,
-                cell.accuracy,
-                cell.intervalAccuracy,
-                cell.persons,
-                cell.trials,
+                ...[cell.step, cell.level, cell.meanRt, cell.intervalRt],
+                ...[cell.accuracy, cell.intervalAccuracy, cell.persons, cell.trials],
               ]),
             }}
             caption={
               <>
-                <b>Figure 4.</b> {says.charAt(0).toUpperCase() + says.slice(1)} by {alongs[along]}
+                <b>Figure 4.</b> {startCase(says)} by {alongs[along]}
                 {by !== null && `${along === "same" ? " in" : " and"} ${by}`}{" "}
-                <em>(n = {sessions.toLocaleString("en")}; bars: 95 % intervals within participants)</em>
+                <em>
+                  (n = {sessions.toLocaleString("en")}; bars: 95 % intervals, within sessions where these have several
+                  of the conditions)
+                </em>
               </>
             }
           >
             <div className="h-[340px]">
-              {inBrowser && (
-                <CourseChart
-                  curves={curves}
-                  steps={steps}
-                  xLabel={alongs[along]}
-                  yLabel={measure === "rt" ? "reaction time, ms" : "right answers, %"}
-                />
-              )}
+              {inBrowser && <CurveChart curves={curves} along={{ label: alongs[along], steps }} yLabel={yLabel} />}
             </div>
             <CurveLegend curves={curves} />
           </Figure>
-          <section
-            aria-label="The figure in numbers"
-            tabIndex={0}
-            className="overflow-x-auto rounded-md border border-hairline bg-sheet px-4 py-3"
+          <NumberTable
+            title={
+              <>
+                <b>Table 4.</b> {yLabel}
+              </>
+            }
+            head={alongs[along]}
+            columns={levels.map((level) => level || "all")}
+            rows={steps.map((step) => ({
+              name: step,
+              cells: levels.map((level) => {
+                const found = cellAt(step, level);
+                return { says: found?.y.toFixed(digits) ?? "", half: found?.half?.toFixed(digits) ?? null };
+              }),
+            }))}
           >
-            <h2 className="caption">
-              <b>Table 4.</b> {measure === "rt" ? "Reaction time, ms" : "Right answers, %"}
-            </h2>
-            <table className="mt-2 w-full text-left text-sm" data-course-table>
-              <thead>
-                <tr className="h-8 border-b border-ink text-xs text-muted">
-                  <th scope="col" className="font-semibold">
-                    {alongs[along]}
-                  </th>
-                  {levels.map((level) => (
-                    <th key={level} scope="col" className="pl-3 text-right">
-                      {level || "all"}
-                    </th>
-                  ))}
-                </tr>
-              </thead>
-              <tbody>
-                {steps.map((step) => (
-                  <tr key={step} className="h-[28px] border-b border-hairline last:border-b-0">
-                    <td className="font-mono text-xs">{step}</td>
-                    {levels.map((level) => {
-                      const cell = cellAt(step, level);
-                      const [value, half] =
-                        measure === "rt"
-                          ? [cell?.meanRt ?? null, cell?.intervalRt ?? null]
-                          : [cell?.accuracy ?? null, cell?.intervalAccuracy ?? null].map((part) =>
-                              part === null ? null : 100 * part,
-                            );
-                      return (
-                        <td key={level} className="pl-3 text-right font-mono text-xs">
-                          {value == null ? "" : value.toFixed(measure === "rt" ? 0 : 1)}
-                          {half != null && (
-                            <span className="text-muted"> ± {half.toFixed(measure === "rt" ? 0 : 1)}</span>
-                          )}
-                        </td>
-                      );
-                    })}
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-            <p className="mt-3 text-sm text-muted">
-              Each session counts once.
-              {along === "before" &&
-                " The answer before is that of the trial just before in the same block; a missing one is not right."}
-              {along === "same" && " Compared with the trial just before in the same block."}
-            </p>
-          </section>
+            Each session counts once.{howMade[along]}
+          </NumberTable>
         </div>
       )}
     </>

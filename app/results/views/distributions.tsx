@@ -1,22 +1,50 @@
 import { Sentence, SentenceChoice } from "~/app/components/sentence";
 import { useInBrowser } from "~/app/components/use-in-browser";
-import { fewestTimes, shapeNames, shapes, speedBins, type Curve, type Shape } from "~/core/stats/distributions";
+import {
+  fewestTimes,
+  mostCurves,
+  shapeNames,
+  shapes,
+  speedBins,
+  type Curve,
+  type Shape,
+} from "~/core/stats/distributions";
 import type { DistributionAnswer } from "~/server/results/distributions";
-import { axes, CurveLegend, DistributionChart } from "../distribution-chart";
-import { Figure } from "../figure/figure";
+import { CurveChart, CurveLegend } from "../curve-chart";
+import { Figure, type FigureTable } from "../figure/figure";
+import { NumberTable } from "../number-table";
+import { TooMany } from "../too-many";
 import type { ResultView } from "../result-views";
 
-const captions: Record<Shape, string> = {
-  quantiles: "Quantiles of reaction times, averaged over sessions",
-  density: "Density of reaction times",
-  histogram: "Reaction times",
-  cumulative: "Cumulative shares of reaction times, averaged over sessions",
-  delta: "Differences of reaction times by quantile",
-  accuracy: "Accuracy by speed",
+/** How a shape is drawn and told: its axes, how its numbers are written, and its caption. */
+type Told = { x: string; y: string; draw: "points" | "line" | "steps"; digits: number; caption: string };
+const told: Record<Shape, Told> = {
+  quantiles: {
+    ...{ x: "share of each session’s times", y: "Reaction time, ms", draw: "points", digits: 0 },
+    caption: "Quantiles of reaction times, averaged over sessions",
+  },
+  density: {
+    ...{ x: "reaction time, ms", y: "Density, % a millisecond", draw: "line", digits: 4 },
+    caption: "Density of reaction times",
+  },
+  histogram: {
+    ...{ x: "reaction time, ms", y: "Share of times, %", draw: "steps", digits: 1 },
+    caption: "Reaction times",
+  },
+  cumulative: {
+    ...{ x: "reaction time, ms", y: "Share of times up to then, %", draw: "line", digits: 1 },
+    caption: "Cumulative shares of reaction times, averaged over sessions",
+  },
+  delta: {
+    ...{ x: "mean of both, ms", y: "Difference, ms", draw: "points", digits: 0 },
+    caption: "Differences of reaction times by quantile",
+  },
+  accuracy: {
+    ...{ x: "mean reaction time of the fifth, ms", y: "Right answers, %", draw: "points", digits: 1 },
+    caption: "Accuracy by speed",
+  },
 };
-const nothing = "all trials together";
-/** With a capital first. */
-const startCase = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
+const nothing = "nothing: all trials together";
 
 /** How the curves were made. */
 function howMade(shape: Shape, { width, rightOnly }: DistributionAnswer): string {
@@ -38,27 +66,21 @@ function howMade(shape: Shape, { width, rightOnly }: DistributionAnswer): string
   }
 }
 
-/** The curves as numbers: places down, conditions across where they share their places. */
-function tableOf(curves: readonly Curve[], shape: Shape): { header: string[]; rows: (string | number | null)[][] } {
-  const [x, y] = axes[shape];
-  return {
-    header: ["condition", x, y, "half of the 95 % interval", "sessions"],
-    rows: curves.flatMap(({ level, points, persons }) =>
-      points.map((point) => [level, point.x, point.y, point.half, persons]),
-    ),
-  };
-}
-const rounded = (value: number, shape: Shape) =>
-  value.toFixed(shape === "density" ? 4 : shape === "quantiles" || shape === "delta" ? 0 : 1);
+/** The curves as numbers: a row a point. */
+const tableOf = (curves: readonly Curve[], { x, y }: Told): FigureTable => ({
+  header: ["condition", x, y, "half of the 95 % interval", "sessions"],
+  rows: curves.flatMap(({ level, points, persons }) =>
+    points.map((point) => [level, point.x, point.y, point.half, persons]),
+  ),
+});
 
 export const View: ResultView<"distributions"> = ({ question, answer, ask }) => {
   const inBrowser = useInBrowser();
   const { shape, by, columns } = question;
   const { curves, levels, pair, sessions } = answer;
-  // Smooth curves have too many points to be read as numbers; they are in the file.
-  const isListed = shape === "quantiles" || shape === "delta" || shape === "accuracy";
-  const places = curves[0]?.points ?? [];
+  const { x, y, draw, digits, caption } = told[shape];
   const persons = Math.max(0, ...curves.map((curve) => curve.persons));
+  const names = levels.map((level) => [level, level || "(empty)"] as const);
   return (
     <>
       <Sentence>
@@ -83,14 +105,14 @@ export const View: ResultView<"distributions"> = ({ question, answer, ask }) => 
             <SentenceChoice
               label="Condition"
               value={pair[1]}
-              options={levels.filter((level) => level !== pair[0]).map((level) => [level, level || "(empty)"] as const)}
+              options={names.filter(([level]) => level !== pair[0])}
               onChange={(to) => ask({ from: pair[0], to })}
             />{" "}
             minus{" "}
             <SentenceChoice
               label="Condition to compare with"
               value={pair[0]}
-              options={levels.map((level) => [level, level || "(empty)"] as const)}
+              options={names}
               onChange={(from) => ask({ from, to: from === pair[1] ? pair[0] : pair[1] })}
             />
           </>
@@ -99,74 +121,75 @@ export const View: ResultView<"distributions"> = ({ question, answer, ask }) => 
       </Sentence>
       {sessions === 0 ? (
         <p className="mt-4 rounded-md border border-hairline bg-sheet p-6 text-muted">No times are in yet.</p>
+      ) : shape !== "delta" && levels.length > mostCurves ? (
+        <TooMany column={by ?? ""} count={levels.length} />
+      ) : shape === "delta" && !pair ? (
+        <p className="mt-4 rounded-md border border-hairline bg-sheet p-6 text-muted">
+          A delta plot compares two conditions: choose a column that tells some apart.
+        </p>
       ) : (
         <div className="mt-2 grid grid-cols-[minmax(0,1.2fr)_minmax(0,0.8fr)] items-start gap-4 small:grid-cols-1">
           <Figure
             name={shape}
-            table={tableOf(curves, shape)}
+            table={tableOf(curves, told[shape])}
             caption={
               <>
-                <b>Figure 3.</b> {captions[shape]}
+                <b>Figure 3.</b> {caption}
                 {by !== null && (pair ? `: ${pair[1]} minus ${pair[0]} (${by})` : ` by ${by}`)}{" "}
                 <em>(n = {persons.toLocaleString("en")})</em>
               </>
             }
           >
-            <div className="h-[340px]">{inBrowser && <DistributionChart curves={curves} shape={shape} />}</div>
+            <div className="h-[340px]">
+              {inBrowser && (
+                <CurveChart
+                  curves={curves}
+                  along={{ label: x, domain: shape === "quantiles" ? [0, 1] : "data" }}
+                  yLabel={y}
+                  shape={draw}
+                  zero={shape === "delta"}
+                />
+              )}
+            </div>
             <CurveLegend curves={curves} />
           </Figure>
-          <section
-            aria-label="The figure in numbers"
-            tabIndex={0}
-            className="overflow-x-auto rounded-md border border-hairline bg-sheet px-4 py-3"
-          >
-            <h2 className="caption">
-              <b>Table 3.</b> {isListed ? startCase(axes[shape][1]) : "What it is made of"}
-            </h2>
-            <table className="mt-2 w-full text-left text-sm" data-distribution-table>
-              <thead>
-                <tr className="h-8 border-b border-ink text-xs text-muted">
-                  <th scope="col" className="font-semibold">
-                    {isListed ? (shape === "accuracy" ? "fifth" : "share") : (by ?? "")}
-                  </th>
-                  {(isListed ? curves.map(({ level }) => level || "all") : ["sessions", "times"]).map((head) => (
-                    <th key={head} scope="col" className="pl-3 text-right">
-                      {head}
-                    </th>
-                  ))}
-                </tr>
-              </thead>
-              <tbody>
-                {isListed
-                  ? places.map((_, at) => (
-                      <tr key={at} className="h-[28px] border-b border-hairline last:border-b-0">
-                        <td className="font-mono text-xs">
-                          {shape === "accuracy" ? at + 1 : ((at + 1) / 10).toFixed(1)}
-                        </td>
-                        {curves.map(({ level, points }) => (
-                          <td key={level} className="pl-3 text-right font-mono text-xs">
-                            {points[at] && rounded(points[at].y, shape)}
-                            {points[at]?.half != null && (
-                              <span className="text-muted"> ± {rounded(points[at].half, shape)}</span>
-                            )}
-                          </td>
-                        ))}
-                      </tr>
-                    ))
-                  : curves.map((curve) => (
-                      <tr key={curve.level} className="h-[28px] border-b border-hairline last:border-b-0">
-                        <td>{curve.level || "all"}</td>
-                        {[curve.persons, curve.trials].map((count, at) => (
-                          <td key={at} className="pl-3 text-right font-mono text-xs">
-                            {count.toLocaleString("en")}
-                          </td>
-                        ))}
-                      </tr>
-                    ))}
-              </tbody>
-            </table>
-            <p className="mt-3 text-sm text-muted">{howMade(shape, answer)}</p>
-          </section>
+          {draw === "points" ? (
+            <NumberTable
+              title={
+                <>
+                  <b>Table 3.</b> {y}
+                </>
+              }
+              head={shape === "accuracy" ? "fifth" : "share"}
+              columns={curves.map(({ level }) => level || "all")}
+              rows={(curves[0]?.points ?? []).map((_, at) => ({
+                name: shape === "accuracy" ? String(at + 1) : ((at + 1) / 10).toFixed(1),
+                cells: curves.map(({ points }) => ({
+                  says: points[at]?.y.toFixed(digits) ?? "",
+                  half: points[at]?.half?.toFixed(digits) ?? null,
+                })),
+              }))}
+            >
+              {howMade(shape, answer)}
+            </NumberTable>
+          ) : (
+            // Smooth curves have too many points to be read as numbers; the file has them.
+            <NumberTable
+              title={
+                <>
+                  <b>Table 3.</b> What it is made of
+                </>
+              }
+              head={by ?? ""}
+              columns={["sessions", "times"]}
+              rows={curves.map((curve) => ({
+                name: curve.level || "all",
+                cells: [curve.persons, curve.trials].map((count) => ({ says: count.toLocaleString("en") })),
+              }))}
+            >
+              {howMade(shape, answer)}
+            </NumberTable>
+          )}
         </div>
       )}
     </>

@@ -21,5 +21,5 @@ export const rightUnder: SessionRuleKind<Of<typeof shape>> = {
   ],
   inMethod: ({ under }) => `had fewer than ${under} % right answers outside practice`,
   needs: () => ({ trials: ["practice", hiddenOfTrials.isFirst, hiddenOfTrials.right] }),
-  marks: ({ under }, data) => markWhere(data.sums.right, (share) => share * 100 < under),
+  marks: ({ under }, data) => markWhere(data.rightShares, (share) => share * 100 < under),
 };

@@ -1,3 +1,4 @@
+import { startCase } from "../../describe/in-words";
 import { object } from "../../shape/compound";
 import { number, oneOf, only } from "../../shape/plain";
 import type { Of } from "../../shape/shape";
@@ -33,7 +34,12 @@ export const unlikeOthers: SessionRuleKind<Rule> = {
   looksAt: () => "all",
   fresh: () => ({ times: 3, spread: "mad", of: "time" }),
   phrase: ({ spread }) => [
-    { as: "choice", field: "of", label: "Measure", options: measures.map(([value, words]) => [value, upper(words)]) },
+    {
+      as: "choice",
+      field: "of",
+      label: "Measure",
+      options: measures.map(([value, words]) => [value, startCase(words)]),
+    },
     " more than ",
     { as: "number", field: "times", label: "How many", least: 0.1, most: 100 },
     " ",
@@ -44,11 +50,9 @@ export const unlikeOthers: SessionRuleKind<Rule> = {
     `had a ${measures.find(([value]) => value === of)?.[1]} more than ${times} ${spread === "mad" ? "MAD" : "SD"} from the ${around(spread)} of all sessions`,
   needs: () => ({ trials: ["practice", hiddenOfTrials.isFirst, hiddenOfTrials.right, hiddenOfTrials.rt] }),
   marks: ({ times, spread, of }, data, kept) => {
-    const values = of === "time" ? data.medians : data.sums.right;
+    const values = of === "time" ? data.medians : data.rightShares;
     const there = [...values].filter((value, session) => kept[session] === 1 && !Number.isNaN(value));
     const range = within(there, { times, spread, around: around(spread) });
     return markWhere(values, (value) => value < range.from || value > range.to);
   },
 };
-
-const upper = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);

@@ -15,7 +15,7 @@ export const again: TrialRuleKind<Of<typeof shape>> = {
   called: "Shown before",
   fresh: () => ({}),
   phrase: () => ["Shown before"],
-  inMethod: (_, count) => `had been shown before in the same ${count === 1 ? "attempt" : "attempts"}`,
+  inMethod: () => "had been shown before",
   needs: () => [hiddenOfTrials.isFirst],
   timesOnly: () => false,
   marks: (_, data) => markWhere(data.numbers(hiddenOfTrials.isFirst), (first) => first === 0),

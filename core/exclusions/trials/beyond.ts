@@ -22,9 +22,9 @@ type Rule = Of<typeof shape>;
 
 const byCondition = ({ of }: Rule) => of !== "person";
 const ofWhom = [
-  ["person", "the person’s"],
-  ["person-condition", "the person’s, in each condition,"],
-  ["condition", "all persons’, in each condition,"],
+  ["person", "the person’s times"],
+  ["person-condition", "the person’s times in each condition"],
+  ["condition", "all persons’ times in each condition"],
 ] as const;
 
 /** Times that lie far from the middle of a person's, or of a condition's. Only times that are still in are looked at. */
@@ -59,11 +59,11 @@ export const beyond: TrialRuleKind<Rule> = {
         ["slow", "above"],
       ],
     },
-    " ",
-    { as: "choice", field: "of", label: "Of whom", options: ofWhom },
-    " ",
+    " the ",
     { as: "choice", field: "around", label: "Middle", options: centreOptions },
-    ...(byCondition(rule) ? [", by ", { as: "conditions", field: "conditions", label: "Conditions" } as const] : []),
+    " of ",
+    { as: "choice", field: "of", label: "Of whom", options: ofWhom },
+    ...(byCondition(rule) ? [" (", { as: "conditions", field: "conditions", label: "Conditions" } as const, ")"] : []),
     ", ",
     fromWhat,
   ],
@@ -82,6 +82,7 @@ export const beyond: TrialRuleKind<Rule> = {
   timesOnly: ({ from }) => from === "times",
   marks: (rule, data, standing) => {
     const marks = new Uint8Array(data.trials);
+    if (byCondition(rule) && !data.hasAll(rule.conditions)) return marks;
     const groups = data.groups(rule.of !== "condition", byCondition(rule) ? rule.conditions : []);
     for (const { rows, times } of timedGroups(data, groups, standing)) {
       const { from, to } = within(times, rule);

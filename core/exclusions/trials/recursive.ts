@@ -23,9 +23,9 @@ export const recursive: TrialRuleKind<Rule> = {
   looksAt: () => "person",
   fresh: () => ({ conditions: [], from: "times" }),
   phrase: () => [
-    "Far from the person’s mean by the modified recursive procedure, by ",
+    "Far from the person’s mean in each condition (",
     { as: "conditions", field: "conditions", label: "Conditions" },
-    ", ",
+    ") by the modified recursive procedure, ",
     fromWhat,
   ],
   inMethod: ({ conditions }, count) =>
@@ -38,6 +38,7 @@ export const recursive: TrialRuleKind<Rule> = {
   marks: ({ conditions }, data, standing) => {
     const marks = new Uint8Array(data.trials);
     const { right } = data;
+    if (!data.hasAll(conditions)) return marks;
     // Where nothing is right or wrong all times are looked at.
     for (const { rows, times } of timedGroups(data, data.groups(true, conditions), standing, (row) => right[row] !== 0))
       for (const at of recursivelyOut(times)) marks[rows[at] as number] = 1;

@@ -1,6 +1,6 @@
 import { fileTypeFromBuffer } from "file-type";
 import { expect, it } from "vitest";
-import { withDensity } from "./png-of";
+import { withDpi } from "./svg-as-png";
 
 /** A picture of one dot. */
 const png = Buffer.from(
@@ -9,7 +9,7 @@ const png = Buffer.from(
 );
 
 it("a picture says how many dots it has a metre, and stays a picture", async () => {
-  const found = Buffer.from(withDensity(png));
+  const found = Buffer.from(withDpi(new Uint8Array(png)));
   expect(found.length).toBe(png.length + 21);
   expect(found.subarray(37, 41).toString()).toBe("pHYs");
   expect([found.readUInt32BE(41), found.readUInt32BE(45), found[49]]).toEqual([11811, 11811, 1]);
