@@ -5,6 +5,7 @@ import { IconButton } from "~/app/components/button";
 import { hasShape } from "~/core/shape/shape";
 import { phraseOf, rule as ruleShape, ruleInWords, type Rule } from "~/core/exclusions/registry";
 import type { Ledger, LedgerLine } from "~/server/results/ledger";
+import { wordsOf } from "./add-rule";
 import { RuleSentence } from "./rule-sentence";
 
 type Props = {
@@ -46,6 +47,7 @@ export function LedgerEntry(props: Props) {
         </Switch.Root>
         <button
           type="button"
+          id={wordsOf(rule.id)}
           aria-expanded={isOpen}
           aria-controls={details}
           onClick={() => open(!isOpen)}

@@ -2,13 +2,12 @@ import { Copy } from "lucide-react";
 import { useState } from "react";
 import { IconButton } from "~/app/components/button";
 import { copyText } from "~/app/components/copy-text";
-import { Menu, MenuItem } from "~/app/components/menu";
-import { AddLine } from "~/app/components/add-line";
 import { newId } from "~/app/editing/new-id";
 import { registeredInWords } from "~/core/exclusions/method";
 import { freshRule, kindOf, kindsOn, mostRules, ruleInWords, type Rule } from "~/core/exclusions/registry";
 import type { Ledger } from "~/server/results/ledger";
 import type { Change } from "../result-views";
+import { AddRule } from "./add-rule";
 import { LedgerEntry } from "./ledger-line";
 import { SetMenu } from "./set-menu";
 import { useRules } from "./use-rules";
@@ -100,23 +99,18 @@ export function LedgerMargin({ ledger, ask }: { ledger: Ledger; ask: (change: Ch
               {own.length === 0 && <li className="py-1 text-sm text-muted">None.</li>}
             </ul>
             {!isFixed && rules.length < mostRules && (
-              <Menu trigger={<AddLine says={on === "sessions" ? "Rule for sessions" : "Rule for trials"} />}>
-                {kindsOn(on)
+              <AddRule
+                says={on === "sessions" ? "Rule for sessions" : "Rule for trials"}
+                kinds={kindsOn(on)
                   .filter(isShown)
-                  .filter(({ kind }) => !once.includes(kind) || !own.some((rule) => rule.kind === kind))
-                  .map(({ kind, called }) => (
-                    <MenuItem
-                      key={kind}
-                      onSelect={() => {
-                        const rule = freshRule(kind, newId("rule"));
-                        setRules([...rules, rule]);
-                        setOpen(rule.id);
-                      }}
-                    >
-                      {called}
-                    </MenuItem>
-                  ))}
-              </Menu>
+                  .filter(({ kind }) => !once.includes(kind) || !own.some((rule) => rule.kind === kind))}
+                add={(kind) => {
+                  const rule = freshRule(kind, newId("rule"));
+                  setRules([...rules, rule]);
+                  setOpen(rule.id);
+                  return rule.id;
+                }}
+              />
             )}
           </section>
         );

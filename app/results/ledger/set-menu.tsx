@@ -21,6 +21,11 @@ const says: Record<Asking, string> = {
     "The server writes down the rules with a hash, the time, how many sessions are in and whether anybody has looked at results. The set cannot be changed or removed after that; others can be made of it.",
   remove: "No data are touched. Another set is in use then, or the usual rules.",
 };
+/** What is known by now: whoever reads this looks at results. */
+const known = ({ counts: { sessions } }: Ledger) =>
+  sessions.in === 0
+    ? "No session is in yet."
+    : `${sessions.in.toLocaleString("en")} ${sessions.in === 1 ? "session is" : "sessions are"} in and results have been looked at: it will say so.`;
 const does: Record<Asking, string> = { add: "Make it", rename: "Rename", register: "Record", remove: "Remove" };
 
 /** The set of exclusions in use, and what can be done with sets. */
@@ -91,7 +96,12 @@ export function SetMenu({
         )}
       </Menu>
       {asking && (
-        <Dialog open onOpenChange={() => setAsking(null)} title={titles[asking]} description={says[asking]}>
+        <Dialog
+          open
+          onOpenChange={() => setAsking(null)}
+          title={titles[asking]}
+          description={asking === "register" ? `${says.register} ${known(ledger)}` : says[asking]}
+        >
           <form
             className="grid gap-3"
             onSubmit={(event) => {
