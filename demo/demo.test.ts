@@ -44,8 +44,8 @@ describe("the demo study", () => {
     const found = await answered(store, study, new URLSearchParams("by=neighbours&and="));
     const { cells } = found.answer as ConditionAnswer;
     const [same, against] = cells;
-    expect((against?.meanRt ?? 0) - (same?.meanRt ?? 0)).toBeGreaterThan(35);
-    expect(against?.accuracy ?? 1).toBeLessThan(same?.accuracy ?? 0);
+    expect((against?.mean ?? 0) - (same?.mean ?? 0)).toBeGreaterThan(35);
+    expect(against?.beside?.mean ?? 1).toBeLessThan(same?.beside?.mean ?? 0);
   });
 });
 

@@ -1,6 +1,7 @@
 import { CartesianGrid, ErrorBar, Line, LineChart, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from "recharts";
 import { conditionColor } from "~/app/ribbon/palette";
 import type { Curve } from "~/core/stats/distributions";
+import { ticksAround, ticksWithin } from "./ticks";
 
 /** What stands along the axis below: round numbers, or steps with names of their own. */
 export type Along = { label: string } & ({ domain: "data" | readonly [number, number] } | { steps: readonly string[] });
@@ -108,28 +109,6 @@ function axisOf(along: Along, xs: readonly number[]) {
   }
   const [low, high] = along.domain === "data" ? [Math.min(...xs), Math.max(...xs)] : along.domain;
   return { domain: [low, high], ticks: ticksWithin(low, high) };
-}
-
-/** A round step, of which about six make up a range. */
-function stepOf(low: number, high: number): number {
-  const wanted = (high - low) / 6 || 1;
-  const power = 10 ** Math.floor(Math.log10(wanted));
-  return ([1, 2, 5, 10].find((each) => each * power >= wanted) ?? 10) * power;
-}
-const multiples = (first: number, last: number, step: number) =>
-  // Tenths and the like are no sums of themselves.
-  Array.from({ length: last - first + 1 }, (_, at) => Number(((first + at) * step).toPrecision(12)));
-
-/** Round numbers within a range. */
-function ticksWithin(low: number, high: number): number[] {
-  const step = stepOf(low, high);
-  return multiples(Math.ceil(low / step), Math.floor(high / step), step);
-}
-
-/** Round numbers of which the first and the last enclose a range. */
-function ticksAround(low: number, high: number): number[] {
-  const step = stepOf(low, high);
-  return multiples(Math.floor(low / step), Math.ceil(high / step), step);
 }
 
 /** Which line stands for which condition. */

@@ -1,7 +1,10 @@
 import { readFileSync } from "node:fs";
 import Papa from "papaparse";
 import { describe, expect, it } from "vitest";
-import { addTrial, deviation, mean, summarize, withinIntervals, type Condition, type People } from "./conditions";
+import { summarize, withinIntervals, type Condition } from "./conditions";
+import { deviation, mean } from "./describe";
+import { valuesOf, type MeasureName } from "./measures";
+import { addTrial, type People } from "./sums";
 
 describe("conditions", () => {
   const trial = (person: string, cell: string, right: boolean | null, rt: number | null) => ({
@@ -19,40 +22,30 @@ describe("conditions", () => {
     }
     return people;
   };
+  const summed = (trials: readonly ReturnType<typeof trial>[], conditions: Condition[], of: MeasureName = "mean") =>
+    summarize(valuesOf(peopleOf(trials), of), conditions);
   /** Conditions by their levels, named by them. */
   const by = (...levels: string[][]): Condition[] => levels.map((each) => ({ cell: each.join("·"), levels: each }));
 
   it("average each person first, so that one with many trials does not outweigh another", () => {
     const trials = [...Array.from({ length: 9 }, () => trial("a", "x", true, 300)), trial("b", "x", true, 500)];
-    expect(summarize(peopleOf(trials), by(["x"])).cells[0]).toMatchObject({
-      persons: 2,
-      trials: 10,
-      meanRt: 400,
-      accuracy: 1,
-    });
+    expect(summed(trials, by(["x"])).cells[0]).toMatchObject({ persons: 2, mean: 400 });
+    expect(summed(trials, by(["x"]), "accuracy").cells[0]).toMatchObject({ persons: 2, mean: 1 });
   });
   it("take the times they are given, and count wrong and missing answers in accuracy", () => {
-    const {
-      cells: [cell],
-    } = summarize(
-      peopleOf([
-        trial("a", "x", true, 400),
-        // Its time was left out.
-        trial("a", "x", false, null),
-        trial("a", "x", false, null),
-        trial("a", "x", null, 700),
-      ]),
-      by(["x"]),
-    );
-    expect(cell).toMatchObject({ meanRt: 550, trials: 4 });
-    expect(cell?.accuracy).toBeCloseTo(1 / 3, 12);
+    const trials = [
+      trial("a", "x", true, 400),
+      // Its time was left out.
+      trial("a", "x", false, null),
+      trial("a", "x", false, null),
+      trial("a", "x", null, 700),
+    ];
+    expect(summed(trials, by(["x"])).cells[0]?.mean).toBe(550);
+    expect(summed(trials, by(["x"]), "accuracy").cells[0]?.mean).toBeCloseTo(1 / 3, 12);
   });
   it("leave out what is not there instead of counting it as zero", () => {
-    const [x, y] = summarize(
-      peopleOf([trial("a", "x", false, null), trial("a", "y", true, 500)]),
-      by(["x"], ["y"]),
-    ).cells;
-    expect([x?.meanRt, y?.meanRt, x?.sdRt]).toEqual([null, 500, null]);
+    const [x, y] = summed([trial("a", "x", false, null), trial("a", "y", true, 500)], by(["x"], ["y"])).cells;
+    expect([x?.mean, x?.persons, y?.mean, x?.sd]).toEqual([null, 0, 500, null]);
   });
   it("give within-person intervals as worked out by hand", () => {
     // Two persons, two conditions, freed of their own means: (350, 450) and (360, 440); SD √50, √(2/1), t(1) = 12.706.
@@ -74,8 +67,8 @@ describe("conditions", () => {
     ];
     const intervals = (conditions: Condition[], cellOf: (row: Record<string, string>) => string) => {
       const trials = rows.map((row) => trial(row["person"]!, cellOf(row), true, Number(row["rt"])));
-      const { between, cells } = summarize(peopleOf(trials), conditions);
-      return { between, intervals: cells.map(({ intervalRt }) => intervalRt) };
+      const { between, cells } = summed(trials, conditions);
+      return { between, intervals: cells.map(({ interval }) => interval) };
     };
     const close = (values: number[]) => values.map((value) => expect.closeTo(value, 7) as number);
 

@@ -1,3 +1,14 @@
+/** The mean; null of nothing. */
+export const mean = (values: readonly number[]): number | null =>
+  values.length === 0 ? null : values.reduce((sum, value) => sum + value, 0) / values.length;
+
+/** Standard deviation with n − 1; null with fewer than two values. */
+export function deviation(values: readonly number[]): number | null {
+  const centre = mean(values);
+  if (centre === null || values.length < 2) return null;
+  return Math.sqrt(values.reduce((sum, value) => sum + (value - centre) ** 2, 0) / (values.length - 1));
+}
+
 /** What is told of some numbers. `sd` is null with fewer than two. */
 export type Described = { n: number; mean: number; sd: number | null; median: number; least: number; most: number };
 

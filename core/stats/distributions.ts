@@ -1,5 +1,6 @@
 import tQuantile from "@stdlib/stats-base-dists-t-quantile";
-import { deviation, mean, withinIntervals } from "./conditions";
+import { withinIntervals } from "./conditions";
+import { deviation, mean } from "./describe";
 import { densityAt } from "./density";
 import { quantile } from "./quantile";
 

@@ -134,7 +134,7 @@ describe("the data of a study", () => {
   it("are compared by the columns of the table, rehearsals left out", async () => {
     const { store, study } = await collected();
     const answer = (await answered(store, study, new URLSearchParams("by=word&and="))).answer as ConditionAnswer;
-    expect(answer).toMatchObject({ firstLevels: ["gull", "ferry"], sessions: 3, trials: 6 });
+    expect(answer).toMatchObject({ levels: [["gull", "ferry"]], sessions: 3, trials: 6 });
     expect(answer.cells.map(({ persons }) => persons)).toEqual([3, 3]);
   });
 

@@ -1,117 +1,123 @@
-import { centreNames, type Centre } from "../../core/stats/centre";
-import { addTrial, summarize, type CellSummary, type People } from "../../core/stats/conditions";
-import { countedTrials, scoreOrNull, takesRightOnly, timeOrNull } from "./counted-trials";
-import { comparableColumns, inDesignOrder, levelled, type Comparable } from "./comparable";
+import { liesBetween, summarize, type CellSummary } from "../../core/stats/conditions";
+import { differences, type Difference } from "../../core/stats/differences";
+import { factorial, type Factorial } from "../../core/stats/factorial";
+import { valuesOf, type MeasureName } from "../../core/stats/measures";
+import { comparableColumns, inDesignOrder } from "./comparable";
+import { takesRightOnly } from "./counted-trials";
+import { cellOf, cellsBy, measuredBy, summedBy, trialsByCell, type Measured } from "./measured";
 import type { Result } from "./result";
 
-/** The columns to compare by, and the one or two columns chosen of them. */
-export type ConditionQuestion = {
+/** Conditions are told apart by so many columns at most. */
+export const mostColumns = 3;
+
+/** The columns to compare by, those chosen of them, and what is compared. */
+export type ConditionQuestion = Measured & {
   columns: string[];
-  first: string;
-  second: string | null;
-  /** Which middle of a person's times. */
-  centre: Centre;
+  /** One to three of them. */
+  by: string[];
+  /** A level that is subtracted from another of one of these columns; null where nothing is. */
+  contrast: { column: string; from: string; less: string } | null;
+  /** Whether tests and effect sizes of all factors are asked for. */
+  tests: boolean;
+};
+/** A condition: what persons have in it, and beside it whether they were right, or how fast. */
+export type ConditionCell = CellSummary & {
+  levels: string[];
+  trials: number;
+  beside: { mean: number | null; interval: number | null } | null;
 };
 export type ConditionAnswer = {
-  firstLevels: string[];
-  secondLevels: string[];
-  cells: (CellSummary & { first: string; second: string })[];
-  /** Of the columns compared, those whose levels lie between participants, and those that each participant has several of. */
+  /** Of each column that is compared. */
+  levels: string[][];
+  /** None where there are too many to be told apart. */
+  cells: ConditionCell[];
+  /** The columns whose levels lie between participants, and those that each participant has several of. */
   between: string[];
   within: string[];
+  /** What stands beside the measure, so that the one is not bought with the other. */
+  beside: MeasureName | null;
   sessions: number;
   trials: number;
   /** Times are of right answers only. */
   rightOnly: boolean;
   /** Every how many sessions one comes as a point of its own. */
   pointOfEach: number;
+  differences: Difference[];
+  factorial: Factorial | null;
 };
-/** More points beside a mean than these cannot be told apart. */
+/** More points beside a mean than these cannot be told apart, nor more conditions. */
 const mostPoints = 400;
+const mostConditions = 96;
 
-const separator = "\u001f";
+const besideOf = (measure: MeasureName): MeasureName | null => {
+  if (measure === "column" || measure === "sensitivity" || measure === "criterion") return null;
+  return measure === "accuracy" ? "mean" : "accuracy";
+};
 
-/** Reaction time and accuracy by one or two columns. */
+/** Times, accuracy, or what is made of them, by up to three columns; differences between conditions, and their tests. */
 export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
   ask: (query, reader) => {
     const columns = comparableColumns(reader);
     const asked = (name: string | null) =>
       columns.find((column) => column.name === name)?.name ?? columns.find(({ isNow }) => name && isNow(name))?.name;
     const first = asked(query.get("by")) ?? columns.find(({ isFactor }) => isFactor)?.name ?? "part";
-    const usual = query.has("and")
-      ? null
-      : (columns.find(({ isFactor, name }) => isFactor && name !== first)?.name ?? null);
-    const second = asked(query.get("and")) ?? usual;
+    const usual = query.has("and") ? undefined : columns.find(({ isFactor, name }) => isFactor && name !== first)?.name;
+    const by = [first, asked(query.get("and")) ?? usual, asked(query.get("then"))].filter((name) => name !== undefined);
+    const distinct = [...new Set(by)].slice(0, mostColumns);
+    const across = distinct.find((name) => name === query.get("across")) ?? distinct[0];
+    const [from, less] = [query.get("from"), query.get("less")];
     return {
+      ...measuredBy(query, reader, distinct),
       columns: columns.map(({ name }) => name),
-      first,
-      second: second === first ? null : second,
-      centre: centreNames.find((each) => each === query.get("of")) ?? "mean",
+      by: distinct,
+      contrast: across !== undefined && from !== null && less !== null ? { column: across, from, less } : null,
+      tests: query.get("tests") === "yes",
     };
   },
-  answer: async ({ reader, tidy, rules }, { first, second, centre }) => {
-    const columns = comparableColumns(reader);
-    const [firstColumn, secondColumn] = [first, second].map((wanted) => columns.find(({ name }) => name === wanted));
-    const people: People = new Map();
-    const [firstLevels, secondLevels] = [new Set<string>(), new Set<string>()];
-    let trials = 0;
-    await tidy(async (data) => {
-      const of = (name: string) => data.column("trials", name);
-      const levelsOf = async (column: Comparable | undefined) =>
-        column === undefined ? null : levelled(await of(column.exported));
-      const [a, b] = [await levelsOf(firstColumn), await levelsOf(secondColumn)];
-      /** Names of conditions by the codes of their levels, made once. */
-      const names: string[][] = [];
-      const nameOf = (codeA: number, codeB: number): string => {
-        const some = (names[codeA] ??= []);
-        const known = some[codeB];
-        if (known !== undefined) return known;
-        const [levelA, levelB] = [a?.levels[codeA] ?? "", b?.levels[codeB] ?? ""];
-        firstLevels.add(levelA);
-        secondLevels.add(levelB);
-        return (some[codeB] = levelA + separator + levelB);
-      };
-      const { right, isOut, timeAt } = await countedTrials(data);
-      let row = 0;
-      for (const sitting of data.sittings) {
-        const own: ReturnType<typeof people.get> = new Map();
-        for (const end = row + data.rowsOf("trials", sitting); row < end; row++) {
-          if (isOut(row)) continue;
-          addTrial(own, nameOf(a?.codes[row] ?? 0, b?.codes[row] ?? 0), {
-            right: scoreOrNull(right[row] as number),
-            rt: timeOrNull(timeAt(row)),
-          });
-          trials++;
-        }
-        if (own.size > 0) people.set(sitting.facts.session, own);
-      }
+  answer: async ({ reader, tidy, rules }, question) => {
+    const { by, measure, contrast, tests } = question;
+    const columns = by.flatMap((name) => comparableColumns(reader).find((column) => column.name === name) ?? []);
+    const { people, seen } = await tidy(async (data) => {
+      const cells = await cellsBy(data, columns);
+      return { people: await summedBy(data, reader, question, cells.cellAtRow), seen: cells.seen };
     });
-    const levels = [
-      inDesignOrder(firstColumn, firstLevels),
-      second === null ? [""] : inDesignOrder(secondColumn, secondLevels),
-    ] as const;
-    const present = new Set([...people.values()].flatMap((own) => [...own.keys()]));
-    const compared = levels[0]
-      .flatMap((a) => levels[1].map((b) => ({ cell: a + separator + b, levels: second === null ? [a] : [a, b] })))
-      .filter(({ cell }) => present.has(cell));
-    const comparison = summarize(people, compared, centre);
-    const named = second === null ? [first] : [first, second];
+    const levels = seen.map((own, at) => inDesignOrder(columns[at], own));
+    const trials = trialsByCell(people);
+    const isTold = trials.size <= mostConditions;
+    const compared = (isTold ? combinations(levels) : [])
+      .map((each) => ({ cell: cellOf(each), levels: each }))
+      .filter(({ cell }) => trials.has(cell));
+    const values = valuesOf(people, measure);
+    const between = liesBetween(values, compared);
+    const beside = besideOf(measure);
     const step = Math.ceil(people.size / mostPoints) || 1;
-    return {
-      firstLevels: levels[0],
-      secondLevels: levels[1],
+    const answer = {
+      levels,
       sessions: people.size,
-      trials,
+      trials: [...trials.values()].reduce((sum, count) => sum + count, 0),
       rightOnly: takesRightOnly(rules),
-      between: named.filter((_, factor) => comparison.between[factor]),
-      within: named.filter((_, factor) => !comparison.between[factor] && (levels[factor]?.length ?? 0) > 1),
+      between: by.filter((_, factor) => between[factor]),
+      within: by.filter((_, factor) => !between[factor] && (levels[factor]?.length ?? 0) > 1),
+      beside,
       pointOfEach: step,
-      cells: comparison.cells.map((summary) => ({
+    };
+    if (!isTold) return { ...answer, cells: [], differences: [], factorial: null };
+    const besides = beside && summarize(valuesOf(people, beside), compared).cells;
+    const factor = contrast ? by.indexOf(contrast.column) : -1;
+    return {
+      ...answer,
+      cells: summarize(values, compared).cells.map((summary, at) => ({
         ...summary,
+        levels: compared[at]?.levels ?? [],
+        trials: trials.get(summary.cell) ?? 0,
         points: summary.points.filter((_, index) => index % step === 0),
-        first: summary.cell.split(separator)[0] ?? "",
-        second: summary.cell.split(separator)[1] ?? "",
+        beside: besides && { mean: besides[at]?.mean ?? null, interval: besides[at]?.interval ?? null },
       })),
+      differences: contrast && factor >= 0 ? differences(values, compared, { ...contrast, factor }) : [],
+      factorial: tests ? factorial(values, compared) : null,
     };
   },
 };
+
+const combinations = (levels: readonly string[][]): string[][] =>
+  levels.reduce<string[][]>((found, own) => found.flatMap((each) => own.map((level) => [...each, level])), [[]]);

@@ -1,32 +1,33 @@
 import { alongNames, type Along } from "../../core/stats/along";
-import { addTrial, summarize, type CellSummary, type People } from "../../core/stats/conditions";
+import { summarize, type CellSummary } from "../../core/stats/conditions";
+import { valuesOf } from "../../core/stats/measures";
+import type { People } from "../../core/stats/sums";
 import { coded, numbersOf } from "../../core/tidy/column";
-import { centreNames, type Centre } from "../../core/stats/centre";
 import type { TidyData } from "../tidy/tidy-data";
 import { mostCurves } from "../../core/stats/distributions";
-import { countedTrials, scoreOrNull, takesRightOnly, timeOrNull } from "./counted-trials";
+import { countedTrials, takesRightOnly } from "./counted-trials";
+import type { DataReader } from "../export/reader";
+import { cellOf, measuredBy, summedBy, trialsByCell, type Measured } from "./measured";
 import { comparableColumns, inDesignOrder, levelled, type Comparable } from "./comparable";
 import type { Result } from "./result";
 
-export type CourseQuestion = {
+export type CourseQuestion = Measured & {
   along: Along;
   columns: string[];
   /** The conditions that are told apart; null for all trials together. */
   by: string | null;
-  centre: Centre;
 };
 export type CourseAnswer = {
   /** Steps in their order, as they are called. */
   steps: string[];
   levels: string[];
-  cells: (Omit<CellSummary, "points"> & { step: string; level: string })[];
+  cells: (Omit<CellSummary, "points"> & { step: string; level: string; trials: number })[];
   sessions: number;
   rightOnly: boolean;
 };
 
 /** Numbers are put together into at most so many steps. */
 const mostSteps = 12;
-const separator = "\u001f";
 
 /** Times and accuracy as a session goes on: practice, fatigue, and what followed what. */
 export const course: Result<CourseQuestion, CourseAnswer> = {
@@ -37,30 +38,32 @@ export const course: Result<CourseQuestion, CourseAnswer> = {
     const by = columns.find(({ name, isNow }) => wanted && (name === wanted || isNow(wanted)))?.name ?? null;
     // Whether a condition is that of the trial before needs one.
     const usual = along === "same" ? (columns[0]?.name ?? null) : null;
+    const compared = by ?? usual;
     return {
       along,
       columns: columns.map(({ name }) => name),
-      by: by ?? usual,
-      centre: centreNames.find((each) => each === query.get("of")) ?? "mean",
+      by: compared,
+      ...measuredBy(query, reader, compared === null ? [] : [compared]),
     };
   },
-  answer: async ({ reader, tidy, rules }, { along, by, centre }) => {
+  answer: async ({ reader, tidy, rules }, question) => {
+    const { by, measure } = question;
     const column = comparableColumns(reader).find(({ name }) => name === by);
-    const { people, steps, levels: seen } = await tidy((data) => peopleAlong(data, along, column));
+    const { people, steps, levels: seen } = await tidy((data) => peopleAlong(data, reader, question, column));
+    const trials = trialsByCell(people);
     const levels = column ? inDesignOrder(column, seen) : [""];
-    const present = new Set([...people.values()].flatMap((own) => [...own.keys()]));
     const drawn = levels.length <= mostCurves ? levels : [];
     const cells = drawn
-      .flatMap((level) => steps.map((step) => ({ cell: level + separator + step, levels: [level, step] })))
-      .filter(({ cell }) => present.has(cell));
+      .flatMap((level) => steps.map((step) => ({ cell: cellOf([level, step]), levels: [level, step] })))
+      .filter(({ cell }) => trials.has(cell));
     return {
       steps,
       levels,
       sessions: people.size,
       rightOnly: takesRightOnly(rules),
-      cells: summarize(people, cells, centre).cells.map(({ points: _, ...summary }) => {
-        const [level = "", step = ""] = summary.cell.split(separator);
-        return { ...summary, level, step };
+      cells: summarize(valuesOf(people, measure), cells).cells.map(({ points: _, ...summary }, at) => {
+        const [level = "", step = ""] = cells[at]?.levels ?? [];
+        return { ...summary, trials: trials.get(summary.cell) ?? 0, level, step };
       }),
     };
   },
@@ -69,33 +72,27 @@ export const course: Result<CourseQuestion, CourseAnswer> = {
 /** What each session did at each step, by condition. */
 async function peopleAlong(
   data: TidyData,
-  along: Along,
+  reader: DataReader,
+  { along, ...measured }: CourseQuestion,
   by: Comparable | undefined,
 ): Promise<{ people: People; steps: string[]; levels: Set<string> }> {
-  const { right, isOut, timeAt } = await countedTrials(data);
+  const { right, isOut } = await countedTrials(data);
   const level = by === undefined ? null : levelled(await data.column("trials", by.exported));
   const { step, steps } = await stepsOf(data, along, {
     right,
     level: level?.codes ?? null,
     isOut,
   });
-  const people: People = new Map();
   const levels = new Set<string>();
   const names: string[][] = [];
-  let row = 0;
-  for (const sitting of data.sittings) {
-    const own: ReturnType<typeof people.get> = new Map();
-    for (const end = row + data.rowsOf("trials", sitting); row < end; row++) {
-      const at = step[row] as number;
-      if (isOut(row) || at < 0) continue;
-      const code = level?.codes[row] ?? 0;
-      const some = (names[code] ??= []);
-      const cell = (some[at] ??= `${level?.levels[code] ?? ""}${separator}${steps[at] ?? ""}`);
-      addTrial(own, cell, { right: scoreOrNull(right[row] as number), rt: timeOrNull(timeAt(row)) });
-      levels.add(level?.levels[code] ?? "");
-    }
-    if (own.size > 0) people.set(sitting.facts.session, own);
-  }
+  const people = await summedBy(data, reader, measured, (row) => {
+    const at = step[row] as number;
+    if (at < 0) return null;
+    const code = level?.codes[row] ?? 0;
+    const called = level?.levels[code] ?? "";
+    levels.add(called);
+    return ((names[code] ??= [])[at] ??= cellOf([called, steps[at] ?? ""]));
+  });
   return { people, steps, levels };
 }
 

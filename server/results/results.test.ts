@@ -89,7 +89,7 @@ describe("results", () => {
     for (const centre of centreNames) {
       const { answer } = await ask(store, study, `by=part&and=&of=${centre}`);
       const own = times.flatMap((each) => centreOf(each, centre) ?? []);
-      expect(answer.cells[0]?.meanRt).toBeCloseTo(own.reduce((sum, each) => sum + each, 0) / own.length, 9);
+      expect(answer.cells[0]?.mean).toBeCloseTo(own.reduce((sum, each) => sum + each, 0) / own.length, 9);
     }
   });
 
@@ -108,7 +108,7 @@ describe("results", () => {
     );
     const often = (sort: string) => planned.filter(({ values }) => values["sort"] === sort).length;
     const { answer } = await ask(store, kept, "by=sort&and=");
-    expect(answer.firstLevels).toEqual(["fish", "bird"]);
+    expect(answer.levels[0]).toEqual(["fish", "bird"]);
     expect(answer.trials).toBe(12);
     expect(answer.cells.map(({ trials }) => trials)).toEqual([often("fish"), often("bird")]);
     await store.close();
@@ -126,15 +126,15 @@ describe("results", () => {
     };
     const draft = await renamed("noun");
     const before = await ask(store, draft, "by=noun&and=");
-    expect(before.question).toMatchObject({ first: "word", columns: expect.arrayContaining(["word"]) as string[] });
-    expect(before.answer.firstLevels).toEqual(["gull", "ferry"]);
+    expect(before.question).toMatchObject({ by: ["word"], columns: expect.arrayContaining(["word"]) as string[] });
+    expect(before.answer.levels[0]).toEqual(["gull", "ferry"]);
     const second = await freezeRelease(store, draft, "Renamed.", { waves: [link.waveId] });
     if (!second.ok) throw new Error("not frozen");
     await taken(store, link.token);
     const after = await ask(store, draft, "by=noun&and=");
     expect(after.question.columns).toContain("noun");
     expect(after.question.columns).not.toContain("word");
-    expect(after.answer).toMatchObject({ firstLevels: ["gull", "ferry"], trials: 4, sessions: 2 });
+    expect(after.answer).toMatchObject({ levels: [["gull", "ferry"]], trials: 4, sessions: 2 });
     expect(after.answer.cells.map(({ persons }) => persons)).toEqual([2, 2]);
   });
 

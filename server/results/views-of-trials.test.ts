@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { freshRule, usualRules, type Rule } from "../../core/exclusions/registry";
 import { plainModel, simulateSession } from "../../core/simulate/participant";
+import normalQuantile from "@stdlib/stats-base-dists-normal-quantile";
 import { quantile } from "../../core/stats/quantile";
 import { scoreOf } from "../../core/export/tables/score";
 import { wadersFromSource } from "~/demo/make-files";
@@ -12,6 +13,7 @@ import { DataReader } from "../export/reader";
 import { appendRecords } from "../records";
 import { setExcluded, startSession } from "../sessions";
 import type { Study } from "../studies";
+import type { ConditionAnswer } from "./conditions";
 import type { CourseAnswer } from "./course";
 import type { DistributionAnswer } from "./distributions";
 import type { PersonsAnswer } from "./persons";
@@ -37,19 +39,28 @@ const ask = async <Answer>(store: Store, study: Study, query: string) =>
 
 /** What unfolding the records gives: the main trials of each participant. */
 async function unfolded(store: Store, study: Study) {
-  const trials: { participant: number; right: boolean | null; rt: number | null; level: unknown; trial: number }[] = [];
+  const trials: {
+    participant: number;
+    right: boolean | null;
+    rt: number | null;
+    level: unknown;
+    direction: unknown;
+    trial: number;
+  }[] = [];
   const reader = await DataReader.open(store, study, { pilots: false });
   for await (const batch of reader.trials())
     for (const source of batch) {
       if (source.block.practice) continue;
       const { right, rt } = scoreOf(source);
-      const column = source.block.table.columns.find(({ name }) => name === "neighbours");
       const row = source.block.table.rows.find(({ id }) => id === source.record.row);
+      const cell = (wanted: string) =>
+        row?.cells[source.block.table.columns.find(({ name }) => name === wanted)?.id ?? ""];
       trials.push({
         participant: source.facts.participant,
         right,
         rt,
-        level: row?.cells[column?.id ?? ""],
+        level: cell("neighbours"),
+        direction: cell("direction"),
         trial: source.record.trial,
       });
     }
@@ -86,10 +97,10 @@ describe("results made of trials", () => {
     const [low, high] = [Math.min(...all), Math.max(...all)];
     const width = Math.ceil((high - low + 1) / 12);
     expect(course.steps[0]).toBe(`${low}–${low + width - 1}`);
-    for (const [at, { meanRt, trials: count }] of course.cells.entries()) {
+    for (const [at, { mean: shown, trials: count }] of course.cells.entries()) {
       const isIn = ({ trial }: { trial: number }) => Math.floor((trial - low) / width) === at;
       expect(count).toBe(trials.filter(isIn).length);
-      expect(meanRt).toBeCloseTo(
+      expect(shown).toBeCloseTo(
         mean(
           times(isIn)
             .filter((own) => own.length > 0)
@@ -160,6 +171,59 @@ describe("results made of trials", () => {
       [expect.any(Number), false],
       [null, true],
     ]);
+    await store.close();
+  });
+
+  it("compare by what the address asks for: differences within sessions and between groups, detection, too many levels", async () => {
+    const { store, study, sessions } = await played(6);
+    const trials = await unfolded(store, study);
+    const mean = (values: readonly number[]) => values.reduce((sum, value) => sum + value, 0) / values.length;
+    const middle = (participant: number, level: string) =>
+      mean(
+        trials.flatMap((trial) =>
+          trial.participant === participant && trial.level === level && trial.right ? trial.rt! : [],
+        ),
+      );
+
+    const less = "across=neighbours&from=against&less=with";
+    const found = await ask<ConditionAnswer>(store, study, `by=neighbours&and=&${less}`);
+    const gained = [1, 2, 3, 4, 5, 6].map((person) => middle(person, "against") - middle(person, "with"));
+    expect(found.differences).toHaveLength(1);
+    expect(found.differences[0]).toMatchObject({
+      at: [],
+      persons: [6],
+      difference: expect.closeTo(mean(gained), 6) as number,
+    });
+    expect([found.within, found.between, found.factorial]).toEqual([["neighbours"], [], null]);
+
+    const three = await ask<ConditionAnswer>(store, study, `by=neighbours&and=direction&then=group&tests=yes&${less}`);
+    expect(three.levels.map(({ length }) => length)).toEqual([3, 2, 2]);
+    expect([three.within, three.between]).toEqual([["neighbours", "direction"], ["group"]]);
+    expect(three.factorial?.effects).toHaveLength(7);
+    expect(three.differences.at(-1)?.at).toEqual([null, null]);
+    const groups = await ask<ConditionAnswer>(store, study, "by=group&and=&across=group&from=Sunset&less=Sunrise");
+    expect(groups.differences[0]?.effects.map(({ name }) => name)).toEqual(["d_s"]);
+    // What is not there, or not compared, is not subtracted.
+    for (const query of ["across=neighbours&from=nothing&less=with", "across=neighbours&from=with", "from=a&less=b"])
+      expect((await ask<ConditionAnswer>(store, study, `by=neighbours&and=&${query}`)).differences).toEqual([]);
+
+    const detected = await ask<ConditionAnswer>(store, study, "of=sensitivity&by=group&and=&signal=direction&is=left");
+    const own = (level: "left" | "right") => {
+      const reader = trials.filter(({ participant, direction }) => participant === 1 && direction === level);
+      return {
+        right: reader.filter(({ right }) => right).length,
+        answered: reader.filter(({ rt }) => rt !== null).length,
+        all: reader.length,
+      };
+    };
+    const [left, right] = [own("left"), own("right")];
+    const z = (share: number) => normalQuantile(share, 0, 1);
+    const shown = detected.cells.flatMap(({ points }) => points).find(({ person }) => person === sessions[0]);
+    expect(shown?.value).toBeCloseTo(
+      z((left.right + 0.5) / (left.all + 1)) - z((right.answered - right.right + 0.5) / (right.all + 1)),
+      9,
+    );
+    expect(detected.beside).toBeNull();
     await store.close();
   });
 });

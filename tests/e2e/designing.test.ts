@@ -410,14 +410,14 @@ describe("Collect and Results", () => {
     await study("results");
     await page.getByRole("button", { name: /^Second column/ }).click();
     await page.getByRole("menuitem", { name: "nothing else" }).click();
-    const table = page.locator("[data-condition-table] tbody tr");
+    const table = page.locator('[data-numbers="conditions"] tbody tr');
     await expect.poll(() => table.count()).toBe(3);
     const ms = (await table.locator("td:nth-child(2)").allTextContents()).map(Number);
     expect(ms[1]! - ms[0]!).toBeGreaterThan(35);
     await page.locator("figure svg.recharts-surface").waitFor();
     await page.getByRole("button", { name: /^Measure/ }).click();
     await page.getByRole("menuitem", { name: "median reaction time of right answers" }).click();
-    await page.getByRole("figure").getByText("Median reaction time by neighbours").waitFor();
+    await page.getByRole("figure").getByText("Median reaction time of right answers by neighbours").waitFor();
     await expect
       .poll(async () => (await table.locator("td:nth-child(2)").allTextContents()).map(Number))
       .not.toEqual(ms);

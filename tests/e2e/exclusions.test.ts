@@ -39,7 +39,7 @@ const item = async (name: string) => {
 describe("the ledger of exclusions", () => {
   it("counts what each rule leaves out, in every figure and in the paragraph, and nothing once it is off", async () => {
     await expect.poll(() => kept().textContent()).toBe("27 of 27 sessions kept");
-    const trials = page.locator("[data-condition-table] tbody tr td:last-child");
+    const trials = page.locator('[data-numbers="conditions"] tbody tr td:last-child');
     const before = await trials.allTextContents();
     await add("sessions", "Not finished");
     await expect.poll(() => kept().textContent()).toBe("24 of 27 sessions kept");

@@ -1,25 +1,14 @@
-import { useSearchParams } from "react-router";
 import { Sentence, SentenceChoice } from "~/app/components/sentence";
 import { useInBrowser } from "~/app/components/use-in-browser";
-import { startCase } from "~/core/describe/in-words";
 import { alongNames, alongs, type Along } from "~/core/stats/along";
-import { centres } from "~/core/stats/centre";
 import { mostCurves } from "~/core/stats/distributions";
-import type { CourseAnswer } from "~/server/results/course";
 import { CurveChart, CurveLegend } from "../curve-chart";
 import { Figure } from "../figure/figure";
-import { measuresOf, type Measure } from "../measures";
+import { measuresOf, shownMeasure } from "../measures";
 import { NumberTable } from "../number-table";
+import { SignalSentence } from "../signal-sentence";
 import { TooMany } from "../too-many";
 import type { ResultView } from "../result-views";
-
-type Cell = CourseAnswer["cells"][number];
-/** A cell's value, and half the width of its interval, as the figure shows them; null where there is none. */
-const valueOf = (cell: Cell | undefined, measure: Measure): { y: number; half: number | null } | null => {
-  const [y, half, unit] =
-    measure === "rt" ? [cell?.meanRt, cell?.intervalRt, 1] : [cell?.accuracy, cell?.intervalAccuracy, 100];
-  return y == null ? null : { y: y * unit, half: half == null ? null : half * unit };
-};
 
 /** How steps came about that do not explain themselves. */
 const howMade: Partial<Record<Along, string>> = {
@@ -29,31 +18,35 @@ const howMade: Partial<Record<Along, string>> = {
 
 export const View: ResultView<"course"> = ({ question, answer, ask }) => {
   const inBrowser = useInBrowser();
-  const [query] = useSearchParams();
-  const measure: Measure = query.get("of") === "accuracy" ? "accuracy" : "rt";
-  const { along, by, columns, centre } = question;
+  const { along, by, columns } = question;
   const { steps, levels, cells, sessions, rightOnly } = answer;
-  const measures = measuresOf(rightOnly);
-  const chosen = measure === "rt" ? centre : "accuracy";
-  const says = measures.find(([name]) => name === chosen)?.[1] ?? "";
-  const yLabel = measure === "rt" ? "Reaction time, ms" : "Right answers, %";
-  const digits = measure === "rt" ? 0 : 1;
-  const cellAt = (step: string, level: string) =>
-    valueOf(
-      cells.find((cell) => cell.step === step && cell.level === level),
-      measure,
-    );
+  const measure = shownMeasure(question, rightOnly);
+  /** A cell's value, and half the width of its interval; null where there is none. */
+  const cellAt = (step: string, level: string) => {
+    const found = cells.find((cell) => cell.step === step && cell.level === level);
+    return found && found.mean !== null ? { mean: found.mean, interval: found.interval } : null;
+  };
   const curves = levels.map((level) => ({
     ...{ level, persons: sessions, trials: 0 },
     points: steps.flatMap((step, x) => {
       const found = cellAt(step, level);
-      return found ? [{ x, ...found }] : [];
+      if (!found) return [];
+      return [
+        { x, y: measure.drawn(found.mean), half: found.interval === null ? null : measure.drawn(found.interval) },
+      ];
     }),
   }));
   return (
     <>
       <Sentence>
-        Show <SentenceChoice label="Measure" value={chosen} options={measures} onChange={(of) => ask({ of })} /> by{" "}
+        Show{" "}
+        <SentenceChoice
+          label="Measure"
+          value={measure.value}
+          options={measuresOf(question, rightOnly)}
+          onChange={(of) => ask({ of })}
+        />
+        <SignalSentence measured={question} ask={ask} /> by{" "}
         <SentenceChoice
           label="Along"
           value={along}
@@ -82,17 +75,16 @@ export const View: ResultView<"course"> = ({ question, answer, ask }) => {
             name="course"
             table={{
               header: [
-                ...[alongs[along], by ?? "condition", `${centres[centre]} reaction time, ms`],
-                ...["half of its 95 % interval", "share right", "half of its 95 % interval", "sessions", "trials"],
+                ...[alongs[along], by ?? "condition", measure.says],
+                ...["half of its 95 % interval", "sessions", "trials"],
               ],
               rows: cells.map((cell) => [
-                ...[cell.step, cell.level, cell.meanRt, cell.intervalRt],
-                ...[cell.accuracy, cell.intervalAccuracy, cell.persons, cell.trials],
+                ...[cell.step, cell.level, cell.mean, cell.interval, cell.persons, cell.trials],
               ]),
             }}
             caption={
               <>
-                <b>Figure 4.</b> {startCase(says)} by {alongs[along]}
+                <b>Figure 4.</b> {measure.says} by {alongs[along]}
                 {by !== null && `${along === "same" ? " in" : " and"} ${by}`}{" "}
                 <em>
                   (n = {sessions.toLocaleString("en")}; bars: 95 % intervals, within sessions where these have several
@@ -102,14 +94,16 @@ export const View: ResultView<"course"> = ({ question, answer, ask }) => {
             }
           >
             <div className="h-[340px]">
-              {inBrowser && <CurveChart curves={curves} along={{ label: alongs[along], steps }} yLabel={yLabel} />}
+              {inBrowser && (
+                <CurveChart curves={curves} along={{ label: alongs[along], steps }} yLabel={measure.axis} />
+              )}
             </div>
             <CurveLegend curves={curves} />
           </Figure>
           <NumberTable
             title={
               <>
-                <b>Table 4.</b> {yLabel}
+                <b>Table 4.</b> {measure.says}
               </>
             }
             head={alongs[along]}
@@ -118,7 +112,7 @@ export const View: ResultView<"course"> = ({ question, answer, ask }) => {
               name: step,
               cells: levels.map((level) => {
                 const found = cellAt(step, level);
-                return { says: found?.y.toFixed(digits) ?? "", half: found?.half?.toFixed(digits) ?? null };
+                return { says: measure.written(found?.mean ?? null), half: measure.written(found?.interval ?? null) };
               }),
             }))}
           >

@@ -83,6 +83,29 @@ export function answerFates(blocks: readonly Block[]): TrialColumn[] {
     : [dataColumn("outcome", "text", "How the trial ended; no answer is taken", () => "none")];
 }
 
+/** What devices give as numbers; others give words. */
+const ofNumbers: readonly string[] = ["slider", "typed"];
+/** The columns of answers that are given as numbers, or can be. */
+export const numberedAnswers = (blocks: readonly Block[]): string[] => {
+  const isNumbered = (stem: string) =>
+    blocks.some(({ answers }) =>
+      answers.some(
+        ({ name, by }) =>
+          (answers.length <= 1 || columnStem(name) === stem) && by.some(({ device }) => ofNumbers.includes(device)),
+      ),
+    );
+  return eachAnswer(blocks, (named, of) => [
+    dataColumn(
+      named("answer"),
+      "text",
+      "",
+      of(() => null),
+    ),
+  ])
+    .map(({ name }) => name)
+    .filter((name) => isNumbered(name.replace(/_answer$/, "")));
+};
+
 /** Columns for each of the answers' names, read from the answer of that name in the trial's own block. */
 function eachAnswer(blocks: readonly Block[], make: Make): TrialColumn[] {
   if (blocks.every(({ answers }) => answers.length === 0)) return [];

@@ -1,8 +1,8 @@
 import { CartesianGrid, ErrorBar, ResponsiveContainer, Scatter, ScatterChart, XAxis, YAxis } from "recharts";
 import { conditionColor } from "~/app/ribbon/palette";
-import { centres, type Centre } from "~/core/stats/centre";
 import type { ConditionAnswer } from "~/server/results/conditions";
-import type { Measure } from "./measures";
+import type { ShownMeasure } from "../measures";
+import { ticksAround } from "../ticks";
 
 type Point = { x: number; y: number; error: number; color: string; label: string };
 
@@ -10,66 +10,80 @@ const shapes = ["circle", "square", "triangle", "diamond"] as const;
 /** A fixed spread of the single points beside each mean, the same at every drawing. */
 const spread = (index: number) => (((index * 7) % 11) / 10 - 0.5) * 0.13;
 
-/** Means by condition with 95 % intervals, and every person as a faint point. The first column is the axis, the second the shape. */
-export function ConditionChart({
-  answer,
+type Cells = ConditionAnswer["cells"];
+
+/**
+ * What conditions have, with 95 % intervals, and every person as a faint point. The first column is the axis, the second the
+ * shape; the third has a chart for each of its levels, all on the same scale.
+ */
+export function ConditionCharts({ answer, measure }: { answer: ConditionAnswer; measure: ShownMeasure }) {
+  const { levels, cells } = answer;
+  const ends = cells.flatMap(({ mean, interval, points }) => [
+    ...points.map(({ value }) => value),
+    ...(mean === null ? [] : [mean - (interval ?? 0), mean + (interval ?? 0)]),
+  ]);
+  if (ends.length === 0) return <p className="p-6 text-muted">There are no answers to compare yet.</p>;
+  const drawn = ends.map(measure.drawn);
+  const around = ticksAround(Math.min(...drawn), Math.max(...drawn));
+  const ticks = measure.isShare ? around.filter((tick) => tick >= 0 && tick <= 100) : around;
+  const panels = levels[2] ?? [];
+  if (panels.length < 2)
+    return <ConditionChart levels={levels} cells={cells} measure={measure} ticks={ticks} height={310} />;
+  return (
+    <div className={`grid gap-x-2 ${panels.length > 1 ? "grid-cols-2" : ""}`}>
+      {panels.map((panel) => (
+        <div key={panel} data-panel={panel}>
+          <p className="text-center text-sm">{panel || "(empty)"}</p>
+          <ConditionChart
+            levels={levels}
+            cells={cells.filter((cell) => cell.levels[2] === panel)}
+            measure={measure}
+            ticks={ticks}
+            height={270}
+          />
+        </div>
+      ))}
+    </div>
+  );
+}
+
+function ConditionChart({
+  levels: [firstLevels = [], secondLevels = [""]],
+  cells,
   measure,
-  centre,
+  ticks,
+  height,
 }: {
-  answer: ConditionAnswer;
-  measure: Measure;
-  centre: Centre;
+  levels: string[][];
+  cells: Cells;
+  measure: ShownMeasure;
+  ticks: number[];
+  height: number;
 }) {
-  const { firstLevels, secondLevels, cells } = answer;
   const at = (first: string, second: string) =>
     firstLevels.indexOf(first) +
     1 +
     (secondLevels.length > 1
       ? (secondLevels.indexOf(second) - (secondLevels.length - 1) / 2) * (0.5 / (secondLevels.length - 1))
       : 0);
-  const value = (cell: (typeof cells)[number]) =>
-    measure === "rt" ? cell.meanRt : cell.accuracy === null ? null : cell.accuracy * 100;
-  const error = (cell: (typeof cells)[number]) =>
-    measure === "rt" ? (cell.intervalRt ?? 0) : (cell.intervalAccuracy ?? 0) * 100;
-  const people = cells.flatMap((cell) =>
-    cell.points.flatMap((point, index) => {
-      const y = measure === "rt" ? point.rt : point.accuracy === null ? null : point.accuracy * 100;
-      return y === null
-        ? []
-        : [
-            {
-              x: at(cell.first, cell.second) + 0.11 + spread(index),
-              y,
-              color: conditionColor(firstLevels.indexOf(cell.first)),
-            },
-          ];
-    }),
-  );
+  const placeOf = ({ levels: [first = "", second = ""] }: Cells[number]) => ({
+    x: at(first, second),
+    color: conditionColor(firstLevels.indexOf(first)),
+    label: first,
+  });
+  const people = cells.flatMap((cell) => {
+    const { x, color } = placeOf(cell);
+    return cell.points.map(({ value }, index) => ({ x: x + 0.11 + spread(index), y: measure.drawn(value), color }));
+  });
   const series = secondLevels.map((second) =>
-    cells
-      .filter((cell) => cell.second === second)
-      .flatMap((cell): Point[] => {
-        const y = value(cell);
-        return y === null
-          ? []
-          : [
-              {
-                x: at(cell.first, second),
-                y,
-                error: error(cell),
-                color: conditionColor(firstLevels.indexOf(cell.first)),
-                label: cell.first,
-              },
-            ];
-      }),
+    cells.flatMap((cell): Point[] =>
+      (cell.levels[1] ?? "") !== second || cell.mean === null
+        ? []
+        : [{ ...placeOf(cell), y: measure.drawn(cell.mean), error: measure.drawn(cell.interval ?? 0) }],
+    ),
   );
-  const all = [...people.map(({ y }) => y), ...series.flat().flatMap(({ y, error: half }) => [y - half, y + half])];
-  if (all.length === 0) return <p className="p-6 text-muted">There are no answers to compare yet.</p>;
-  const unit = measure === "rt" ? 50 : 10;
-  const [low, high] = [Math.floor(Math.min(...all) / unit) * unit, Math.ceil(Math.max(...all) / unit) * unit];
-  const domain: [number, number] = measure === "accuracy" ? [Math.max(0, low), 100] : [low, high];
   return (
-    <ResponsiveContainer width="100%" height={310}>
+    <ResponsiveContainer width="100%" height={height}>
       <ScatterChart margin={{ top: 12, right: 12, bottom: 4, left: 6 }} accessibilityLayer={false}>
         <CartesianGrid vertical={false} stroke="var(--hairline)" />
         <XAxis
@@ -85,17 +99,14 @@ export function ConditionChart({
         <YAxis
           type="number"
           dataKey="y"
-          domain={domain}
-          tickCount={Math.min(9, (domain[1] - domain[0]) / unit + 1)}
+          domain={[ticks[0] ?? 0, ticks.at(-1) ?? 1]}
+          ticks={ticks}
           tickLine={false}
           axisLine={false}
           width={56}
           tick={{ fill: "var(--muted)", fontSize: 12, fontFamily: "var(--font-mono)" }}
           label={{
-            value:
-              measure === "rt"
-                ? `${centres[centre]} reaction time, ms${answer.rightOnly ? " (right answers)" : ""}`
-                : "right answers, %",
+            value: measure.axis,
             angle: -90,
             position: "insideLeft",
             style: { textAnchor: "middle", fill: "var(--muted)", fontSize: 12 },
@@ -141,7 +152,7 @@ export function ConditionChart({
   );
 }
 
-export function Sign({ kind, x, y, fill }: { kind: (typeof shapes)[number]; x: number; y: number; fill: string }) {
+function Sign({ kind, x, y, fill }: { kind: (typeof shapes)[number]; x: number; y: number; fill: string }) {
   const rest = { fill, stroke: "var(--ink)", strokeWidth: 1.2 };
   switch (kind) {
     case "circle":

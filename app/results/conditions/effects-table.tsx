@@ -1,0 +1,67 @@
+import type { ConditionAnswer, ConditionQuestion } from "~/server/results/conditions";
+import { Cells, Numbers, probability } from "../numbers";
+
+/** The analysis of variance of the columns that are compared. */
+export function EffectsTable({ question: { by }, answer }: { question: ConditionQuestion; answer: ConditionAnswer }) {
+  const { factorial } = answer;
+  if (!factorial)
+    return (
+      <p className="mt-3 rounded-md border border-hairline bg-sheet p-5 text-muted">
+        There is no analysis of variance: it needs sessions that have all of the conditions, more than there are groups
+        of them, and that differ.
+      </p>
+    );
+  const { effects, persons, lacking } = factorial;
+  const isCorrected = effects.some(({ epsilon }) => epsilon !== null);
+  const number = (says: React.ReactNode) => ({ says, isNumber: true });
+  return (
+    <div className="mt-4 max-w-[760px]">
+      <Numbers
+        name="effects"
+        title={
+          <>
+            <b>Table 2 c.</b> Analysis of variance
+          </>
+        }
+        head={[
+          ...[{ says: "effect" }, number(<i>F</i>), number("df"), number(<i>p</i>)],
+          ...(isCorrected
+            ? [
+                number("ε"),
+                number(
+                  <>
+                    <i>p</i> by ε
+                  </>,
+                ),
+              ]
+            : []),
+          number(
+            <>
+              η²<sub>G</sub>
+            </>,
+          ),
+        ]}
+        note={
+          <>
+            Of {persons.toLocaleString("en")} sessions that have all conditions
+            {lacking > 0 && ` (${lacking.toLocaleString("en")} lack some)`}; sums of squares of type III. η²<sub>G</sub>{" "}
+            is generalised η², which takes every column as manipulated
+            {isCorrected && "; ε is Greenhouse and Geisser’s"}.
+          </>
+        }
+      >
+        {effects.map(({ factors, f, df, dfError, p, epsilon, corrected, etaG }) => (
+          <Cells
+            key={factors.join()}
+            numbersFrom={1}
+            cells={[
+              ...[factors.map((at) => by[at]).join(" × "), f.toFixed(2), `${df}, ${dfError}`, probability(p)],
+              ...(isCorrected ? [epsilon?.toFixed(2) ?? "", corrected === null ? "" : probability(corrected)] : []),
+              probability(etaG),
+            ]}
+          />
+        ))}
+      </Numbers>
+    </div>
+  );
+}
