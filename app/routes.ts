@@ -44,6 +44,8 @@ export default [
   route("studies/:code/collecting", "routes/study-collecting.ts"),
   route("studies/:code/releases/:number", "routes/study-release.ts"),
   route("studies/:code/file", "routes/study-file.ts"),
+  route("studies/:code/recipes", "routes/study-recipes.ts"),
+  route("studies/:code/recipes/:file", "routes/study-recipe-file.ts"),
   route("studies/:code/data", "routes/study-data.ts"),
   route("studies/:code/trials.csv", "routes/study-trials.ts"),
   route("studies/:code/sequences.csv", "routes/study-sequences.ts"),

@@ -1,6 +1,12 @@
 import { writeFile } from "node:fs/promises";
-import { exportFormats, formatNames } from "../core/export/formats/registry";
+import { exportFormats, formatNames, type FormatName } from "../core/export/formats/registry";
+import { nameProblems } from "../core/export/recipes/problems";
+import type { Store } from "../server/database/open";
+import { recipeFile } from "../server/export/recipe-file";
+import { openRecipe } from "../server/export/recipe-table";
 import { studyDataZip, tableFile, tablesAlone } from "../server/export/study-data";
+import { recipeCalled, recipesOf } from "../server/recipes";
+import type { Study } from "../server/studies";
 import { rebuild } from "../server/tidy/tidy-data";
 import { Plain } from "./arguments";
 import { studyCalled, withStore } from "./store";
@@ -10,14 +16,16 @@ type Asked = {
   codes?: boolean | undefined;
   rows?: string | undefined;
   format?: string | undefined;
+  recipe?: string | undefined;
 };
 
 /** `export CODE`: the data of a study as a zip, or one of its tables, in a format. */
 export async function exportData(
   code: string | undefined,
-  { out, codes, rows, format: asked = "csv" }: Asked,
+  { out, codes, rows, format, recipe }: Asked,
 ): Promise<number> {
   if (!out) throw new Plain("Say where to write the file, with --out F.zip.");
+  const asked = format ?? "csv";
   const name = formatNames.find((each) => each === asked);
   if (!name) throw new Plain(`--format is “${asked}”; it is one of ${formatNames.join(", ")}.`);
   const table = rows === undefined ? null : tablesAlone.find((each) => each === `${rows}s`);
@@ -27,10 +35,17 @@ export async function exportData(
     );
   if (table !== null && codes)
     throw new Plain("Codes stand in a table of their own: leave out --rows, or leave out --codes.");
+  if (recipe !== undefined && (rows !== undefined || codes))
+    throw new Plain("A recipe says its rows itself: leave out --rows and --codes.");
   const choice = { format: exportFormats[name], pilots: false, codes: codes === true, design: true };
   return withStore(async (store) => {
     const found = await studyCalled(store, code);
-    const pieces = table === null ? studyDataZip(store, found, choice) : tableFile(store, found, table, choice);
+    const pieces =
+      recipe !== undefined
+        ? await byRecipe(store, found, recipe, format === undefined ? null : name)
+        : table === null
+          ? studyDataZip(store, found, choice)
+          : tableFile(store, found, table, choice);
     await writeFile(out, pieces).catch((error: unknown) => {
       if (error instanceof Error && "code" in error && /^E[A-Z]+$/.test(String(error.code)))
         throw new Plain(`The file ${out} cannot be written.`);
@@ -39,6 +54,25 @@ export async function exportData(
     console.log(out);
     return 0;
   });
+}
+
+/** The file of a recipe, in its own format or another; what of it does not fit the study is told. */
+async function byRecipe(store: Store, study: Study, called: string, format: FormatName | null) {
+  const all = await recipesOf(store.db, study.id);
+  const kept = await recipeCalled(store.db, study.id, called);
+  if (!kept)
+    throw new Plain(
+      all.length === 0
+        ? `The study ${study.code} has no recipes.`
+        : `There is no recipe “${called}”; there is ${all.map(({ address }) => address).join(", ")}.`,
+    );
+  const [problem] = nameProblems(kept.recipe);
+  if (problem !== undefined) throw new Plain(`The recipe “${kept.name}” cannot be made: ${problem}`);
+  const recipe = { ...kept.recipe, format: format ?? kept.recipe.format };
+  const { misfits, done } = await openRecipe(store, study, recipe);
+  await done();
+  for (const misfit of misfits) console.error(misfit);
+  return recipeFile(store, study, recipe);
 }
 
 /** `rebuild [CODE]`: the rows that results and exports read are made anew, of one study or of all. */

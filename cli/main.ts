@@ -48,6 +48,8 @@ const help = `Lapwing on the command line
       with scripts that read them. With --codes also a table of participants' codes.
   ./lapwing export CODE --rows trial|answer|event|session --out F [--format …]
       One table alone.
+  ./lapwing export CODE --recipe NAME --out F [--format …]
+      The file a recipe of the study makes, in its own format or another.
   ./lapwing rebuild [CODE]
       Makes the flat rows that results and exports read anew out of the records, of one study or of all. Lapwing does so by
       itself where it is needed; records are never changed.
@@ -82,6 +84,7 @@ const options = {
   codes: { type: "boolean" },
   rows: { type: "string" },
   format: { type: "string" },
+  recipe: { type: "string" },
   parts: { type: "boolean" },
   json: { type: "boolean" },
   name: { type: "string" },
@@ -98,6 +101,7 @@ type Values = {
   codes?: boolean | undefined;
   rows?: string | undefined;
   format?: string | undefined;
+  recipe?: string | undefined;
   parts?: boolean | undefined;
   json?: boolean | undefined;
   name?: string | undefined;

@@ -158,6 +158,7 @@ async function removeStudy(store: Store, study: Pick<Study, "id" | "code">, by: 
         "study_comment",
         "script_key",
         "exclusion_set",
+        "recipe",
         "lab_computer_study",
         "end_code",
         "unsuited",

@@ -13,6 +13,7 @@ export const deedKinds = [
   "noted",
   "collecting",
   "key",
+  "recipe",
   "removed",
   "study",
 ] as const;

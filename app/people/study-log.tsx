@@ -11,6 +11,7 @@ const kinds: readonly (readonly [DeedKind | "", string])[] = [
   ["opened", "what was looked at"],
   ["exported", "what was taken away"],
   ["left-out", "what does not count"],
+  ["recipe", "recipes"],
   ["key", "keys"],
   ["removed", "what was removed"],
   ["study", "bin"],

@@ -8,9 +8,10 @@ import { Menu, MenuItem, MenuTick } from "~/app/components/menu";
 import { useStudy } from "~/app/editing/use-study";
 import { dataAddress } from "~/app/results/export-choice";
 import { unlessAway } from "~/app/when-away";
+import { exportOrder } from "~/app/results/export/everything";
 import { LedgerMargin } from "~/app/results/ledger/ledger-margin";
 import { viewOf, type Change } from "~/app/results/result-views";
-import { exportFormats, type FormatName } from "~/core/export/formats/registry";
+import { exportFormats } from "~/core/export/formats/registry";
 import { hasFollowing } from "~/core/design/lookup";
 import { noteLook } from "~/server/study-log";
 import { resultNames } from "~/server/results/registry";
@@ -39,9 +40,6 @@ const apartInWords = ({ withdrawn, notTaken }: { withdrawn: number; notTaken: nu
     ...(withdrawn > 0 ? [`${withdrawn} of participants who left the study`] : []),
     ...(notTaken > 0 ? [`${notTaken} screened out or declined`] : []),
   ].join(" and ");
-
-/** The file for a spreadsheet program comes first: that is what most computers open it with. */
-const exportOrder: readonly FormatName[] = ["spreadsheet", "csv", "sav", "parquet", "tsv", "json", "jsonl"];
 
 export default function Results({ loaderData }: Route.ComponentProps) {
   const { code } = useStudy();
@@ -110,36 +108,38 @@ export default function Results({ loaderData }: Route.ComponentProps) {
             </span>
           )}
           <span className="ml-auto" />
-          <Menu
-            align="end"
-            trigger={
-              <button type="button" className={buttonClass("primary")}>
-                <Download size={16} aria-hidden="true" />
-                Export {started} {started === 1 ? "session" : "sessions"}
-              </button>
-            }
-          >
-            <p className="max-w-[300px] px-2.5 py-1 text-xs text-muted">
-              Trials, events, sessions and codebook in one zip. A spreadsheet program runs cells that begin with “=”; in
-              its own file they are plain text.
-            </p>
-            <MenuTick checked={withCodes} onChange={setWithCodes}>
-              With a table of participants’ codes, to be kept apart
-            </MenuTick>
-            {exportOrder.map((format) => (
-              <MenuItem
-                key={format}
-                onSelect={() => location.assign(dataAddress(code, { format, wave, codes: withCodes }))}
-              >
-                {`All data, ${exportFormats[format].says} (zip)`}
-              </MenuItem>
-            ))}
-            <MenuItem
-              onSelect={() => location.assign(`/studies/${code}/trials.csv${wave === null ? "" : `?wave=${wave}`}`)}
+          {name !== "export" && (
+            <Menu
+              align="end"
+              trigger={
+                <button type="button" className={buttonClass("primary")}>
+                  <Download size={16} aria-hidden="true" />
+                  Export {started} {started === 1 ? "session" : "sessions"}
+                </button>
+              }
             >
-              Trials alone, for a statistics program (CSV)
-            </MenuItem>
-          </Menu>
+              <p className="max-w-[300px] px-2.5 py-1 text-xs text-muted">
+                Trials, events, sessions and codebook in one zip. A spreadsheet program runs cells that begin with “=”;
+                in its own file they are plain text.
+              </p>
+              <MenuTick checked={withCodes} onChange={setWithCodes}>
+                With a table of participants’ codes, to be kept apart
+              </MenuTick>
+              {exportOrder.map((format) => (
+                <MenuItem
+                  key={format}
+                  onSelect={() => location.assign(dataAddress(code, { format, wave, codes: withCodes }))}
+                >
+                  {`All data, ${exportFormats[format].says} (zip)`}
+                </MenuItem>
+              ))}
+              <MenuItem
+                onSelect={() => location.assign(`/studies/${code}/trials.csv${wave === null ? "" : `?wave=${wave}`}`)}
+              >
+                Trials alone, for a statistics program (CSV)
+              </MenuItem>
+            </Menu>
+          )}
         </div>
         <div
           role="region"
@@ -148,14 +148,14 @@ export default function Results({ loaderData }: Route.ComponentProps) {
           className="min-h-0 flex-1 overflow-auto px-5 pb-5"
         >
           <View question={question} answer={answer} ask={ask} />
-          {name !== "records" && started > 0 && (
+          {name !== "records" && name !== "export" && started > 0 && (
             <p className="mt-2 text-xs text-muted" data-basis>
               {basis}
             </p>
           )}
         </div>
       </div>
-      <LedgerMargin ledger={ledger} ask={ask} />
+      {name !== "export" && <LedgerMargin ledger={ledger} ask={ask} />}
     </div>
   );
 }

@@ -134,6 +134,15 @@ const own = {
       return rates && -(rates.hit + rates.falseAlarm) / 2;
     },
   },
+  trials: {
+    called: "number of trials",
+    axis: "trials",
+    unit: "",
+    times: 1,
+    digits: 1,
+    ofTimes: false,
+    of: ({ trials }) => trials,
+  },
   /** The mean of a column’s numbers; it is called as the column is. */
   column: {
     called: "a column’s numbers",

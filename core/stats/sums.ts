@@ -57,3 +57,16 @@ const noSums = (): Sums => ({
   ...{ trials: 0, scored: 0, right: 0, rts: [], values: [] },
   ...{ signals: 0, hits: 0, noises: 0, falseAlarms: 0 },
 });
+
+/** What was done in several conditions, or sessions, together; null of none. */
+export function together(all: readonly Sums[]): Sums | null {
+  if (all.length <= 1) return all[0] ?? null;
+  const whole = noSums();
+  for (const sums of all) {
+    for (const name of ["trials", "scored", "right", "signals", "hits", "noises", "falseAlarms"] as const)
+      whole[name] += sums[name];
+    whole.rts = whole.rts.concat(sums.rts);
+    whole.values = whole.values.concat(sums.values);
+  }
+  return whole;
+}

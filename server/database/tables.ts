@@ -331,6 +331,21 @@ type ExclusionSetTable = {
   registered: string | null;
 };
 
+/** A file that is made of a study again and again; `recipe` is JSON. */
+type RecipeTable = {
+  id: string;
+  study_id: string;
+  name: string;
+  /** Its part of the address, which stays when it is renamed. */
+  address: string;
+  recipe: string;
+  version: number;
+  since: string;
+  /** How often it was taken, and when last. */
+  reads: number;
+  read_at: string | null;
+};
+
 export type Tables = {
   intake: IntakeTable;
   deed: DeedTable;
@@ -343,6 +358,7 @@ export type Tables = {
   study_comment: StudyCommentTable;
   script_key: ScriptKeyTable;
   exclusion_set: ExclusionSetTable;
+  recipe: RecipeTable;
   sign_in: SignInTable;
   sign_in_try: SignInTryTable;
   study: StudyTable;

@@ -2,6 +2,7 @@ import { compilePlanned } from "../../core/compile/planned";
 import { csv } from "../../core/export/formats/csv";
 import type { Piece } from "../../core/export/formats/format";
 import { formatCalled, type FormatName } from "../../core/export/formats/registry";
+import type { Recipe } from "../../core/export/recipes/recipe";
 import { plannedTrials, sequenceColumns } from "../../core/export/tables/sequences";
 import type { Store } from "../database/open";
 import { frozenDocument } from "../frozen-documents";
@@ -9,6 +10,7 @@ import { exportRelease, exportStudy } from "../study-file";
 import { findStudyByCode } from "../studies";
 import { participantZip, studyDataZip, tableFile, type Whose } from "./study-data";
 import type { Taken } from "./reader";
+import { recipeFile } from "./recipe-file";
 import { written } from "./written";
 
 /** A file to be made of a study, by its code. */
@@ -19,6 +21,8 @@ export type ExportTask = { code: string } & (
   /** The study as it is saved, or a release of it. */
   | { kind: "study"; release: string | null }
   | { kind: "participant"; whose: Whose }
+  /** What a recipe asks for, in a format of its own. */
+  | { kind: "recipe"; recipe: Recipe }
 );
 
 /** The pieces of a file, made as they are asked for; none where the study is gone. */
@@ -32,6 +36,8 @@ export async function* piecesOf(store: Store, task: ExportTask): AsyncGenerator<
       return yield* tableFile(store, study, "trials", { ...task, format: formatCalled(task.format) });
     case "participant":
       return yield* participantZip(store, study, task.whose);
+    case "recipe":
+      return yield* recipeFile(store, study, task.recipe);
     case "study":
       return yield* task.release === null ? exportStudy(store, study) : exportRelease(store, task.release);
     case "sequences": {

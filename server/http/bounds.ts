@@ -12,6 +12,7 @@ const kinds: readonly (readonly [RegExp, number])[] = [
   [/^\/studies(\.data)?$/, mostFileBytes + around],
   [/^\/studies\/[^/]+\/media(\.data)?$/, mostMediaBytes + around],
   [/^\/studies\/[^/]+\/answers(\.data)?$/, 50 * megabyte + around],
+  [/^\/studies\/[^/]+\/recipes(\.data)?$/, megabyte],
   [/^\/studies\/[^/]+\/edits(\.data)?$/, 20 * megabyte],
   // Lists of links and of codes.
   [/^\/studies\/[^/]+\/collect(\.data)?$/, 2 * megabyte],

@@ -50,7 +50,7 @@ const mostPoints = 400;
 const mostConditions = 96;
 
 const besideOf = (measure: MeasureName): MeasureName | null => {
-  if (measure === "column" || measure === "sensitivity" || measure === "criterion") return null;
+  if (["column", "trials", "sensitivity", "criterion"].includes(measure)) return null;
   return measure === "accuracy" ? "mean" : "accuracy";
 };
 

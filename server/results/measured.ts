@@ -26,7 +26,7 @@ export type Measured = {
 const ofColumn = "column:";
 
 /** The columns of numbers that answers, scores and variables have, by their tables. */
-function numbersIn({ documents }: DataReader): Record<"sessions" | "trials", string[]> {
+export function numbersIn({ documents }: DataReader): Record<"sessions" | "trials", string[]> {
   const known = new Set(sessionColumnNames());
   return {
     sessions: tidyTables.sessions
@@ -58,7 +58,7 @@ export function measuredBy(query: URLSearchParams, reader: DataReader, by: reado
 export async function summedBy(
   data: TidyData,
   reader: DataReader,
-  measured: Measured,
+  measured: Pick<Measured, "signal" | "column">,
   cellAtRow: (row: number) => string | null,
 ): Promise<People> {
   const { right, rt, isOut, timeAt } = await countedTrials(data);
@@ -85,14 +85,14 @@ export async function summedBy(
   return people;
 }
 
-async function signalsIn(data: TidyData, reader: DataReader, { signal }: Measured) {
+async function signalsIn(data: TidyData, reader: DataReader, { signal }: Pick<Measured, "signal">) {
   const column = comparableColumns(reader).find(({ name }) => name === signal?.column);
   if (!signal || !column) return () => null;
   const { codes, levels } = levelled(await data.column("trials", column.exported));
   return (row: number) => levels[codes[row] as number] === signal.level;
 }
 
-async function valuesIn(data: TidyData, reader: DataReader, { column }: Measured) {
+async function valuesIn(data: TidyData, reader: DataReader, { column }: Pick<Measured, "column">) {
   if (column === null) return () => null;
   if (numbersIn(reader).trials.includes(column)) {
     const answers = await data.column("trials", column);

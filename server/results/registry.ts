@@ -11,6 +11,7 @@ import { distributions } from "./distributions";
 import { persons } from "./persons";
 import { records } from "./records";
 import { exclusionsOf } from "../exclusions";
+import { exportRecipes } from "./export";
 import { isJudged, leftOutOf } from "../tidy/left-out";
 import { withTidy } from "../tidy/tidy-data";
 import { ledgerOf, type Ledger } from "./ledger";
@@ -19,7 +20,17 @@ import { thresholds } from "./thresholds";
 import { timing } from "./timing";
 
 /** The results there are, in the order of their tabs. Each has its view in `app/results/views/`, in a file of its name. */
-export const results = { conditions, distributions, course, persons, answers, thresholds, timing, records };
+export const results = {
+  conditions,
+  distributions,
+  course,
+  persons,
+  answers,
+  thresholds,
+  timing,
+  records,
+  export: exportRecipes,
+};
 
 type Results = typeof results;
 export type ResultName = keyof Results;
@@ -71,7 +82,13 @@ export async function answered(store: Store, study: Study, query: URLSearchParam
     const isShown = (sitting: Sitting) => isTaken(sitting) && (result.showsLeftOut === true || verdict.keeps(sitting));
     const reader = whole.only((sitting) => (sitting.facts.pilot ? pilots : isShown(sitting)));
     const shown = own.only(isShown).with(verdict.columns);
-    const data: Data = { reader, tidy: (ask) => ask(shown), rules: exclusions.used.rules };
+    const data: Data = {
+      store,
+      everybody: { reader: everybody, rows: tidy },
+      reader,
+      tidy: (ask) => ask(shown),
+      rules: exclusions.used.rules,
+    };
     const real = whole.sittings.flatMap(({ facts }) => (facts.pilot ? [] : [facts]));
     const stood = (...states: SessionState[]) => real.filter(({ state }) => states.includes(state)).length;
     const question = result.ask(query, reader);

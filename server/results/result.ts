@@ -1,9 +1,13 @@
+import type { Store } from "../database/open";
 import type { DataReader } from "../export/reader";
 import type { Rule } from "../../core/exclusions/registry";
 import type { TidyData } from "../tidy/tidy-data";
 
 /** The data a question is about. */
 export type Data = {
+  store: Store;
+  /** All sessions that are no rehearsals, whatever is asked about, with their rows. */
+  everybody: { reader: DataReader; rows: TidyData };
   reader: DataReader;
   /** The same sessions as columns; without rehearsals. */
   tidy: <Answer>(ask: (data: TidyData) => Promise<Answer>) => Promise<Answer>;

@@ -30,7 +30,7 @@ const outBecause: Partial<Record<SessionState, string>> = {
 };
 
 /** Who did a session: those without a place of their own are nobody else. */
-const personOf = ({ row: { participant, id } }: Sitting): string => (participant > 0 ? String(participant) : id);
+export const personOf = ({ row: { participant, id } }: Sitting): string => (participant > 0 ? String(participant) : id);
 
 /** Whether rules are asked about a session: somebody who left, or was turned away, is no part of the results. */
 export const isJudged = ({ facts }: Sitting): boolean => countsAtAll({ ...facts, isExcluded: false });

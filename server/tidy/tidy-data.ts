@@ -265,7 +265,7 @@ export class TidyData {
   async *batches(
     table: TidyTableName,
     names: readonly string[],
-  ): AsyncGenerator<{ columns: (Unpacked | null)[]; from: number; to: number }> {
+  ): AsyncGenerator<{ sitting: Sitting; columns: (Unpacked | null)[]; from: number; to: number }> {
     for (const together of inParts(this.sittings, (sitting) => this.rowsOf(table, sitting))) {
       const unpackedOf = await this.#columnsOf(table, together, names);
       for (const sitting of together) {
@@ -274,7 +274,7 @@ export class TidyData {
         const count = this.rowsOf(table, sitting);
         // A long session is given in pieces.
         for (let from = 0; from < count; from += mostTogether)
-          yield { columns, from, to: Math.min(from + mostTogether, count) };
+          yield { sitting, columns, from, to: Math.min(from + mostTogether, count) };
       }
     }
   }

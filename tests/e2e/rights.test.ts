@@ -50,6 +50,7 @@ const table: Record<string, Asked> = {
   "/studies/:code/fired": { get: ["see-design"] },
   "/studies/:code/rows": { get: ["see-results"] },
   "/studies/:code/exclusions": { posts: [[{}, "leave-out"]] },
+  "/studies/:code/recipes": { posts: [[{}, "see-results"]] },
   "/studies/:code/media": { posts: [[{}, "change-design"]] },
   "/studies/:code/media/:sha256": { get: ["open-study"] },
   "/studies/:code/collecting": { get: ["see-sessions"] },

@@ -58,6 +58,7 @@ const table: Record<string, Line> = {
   "/studies/:code/fired": owner(),
   "/studies/:code/rows": owner(),
   "/studies/:code/exclusions": owner({ gets: null, posts: true }),
+  "/studies/:code/recipes": owner({ gets: null, posts: true }),
   "/studies/:code/media": owner({ gets: null, posts: true, megabytes: 100 }),
   "/studies/:code/media/:sha256": owner({ gets: 404 }),
   "/studies/:code/collecting": owner(),

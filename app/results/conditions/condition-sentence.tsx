@@ -70,6 +70,8 @@ export const howMeasured = ({ measure, column, signal }: ConditionQuestion, { ri
     case "sensitivity":
     case "criterion":
       return `Each session counts once: ${measure === "sensitivity" ? "z(hits) − z(false alarms)" : "−(z(hits) + z(false alarms)) / 2"}, with half a trial added to hits and to false alarms, and one to the trials of each. There was something to detect where ${signal?.column} is ${signal?.level}; no answer counts as not having noticed it.`;
+    case "trials":
+      return "Each session counts once, with the trials that are kept.";
     case "column":
       return `Each session counts once, with the mean of ${column} in its trials; what it has once, it has in all of its conditions.`;
     default:

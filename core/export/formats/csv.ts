@@ -8,6 +8,8 @@ export type CsvOptions = {
    * each row on one line.
    */
   forSpreadsheet: boolean;
+  /** Semicolons between cells, as programs read them that take a comma for the decimal sign. */
+  bySemicolon?: boolean;
 };
 
 /** Characters with which a spreadsheet formula starts. A plain number is left as it is. */
@@ -17,16 +19,18 @@ const plainNumber = /^[+-]?(\d+(\.\d*)?|\.\d+)(e[+-]?\d+)?$/i;
 /** Line breaks within a cell are written ↵, so that every row is one line. */
 const inOneLine = (text: string) => text.replace(/\r\n|[\r\n\u2028\u2029]/g, "↵");
 
-function field(cell: Cell, { forSpreadsheet }: CsvOptions): string {
+function field(cell: Cell, { forSpreadsheet, bySemicolon = false }: CsvOptions): string {
   if (cell === null) return "";
   if (typeof cell === "number") return String(cell);
   const text = forSpreadsheet ? inOneLine(formula.test(cell) && !plainNumber.test(cell) ? `'${cell}` : cell) : cell;
-  return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+  return (bySemicolon ? /[",;\r\n]/ : /[",\r\n]/).test(text) ? `"${text.replaceAll('"', '""')}"` : text;
 }
+
+const separator = ({ bySemicolon = false }: CsvOptions) => (bySemicolon ? ";" : ",");
 
 /** Rows as CSV by RFC 4180, each line with its CRLF. */
 export const csvText = (rows: readonly (readonly Cell[])[], options: CsvOptions = { forSpreadsheet: false }): string =>
-  rows.map((cells) => `${cells.map((cell) => field(cell, options)).join(",")}\r\n`).join("");
+  rows.map((cells) => `${cells.map((cell) => field(cell, options)).join(separator(options))}\r\n`).join("");
 
 /** The same of columns: what is different in a column is written once. */
 function csvOfColumns(columns: readonly (Unpacked | null)[], from: number, to: number, options: CsvOptions): string {
@@ -35,7 +39,7 @@ function csvOfColumns(columns: readonly (Unpacked | null)[], from: number, to: n
   const changing: ((row: number) => string)[] = [];
   const constant = (text: string) => (between[between.length - 1] += text);
   for (const [at, column] of columns.entries()) {
-    if (at > 0) constant(",");
+    if (at > 0) constant(separator(options));
     if (column === null) continue;
     if ("one" in column) {
       constant(field(column.one, options));

@@ -1,0 +1,125 @@
+import { useEffect, useRef, useState } from "react";
+import { useFetcher, useRevalidator } from "react-router";
+import { toast } from "sonner";
+
+/** What is changed is stored when nothing more was changed for so long. */
+const pauseMs = 400;
+/** Where the server could not be reached it is tried again after so long. */
+const awayMs = 3000;
+
+type Body = Parameters<ReturnType<typeof useFetcher>["submit"]>[0];
+
+/**
+ * Something that is stored on the server as it stands here: what is changed shows at once, is stored after a pause, and the page’s
+ * data come anew then. Nothing is lost where the server is away for a while, or the page is left.
+ */
+export function useStored<T, Change extends Body>({
+  stored,
+  address,
+  changeOf,
+  fits,
+  lost,
+}: {
+  stored: T;
+  /** Where it is sent to. */
+  address: string;
+  /** What is sent to change it. */
+  changeOf: (value: T) => Change;
+  /** Whether it can be stored as it is: what is being written may be nothing for a moment. */
+  fits: (value: T) => boolean;
+  /** What to say where it could not be stored as the page was left. */
+  lost: string;
+}): {
+  value: T;
+  isSaving: boolean;
+  set: (value: T) => void;
+  /** Sends something else there. */
+  send: (change: Change) => void;
+} {
+  const fetcher = useFetcher<{ reason?: string; done?: "away" }>();
+  const [draft, setDraft] = useState<T | null>(null);
+  const waiting = useRef<ReturnType<typeof setTimeout> | null>(null);
+  const isIdle = fetcher.state === "idle";
+  const send = (change: Change) =>
+    void fetcher.submit(change, { method: "post", action: address, encType: "application/json" });
+  const unsent = useRef<T | null>(null);
+  const store = (value: T, afterMs = pauseMs) => {
+    unsent.current = value;
+    clearTimeout(waiting.current ?? undefined);
+    waiting.current = setTimeout(() => {
+      // What is stored already comes first, with the version that the next change is one of.
+      if (latest.current.isIdle) {
+        waiting.current = null;
+        latest.current.send(value);
+      } else store(value);
+    }, afterMs);
+  };
+  const forget = () => {
+    clearTimeout(waiting.current ?? undefined);
+    waiting.current = null;
+    unsent.current = null;
+  };
+  const { revalidate } = useRevalidator();
+  const isUnfinished = draft !== null && !fits(draft);
+  const latest = useRef({
+    ...{ isIdle, isUnfinished },
+    store,
+    send: (_: T) => {},
+    leave: (_: T) => {},
+    forget,
+    reload: revalidate,
+  });
+  useEffect(() => {
+    latest.current = {
+      ...{ isIdle, isUnfinished, store, forget, reload: revalidate },
+      send: (value) => send(changeOf(value)),
+      // What the page sends itself ends with it.
+      leave: (value) =>
+        void fetch(address, {
+          ...{ method: "POST", keepalive: true, headers: { "Content-Type": "application/json" } },
+          body: JSON.stringify(changeOf(value)),
+        }).catch(() => toast(lost)),
+    };
+  });
+  const answer = fetcher.data;
+  useEffect(() => {
+    if (!isIdle || answer === undefined) return;
+    if (answer.done === "away") {
+      // Nothing is lost: it is sent again until the server is there.
+      if (unsent.current !== null && waiting.current === null) latest.current.store(unsent.current, awayMs);
+      return;
+    }
+    if (answer.reason !== undefined) {
+      toast(answer.reason);
+      // The page is not loaded anew after a refusal.
+      void latest.current.reload();
+    }
+    // What was changed meanwhile waits to be stored.
+    if (waiting.current !== null || latest.current.isUnfinished) return;
+    unsent.current = null;
+    setDraft(null);
+  }, [answer, isIdle]);
+  useEffect(() => {
+    // Whoever goes to another page, or closes this one, has changed it all the same.
+    const leave = () => {
+      if (waiting.current === null || unsent.current === null) return;
+      latest.current.leave(unsent.current);
+      latest.current.forget();
+    };
+    addEventListener("pagehide", leave);
+    return () => {
+      removeEventListener("pagehide", leave);
+      leave();
+    };
+  }, []);
+  return {
+    value: draft ?? stored,
+    isSaving: draft !== null,
+    set: (value) => {
+      setDraft(() => value);
+      if (fits(value)) store(value);
+      else forget();
+    },
+    send,
+  };
+}

@@ -1,0 +1,57 @@
+import { Download } from "lucide-react";
+import { useState } from "react";
+import { buttonClass } from "~/app/components/button";
+import { Tick } from "~/app/components/fields";
+import { useStudy } from "~/app/editing/use-study";
+import { inList } from "~/core/describe/in-words";
+import { exportFormats, type FormatName } from "~/core/export/formats/registry";
+import type { ExportAnswer } from "~/server/results/export";
+import { dataAddress } from "../export-choice";
+
+/** The file for a spreadsheet program comes first: that is what most computers open it with. */
+export const exportOrder: readonly FormatName[] = ["spreadsheet", "csv", "sav", "parquet", "tsv", "json", "jsonl"];
+
+/** All data of the study, which can be taken away without any set-up. */
+export function Everything({ answer: { counts }, wave }: { answer: ExportAnswer; wave: string | null }) {
+  const { code } = useStudy();
+  const [codes, setCodes] = useState(false);
+  const told = (count: number, one: string, many = `${one}s`) =>
+    `${count.toLocaleString("en")} ${count === 1 ? one : many}`;
+  return (
+    <section aria-label="Everything" className="rounded-md border border-hairline bg-sheet px-4 py-3">
+      <p className="font-serif text-[16px] leading-[26px]">
+        {inList([
+          told(counts.trials, "trial"),
+          ...(counts.answers > 0 ? [told(counts.answers, "answer")] : []),
+          told(counts.sessions, "session"),
+          told(counts.events, "event"),
+        ])}
+        , each in a table of its own, with a codebook, the paragraph for the method section and scripts that read them,
+        in one zip.
+      </p>
+      <p className="mt-1 text-sm text-muted">
+        Nothing is left out of it: <code>left_out</code> and <code>left_out_by</code> say what the exclusions leave out.
+        A spreadsheet program runs cells that begin with “=”; in its own file they are plain text.
+      </p>
+      <div className="mt-3">
+        <Tick checked={codes} onChange={setCodes}>
+          with a table of participants’ codes, to be kept apart
+        </Tick>
+      </div>
+      <ul className="mt-3 grid grid-cols-2 gap-2 small:grid-cols-1">
+        {exportOrder.map((format) => (
+          <li key={format}>
+            <a
+              href={dataAddress(code, { format, wave, codes })}
+              className={`${buttonClass()} w-full !justify-start`}
+              download
+            >
+              <Download size={16} aria-hidden="true" />
+              All data, {exportFormats[format].says} (zip)
+            </a>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,100 @@
+import { isOfPersons, type Recipe, type RecipeColumn } from "./recipe";
+
+/** What there is in a study that recipes can ask for. */
+export type Available = {
+  /** Columns of the row’s own table, and of sessions. */
+  row: ReadonlySet<string>;
+  session: ReadonlySet<string>;
+  /** Columns of trials by which conditions are told apart, with the levels that the design has. */
+  levels: ReadonlyMap<string, ReadonlySet<string>>;
+  /** Columns of numbers of which means can be taken. */
+  numbers: ReadonlySet<string>;
+  waves: ReadonlySet<string>;
+};
+
+const form = /^\p{L}[\p{L}\p{N}_]*$/u;
+/** Words that statistics programs keep for themselves. */
+const reserved = new Set(["all", "and", "by", "eq", "ge", "gt", "le", "lt", "ne", "not", "or", "to", "with"]);
+const mostBytes = 64;
+
+/** What is wrong with what a column is to be called in a file; null where nothing is. */
+export function columnNameProblem(name: string): string | null {
+  if (name === "") return "A column needs a name.";
+  if (!form.test(name)) return `“${name}” should start with a letter and have letters, digits and underscores only.`;
+  if (new TextEncoder().encode(name).length > mostBytes)
+    return `“${name}” is too long: ${mostBytes} bytes are the most.`;
+  if (reserved.has(name.toLowerCase())) return `“${name}” is a word that statistics programs keep for themselves.`;
+  return null;
+}
+
+/** The names that several columns have, whatever the case of their letters. */
+const doubled = (columns: readonly RecipeColumn[]): Set<string> => {
+  const seen = new Set<string>();
+  const twice = new Set<string>();
+  for (const { name } of columns) {
+    const plain = name.toLowerCase();
+    if (seen.has(plain)) twice.add(plain);
+    seen.add(plain);
+  }
+  return twice;
+};
+
+/** Why a file cannot be made as the recipe says: names that no program would take, or that stand twice. */
+export function nameProblems({ columns }: Pick<Recipe, "columns">): string[] {
+  const twice = doubled(columns);
+  const problems = columns.flatMap(({ name }) => {
+    const problem = columnNameProblem(name);
+    return problem ?? (twice.has(name.toLowerCase()) ? `“${name}” stands more than once.` : []);
+  });
+  return columns.length === 0 ? ["It has no column yet."] : [...new Set(problems)];
+}
+
+const noColumn = (name: string) => `this study has no column “${name}”`;
+
+/** Why a column cannot be in the file of this study; null where it can. */
+export function misfitOf(column: RecipeColumn, recipe: Recipe, available: Available): string | null {
+  switch (column.is) {
+    case "column": {
+      const isBy = recipe.rows === "person-condition" && column.of === "row";
+      const there = isBy ? recipe.by.includes(column.column) : available[column.of].has(column.column);
+      return there ? null : noColumn(column.column);
+    }
+    case "measure": {
+      if (!isOfPersons(recipe.rows)) return "only rows of sessions and persons have numbers of their trials";
+      if (column.measure === "column" && !available.numbers.has(column.numbers ?? ""))
+        return `this study has no numbers “${column.numbers ?? ""}”`;
+      const levels = [...column.where, ...(column.signal ? [column.signal] : [])];
+      for (const { column: name, level } of levels) {
+        const known = available.levels.get(name);
+        if (!known) return noColumn(name);
+        if (known.size > 0 && !known.has(level)) return `“${name}” has no level “${level}” in this study`;
+      }
+      return null;
+    }
+    case "difference": {
+      for (const name of [column.of, column.less]) {
+        const other = recipe.columns.find((each) => each.name === name && each !== column);
+        if (!other || other.is === "difference") return `it needs a column of numbers “${name}” in the file`;
+        const misfit = misfitOf(other, recipe, available);
+        if (misfit !== null) return misfit;
+      }
+      return null;
+    }
+  }
+}
+
+/** What of a recipe does not fit a study, by name: the columns that are missing from its file, and a wave it does not have. */
+export function misfits(recipe: Recipe, available: Available): string[] {
+  const missing = recipe.columns.flatMap((column) => {
+    const misfit = misfitOf(column, recipe, available);
+    return misfit === null ? [] : `“${column.name}” is not in the file: ${misfit}.`;
+  });
+  const by = recipe.rows === "person-condition" ? recipe.by.filter((name) => !available.levels.has(name)) : [];
+  return [
+    ...(recipe.wave !== null && !available.waves.has(recipe.wave)
+      ? [`There is no wave “${recipe.wave}” here, so that the file has no rows.`]
+      : []),
+    ...by.map((name) => `Conditions cannot be told apart by “${name}”: there is no such column here.`),
+    ...missing,
+  ];
+}

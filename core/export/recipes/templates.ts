@@ -1,0 +1,89 @@
+import type { WrittenColumn } from "../formats/format";
+import type { MeasureName } from "../../stats/measures";
+import type { MeasureColumn, Recipe, RecipeColumn, RowKind } from "./recipe";
+
+/** What a new recipe can begin with. */
+type Known = {
+  columns: Record<"row" | "session", readonly Pick<WrittenColumn, "name">[]>;
+  levels: readonly { column: string; levels: readonly string[] }[];
+};
+
+const begun = (rows: RowKind, columns: RecipeColumn[], by: string[] = []): Recipe => ({
+  ...{ rows, by, columns, wave: null, sessions: "kept", trials: "kept", format: "csv", decimal: ".", missing: "" },
+});
+const plain = (of: "row" | "session", column: string): RecipeColumn => ({ is: "column", of, column, name: column });
+
+/** A name for a column out of words: letters, digits and underscores. */
+export function columnName(...words: string[]): string {
+  const name = words
+    .join("_")
+    .normalize("NFC")
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}]+/gu, "_")
+    .replace(/^[^\p{L}]+/u, "")
+    .replace(/_$/, "");
+  return name === "" ? "column" : name.slice(0, 40);
+}
+
+/** A name that no other column has. */
+export function freeName(name: string, columns: readonly { name: string }[]): string {
+  const taken = new Set(columns.map((each) => each.name.toLowerCase()));
+  let [free, number] = [name, 2];
+  while (taken.has(free.toLowerCase())) free = `${name}_${number++}`;
+  return free;
+}
+
+const stems: Partial<Record<MeasureName, string>> = {
+  accuracy: "right",
+  sensitivity: "d_prime",
+  criterion: "criterion",
+  inverse: "inverse_efficiency",
+  balanced: "balanced",
+  trials: "trials",
+};
+const stemOf = ({ measure, numbers }: Pick<MeasureColumn, "measure" | "numbers">) => {
+  if (measure === "column") return numbers ?? "mean";
+  return stems[measure] ?? (measure === "mean" ? "rt" : `rt_${measure}`);
+};
+
+/** Columns of a measure: one of all trials, or one for each level of a column. */
+export function measureColumns(
+  asked: Pick<MeasureColumn, "measure" | "numbers" | "signal">,
+  by: { column: string; levels: readonly string[] } | null,
+  others: readonly RecipeColumn[],
+): MeasureColumn[] {
+  const made: MeasureColumn[] = [];
+  for (const level of by?.levels ?? [null]) {
+    const name = columnName(stemOf(asked), ...(level === null ? [] : [level]));
+    made.push({
+      ...{ is: "measure", measure: asked.measure, numbers: asked.numbers, signal: asked.signal },
+      where: by && level !== null ? [{ column: by.column, level }] : [],
+      name: freeName(name, [...others, ...made]),
+    });
+  }
+  return made;
+}
+
+/** A recipe to begin with, for rows of a kind. */
+export function freshRecipe(rows: RowKind, { columns, levels }: Known): Recipe {
+  const factor = levels.find((each) => each.levels.length > 1 && each.levels.length <= 12) ?? null;
+  if (rows === "trial" || rows === "answer" || rows === "event")
+    return begun(
+      rows,
+      columns.row.map(({ name }) => plain("row", name)),
+    );
+  const session = (name: string) =>
+    columns.session.some((each) => each.name === name) ? [plain("session", name)] : [];
+  const who = ["participant", "group_name"].flatMap(session);
+  if (rows === "session")
+    return begun(
+      rows,
+      columns.session.map(({ name }) => plain("session", name)),
+    );
+  const asked = (measure: MeasureName) => ({ measure, numbers: null, signal: null });
+  const by = rows === "person-condition" && factor ? [factor.column] : [];
+  const made: RecipeColumn[] = [...who, ...by.map((name) => ({ ...plain("row", name), name: freeName(name, who) }))];
+  for (const measure of ["mean", "accuracy"] as const)
+    made.push(...measureColumns(asked(measure), rows === "person" ? factor : null, made));
+  return begun(rows, made, by);
+}

@@ -1,0 +1,314 @@
+import { leftOutNames } from "../../core/exclusions/columns";
+import type { WrittenColumn } from "../../core/export/formats/format";
+import { columnInWords } from "../../core/export/recipes/in-words";
+import { misfitOf, misfits, type Available } from "../../core/export/recipes/problems";
+import {
+  isOfPersons,
+  type MeasureColumn,
+  type Recipe,
+  type RecipeColumn,
+  type RowKind,
+} from "../../core/export/recipes/recipe";
+import { tidyTables, type TidyTableName } from "../../core/export/tidy-tables";
+import { measures, valuesOf } from "../../core/stats/measures";
+import { together, type People, type Sums } from "../../core/stats/sums";
+import { cellAt, type Column } from "../../core/tidy/column";
+import type { Cell } from "../../core/values/data-column";
+import type { Store } from "../database/open";
+import { exclusionsOf } from "../exclusions";
+import { comparableColumns } from "../results/comparable";
+import { cellOf, cellsBy, numbersIn, summedBy } from "../results/measured";
+import type { Study } from "../studies";
+import { isJudged, leftOutOf, personOf } from "../tidy/left-out";
+import { openTidy, type TidyData } from "../tidy/tidy-data";
+import { wavesOf } from "../waves";
+import { DataReader, type Sitting } from "./reader";
+import type { Batch } from "./written";
+
+/** A recipe’s file before it is written. */
+export type RecipeTable = {
+  columns: WrittenColumn[];
+  /** What of the recipe does not fit the study. */
+  misfits: string[];
+  available: AvailableHere;
+  rows: number;
+  batches: () => AsyncGenerator<Batch>;
+};
+/** What a recipe can ask for here, in the order in which it is shown. */
+export type AvailableHere = Available & { columns: Record<"row" | "session", WrittenColumn[]> };
+
+const tableOf: Partial<Record<RowKind, TidyTableName>> = { trial: "trials", answer: "answers", event: "events" };
+/** So many rows go together. */
+const rowsTogether = 5000;
+
+/** What recipes can ask for in a study. */
+export async function availableIn(store: Store, reader: DataReader, rows: RowKind): Promise<AvailableHere> {
+  const table = tableOf[rows];
+  const described = (name: TidyTableName): WrittenColumn[] =>
+    tidyTables[name].columns(reader.documents).map(({ read: _, ...column }) => column);
+  const columns = { row: table ? described(table) : [], session: described("sessions") };
+  const names = (of: readonly { name: string }[]) => new Set(of.map(({ name }) => name));
+  const waves = await wavesOf(store.db, reader.study.id);
+  return {
+    ...{ columns, row: names(columns.row), session: names(columns.session) },
+    levels: new Map(comparableColumns(reader).map((column) => [column.name, new Set(column.levels())])),
+    numbers: new Set(Object.values(numbersIn(reader)).flat()),
+    waves: new Set(waves.map(({ plan }) => plan.name)),
+  };
+}
+
+/** The table of a recipe, of the data as they stand at this moment; `done` lets them go. */
+export async function openRecipe(
+  store: Store,
+  study: Study,
+  recipe: Recipe,
+): Promise<RecipeTable & { done: () => Promise<void> }> {
+  const reader = await DataReader.open(store, study, { pilots: false });
+  const { data, done } = await openTidy(store, reader);
+  try {
+    return { ...(await recipeTable(store, { reader, rows: data }, recipe)), done };
+  } catch (error) {
+    await done();
+    throw error;
+  }
+}
+
+/** The table of a recipe, of all sessions that are no rehearsals and their rows; what does not fit the study is left out of it and told. */
+export async function recipeTable(
+  store: Store,
+  { reader: everybody, rows: data }: { reader: DataReader; rows: TidyData },
+  recipe: Recipe,
+): Promise<RecipeTable> {
+  const { study } = everybody;
+  const waves = await wavesOf(store.db, study.id);
+  const wave = waves.find(({ plan }) => plan.name === recipe.wave)?.id;
+  const ofWave = (sitting: Sitting) => recipe.wave === null || (wave !== undefined && sitting.row.wave_id === wave);
+  const { used } = await exclusionsOf(store.db, study.id);
+  const available = await availableIn(store, everybody, recipe.rows);
+  const own = data.only(ofWave);
+  const verdict = await leftOutOf(own, everybody.documents, used.rules);
+  const isIn = (sitting: Sitting) => {
+    if (recipe.sessions === "all") return true;
+    return recipe.sessions === "finished"
+      ? sitting.facts.state === "finished"
+      : isJudged(sitting) && verdict.keeps(sitting);
+  };
+  const taken = own.only(isIn).with(verdict.columns);
+  const columns = recipe.columns.filter((column) => misfitOf(column, recipe, available) === null);
+  const whole = { ...recipe, columns };
+  const reader = everybody.only((sitting) => ofWave(sitting) && isIn(sitting));
+  const made = isOfPersons(recipe.rows)
+    ? await ofPersons(taken, reader, whole)
+    : await ofTable(taken, whole, tableOf[recipe.rows] ?? "trials");
+  return {
+    ...made,
+    columns: columns.map((column) => described(column, whole, available)),
+    misfits: misfits(recipe, available),
+    available,
+  };
+}
+
+/** What a column of the file is, as codebooks and formats with types are told. */
+function described(column: RecipeColumn, recipe: Recipe, available: AvailableHere): WrittenColumn {
+  const { name } = column;
+  if (column.is === "column") {
+    const known = available.columns[column.of].find((each) => each.name === column.column);
+    // A column that makes conditions is one of trials.
+    const levels = [...(available.levels.get(column.column) ?? [])].join(", ");
+    return known ? { ...known, name } : { name, meaning: column.column, unit: "", type: "text", values: levels };
+  }
+  const numbers = column.is === "measure" ? column : recipe.columns.find((each) => each.name === column.of);
+  const unit = numbers?.is === "measure" && measures[numbers.measure].unit === "ms" ? "milliseconds" : "";
+  const isCount = column.is === "measure" && column.measure === "trials";
+  return { name, meaning: columnInWords(column), unit, type: isCount ? "whole number" : "number", values: "" };
+}
+
+type Made = Pick<RecipeTable, "rows" | "batches">;
+
+/** Cells of sessions, by the session. */
+async function ofSessions(data: TidyData, columns: readonly RecipeColumn[]): Promise<Map<RecipeColumn, Column>> {
+  const found = new Map<RecipeColumn, Column>();
+  for (const column of columns)
+    if (column.is === "column" && column.of === "session")
+      found.set(column, await data.column("sessions", column.column));
+  return found;
+}
+
+/** Rows as a table has them, with columns of their sessions where these are asked for. */
+async function ofTable(data: TidyData, { columns, trials }: Recipe, table: TidyTableName): Promise<Made> {
+  const names = columns.map((column) => (column.is === "column" && column.of === "row" ? column.column : ""));
+  const ofSession = await ofSessions(data, columns);
+  const placeOf = new Map(data.sittings.map(({ row }, at) => [row.id, at]));
+  const filters = table === "trials" && trials === "kept";
+  const asked = filters ? [...names, leftOutNames.is] : names;
+  const isOut = (cell: Cell) => cell === "yes";
+  let rows = data.count(table);
+  if (filters) {
+    const leftOut = await data.column("trials", leftOutNames.is);
+    for (let row = 0, end = rows; row < end; row++) if (isOut(cellAt(leftOut, row))) rows--;
+  }
+  const batches = async function* (): AsyncGenerator<Batch> {
+    let waiting: Cell[][] = [];
+    for await (const { sitting, columns: read, from, to } of data.batches(table, asked)) {
+      const at = placeOf.get(sitting.row.id) ?? 0;
+      const whole = columns.map((column, index) => {
+        const session = ofSession.get(column);
+        return session ? { one: cellAt(session, at) } : (read[index] ?? null);
+      });
+      const leftOut = filters ? (read.at(-1) ?? null) : null;
+      const isKept = (row: number) => leftOut === null || !isOut(cellAt(leftOut, row));
+      const isWhole = leftOut === null || ("one" in leftOut && !isOut(leftOut.one));
+      if (isWhole && to - from >= rowsTogether / 10) {
+        if (waiting.length > 0) yield waiting;
+        waiting = [];
+        yield { columns: whole, from, to };
+        continue;
+      }
+      for (let row = from; row < to; row++)
+        if (isKept(row)) waiting.push(whole.map((column) => (column ? cellAt(column, row) : null)));
+      if (waiting.length < rowsTogether) continue;
+      yield waiting;
+      waiting = [];
+    }
+    if (waiting.length > 0) yield waiting;
+  };
+  return { rows, batches };
+}
+
+/** A row each session, person, or person in a condition. */
+type PersonRow = {
+  /** Its first session, from which the columns of sessions come, by its place. */
+  first: number;
+  levels: string[];
+  /** What it did, by what was asked of the trials. */
+  cells: Map<MeasureColumn, Sums | null>;
+};
+
+async function ofPersons(data: TidyData, reader: DataReader, recipe: Recipe): Promise<Made> {
+  const { columns } = recipe;
+  const keyOf = (sitting: Sitting) => (recipe.rows === "session" ? sitting.row.id : personOf(sitting));
+  const rows = await personRows(data, reader, recipe, keyOf);
+  const asked = columns.filter((column) => column.is === "measure");
+  /** What each row has by a measure; balanced scores are told by what all rows have in all of these columns. */
+  const values = new Map<MeasureColumn, (number | null)[]>();
+  for (const { measure } of asked) {
+    const same = asked.filter((column) => column.measure === measure);
+    if (same.some((column) => values.has(column))) continue;
+    const people: People = new Map(
+      rows.map(({ cells }, row) => [
+        String(row),
+        new Map(
+          same.flatMap((column, at) => {
+            const sums = cells.get(column);
+            return sums ? [[String(at), sums] as const] : [];
+          }),
+        ),
+      ]),
+    );
+    const found = valuesOf(people, measure);
+    for (const [at, column] of same.entries())
+      values.set(
+        column,
+        rows.map((_, row) => found.get(String(row))?.get(String(at)) ?? null),
+      );
+  }
+  const ofSession = await ofSessions(data, columns);
+  const cellOfRow = (row: PersonRow, at: number, column: RecipeColumn): Cell => {
+    if (column.is === "measure") return values.get(column)?.[at] ?? null;
+    if (column.is === "column") {
+      const session = ofSession.get(column);
+      return session ? cellAt(session, row.first) : (row.levels[recipe.by.indexOf(column.column)] ?? null);
+    }
+    const [of, less] = [column.of, column.less].map((name) => {
+      const other = columns.find((each) => each.name === name && each !== column);
+      return other ? cellOfRow(row, at, other) : null;
+    });
+    return typeof of === "number" && typeof less === "number" ? of - less : null;
+  };
+  const batches = async function* (): AsyncGenerator<Batch> {
+    for (let from = 0; from < rows.length; from += rowsTogether)
+      yield await Promise.resolve(
+        rows
+          .slice(from, from + rowsTogether)
+          .map((row, index) => columns.map((column) => cellOfRow(row, from + index, column))),
+      );
+  };
+  return { rows: rows.length, batches };
+}
+
+/** Who is in, with what they did: in the order of sessions, and of conditions as the design has them. */
+async function personRows(
+  data: TidyData,
+  reader: DataReader,
+  { rows: kind, by, columns, trials }: Recipe,
+  keyOf: (sitting: Sitting) => string,
+): Promise<PersonRow[]> {
+  const comparable = new Map(comparableColumns(reader).map((column) => [column.name, column]));
+  const making = kind === "person-condition" ? by.filter((name) => comparable.has(name)) : [];
+  const firsts = new Map<string, number>();
+  const keys = new Map<string, string>();
+  for (const [at, sitting] of data.sittings.entries()) {
+    const key = keyOf(sitting);
+    keys.set(sitting.facts.session, key);
+    if (!firsts.has(key)) firsts.set(key, at);
+  }
+  const asked = columns.filter((column) => column.is === "measure");
+  // Trials are gone through once for each sort of numbers that are asked for.
+  const sorts = new Map<string, MeasureColumn[]>();
+  for (const column of asked) {
+    const sort = JSON.stringify([column.signal, column.measure === "column" ? column.numbers : null]);
+    sorts.set(sort, [...(sorts.get(sort) ?? []), column]);
+  }
+  const whole = trials === "kept" ? data : data.with(new Map());
+  /** What everybody did, by the columns that conditions and measures ask about. */
+  const summed = async (names: string[], like?: MeasureColumn) => {
+    const cells = await cellsBy(
+      whole,
+      names.flatMap((name) => comparable.get(name) ?? []),
+    );
+    const numbers = like?.measure === "column" ? like.numbers : null;
+    const found = await summedBy(whole, reader, { signal: like?.signal ?? null, column: numbers }, cells.cellAtRow);
+    const people = new Map<string, { levels: string[]; sums: Sums }[]>();
+    for (const [session, own] of found) {
+      const key = keys.get(session) ?? session;
+      const before = people.get(key) ?? [];
+      people.set(key, [...before, ...[...own].map(([cell, sums]) => ({ levels: cell.split("\u001f"), sums }))]);
+    }
+    return people;
+  };
+  const inDesign = making.map((name) => [...(comparable.get(name)?.levels() ?? [])]);
+  const order = (levels: string[]) => levels.map((level, at) => inDesign[at]?.indexOf(level) ?? -1);
+  const made = new Map<string, PersonRow>();
+  if (kind === "person-condition") {
+    const people = await summed(making);
+    for (const [key, first] of firsts) {
+      const conditions = new Map((people.get(key) ?? []).map(({ levels }) => [cellOf(levels), levels]));
+      for (const levels of [...conditions.values()].sort((a, b) => inOrder(order(a), order(b))))
+        made.set(cellOf([key, ...levels]), {
+          first,
+          levels: by.map((name) => levels[making.indexOf(name)] ?? ""),
+          cells: new Map(),
+        });
+    }
+  } else for (const [key, first] of firsts) made.set(key, { first, levels: [], cells: new Map() });
+  for (const same of sorts.values()) {
+    const names = [...new Set([...making, ...same.flatMap(({ where }) => where.map(({ column }) => column))])];
+    const people = await summed(names, same[0]);
+    for (const key of firsts.keys())
+      for (const column of same) {
+        const conditions = new Map<string, Sums[]>();
+        for (const { levels, sums } of people.get(key) ?? []) {
+          if (!column.where.every((asks) => levels[names.indexOf(asks.column)] === asks.level)) continue;
+          const condition = cellOf([key, ...making.map((name) => levels[names.indexOf(name)] ?? "")]);
+          conditions.set(condition, [...(conditions.get(condition) ?? []), sums]);
+        }
+        for (const [condition, sums] of conditions) made.get(condition)?.cells.set(column, together(sums));
+      }
+  }
+  return [...made.values()];
+}
+
+const inOrder = (a: number[], b: number[]) => {
+  const at = a.findIndex((place, index) => place !== b[index]);
+  return (a[at] ?? 0) - (b[at] ?? 0);
+};
