@@ -67,6 +67,7 @@ export async function noteRead({ db }: Store, id: string): Promise<void> {
 function addressOf(name: string, taken: ReadonlySet<string>): string {
   const plain = name
     .normalize("NFKD")
+    .replace(/\p{M}/gu, "")
     .toLowerCase()
     .replace(/[^a-z0-9]+/g, "-")
     .replace(/^-|-$/g, "")

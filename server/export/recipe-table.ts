@@ -4,10 +4,14 @@ import { columnInWords } from "../../core/export/recipes/in-words";
 import { misfitOf, misfits, type Available } from "../../core/export/recipes/problems";
 import {
   isOfPersons,
+  isTableRow,
+  rowColumns,
+  tableRows,
   type MeasureColumn,
   type Recipe,
   type RecipeColumn,
   type RowKind,
+  type TableRow,
 } from "../../core/export/recipes/recipe";
 import { tidyTables, type TidyTableName } from "../../core/export/tidy-tables";
 import { measures, valuesOf } from "../../core/stats/measures";
@@ -35,22 +39,33 @@ export type RecipeTable = {
   batches: () => AsyncGenerator<Batch>;
 };
 /** What a recipe can ask for here, in the order in which it is shown. */
-export type AvailableHere = Available & { columns: Record<"row" | "session", WrittenColumn[]> };
+export type AvailableHere = Available & { columns: TableColumns };
+/** The columns of the tables whose rows a file can have. */
+export type TableColumns = Record<TableRow, WrittenColumn[]>;
 
-const tableOf: Partial<Record<RowKind, TidyTableName>> = { trial: "trials", answer: "answers", event: "events" };
+const tableOf: Record<TableRow, TidyTableName> = {
+  trial: "trials",
+  answer: "answers",
+  event: "events",
+  session: "sessions",
+};
 /** So many rows go together. */
 const rowsTogether = 5000;
 
+/** What is told of a column; how it is read stays here. */
+const told = ({ name, meaning, unit, type, values }: WrittenColumn): WrittenColumn => ({
+  ...{ name, meaning, unit, type, values },
+});
+
 /** What recipes can ask for in a study. */
 export async function availableIn(store: Store, reader: DataReader, rows: RowKind): Promise<AvailableHere> {
-  const table = tableOf[rows];
-  const described = (name: TidyTableName): WrittenColumn[] =>
-    tidyTables[name].columns(reader.documents).map(({ read: _, ...column }) => column);
-  const columns = { row: table ? described(table) : [], session: described("sessions") };
+  const columns = Object.fromEntries(
+    tableRows.map((row) => [row, tidyTables[tableOf[row]].columns(reader.documents).map(told)]),
+  ) as TableColumns;
   const names = (of: readonly { name: string }[]) => new Set(of.map(({ name }) => name));
   const waves = await wavesOf(store.db, reader.study.id);
   return {
-    ...{ columns, row: names(columns.row), session: names(columns.session) },
+    ...{ columns, row: names(rowColumns(columns, rows)), session: names(columns.session) },
     levels: new Map(comparableColumns(reader).map((column) => [column.name, new Set(column.levels())])),
     numbers: new Set(Object.values(numbersIn(reader)).flat()),
     waves: new Set(waves.map(({ plan }) => plan.name)),
@@ -99,7 +114,7 @@ export async function recipeTable(
   const reader = everybody.only((sitting) => ofWave(sitting) && isIn(sitting));
   const made = isOfPersons(recipe.rows)
     ? await ofPersons(taken, reader, whole)
-    : await ofTable(taken, whole, tableOf[recipe.rows] ?? "trials");
+    : await ofTable(taken, whole, tableOf[isTableRow(recipe.rows) ? recipe.rows : "trial"]);
   return {
     ...made,
     columns: columns.map((column) => described(column, whole, available)),
@@ -112,7 +127,8 @@ export async function recipeTable(
 function described(column: RecipeColumn, recipe: Recipe, available: AvailableHere): WrittenColumn {
   const { name } = column;
   if (column.is === "column") {
-    const known = available.columns[column.of].find((each) => each.name === column.column);
+    const there = column.of === "session" ? available.columns.session : rowColumns(available.columns, recipe.rows);
+    const known = there.find((each) => each.name === column.column);
     // A column that makes conditions is one of trials.
     const levels = [...(available.levels.get(column.column) ?? [])].join(", ");
     return known ? { ...known, name } : { name, meaning: column.column, unit: "", type: "text", values: levels };

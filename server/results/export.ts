@@ -1,7 +1,7 @@
 import type { WrittenColumn } from "../../core/export/formats/format";
 import { tidyTableNames, type TidyTableName } from "../../core/export/tidy-tables";
 import type { Cell } from "../../core/values/data-column";
-import { availableIn, recipeTable } from "../export/recipe-table";
+import { availableIn, recipeTable, type TableColumns } from "../export/recipe-table";
 import { rowsOfBatch } from "../export/written";
 import { recipesOf, type KeptRecipe } from "../recipes";
 import type { Result } from "./result";
@@ -19,7 +19,7 @@ export type ExportAnswer = {
   misfits: string[];
   /** What columns there are for its rows, by which conditions are told apart, of what numbers there are means, and the waves. */
   available: {
-    columns: Record<"row" | "session", WrittenColumn[]>;
+    columns: TableColumns;
     levels: { column: string; levels: string[] }[];
     numbers: string[];
     waves: string[];

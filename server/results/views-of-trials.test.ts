@@ -1,17 +1,13 @@
 import { describe, expect, it } from "vitest";
 import { freshRule, usualRules, type Rule } from "../../core/exclusions/registry";
-import { plainModel, simulateSession } from "../../core/simulate/participant";
 import normalQuantile from "@stdlib/stats-base-dists-normal-quantile";
 import { quantile } from "../../core/stats/quantile";
 import { scoreOf } from "../../core/export/tables/score";
-import { wadersFromSource } from "~/demo/make-files";
-import { released } from "~/tests/support/store";
-import { newSecret } from "../chance";
+import { played, unfolded } from "~/tests/support/played";
 import type { Store } from "../database/open";
 import { changeExclusions } from "../exclusions";
 import { DataReader } from "../export/reader";
-import { appendRecords } from "../records";
-import { setExcluded, startSession } from "../sessions";
+import { setExcluded } from "../sessions";
 import type { Study } from "../studies";
 import type { ConditionAnswer } from "./conditions";
 import type { CourseAnswer } from "./course";
@@ -19,53 +15,8 @@ import type { DistributionAnswer } from "./distributions";
 import type { PersonsAnswer } from "./persons";
 import { answered } from "./registry";
 
-/** A study with two levels and more, played by some. */
-async function played(count: number) {
-  const { store, study, link } = await released(wadersFromSource("demo").document);
-  const sessions: string[] = [];
-  for (let at = 0; at < count; at++) {
-    const secret = newSecret();
-    const started = await startSession(store, link.token, secret, "test browser");
-    if (!started.ok) throw new Error(started.reason);
-    const { document, participant, group, orders, seed, session } = started.session;
-    const { records } = simulateSession(document, participant, { group, orders }, seed, plainModel);
-    await appendRecords(store, secret, records);
-    sessions.push(session);
-  }
-  return { store, study, sessions };
-}
 const ask = async <Answer>(store: Store, study: Study, query: string) =>
   (await answered(store, study, new URLSearchParams(query))).answer as Answer;
-
-/** What unfolding the records gives: the main trials of each participant. */
-async function unfolded(store: Store, study: Study) {
-  const trials: {
-    participant: number;
-    right: boolean | null;
-    rt: number | null;
-    level: unknown;
-    direction: unknown;
-    trial: number;
-  }[] = [];
-  const reader = await DataReader.open(store, study, { pilots: false });
-  for await (const batch of reader.trials())
-    for (const source of batch) {
-      if (source.block.practice) continue;
-      const { right, rt } = scoreOf(source);
-      const row = source.block.table.rows.find(({ id }) => id === source.record.row);
-      const cell = (wanted: string) =>
-        row?.cells[source.block.table.columns.find(({ name }) => name === wanted)?.id ?? ""];
-      trials.push({
-        participant: source.facts.participant,
-        right,
-        rt,
-        level: cell("neighbours"),
-        direction: cell("direction"),
-        trial: source.record.trial,
-      });
-    }
-  return trials;
-}
 
 describe("results made of trials", () => {
   it("are what the records say: quantiles, the course, and each person", async () => {

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { IconButton } from "~/app/components/button";
 import { columnInWords } from "~/core/export/recipes/in-words";
 import { columnNameProblem } from "~/core/export/recipes/problems";
-import { isOfPersons, type Recipe, type RecipeColumn } from "~/core/export/recipes/recipe";
+import { isOfPersons, rowColumns, type Recipe, type RecipeColumn } from "~/core/export/recipes/recipe";
 import { freeName } from "~/core/export/recipes/templates";
 import type { ExportAnswer } from "~/server/results/export";
 import { AddNumbers } from "./add-numbers";
@@ -19,18 +19,17 @@ export function RecipeColumns({ recipe, available, set }: Props) {
   const [find, setFind] = useState("");
   const { columns, rows, by } = recipe;
   const setColumns = (next: RecipeColumn[]) => set({ ...recipe, columns: next });
-  const described = new Map(
-    (["row", "session"] as const).flatMap((of) =>
-      available.columns[of].map((column) => [`${of} ${column.name}`, column] as const),
-    ),
-  );
+  const own = rowColumns(available.columns, rows);
+  const described = new Map([
+    ...own.map((column) => [`row ${column.name}`, column] as const),
+    ...available.columns.session.map((column) => [`session ${column.name}`, column] as const),
+  ]);
+  const plain =
+    (of: Plain["of"]) =>
+    (column: string): Plain => ({ is: "column", of, column, name: column });
   const there = [
-    ...(rows === "person-condition" ? by : available.columns.row.map(({ name }) => name)).map((column): Plain => ({
-      ...{ is: "column", of: "row", column, name: column },
-    })),
-    ...available.columns.session.map(({ name: column }): Plain => ({
-      ...{ is: "column", of: "session", column, name: column },
-    })),
+    ...(rows === "person-condition" ? by : own.map(({ name }) => name)).map(plain("row")),
+    ...available.columns.session.map(({ name }) => name).map(plain("session")),
   ];
   const others = there.filter((each) => !columns.some((column) => isSame(each, column)));
   const sought = find.trim().toLowerCase();

@@ -2,7 +2,7 @@ import { Sentence, SentenceChoice } from "~/app/components/sentence";
 import { formatNames, type FormatName } from "~/core/export/formats/registry";
 import { isPlainText } from "~/core/export/recipes/in-words";
 import { isOfPersons, mostBy, rowKindNames, rowKinds, whichSessions, type Recipe } from "~/core/export/recipes/recipe";
-import { freeName } from "~/core/export/recipes/templates";
+import { freeName, withRows } from "~/core/export/recipes/templates";
 import type { ExportAnswer } from "~/server/results/export";
 
 const formats: Record<FormatName, string> = {
@@ -56,7 +56,7 @@ export function RecipeSentence({ recipe, available, set }: Props) {
         label="Rows"
         value={rows}
         options={rowKindNames.map((each) => [each, rowKinds[each]] as const)}
-        onChange={(next) => change({ rows: next, by: next === "person-condition" ? by : [] })}
+        onChange={(next) => set(withRows(recipe, next, available))}
       />
       {rows === "person-condition" &&
         [...by, ""].slice(0, mostBy).map((name, at) => (

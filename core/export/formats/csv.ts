@@ -23,7 +23,7 @@ function field(cell: Cell, { forSpreadsheet, bySemicolon = false }: CsvOptions):
   if (cell === null) return "";
   if (typeof cell === "number") return String(cell);
   const text = forSpreadsheet ? inOneLine(formula.test(cell) && !plainNumber.test(cell) ? `'${cell}` : cell) : cell;
-  return (bySemicolon ? /[",;\r\n]/ : /[",\r\n]/).test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+  return (bySemicolon ? /[";\r\n]/ : /[",\r\n]/).test(text) ? `"${text.replaceAll('"', '""')}"` : text;
 }
 
 const separator = ({ bySemicolon = false }: CsvOptions) => (bySemicolon ? ";" : ",");

@@ -16,6 +16,14 @@ export const rowKinds = {
 export type RowKind = keyof typeof rowKinds;
 export const rowKindNames = Object.keys(rowKinds) as RowKind[];
 
+/** Rows that a table has as they are. */
+export const tableRows = ["trial", "answer", "event", "session"] as const;
+export type TableRow = (typeof tableRows)[number];
+export const isTableRow = (rows: RowKind): rows is TableRow => (tableRows as readonly RowKind[]).includes(rows);
+/** The columns of the row’s own table; those of sessions are asked for as theirs. */
+export const rowColumns = <C>(columns: Readonly<Record<TableRow, C[]>>, rows: RowKind): C[] =>
+  isTableRow(rows) && rows !== "session" ? columns[rows] : [];
+
 /** Which sessions are in; rehearsals never are. */
 export const whichSessions = {
   kept: "sessions kept",

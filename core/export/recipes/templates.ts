@@ -1,10 +1,18 @@
 import type { WrittenColumn } from "../formats/format";
 import type { MeasureName } from "../../stats/measures";
-import type { MeasureColumn, Recipe, RecipeColumn, RowKind } from "./recipe";
+import {
+  isOfPersons,
+  rowColumns,
+  type MeasureColumn,
+  type Recipe,
+  type RecipeColumn,
+  type RowKind,
+  type TableRow,
+} from "./recipe";
 
 /** What a new recipe can begin with. */
 type Known = {
-  columns: Record<"row" | "session", readonly Pick<WrittenColumn, "name">[]>;
+  columns: Record<TableRow, Pick<WrittenColumn, "name">[]>;
   levels: readonly { column: string; levels: readonly string[] }[];
 };
 
@@ -70,7 +78,7 @@ export function freshRecipe(rows: RowKind, { columns, levels }: Known): Recipe {
   if (rows === "trial" || rows === "answer" || rows === "event")
     return begun(
       rows,
-      columns.row.map(({ name }) => plain("row", name)),
+      rowColumns(columns, rows).map(({ name }) => plain("row", name)),
     );
   const session = (name: string) =>
     columns.session.some((each) => each.name === name) ? [plain("session", name)] : [];
@@ -86,4 +94,23 @@ export function freshRecipe(rows: RowKind, { columns, levels }: Known): Recipe {
   for (const measure of ["mean", "accuracy"] as const)
     made.push(...measureColumns(asked(measure), rows === "person" ? factor : null, made));
   return begun(rows, made, by);
+}
+
+/** The recipe with other rows: with the columns that these have, too, or those to begin with where none is left. */
+export function withRows(recipe: Recipe, rows: RowKind, known: Known): Recipe {
+  const own = new Set(rowColumns(known.columns, rows).map(({ name }) => name));
+  const ofSession = new Set(known.columns.session.map(({ name }) => name));
+  const columns = recipe.columns.flatMap((column): RecipeColumn[] => {
+    if (column.is !== "column") return isOfPersons(rows) ? [column] : [];
+    if (own.has(column.column)) return [{ ...column, of: "row" }];
+    return ofSession.has(column.column) ? [{ ...column, of: "session" }] : [];
+  });
+  const fresh = freshRecipe(rows, known);
+  const says = columns.filter((column) => column.is !== "column" || column.of === "row");
+  const isBare = isOfPersons(rows) ? !says.some(({ is }) => is === "measure") && rows !== "session" : says.length === 0;
+  const by = rows === "person-condition" ? fresh.by : [];
+  const begins = fresh.columns.filter(
+    (column) => column.is === "column" && column.of === "row" && by.includes(column.column),
+  );
+  return { ...recipe, rows, by, columns: isBare ? fresh.columns : [...begins, ...columns] };
 }
