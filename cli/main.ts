@@ -43,7 +43,7 @@ const help = `Lapwing on the command line
       how long sessions were in sentences on the error output.
   ./lapwing import FILE --owner EMAIL [--release]
       Adds a study file to the database. With --release also freezes it and prints an open entry link.
-  ./lapwing export CODE --out F.zip [--format csv|spreadsheet|sav|parquet|tsv|json|jsonl] [--codes]
+  ./lapwing export CODE --out F.zip [--format csv|spreadsheet|xlsx|sav|parquet|tsv|json|jsonl] [--codes]
       The data of a study: trials, answers, events, sessions and codebook, described for programs (datapackage.json) and
       with scripts that read them. With --codes also a table of participants' codes.
   ./lapwing export CODE --rows trial|answer|event|session --out F [--format …]

@@ -1,6 +1,7 @@
 import Papa from "papaparse";
 import { describe, expect, it } from "vitest";
 import { freshRule, usualRules } from "../core/exclusions/registry";
+import { formatNames } from "../core/export/formats/registry";
 import type { MeasureColumn, Recipe } from "../core/export/recipes/recipe";
 import { freshRecipe } from "../core/export/recipes/templates";
 import { played, playedBy, unfolded } from "~/tests/support/played";
@@ -85,7 +86,7 @@ describe("the file of a recipe", () => {
   it("is the same bytes for the same data in every format, and has new rows after new data", async () => {
     const { store, study, link } = await played(2);
     const recipe = await begun(store, study, "person");
-    for (const format of ["csv", "spreadsheet", "tsv", "json", "jsonl", "parquet", "sav"] as const) {
+    for (const format of formatNames) {
       const made = await bytes(store, study, { ...recipe, format });
       expect(made.length).toBeGreaterThan(100);
       expect(made.equals(await bytes(store, study, { ...recipe, format }))).toBe(true);
@@ -126,6 +127,31 @@ describe("the file of a recipe", () => {
     for (const { sensitivity } of persons) expect(Number(sensitivity)).toBeGreaterThan(0.5);
   });
 
+  it("has the rows that fulfil what is asked of them, and of persons those whose sessions do", async () => {
+    const { store, study } = await played(3);
+    const recipe = await begun(store, study, "trial");
+    const where = [
+      { column: "neighbours", is: "is" as const, value: "against" },
+      { column: "rt_ms", is: "at-least" as const, value: "400" },
+    ];
+    const trials = await unfolded(store, study);
+    const rows = await rowsOf(store, study, { ...recipe, where });
+    expect(rows).toHaveLength(
+      trials.filter(({ level, rt }) => level === "against" && rt !== null && Math.round(rt * 10) / 10 >= 400).length,
+    );
+    expect(rows.length).toBeGreaterThan(0);
+    const containing = await rowsOf(store, study, { ...recipe, containing: "agains" });
+    expect(containing).toHaveLength(trials.filter(({ level }) => level === "against").length);
+    const persons = await begun(store, study, "person");
+    const second = [{ column: "participant", is: "is" as const, value: "2" }];
+    expect((await rowsOf(store, study, { ...persons, where: second })).map(({ participant }) => participant)).toEqual([
+      "2",
+    ]);
+    // What is not there chooses nothing.
+    const other = [{ column: "mood", is: "is" as const, value: "good" }];
+    expect(await rowsOf(store, study, { ...persons, where: other })).toHaveLength(3);
+  });
+
   it("has no rows of a wave that is not there, and those of one that is", async () => {
     const { store, study } = await played(2);
     const recipe = await begun(store, study, "session");
@@ -145,6 +171,9 @@ describe("recipes of a study", () => {
     const added = await add("Für das Modell!");
     expect(added.ok).toBe(true);
     expect(await add("Für das Modell!")).toMatchObject({ ok: false });
+    const like = await changeRecipe(store, study, "Ada", { do: "add-like", name: "Für das Modell!", recipe });
+    if (like.ok) await changeRecipe(store, study, "Ada", { do: "remove", id: like.id });
+    expect(like.ok).toBe(true);
     await add("Fur  das – Modell");
     await add("日本");
     expect((await recipesOf(store.db, study.id)).map(({ address }) => address)).toEqual([

@@ -79,6 +79,13 @@ function addressOf(name: string, taken: ReadonlySet<string>): string {
   return `${stem}-${number}`;
 }
 
+/** The name, or one like it that is not taken. */
+function nameLike(name: string, isTaken: (name: string) => boolean): string {
+  let [like, number] = [name, 2];
+  while (isTaken(like)) like = `${name}, ${number++}`;
+  return like;
+}
+
 export type ChangedRecipe = { ok: true; id: string } | { ok: false; reason: string };
 const refused = (reason: string): ChangedRecipe => ({ ok: false, reason });
 
@@ -94,19 +101,20 @@ export async function changeRecipe(
     const all = await recipesOf(trx, study.id);
     const note = (what: string) => noteDeed(trx, { code: study.code, by, what, kind: "recipe" });
     const isTaken = (name: string, but = "") => all.some((each) => each.name === name && each.id !== but);
-    if (change.do === "add") {
+    if (change.do === "add" || change.do === "add-like") {
       if (all.length >= mostRecipes) return refused(`A study has at most ${mostRecipes} recipes. Remove one first.`);
-      if (isTaken(change.name)) return refused(`There is a recipe “${change.name}” already.`);
+      const name = change.do === "add-like" ? nameLike(change.name, isTaken) : change.name;
+      if (isTaken(name)) return refused(`There is a recipe “${name}” already.`);
       const id = newId("recipe");
-      const address = addressOf(change.name, new Set(all.map((each) => each.address)));
+      const address = addressOf(name, new Set(all.map((each) => each.address)));
       await trx
         .insertInto("recipe")
         .values({
-          ...{ id, study_id: study.id, name: change.name, address, recipe: JSON.stringify(change.recipe) },
+          ...{ id, study_id: study.id, name, address, recipe: JSON.stringify(change.recipe) },
           ...{ version: 1, since: new Date().toISOString(), reads: 0, read_at: null },
         })
         .execute();
-      await note(`The recipe “${change.name}” was made.`);
+      await note(`The recipe “${name}” was made.`);
       return { ok: true, id };
     }
     const found = all.find(({ id }) => id === change.id);

@@ -110,14 +110,20 @@ export type Sought = {
   found?: Uint8Array | undefined;
 };
 
-/** The rows, of so many, that are looked for, in their order. */
-export function rowsSought(count: number, { conditions, found }: Sought): Uint32Array {
+/** The rows, of so many, that are looked for: a mark for each. */
+export function marksSought(count: number, { conditions, found }: Sought): Marks {
   const marks: Marks = new Uint8Array(count).fill(1);
   for (const { of, ...condition } of conditions) {
     const own = marksOf(of, condition);
     for (let row = 0; row < count; row++) marks[row] = (marks[row] ?? 0) & (own[row] ?? 0);
   }
   if (found) for (let row = 0; row < count; row++) marks[row] = (marks[row] ?? 0) & (found[row] ?? 0);
+  return marks;
+}
+
+/** The same by their places, in their order. */
+export function rowsSought(count: number, sought: Sought): Uint32Array {
+  const marks = marksSought(count, sought);
   let many = 0;
   for (const mark of marks) many += mark;
   const rows = new Uint32Array(many);

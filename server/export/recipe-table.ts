@@ -16,6 +16,7 @@ import {
 import { tidyTables, type TidyTableName } from "../../core/export/tidy-tables";
 import { measures, valuesOf } from "../../core/stats/measures";
 import { together, type People, type Sums } from "../../core/stats/sums";
+import { marksSought } from "../../core/tidy/chosen-rows";
 import { cellAt, type Column } from "../../core/tidy/column";
 import type { Cell } from "../../core/values/data-column";
 import type { Store } from "../database/open";
@@ -108,13 +109,12 @@ export async function recipeTable(
       ? sitting.facts.state === "finished"
       : isJudged(sitting) && verdict.keeps(sitting);
   };
-  const taken = own.only(isIn).with(verdict.columns);
+  const told = own.only(isIn).with(verdict.columns);
   const columns = recipe.columns.filter((column) => misfitOf(column, recipe, available) === null);
   const whole = { ...recipe, columns };
-  const reader = everybody.only((sitting) => ofWave(sitting) && isIn(sitting));
   const made = isOfPersons(recipe.rows)
-    ? await ofPersons(taken, reader, whole)
-    : await ofTable(taken, whole, tableOf[isTableRow(recipe.rows) ? recipe.rows : "trial"]);
+    ? await ofPersons(await withSessions(told, whole, available), everybody, whole)
+    : await ofTable(told, whole, tableOf[isTableRow(recipe.rows) ? recipe.rows : "trial"], available.row);
   return {
     ...made,
     columns: columns.map((column) => described(column, whole, available)),
@@ -141,6 +141,22 @@ function described(column: RecipeColumn, recipe: Recipe, available: AvailableHer
 
 type Made = Pick<RecipeTable, "rows" | "batches">;
 
+/** The same data, of the sessions that are asked for by their own columns. */
+async function withSessions(data: TidyData, recipe: Recipe, available: Available): Promise<TidyData> {
+  if (recipe.where.length === 0 && recipe.containing.trim() === "") return data;
+  const names = recipe.columns.flatMap((column) =>
+    column.is === "column" && column.of === "session" ? column.column : [],
+  );
+  const marks = await marksIn(data, "sessions", recipe, names, available.session);
+  const isIn = new Set<string>();
+  let row = 0;
+  for (const sitting of data.sittings) {
+    if (marks[row] === 1) isIn.add(sitting.row.id);
+    row += data.rowsOf("sessions", sitting);
+  }
+  return data.only(({ row: { id } }) => isIn.has(id));
+}
+
 /** Cells of sessions, by the session. */
 async function ofSessions(data: TidyData, columns: readonly RecipeColumn[]): Promise<Map<RecipeColumn, Column>> {
   const found = new Map<RecipeColumn, Column>();
@@ -150,38 +166,66 @@ async function ofSessions(data: TidyData, columns: readonly RecipeColumn[]): Pro
   return found;
 }
 
+/** Which rows of a table are asked for: a mark for each. */
+async function marksIn(
+  data: TidyData,
+  table: TidyTableName,
+  { where, containing, trials }: Recipe,
+  names: readonly string[],
+  known: ReadonlySet<string>,
+): Promise<Uint8Array> {
+  const conditions = await Promise.all(
+    where
+      .filter(({ column }) => known.has(column))
+      .map(async ({ column, ...condition }) => ({ ...condition, of: await data.column(table, column) })),
+  );
+  if (table === "trials" && trials === "kept")
+    conditions.push({ is: "is-not", value: "yes", of: await data.column("trials", leftOutNames.is) });
+  const found = containing.trim() === "" ? undefined : await data.containing(table, names, containing);
+  return marksSought(data.count(table), { conditions, found });
+}
+
 /** Rows as a table has them, with columns of their sessions where these are asked for. */
-async function ofTable(data: TidyData, { columns, trials }: Recipe, table: TidyTableName): Promise<Made> {
+async function ofTable(
+  data: TidyData,
+  recipe: Recipe,
+  table: TidyTableName,
+  known: ReadonlySet<string>,
+): Promise<Made> {
+  const { columns } = recipe;
   const names = columns.map((column) => (column.is === "column" && column.of === "row" ? column.column : ""));
   const ofSession = await ofSessions(data, columns);
-  const placeOf = new Map(data.sittings.map(({ row }, at) => [row.id, at]));
-  const filters = table === "trials" && trials === "kept";
-  const asked = filters ? [...names, leftOutNames.is] : names;
-  const isOut = (cell: Cell) => cell === "yes";
-  let rows = data.count(table);
-  if (filters) {
-    const leftOut = await data.column("trials", leftOutNames.is);
-    for (let row = 0, end = rows; row < end; row++) if (isOut(cellAt(leftOut, row))) rows--;
+  const marks = await marksIn(
+    data,
+    table,
+    recipe,
+    [...new Set(names)].filter((name) => name !== ""),
+    known,
+  );
+  const rows = marks.reduce((sum, mark) => sum + mark, 0);
+  const places = new Map<string, { at: number; from: number }>();
+  let first = 0;
+  for (const [at, sitting] of data.sittings.entries()) {
+    places.set(sitting.row.id, { at, from: first });
+    first += data.rowsOf(table, sitting);
   }
   const batches = async function* (): AsyncGenerator<Batch> {
     let waiting: Cell[][] = [];
-    for await (const { sitting, columns: read, from, to } of data.batches(table, asked)) {
-      const at = placeOf.get(sitting.row.id) ?? 0;
+    for await (const { sitting, columns: read, from, to } of data.batches(table, names)) {
+      const place = places.get(sitting.row.id) ?? { at: 0, from: 0 };
       const whole = columns.map((column, index) => {
         const session = ofSession.get(column);
-        return session ? { one: cellAt(session, at) } : (read[index] ?? null);
+        return session ? { one: cellAt(session, place.at) } : (read[index] ?? null);
       });
-      const leftOut = filters ? (read.at(-1) ?? null) : null;
-      const isKept = (row: number) => leftOut === null || !isOut(cellAt(leftOut, row));
-      const isWhole = leftOut === null || ("one" in leftOut && !isOut(leftOut.one));
-      if (isWhole && to - from >= rowsTogether / 10) {
+      const isIn = (row: number) => marks[place.from + row] === 1;
+      if (to - from >= rowsTogether / 10 && !marks.subarray(place.from + from, place.from + to).includes(0)) {
         if (waiting.length > 0) yield waiting;
         waiting = [];
         yield { columns: whole, from, to };
         continue;
       }
       for (let row = from; row < to; row++)
-        if (isKept(row)) waiting.push(whole.map((column) => (column ? cellAt(column, row) : null)));
+        if (isIn(row)) waiting.push(whole.map((column) => (column ? cellAt(column, row) : null)));
       if (waiting.length < rowsTogether) continue;
       yield waiting;
       waiting = [];

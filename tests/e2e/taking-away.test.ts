@@ -143,7 +143,7 @@ describe("Export", () => {
     expect([read.status, read.headers.get("content-type")]).toEqual([200, "text/csv; charset=utf-8"]);
     const rows = Papa.parse<Record<string, string>>((await read.text()).trimEnd(), { header: true }).data;
     expect(rows).toHaveLength(27);
-    for (const extension of ["sav", "parquet", "json", "jsonl", "tsv"])
+    for (const extension of ["sav", "xlsx", "parquet", "json", "jsonl", "tsv"])
       expect((await get(`amber-quay/recipes/means.${extension}`)).status).toBe(200);
     expect((await get("amber-quay/recipes/means.exe")).status).toBe(404);
     expect((await get("amber-quay/recipes/nothing.csv")).status).toBe(404);
@@ -168,6 +168,25 @@ describe("Export", () => {
     // The log tells who took it.
     await page.goto(`${screens.server.address}/studies/amber-quay/people?log=exported`);
     await page.getByText("Data were taken away by the recipe “Means by person” as csv.").first().waitFor();
+  });
+
+  it("makes a recipe of the rows somebody looks at, with one click", async () => {
+    await page.goto(
+      `${screens.server.address}/studies/amber-quay/results?tab=records&where=neighbours~is~against&columns=participant,rt_ms`,
+    );
+    const shown = page.locator("[data-rows]");
+    const [count] = (await shown.textContent())?.match(/^[\d,]+/) ?? [];
+    await page.getByRole("button", { name: "Make it a recipe" }).click();
+    await page.getByRole("link", { name: `Take it, ${count} rows` }).waitFor();
+    expect(await header()).toEqual(["participant", "rt_ms"]);
+    await page.getByRole("button", { name: /^Trials where neighbours is against/ }).waitFor();
+    await page.getByRole("button", { name: "+ Condition" }).click();
+    await page.getByRole("menuitem", { name: "participant", exact: true }).click();
+    await page.getByRole("button", { name: "Comparison: is not empty" }).click();
+    await page.getByRole("menuitem", { name: "is at most", exact: true }).click();
+    await page.getByLabel("Value", { exact: true }).nth(1).fill("1");
+    await page.getByRole("link", { name: /^Take it, [1-9]\d? rows/ }).waitFor();
+    expect(await page.getByRole("alert").count()).toBe(0);
   });
 
   it("is told when somebody else changed the recipe meanwhile, and loses nothing of theirs", async () => {

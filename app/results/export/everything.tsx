@@ -9,7 +9,16 @@ import type { ExportAnswer } from "~/server/results/export";
 import { dataAddress } from "../export-choice";
 
 /** The file for a spreadsheet program comes first: that is what most computers open it with. */
-export const exportOrder: readonly FormatName[] = ["spreadsheet", "csv", "sav", "parquet", "tsv", "json", "jsonl"];
+export const exportOrder: readonly FormatName[] = [
+  "spreadsheet",
+  "xlsx",
+  "csv",
+  "sav",
+  "parquet",
+  "tsv",
+  "json",
+  "jsonl",
+];
 
 /** All data of the study, which can be taken away without any set-up. */
 export function Everything({ answer: { counts }, wave }: { answer: ExportAnswer; wave: string | null }) {

@@ -1,7 +1,16 @@
-import { Sentence, SentenceChoice } from "~/app/components/sentence";
+import { Sentence, SentenceChoice, SentenceText } from "~/app/components/sentence";
 import { formatNames, type FormatName } from "~/core/export/formats/registry";
 import { isPlainText } from "~/core/export/recipes/in-words";
-import { isOfPersons, mostBy, rowKindNames, rowKinds, whichSessions, type Recipe } from "~/core/export/recipes/recipe";
+import { RowConditions } from "../row-conditions";
+import {
+  isOfPersons,
+  mostBy,
+  rowColumns,
+  rowKindNames,
+  rowKinds,
+  whichSessions,
+  type Recipe,
+} from "~/core/export/recipes/recipe";
 import { freeName, withRows } from "~/core/export/recipes/templates";
 import type { ExportAnswer } from "~/server/results/export";
 
@@ -12,6 +21,7 @@ const formats: Record<FormatName, string> = {
   json: "JSON",
   jsonl: "JSON, a line a row",
   parquet: "Parquet",
+  xlsx: "an Excel workbook",
   sav: "a statistics program’s system file (.sav)",
 };
 
@@ -19,12 +29,17 @@ const formats: Record<FormatName, string> = {
 const missings = ["", "NA", ".", "-99", "-999"];
 const missingInWords = (missing: string) => (missing === "" ? "left empty" : `written “${missing}”`);
 
+/** The columns that rows can be chosen by. */
+export const conditionColumnsOf = ({ rows }: Recipe, { columns }: ExportAnswer["available"]): string[] =>
+  (isOfPersons(rows) ? columns.session : rowColumns(columns, rows)).map(({ name }) => name);
+
 type Props = { recipe: Recipe; available: ExportAnswer["available"]; set: (recipe: Recipe) => void };
 
 /** The recipe as a sentence, whose underlined words are its choices. */
 export function RecipeSentence({ recipe, available, set }: Props) {
   const change = (changed: Partial<Recipe>) => set({ ...recipe, ...changed });
-  const { rows, by, wave } = recipe;
+  const { rows, by, wave, where, containing } = recipe;
+  const conditionColumns = conditionColumnsOf(recipe, available);
   const isTrials = rows === "trial" || isOfPersons(rows);
   /** Conditions are told apart by another column, which the file has then. */
   const setBy = (at: number, name: string) => {
@@ -104,6 +119,18 @@ export function RecipeSentence({ recipe, available, set }: Props) {
               ["all", "with all trials"],
             ]}
             onChange={(trials) => change({ trials })}
+          />
+        </>
+      )}
+      <RowConditions conditions={where} columns={conditionColumns} set={(next) => change({ where: next })} />
+      {containing !== "" && (
+        <>
+          {", containing "}
+          <SentenceText
+            label="Text to find"
+            value={containing}
+            problem={() => null}
+            onChange={(next) => change({ containing: next })}
           />
         </>
       )}

@@ -13,8 +13,9 @@ import type { KeptRecipe } from "~/server/recipes";
 import { Everything } from "../export/everything";
 import { RecipeColumns } from "../export/recipe-columns";
 import { RecipeList } from "../export/recipe-list";
-import { RecipeSentence } from "../export/recipe-sentence";
+import { conditionColumnsOf, RecipeSentence } from "../export/recipe-sentence";
 import { ScriptBox } from "../export/script-box";
+import { AddCondition } from "../row-conditions";
 import type { ResultView } from "../result-views";
 
 export const View: ResultView<"export"> = ({ answer, ask }) => {
@@ -55,6 +56,10 @@ function OneRecipe({ kept, answer }: { kept: KeptRecipe; answer: ExportAnswer })
         <div className="min-w-0 flex-1">
           <RecipeSentence recipe={recipe} available={available} set={set} />
         </div>
+        <AddCondition
+          columns={conditionColumnsOf(recipe, available)}
+          add={(condition) => set({ ...recipe, where: [...recipe.where, condition] })}
+        />
         <span aria-live="polite" className="shrink-0 pt-1 text-xs text-muted">
           {isSaving ? "Saving…" : "Saved"}
         </span>

@@ -1,11 +1,13 @@
-import { Columns3, X } from "lucide-react";
+import { Columns3 } from "lucide-react";
 import { useEffect, useRef } from "react";
 import { useSearchParams } from "react-router";
-import { IconButton, buttonClass } from "~/app/components/button";
+import { buttonClass } from "~/app/components/button";
 import { Menu, MenuItem, MenuTick } from "~/app/components/menu";
 import { Sentence, SentenceChoice, SentenceText } from "~/app/components/sentence";
 import { useStudy } from "~/app/editing/use-study";
-import { comparisonNames, comparisons, needsNothing, type Condition } from "~/core/tidy/chosen-rows";
+import type { Condition } from "~/core/tidy/chosen-rows";
+import { AsRecipe } from "../export/as-recipe";
+import { AddCondition, RowConditions } from "../row-conditions";
 import type { Change, ResultView } from "../result-views";
 import { RowsTable } from "../rows-table";
 
@@ -60,9 +62,6 @@ export const View: ResultView<"records"> = ({ question, answer, ask }) => {
   // Other rows are other columns.
   const setTable = (rows: string) => askNow({ rows, where: [], sort: "", columns: "", find: "" });
   const setConditions = (changed: Condition[]) => askNow({ where: changed.map(inAddress) });
-  const changed = (at: number, part: Partial<Condition>) =>
-    conditions.map((each, index) => (index === at ? { ...each, ...part } : each));
-  const change = (at: number, part: Partial<Condition>) => setConditions(changed(at, part));
   const shown = new Set(header);
   const toggle = (name: string, isShown: boolean) => {
     const names = all.map((column) => column.name).filter((each) => (each === name ? isShown : shown.has(each)));
@@ -84,37 +83,12 @@ export const View: ResultView<"records"> = ({ question, answer, ask }) => {
               options={ofWhat}
               onChange={(chosen) => askNow({ pilots: chosen })}
             />
-            {conditions.map((condition, at) => (
-              <span key={at} data-condition>
-                {at === 0 ? " where " : " and "}
-                <SentenceChoice
-                  label="Column"
-                  value={condition.column}
-                  options={all.map(({ name }) => [name, name] as const)}
-                  onChange={(column) => change(at, { column })}
-                />{" "}
-                <SentenceChoice
-                  label="Comparison"
-                  value={condition.is}
-                  options={comparisonNames.map((name) => [name, comparisons[name]] as const)}
-                  onChange={(is) => change(at, { is })}
-                />{" "}
-                {!needsNothing(condition.is) && (
-                  <SentenceText
-                    label="Value"
-                    value={condition.value}
-                    problem={() => null}
-                    onChange={(value) => askLater({ where: changed(at, { value }).map(inAddress) })}
-                  />
-                )}
-                <IconButton
-                  icon={X}
-                  label={`No longer ask for ${condition.column}`}
-                  className="!h-5 !w-5 align-middle"
-                  onClick={() => setConditions(conditions.filter((_, index) => index !== at))}
-                />
-              </span>
-            ))}
+            <RowConditions
+              conditions={conditions}
+              columns={all.map(({ name }) => name)}
+              set={setConditions}
+              setLater={(changed) => askLater({ where: changed.map(inAddress) })}
+            />
             {", containing "}
             <SentenceText
               label="Text to find"
@@ -130,23 +104,10 @@ export const View: ResultView<"records"> = ({ question, answer, ask }) => {
             {header.length} of {all.length} columns, as they are exported
           </p>
         </div>
-        <Menu
-          align="end"
-          trigger={
-            <button type="button" className={buttonClass("plain")}>
-              + Condition
-            </button>
-          }
-        >
-          {all.map(({ name }) => (
-            <MenuItem
-              key={name}
-              onSelect={() => setConditions([...conditions, { column: name, is: "not-empty", value: "" }])}
-            >
-              <span className="font-mono text-xs">{name}</span>
-            </MenuItem>
-          ))}
-        </Menu>
+        <AddCondition
+          columns={all.map(({ name }) => name)}
+          add={(condition) => setConditions([...conditions, condition])}
+        />
         <Menu
           align="end"
           trigger={
@@ -163,6 +124,15 @@ export const View: ResultView<"records"> = ({ question, answer, ask }) => {
             </MenuTick>
           ))}
         </Menu>
+        {!pilots && (
+          <AsRecipe
+            table={table}
+            columns={header}
+            where={conditions}
+            containing={search}
+            then={(recipe) => ask({ tab: "export", recipe, rows: [], where: [], sort: [], columns: [], find: [] })}
+          />
+        )}
       </div>
       {total === 0 ? (
         <p className="rounded-md border border-hairline bg-sheet p-4 text-muted">

@@ -5,9 +5,10 @@ import { parquet } from "./parquet";
 import { sav } from "./sav";
 import { spreadsheet } from "./spreadsheet";
 import { tsv } from "./tsv";
+import { xlsx } from "./xlsx";
 
 /** The export formats, the default first. */
-export const exportFormats = { csv, spreadsheet, tsv, json, jsonl, parquet, sav } satisfies Record<
+export const exportFormats = { csv, spreadsheet, tsv, json, jsonl, parquet, sav, xlsx } satisfies Record<
   string,
   ExportFormat
 >;

@@ -83,6 +83,10 @@ export function misfitOf(column: RecipeColumn, recipe: Recipe, available: Availa
   }
 }
 
+/** The columns that rows can be chosen by. */
+export const conditionsOn = ({ rows }: Pick<Recipe, "rows">, available: Available): ReadonlySet<string> =>
+  isOfPersons(rows) ? available.session : available.row;
+
 /** What of a recipe does not fit a study, by name: the columns that are missing from its file, and a wave it does not have. */
 export function misfits(recipe: Recipe, available: Available): string[] {
   const missing = recipe.columns.flatMap((column) => {
@@ -94,6 +98,9 @@ export function misfits(recipe: Recipe, available: Available): string[] {
     ...(recipe.wave !== null && !available.waves.has(recipe.wave)
       ? [`There is no wave “${recipe.wave}” here, so that the file has no rows.`]
       : []),
+    ...recipe.where
+      .filter(({ column }) => !conditionsOn(recipe, available).has(column))
+      .map(({ column }) => `Rows are not chosen by “${column}”: there is no such column here.`),
     ...by.map((name) => `Conditions cannot be told apart by “${name}”: there is no such column here.`),
     ...missing,
   ];

@@ -1,6 +1,7 @@
 import { list, object, variant } from "../../shape/compound";
 import { oneOf, only, text } from "../../shape/plain";
 import { nullable, type Of } from "../../shape/shape";
+import { comparisonNames } from "../../tidy/chosen-rows";
 import { measureNames } from "../../stats/measures";
 import { formatNames } from "../formats/registry";
 
@@ -31,7 +32,7 @@ export const whichSessions = {
   all: "sessions begun",
 } as const;
 
-const [longest, mostColumns] = [200, 500];
+const [longest, mostColumns, mostConditions] = [200, 500, 20];
 /** How many columns make conditions. */
 export const mostBy = 3;
 const called = text({ most: longest });
@@ -70,6 +71,9 @@ export const recipe = object({
   sessions: oneOf("kept", "finished", "all"),
   /** Whether trials that are left out are in. */
   trials: oneOf("kept", "all"),
+  /** Only rows whose cells, or whose sessions’ where rows are of persons, fulfil all of these, and contain a text. */
+  where: list(object({ column: called, is: oneOf(...comparisonNames), value: called }), 0, mostConditions),
+  containing: called,
   columns: list(recipeColumn, 0, mostColumns),
   format: oneOf(...formatNames),
   /** The decimal sign and what stands for a missing value, in formats of plain text. */

@@ -77,6 +77,8 @@ describe("recipes", () => {
       "“cost” is not in the file: “neighbours” has no level “behind” in this study.",
       "“nothing” is not in the file: it needs a column of numbers “rt_gone” in the file.",
     ]);
+    const chosen = { ...freshRecipe("trial", known), where: [{ column: "mood", is: "is" as const, value: "good" }] };
+    expect(misfits(chosen, available)).toEqual(["Rows are not chosen by “mood”: there is no such column here."]);
     expect(misfits({ ...ofPersons(mean("rt")), rows: "trial" }, available)).toEqual([
       "“rt” is not in the file: only rows of sessions and persons have numbers of their trials.",
     ]);

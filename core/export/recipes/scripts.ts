@@ -20,6 +20,7 @@ function readR(recipe: Recipe): string {
     return `read.csv(file, sep = "${separator(recipe)}", dec = "${decimal}", na.strings = "${missing}", fileEncoding = "UTF-8${recipe.format === "spreadsheet" ? "-BOM" : ""}")`;
   }
   const readers: Record<string, string> = {
+    xlsx: "readxl::read_excel(file)",
     sav: "haven::read_sav(file)",
     parquet: "arrow::read_parquet(file)",
     json: "jsonlite::fromJSON(file)",
@@ -45,6 +46,7 @@ function readPython(recipe: Recipe): string {
     return `pandas.read_csv(file, sep="${separator(recipe)}", decimal="${decimal}", na_values=${values}, keep_default_na=False, encoding="utf-8-sig")`;
   }
   const readers: Record<string, string> = {
+    xlsx: "pandas.read_excel(file)",
     sav: "pandas.read_spss(file)",
     parquet: "pandas.read_parquet(file)",
     json: "pandas.read_json(file)",

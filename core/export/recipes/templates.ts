@@ -17,7 +17,8 @@ type Known = {
 };
 
 const begun = (rows: RowKind, columns: RecipeColumn[], by: string[] = []): Recipe => ({
-  ...{ rows, by, columns, wave: null, sessions: "kept", trials: "kept", format: "csv", decimal: ".", missing: "" },
+  ...{ rows, by, columns, wave: null, sessions: "kept", trials: "kept", where: [], containing: "" },
+  ...{ format: "csv", decimal: ".", missing: "" },
 });
 const plain = (of: "row" | "session", column: string): RecipeColumn => ({ is: "column", of, column, name: column });
 
@@ -112,5 +113,20 @@ export function withRows(recipe: Recipe, rows: RowKind, known: Known): Recipe {
   const begins = fresh.columns.filter(
     (column) => column.is === "column" && column.of === "row" && by.includes(column.column),
   );
-  return { ...recipe, rows, by, columns: isBare ? fresh.columns : [...begins, ...columns] };
+  const conditions = isOfPersons(rows) ? ofSession : own;
+  const where = recipe.where.filter(({ column }) => conditions.has(column));
+  return { ...recipe, rows, by, where, columns: isBare ? fresh.columns : [...begins, ...columns] };
 }
+
+/** The recipe of rows as somebody looks at them: their columns, and what they are asked to fulfil. */
+export const recipeOfRows = (
+  rows: TableRow,
+  columns: readonly string[],
+  { where, containing }: Pick<Recipe, "where" | "containing">,
+): Recipe => ({
+  ...begun(
+    rows,
+    columns.map((column) => plain(rows === "session" ? "session" : "row", column)),
+  ),
+  ...{ where, containing, sessions: "all", trials: "all" },
+});
