@@ -36,6 +36,7 @@ const needs: Record<string, Needs> = {
   "ends#countCodes": ["see-sessions"],
   "ends#removeCodes": ["hand-out"],
   "exclusions#changeExclusions": ["leave-out"],
+  "results/arrivals#arrivalsOf": ["see-results"],
   "recipes#changeRecipe": ["see-results"],
   "recipes#noteRead": ["see-results"],
   "recipes#recipeCalled": ["see-results"],

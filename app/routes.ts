@@ -38,6 +38,7 @@ export default [
   route("studies/:code/opens", "routes/rehearsal-opens.tsx"),
   route("studies/:code/fired", "routes/study-fired.ts"),
   route("studies/:code/rows", "routes/study-rows.ts"),
+  route("studies/:code/arrivals", "routes/study-arrivals.ts"),
   route("studies/:code/exclusions", "routes/study-exclusions.ts"),
   route("studies/:code/media", "routes/study-media-add.ts"),
   route("studies/:code/media/:sha256", "routes/study-media.ts"),

@@ -1,9 +1,11 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Download } from "lucide-react";
-import { data, useSearchParams } from "react-router";
+import { data, useRevalidator, useSearchParams } from "react-router";
 import { requireStudy } from "~/app/study-access.server";
 import { buttonClass } from "~/app/components/button";
 import { Choice, Tick } from "~/app/components/fields";
+import { usePolled } from "~/app/components/use-polled";
+import { arrivalsOf, type Arrivals } from "~/server/results/arrivals";
 import { Menu, MenuItem, MenuTick } from "~/app/components/menu";
 import { useStudy } from "~/app/editing/use-study";
 import { dataAddress } from "~/app/results/export-choice";
@@ -18,7 +20,7 @@ import { resultNames } from "~/server/results/registry";
 import type { Route } from "./+types/results";
 
 export async function loader({ request, context, params }: Route.LoaderArgs) {
-  const { code, document, by } = await requireStudy(request, context, params.code, "see-results");
+  const { id, code, document, by } = await requireStudy(request, context, params.code, "see-results");
   await noteLook(context.store.db, { code, by, what: "Results were looked at." });
   const query = new URL(request.url).searchParams;
   // Further pages are asked for as they come into sight.
@@ -29,10 +31,21 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
   const names = resultNames.filter(
     (name) => name !== "thresholds" || found.name === "thresholds" || hasFollowing(document),
   );
-  return { ...found, names };
+  return { ...found, names, arrived: await arrivalsOf(context.store, id) };
 }
 
 export const shouldRevalidate = unlessAway;
+
+/** New sessions show by themselves soon after they have come. */
+function useArrivals(code: string, loaded: Arrivals): void {
+  const arrived = usePolled(`/studies/${code}/arrivals`, arrivalsMs, loaded);
+  const { revalidate } = useRevalidator();
+  const isNew = arrived.sessions !== loaded.sessions || arrived.finished !== loaded.finished;
+  useEffect(() => {
+    if (isNew) void revalidate();
+  }, [isNew, revalidate]);
+}
+const arrivalsMs = 5000;
 
 /** Sessions that are no part of results unless they are asked for, by why they are not. */
 const apartInWords = ({ withdrawn, notTaken }: { withdrawn: number; notTaken: number }) =>
@@ -59,6 +72,7 @@ export default function Results({ loaderData }: Route.ComponentProps) {
   const View = viewOf(name);
   const [withCodes, setWithCodes] = useState(false);
   const { sessions } = ledger.counts;
+  useArrivals(code, loaderData.arrived);
   const basis = [
     releases.length === 0 ? "No session" : `${releases.length === 1 ? "Release" : "Releases"} ${releases.join(", ")}`,
     waves.find(({ id }) => id === wave)?.name ?? (waves.length > 1 ? "all waves" : null),

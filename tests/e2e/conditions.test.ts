@@ -2,6 +2,7 @@ import { readFileSync } from "node:fs";
 import Papa from "papaparse";
 import type { Page } from "playwright-core";
 import { beforeEach, describe, expect, it } from "vitest";
+import { newSecret } from "~/server/chance";
 import { withScreens } from "../support/screens";
 
 const screens = withScreens();
@@ -101,5 +102,17 @@ describe("Conditions", () => {
     expect(Math.max(...scores)).toBeGreaterThan(0);
     await page.goto(`${screens.server.address}/studies/amber-quay/results?tab=course&of=inverse`);
     await page.getByRole("heading", { name: "Table 4. Inverse efficiency" }).waitFor();
+  });
+
+  it("take in a session that comes while somebody looks at them", async () => {
+    await page.getByText(/^27 sessions in/).waitFor();
+    const { address } = screens.server;
+    const started = await fetch(`${address}/api/join/demo-waders`, {
+      method: "POST",
+      headers: { "content-type": "application/json", origin: address },
+      body: JSON.stringify({ secret: newSecret() }),
+    });
+    expect(started.ok).toBe(true);
+    await page.getByText(/^28 sessions in/).waitFor();
   });
 });

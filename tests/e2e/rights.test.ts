@@ -49,7 +49,9 @@ const table: Record<string, Asked> = {
   "/studies/:code/opens": { get: ["rehearse"] },
   "/studies/:code/fired": { get: ["see-design"] },
   "/studies/:code/rows": { get: ["see-results"] },
+  "/studies/:code/arrivals": { get: ["see-results"] },
   "/studies/:code/exclusions": { posts: [[{}, "leave-out"]] },
+  "/studies/:code/recipes/:file": { get: ["see-results"] },
   "/studies/:code/recipes": { posts: [[{}, "see-results"]] },
   "/studies/:code/media": { posts: [[{}, "change-design"]] },
   "/studies/:code/media/:sha256": { get: ["open-study"] },
@@ -128,7 +130,7 @@ const real = (path: string) =>
     .replace(":code", code)
     .replace(":token", token)
     .replace(":number", "1")
-    .replace(/:(session|set|wave)/, "x-1")
+    .replace(/:(session|set|wave|file)/, "x-1")
     .replace(":sha256", "0".repeat(64));
 const get = (path: string, headers: Record<string, string>) => fetch(real(path), { headers, redirect: "manual" });
 const post = (path: string, cookie: string, body: unknown, form = false) =>
