@@ -23,13 +23,15 @@ export function CurveChart({
   curves: readonly Curve[];
   along: Along;
   yLabel: string;
-  shape?: "points" | "line" | "steps";
+  /** Dots are points without a line from one to the next. */
+  shape?: "points" | "dots" | "line" | "steps";
   /** Whether nought is marked. */
   zero?: boolean;
 }) {
   const points = curves.flatMap((curve) => curve.points);
   if (points.length === 0) return <p className="p-6 text-muted">There is not enough to draw this yet.</p>;
   const ys = points.flatMap(({ y, half }) => [y - (half ?? 0), y + (half ?? 0)]);
+  const hasDots = shape === "points" || shape === "dots";
   const ticks = ticksAround(Math.min(...ys), Math.max(...ys));
   return (
     <ResponsiveContainer width="100%" height={340}>
@@ -73,13 +75,21 @@ export function CurveChart({
             dataKey="y"
             type={shape === "steps" ? "stepAfter" : "linear"}
             stroke={conditionColor(at)}
-            strokeWidth={2}
+            strokeWidth={shape === "dots" ? 0 : 2}
             strokeDasharray={dashes[at % dashes.length] ?? ""}
-            dot={shape === "points" && { r: 3.5, fill: conditionColor(at), stroke: "var(--ink)", strokeDasharray: "0" }}
+            dot={
+              hasDots && {
+                r: 3.5,
+                fill: conditionColor(at),
+                stroke: "var(--ink)",
+                strokeWidth: 2,
+                strokeDasharray: "0",
+              }
+            }
             activeDot={false}
             isAnimationActive={false}
           >
-            {shape === "points" && (
+            {hasDots && (
               <ErrorBar
                 isAnimationActive={false}
                 dataKey="half"

@@ -2,6 +2,7 @@ import tQuantile from "@stdlib/stats-base-dists-t-quantile";
 import { withinIntervals } from "./conditions";
 import { deviation, mean } from "./describe";
 import { densityAt } from "./density";
+import { exGaussianOf, type ExGaussian } from "./ex-gaussian";
 import { quantile } from "./quantile";
 
 /** The times of a person in a condition, sorted, and of all answered trials whether they were right, in the order of their times. */
@@ -20,6 +21,7 @@ export const shapes = {
   cumulative: "cumulative share",
   delta: "delta plot",
   accuracy: "accuracy by speed",
+  "ex-gaussian": "ex-Gaussian parameters",
 } as const;
 export type Shape = keyof typeof shapes;
 export const shapeNames = Object.keys(shapes) as Shape[];
@@ -138,6 +140,34 @@ export const accuracyBySpeed = (people: TimedPeople, levels: readonly string[]):
       return speeds.subarray(from, to).reduce((sum, time) => sum + time, 0) / (to - from);
     },
   ).map((curve) => ({ ...curve, trials: countIn(people, curve.level, ({ speeds }) => speeds.length) }));
+
+/** The parameters of the ex-Gaussian distribution, in the order of `parametersOf`. */
+export const parameterNames = ["μ", "σ", "τ"];
+
+/**
+ * The parameters fitted to each person’s times in each condition, averaged over persons: x is the parameter’s place, y
+ * milliseconds. Persons to whom one of their conditions cannot be fitted are out.
+ */
+export function exGaussians(people: TimedPeople, levels: readonly string[]): Curve[] {
+  const fits = new Map<Timed, ExGaussian | null>();
+  const fitOf = (timed: Timed) => {
+    const known = fits.get(timed);
+    if (known !== undefined) return known;
+    const fit = exGaussianOf(timed.times);
+    fits.set(timed, fit);
+    return fit;
+  };
+  return averaged(
+    complete(people, levels, (timed) => fitOf(timed) !== null),
+    levels,
+    [0, 1, 2],
+    (timed, place) => {
+      const fit = fitOf(timed);
+      return fit ? ([fit.mu, fit.sigma, fit.tau][place] as number) : NaN;
+    },
+    (_, place) => place,
+  );
+}
 
 const countIn = (people: TimedPeople, level: string, of: (timed: Timed) => number) =>
   [...people.values()].reduce((sum, own) => sum + (numberOr(own.get(level), of) ?? 0), 0);

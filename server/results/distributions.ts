@@ -3,6 +3,7 @@ import {
   cumulative,
   deltas,
   densities,
+  exGaussians,
   histograms,
   mostCurves,
   shapeNames,
@@ -32,9 +33,14 @@ export type DistributionAnswer = {
   curves: Curve[];
   /** Of a histogram's bins, in milliseconds. */
   width: number | null;
+  /** How many fits would have to be made, where these are more than a question can wait for. */
+  tooManyFits: number | null;
   sessions: number;
   rightOnly: boolean;
 };
+
+/** A fit takes about a millisecond. */
+const mostFits = 6000;
 
 /** How times are distributed, by condition. */
 export const distributions: Result<DistributionQuestion, DistributionAnswer> = {
@@ -62,6 +68,8 @@ export const distributions: Result<DistributionQuestion, DistributionAnswer> = {
     const pair: [string, string] | null =
       shape === "delta" && first !== undefined && second !== undefined ? [first, second] : null;
     const histogram = shape === "histogram" ? histograms(people, drawn) : null;
+    const fits = [...people.values()].reduce((sum, own) => sum + own.size, 0);
+    const hasTooMany = shape === "ex-gaussian" && fits > mostFits;
     const curves = (): Curve[] => {
       switch (shape) {
         case "quantiles":
@@ -76,6 +84,8 @@ export const distributions: Result<DistributionQuestion, DistributionAnswer> = {
           return pair ? [deltas(people, pair)] : [];
         case "accuracy":
           return accuracyBySpeed(people, drawn);
+        case "ex-gaussian":
+          return hasTooMany ? [] : exGaussians(people, drawn);
       }
     };
     return {
@@ -83,6 +93,7 @@ export const distributions: Result<DistributionQuestion, DistributionAnswer> = {
       pair,
       curves: curves(),
       width: histogram?.width ?? null,
+      tooManyFits: hasTooMany ? fits : null,
       sessions: people.size,
       rightOnly: takesRightOnly(rules),
     };

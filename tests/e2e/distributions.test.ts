@@ -63,6 +63,19 @@ describe("Distributions", () => {
     await expect.poll(() => page.locator("svg path.recharts-line-curve").count()).toBe(1);
   });
 
+  it("give the parameters of a fit to each session, and say how few times are too few", async () => {
+    await choose("Shape", "ex-Gaussian parameters");
+    await page.getByText("There is not enough to draw this yet.").waitFor();
+    await page.getByText("Sessions with fewer than 20 times", { exact: false }).waitFor();
+    await choose("Column", "nothing: all trials together");
+    await expect.poll(() => table().count()).toBe(3);
+    expect(await table().locator("td:first-child").allTextContents()).toEqual(["μ", "σ", "τ"]);
+    const [mu = NaN, sigma = NaN, tau = NaN] = await column(2);
+    expect(mu).toBeGreaterThan(300);
+    expect(sigma).toBeLessThan(tau + mu);
+    expect(mu + tau).toBeGreaterThan(400);
+  });
+
   it("are taken away as a drawing with its legend, a picture for print and the numbers of the table", async () => {
     await page.locator("svg path.recharts-line-curve").nth(2).waitFor();
     const svg = await taken(/Drawing/);

@@ -3,6 +3,7 @@ import { useInBrowser } from "~/app/components/use-in-browser";
 import {
   fewestTimes,
   mostCurves,
+  parameterNames,
   shapeNames,
   shapes,
   speedBins,
@@ -10,6 +11,7 @@ import {
   type Shape,
 } from "~/core/stats/distributions";
 import type { DistributionAnswer } from "~/server/results/distributions";
+import { fewestFitted } from "~/core/stats/ex-gaussian";
 import { CurveChart, CurveLegend } from "../curve-chart";
 import { Figure, type FigureTable } from "../figure/figure";
 import { NumberTable } from "../number-table";
@@ -17,7 +19,7 @@ import { TooMany } from "../too-many";
 import type { ResultView } from "../result-views";
 
 /** How a shape is drawn and told: its axes, how its numbers are written, and its caption. */
-type Told = { x: string; y: string; draw: "points" | "line" | "steps"; digits: number; caption: string };
+type Told = { x: string; y: string; draw: "points" | "dots" | "line" | "steps"; digits: number; caption: string };
 const told: Record<Shape, Told> = {
   quantiles: {
     ...{ x: "share of each session’s times", y: "Reaction time, ms", draw: "points", digits: 0 },
@@ -43,6 +45,10 @@ const told: Record<Shape, Told> = {
     ...{ x: "mean reaction time of the fifth, ms", y: "Right answers, %", draw: "points", digits: 1 },
     caption: "Accuracy by speed",
   },
+  "ex-gaussian": {
+    ...{ x: "parameter", y: "Milliseconds", draw: "dots", digits: 1 },
+    caption: "Ex-Gaussian parameters of reaction times, averaged over sessions",
+  },
 };
 const nothing = "nothing: all trials together";
 
@@ -57,6 +63,8 @@ function howMade(shape: Shape, { width, rightOnly }: DistributionAnswer): string
       return `Each session’s deciles (type 7) in both conditions: their difference over their mean, averaged over sessions. Bars: 95 % intervals of the mean difference. ${few}${right}`;
     case "accuracy":
       return `Each session’s answered trials in ${speedBins} parts of equal size by their times. Bars: 95 % intervals, within sessions where these have all conditions. Sessions with fewer than ${2 * speedBins} answered trials in one of their conditions are not in it.`;
+    case "ex-gaussian":
+      return `The parameters under which each session’s times in a condition are most likely: mean μ and standard deviation σ of the normal part, mean τ of the exponential one. Bars: 95 % intervals, within sessions where these have all conditions. Sessions with fewer than ${fewestFitted} times in one of their conditions are not in it.${right}`;
     case "density":
       return `All times of a condition together, smoothed by a normal kernel (Silverman, 1986). The slowest 0.5 % are beyond the axis.${right}`;
     case "histogram":
@@ -64,6 +72,12 @@ function howMade(shape: Shape, { width, rightOnly }: DistributionAnswer): string
     case "cumulative":
       return `Shares of each session’s times, averaged over sessions.${right}`;
   }
+}
+
+/** What a row of the table is called. */
+function nameOf(shape: Shape, at: number): string {
+  if (shape === "ex-gaussian") return parameterNames[at] ?? "";
+  return shape === "accuracy" ? String(at + 1) : ((at + 1) / 10).toFixed(1);
 }
 
 /** The curves as numbers: a row a point. */
@@ -123,6 +137,11 @@ export const View: ResultView<"distributions"> = ({ question, answer, ask }) => 
         <p className="mt-4 rounded-md border border-hairline bg-sheet p-6 text-muted">No times are in yet.</p>
       ) : shape !== "delta" && levels.length > mostCurves ? (
         <TooMany column={by ?? ""} count={levels.length} />
+      ) : answer.tooManyFits !== null ? (
+        <p className="mt-4 rounded-md border border-hairline bg-sheet p-6 text-muted">
+          {answer.tooManyFits.toLocaleString("en")} sets of times would have to be fitted, one for each session in each
+          condition: too many to wait for. Choose one wave, or a column with fewer levels.
+        </p>
       ) : shape === "delta" && !pair ? (
         <p className="mt-4 rounded-md border border-hairline bg-sheet p-6 text-muted">
           A delta plot compares two conditions: choose a column that tells some apart.
@@ -144,7 +163,11 @@ export const View: ResultView<"distributions"> = ({ question, answer, ask }) => 
               {inBrowser && (
                 <CurveChart
                   curves={curves}
-                  along={{ label: x, domain: shape === "quantiles" ? [0, 1] : "data" }}
+                  along={
+                    shape === "ex-gaussian"
+                      ? { label: x, steps: parameterNames }
+                      : { label: x, domain: shape === "quantiles" ? [0, 1] : "data" }
+                  }
                   yLabel={y}
                   shape={draw}
                   zero={shape === "delta"}
@@ -153,17 +176,17 @@ export const View: ResultView<"distributions"> = ({ question, answer, ask }) => 
             </div>
             <CurveLegend curves={curves} />
           </Figure>
-          {draw === "points" ? (
+          {draw === "points" || draw === "dots" ? (
             <NumberTable
               title={
                 <>
                   <b>Table 3.</b> {y}
                 </>
               }
-              head={shape === "accuracy" ? "fifth" : "share"}
+              head={shape === "accuracy" ? "fifth" : shape === "ex-gaussian" ? "parameter" : "share"}
               columns={curves.map(({ level }) => level || "all")}
               rows={(curves[0]?.points ?? []).map((_, at) => ({
-                name: shape === "accuracy" ? String(at + 1) : ((at + 1) / 10).toFixed(1),
+                name: nameOf(shape, at),
                 cells: curves.map(({ points }) => ({
                   says: points[at]?.y.toFixed(digits) ?? "",
                   half: points[at]?.half?.toFixed(digits) ?? null,
