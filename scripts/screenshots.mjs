@@ -134,7 +134,7 @@ const views = {
     await page.getByRole("group", { name: "Students of course B" }).waitFor();
   },
   results: async () => {
-    await page.goto(`${study}/results`);
+    await page.goto(`${study}/results?across=neighbours&from=against&less=with&tests=yes`);
     const add = async (sort, called) => {
       await page.getByRole("button", { name: `Rule for ${sort}` }).click();
       await page.getByRole("menuitem", { name: called, exact: true }).click();
@@ -157,7 +157,28 @@ const views = {
     await page.locator("svg.recharts-surface path.recharts-line-curve").first().waitFor();
   },
   records: () => page.goto(`${study}/results?tab=records&where=is_right~is~yes&where=rt_ms~at-least~500&sort=-rt_ms`),
-  thresholds: () => page.goto(`${address}/studies/brass-tide/results?tab=thresholds`),
+  // A recipe is made where there is none of an earlier round.
+  export: async () => {
+    await page.goto(`${study}/results?tab=export`);
+    const name = "Means and cost, a row a person";
+    const card = page.getByRole("button", { name: new RegExp(`^${name}`) });
+    if ((await card.count()) === 0) {
+      await page.getByRole("button", { name: "New", exact: true }).click();
+      await page.getByRole("menuitem", { name: "A row for each person", exact: true }).click();
+      await page.getByLabel("Name", { exact: true }).fill(name);
+      await page.getByRole("button", { name: "Make it" }).click();
+      await page.getByRole("button", { name: "Add difference" }).click();
+      await page.getByLabel("Name of column 9", { exact: true }).fill("cost");
+      const choose = async (label, says) => {
+        await page.getByRole("button", { name: new RegExp(`^${label}: `) }).click();
+        await page.getByRole("menuitem", { name: says }).click();
+      };
+      await choose("Format", /system file/);
+      await page.getByRole("button", { name: "cost earlier" }).click();
+    } else await card.click();
+    await page.locator("[data-preview]").waitFor();
+    await page.getByText("Saved", { exact: true }).waitFor();
+  },
   // Who works on a study, and the list of its laboratory, in one picture.
   team: async () => {
     const shots = [];

@@ -36,14 +36,15 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
 
 export const shouldRevalidate = unlessAway;
 
-/** New sessions show by themselves soon after they have come. */
-function useArrivals(code: string, loaded: Arrivals): void {
+/** New sessions show by themselves soon after they have come. It stands apart, so that asking for them draws nothing anew. */
+function FollowArrivals({ code, loaded }: { code: string; loaded: Arrivals }) {
   const arrived = usePolled(`/studies/${code}/arrivals`, arrivalsMs, loaded);
   const { revalidate } = useRevalidator();
   const isNew = arrived.sessions !== loaded.sessions || arrived.finished !== loaded.finished;
   useEffect(() => {
     if (isNew) void revalidate();
   }, [isNew, revalidate]);
+  return null;
 }
 const arrivalsMs = 5000;
 
@@ -72,7 +73,6 @@ export default function Results({ loaderData }: Route.ComponentProps) {
   const View = viewOf(name);
   const [withCodes, setWithCodes] = useState(false);
   const { sessions } = ledger.counts;
-  useArrivals(code, loaderData.arrived);
   const basis = [
     releases.length === 0 ? "No session" : `${releases.length === 1 ? "Release" : "Releases"} ${releases.join(", ")}`,
     waves.find(({ id }) => id === wave)?.name ?? (waves.length > 1 ? "all waves" : null),
@@ -100,7 +100,7 @@ export default function Results({ loaderData }: Route.ComponentProps) {
               </button>
             ))}
           </div>
-          <span className="mx-4 text-muted">
+          <span className="mx-3 text-muted">
             <b className="text-ink">
               {started} {started === 1 ? "session" : "sessions"} in
             </b>
@@ -128,7 +128,7 @@ export default function Results({ loaderData }: Route.ComponentProps) {
               trigger={
                 <button type="button" className={buttonClass("primary")}>
                   <Download size={16} aria-hidden="true" />
-                  Export {started} {started === 1 ? "session" : "sessions"}
+                  All data
                 </button>
               }
             >
@@ -169,6 +169,7 @@ export default function Results({ loaderData }: Route.ComponentProps) {
           )}
         </div>
       </div>
+      <FollowArrivals code={code} loaded={loaderData.arrived} />
       {name !== "export" && <LedgerMargin ledger={ledger} ask={ask} />}
     </div>
   );

@@ -36,6 +36,8 @@ export type DistributionAnswer = {
   /** How many fits would have to be made, where these are more than a question can wait for. */
   tooManyFits: number | null;
   sessions: number;
+  /** Whether a session can have several of the conditions; else those of the curves are different ones. */
+  isWithin: boolean;
   rightOnly: boolean;
 };
 
@@ -95,6 +97,7 @@ export const distributions: Result<DistributionQuestion, DistributionAnswer> = {
       width: histogram?.width ?? null,
       tooManyFits: hasTooMany ? fits : null,
       sessions: people.size,
+      isWithin: [...people.values()].some((own) => own.size > 1),
       rightOnly: takesRightOnly(rules),
     };
   },

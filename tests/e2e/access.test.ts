@@ -184,6 +184,20 @@ const screens: [string, (page: Page) => Promise<unknown>][] = [
   ["studies/amber-quay/results?tab=distributions", (page) => page.locator("[data-numbers]").waitFor()],
   ["studies/amber-quay/results?tab=course&by=neighbours", (page) => page.locator("[data-numbers]").waitFor()],
   ["studies/amber-quay/results?tab=persons", (page) => page.locator("[data-persons]").waitFor()],
+  [
+    "studies/amber-quay/results?across=neighbours&from=against&less=with&tests=yes",
+    (page) => page.locator('[data-numbers="effects"]').waitFor(),
+  ],
+  [
+    "studies/amber-quay/results?tab=export",
+    async (page) => {
+      await page.getByRole("button", { name: "New", exact: true }).click();
+      await page.getByRole("menuitem", { name: "A row for each person", exact: true }).click();
+      await page.getByLabel("Name", { exact: true }).fill("Means");
+      await page.getByRole("button", { name: "Make it" }).click();
+      await page.locator("[data-preview]").waitFor();
+    },
+  ],
   ["studies/amber-quay/results?tab=records", (page) => page.locator("tbody tr").first().waitFor()],
 ];
 

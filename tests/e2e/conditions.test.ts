@@ -37,7 +37,7 @@ describe("Conditions", () => {
     await choose("Second column", "nothing else");
     await expect.poll(() => rows("conditions").count()).toBe(6);
     await page.getByRole("button", { name: "Second column: group" }).waitFor();
-    await page.getByText("within participants (Cousineau–Morey), for each group by itself").waitFor();
+    await page.getByText("within participants, after Cousineau and Morey, for each group by itself").waitFor();
   });
 
   it("are subtracted as asked: with their interval and the size of the effect by its name, tests if they are wanted", async () => {

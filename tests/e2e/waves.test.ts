@@ -38,7 +38,7 @@ it("two waves have links and sessions of their own, which the data name and Resu
   const [file] = await Promise.all([
     page.waitForEvent("download"),
     page
-      .getByRole("button", { name: "Export 2 sessions" })
+      .getByRole("button", { name: "All data" })
       .click()
       .then(() => page.getByRole("menuitem", { name: /Trials alone/ }).click()),
   ]);

@@ -14,7 +14,7 @@ import { TooMany } from "../too-many";
 const intervalsInWords = ({ within, between }: ConditionAnswer): string =>
   within.length === 0
     ? "95 % intervals of the means"
-    : `95 % intervals within participants (Cousineau–Morey)${between.length > 0 ? `, for each ${inList(between)} by itself` : ""}`;
+    : `95 % intervals within participants, after Cousineau and Morey${between.length > 0 ? `, for each ${inList(between)} by itself` : ""}`;
 
 /** The cells as numbers, with every digit. */
 function tableOf(question: ConditionQuestion, { cells, beside, rightOnly }: ConditionAnswer): FigureTable {

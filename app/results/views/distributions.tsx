@@ -74,6 +74,16 @@ function howMade(shape: Shape, { width, rightOnly }: DistributionAnswer): string
   }
 }
 
+/** Conditions at the same place, a little apart. */
+const besideEachOther = (curves: readonly Curve[]): Curve[] =>
+  curves.map((curve, at) => ({
+    ...curve,
+    points: curve.points.map((point) => ({
+      ...point,
+      x: point.x + (at - (curves.length - 1) / 2) * Math.min(0.12, 0.6 / curves.length),
+    })),
+  }));
+
 /** What a row of the table is called. */
 function nameOf(shape: Shape, at: number): string {
   if (shape === "ex-gaussian") return parameterNames[at] ?? "";
@@ -81,10 +91,12 @@ function nameOf(shape: Shape, at: number): string {
 }
 
 /** The curves as numbers: a row a point. */
-const tableOf = (curves: readonly Curve[], { x, y }: Told): FigureTable => ({
-  header: ["condition", x, y, "half of the 95 % interval", "sessions"],
+const tableOf = (curves: readonly Curve[], shape: Shape): FigureTable => ({
+  header: ["condition", told[shape].x, told[shape].y, "half of the 95 % interval", "sessions"],
   rows: curves.flatMap(({ level, points, persons }) =>
-    points.map((point) => [level, point.x, point.y, point.half, persons]),
+    points.map((point) => [
+      ...[level, shape === "ex-gaussian" ? (parameterNames[point.x] ?? "") : point.x, point.y, point.half, persons],
+    ]),
   ),
 });
 
@@ -93,7 +105,8 @@ export const View: ResultView<"distributions"> = ({ question, answer, ask }) => 
   const { shape, by, columns } = question;
   const { curves, levels, pair, sessions } = answer;
   const { x, y, draw, digits, caption } = told[shape];
-  const persons = Math.max(0, ...curves.map((curve) => curve.persons));
+  const counts = curves.map((curve) => curve.persons);
+  const persons = answer.isWithin ? Math.max(0, ...counts) : counts.reduce((sum, count) => sum + count, 0);
   const names = levels.map((level) => [level, level || "(empty)"] as const);
   return (
     <>
@@ -150,7 +163,7 @@ export const View: ResultView<"distributions"> = ({ question, answer, ask }) => 
         <div className="mt-2 grid grid-cols-[minmax(0,1.2fr)_minmax(0,0.8fr)] items-start gap-4 small:grid-cols-1">
           <Figure
             name={shape}
-            table={tableOf(curves, told[shape])}
+            table={tableOf(curves, shape)}
             caption={
               <>
                 <b>Figure 3.</b> {caption}
@@ -162,7 +175,7 @@ export const View: ResultView<"distributions"> = ({ question, answer, ask }) => 
             <div className="h-[340px]">
               {inBrowser && (
                 <CurveChart
-                  curves={curves}
+                  curves={shape === "ex-gaussian" ? besideEachOther(curves) : curves}
                   along={
                     shape === "ex-gaussian"
                       ? { label: x, steps: parameterNames }
