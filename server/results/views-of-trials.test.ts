@@ -3,6 +3,9 @@ import { freshRule, usualRules, type Rule } from "../../core/exclusions/registry
 import normalQuantile from "@stdlib/stats-base-dists-normal-quantile";
 import { quantile } from "../../core/stats/quantile";
 import { scoreOf } from "../../core/export/tables/score";
+import { judge } from "../../core/design/starters/judge";
+import { studyFrom } from "../../core/design/starters/starter";
+import { countedIds } from "~/tests/support/studies";
 import { played, unfolded } from "~/tests/support/played";
 import type { Store } from "../database/open";
 import { changeExclusions } from "../exclusions";
@@ -175,6 +178,35 @@ describe("results made of trials", () => {
       9,
     );
     expect(detected.beside).toBeNull();
+    await store.close();
+  });
+
+  it("compare by numbers that were given as answers", async () => {
+    const { store, study } = await played(3, studyFrom(judge, countedIds(), "Sounds of the quay", "0A0A"));
+    const reader = await DataReader.open(store, study, { pilots: false });
+    const given: { participant: number; kind: unknown; value: number }[] = [];
+    for await (const batch of reader.trials())
+      for (const { facts, block, record } of batch) {
+        const row = block.table.rows.find(({ id }) => id === record.row);
+        const kind = row?.cells[block.table.columns.find(({ name }) => name === "kind")?.id ?? ""];
+        const value = Number(record.answers[0]?.given?.value ?? NaN);
+        if (!Number.isNaN(value)) given.push({ participant: facts.participant, kind, value });
+      }
+    const found = await ask<ConditionAnswer>(store, study, "of=column:answer&by=kind&and=");
+    const mean = (values: readonly number[]) => values.reduce((sum, value) => sum + value, 0) / values.length;
+    expect(found.cells.length).toBeGreaterThan(1);
+    for (const { levels, mean: shown } of found.cells) {
+      const own = [1, 2, 3].map((person) =>
+        mean(
+          given
+            .filter(({ participant, kind }) => participant === person && kind === levels[0])
+            .map(({ value }) => value),
+        ),
+      );
+      expect(shown).toBeCloseTo(mean(own), 9);
+    }
+    // What is no column of numbers is no measure.
+    expect((await ask<ConditionAnswer>(store, study, "of=column:kind&by=kind&and=")).beside).toBe("accuracy");
     await store.close();
   });
 });

@@ -1,3 +1,4 @@
+import type { StudyDocument } from "~/core/design/document";
 import { scoreOf } from "~/core/export/tables/score";
 import { plainModel, simulateSession } from "~/core/simulate/participant";
 import { wadersFromSource } from "~/demo/make-files";
@@ -10,8 +11,8 @@ import type { Study } from "~/server/studies";
 import { released } from "./store";
 
 /** A study with two levels and more, played by some. */
-export async function played(count: number) {
-  const { store, study, link } = await released(wadersFromSource("demo").document);
+export async function played(count: number, document: StudyDocument = wadersFromSource("demo").document) {
+  const { store, study, link } = await released(document);
   const sessions: string[] = [];
   for (let at = 0; at < count; at++) sessions.push(await playedBy(store, link.token));
   return { store, study, link, sessions };
