@@ -52,6 +52,17 @@ async function exported(store: Store, study: Study, table: "trials" | "sessions"
 }
 
 describe("sets of exclusions", () => {
+  it("are taken along from another study, and are in use then", async () => {
+    const { store, study } = await released();
+    const rules = [rule("too-fast"), rule("not-finished")];
+    const take = (name: string, of: Rule[]) => changeExclusions(store, study, by, { do: "take", name, rules: of });
+    expect(await take("From the harbour", rules)).toEqual({ ok: true });
+    expect(await used(store, study)).toMatchObject({ name: "From the harbour", version: 1, rules, registered: null });
+    expect(await take("From the harbour", rules)).toMatchObject({ ok: false });
+    expect(await take("Twice", [rule("too-fast"), rule("too-fast")])).toMatchObject({ ok: false });
+    expect(await deeds(store, study)).toEqual(["The exclusions “From the harbour” were made and are in use."]);
+    await store.close();
+  });
   it("begin with the usual rules, are changed by their version, and what was changed is written down", async () => {
     const { store, study } = await released();
     expect(await used(store, study)).toMatchObject({ id: null, name: "Usual", version: 0, rules: usualRules() });

@@ -68,7 +68,12 @@ export async function changeExclusions(
     const note = (what: string) => noteDeed(trx, { code: study.code, by, what, kind: "left-out" });
     const called = (name: string | null) =>
       name === null ? (sets.length === 0 ? usual() : undefined) : sets.find((each) => each.id === name);
-    const found = change.do === "add" ? called(change.from) : called(change.set);
+    const found =
+      change.do === "take"
+        ? { ...usual(), rules: change.rules }
+        : change.do === "add"
+          ? called(change.from)
+          : called(change.set);
     if (!found) return refused("This set of exclusions is gone. Load the page again.");
     switch (change.do) {
       case "rules": {
@@ -76,14 +81,15 @@ export async function changeExclusions(
           return refused(`“${found.name}” is recorded as preregistered. Make a set of your own of it.`);
         if (change.version !== found.version)
           return refused("Somebody else changed this set meanwhile. Look at it again.");
-        if (new Set(change.rules.map(({ id: each }) => each)).size < change.rules.length)
-          return refused("Two rules have the same id.");
+        if (haveSameId(change.rules)) return refused("Two rules have the same id.");
         await write(trx, study.id, found, { rules: JSON.stringify(change.rules), version: found.version + 1 });
         const different = ruleDifferences(found.rules, change.rules).join("; ");
         if (different !== "") await note(`Exclusions${found.id === null ? "" : ` “${found.name}”`}: ${different}.`);
         return { ok: true };
       }
+      case "take":
       case "add": {
+        if (haveSameId(found.rules)) return refused("Two rules have the same id.");
         if (sets.length >= mostSets)
           return refused(`A study has at most ${mostSets} sets. Remove one that is not needed.`);
         if (sets.some(({ name }) => name === change.name)) return refused(`There is a set “${change.name}” already.`);
@@ -123,6 +129,8 @@ export async function changeExclusions(
     }
   });
 }
+
+const haveSameId = (rules: readonly Rule[]) => new Set(rules.map(({ id }) => id)).size < rules.length;
 
 /** Writes a set: a new one where it has no id yet, which is in use then. */
 async function write(

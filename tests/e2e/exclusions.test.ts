@@ -1,3 +1,6 @@
+import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
 import type { Page } from "playwright-core";
 import { beforeEach, describe, expect, it } from "vitest";
 import { lookAround, openWindow } from "../support/browser";
@@ -195,5 +198,31 @@ describe("the ledger of exclusions", () => {
     await rule("interrupted", other).waitFor();
     await rule("late", other).waitFor({ state: "detached" });
     await other.context().close();
+  });
+
+  it("are taken to another study as a file, and say there what they cannot look at", async () => {
+    await add("sessions", "An answer, a score or another value");
+    await margin().getByRole("button", { name: "Column: …" }).click();
+    await page.getByRole("menuitem", { name: "group_name", exact: true }).click();
+    await expect.poll(() => sets().isEnabled()).toBe(true);
+    await sets().click();
+    const [file] = await Promise.all([
+      page.waitForEvent("download"),
+      page.getByRole("menuitem", { name: "Save as a file, for another study" }).click(),
+    ]);
+    expect(file.suggestedFilename()).toBe("amber-quay-exclusions.lapwing-exclusions.json");
+    const held = JSON.parse(readFileSync(await file.path(), "utf8")) as { rules: { kind: string; column?: string }[] };
+    const value = held.rules.find(({ kind }) => kind === "value");
+    expect(value?.column).toBe("group_name");
+    value!.column = "tide_height";
+    const brought = join(mkdtempSync(join(tmpdir(), "lapwing-exclusions-")), "brought.json");
+    writeFileSync(brought, JSON.stringify({ ...held, name: "From the mudflat" }));
+    await page.goto(`${server.address}/studies/copper-ladle/results`);
+    await page.getByLabel("A file with exclusions").setInputFiles(brought);
+    await page.getByRole("button", { name: "Exclusions in use: From the mudflat" }).waitFor();
+    await page.getByText("The data have no column “tide_height”", { exact: false }).waitFor();
+    writeFileSync(brought, "not JSON");
+    await page.getByLabel("A file with exclusions").setInputFiles(brought);
+    await page.getByText("“brought.json” is no set of exclusions: it could not be read.").waitFor();
   });
 });

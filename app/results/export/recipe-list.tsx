@@ -1,20 +1,18 @@
 import { Ellipsis, Plus } from "lucide-react";
 import { useRef, useState } from "react";
 import { useFetcher } from "react-router";
-import { toast } from "sonner";
 import { Button, IconButton } from "~/app/components/button";
 import { When } from "~/app/components/dates";
 import { Dialog } from "~/app/components/dialog";
-import { download } from "~/app/components/download";
 import { Field } from "~/app/components/field";
 import { Menu, MenuItem } from "~/app/components/menu";
+import { readFileAs, saveAsFile } from "~/app/components/read-file";
 import { useDone } from "~/app/collect/use-done";
 import { useStudy } from "~/app/editing/use-study";
 import type { RecipeChange } from "~/core/export/recipes/change";
 import { recipeInShort } from "~/core/export/recipes/in-words";
 import { recipeFile, rowKindNames, rowKinds, type Recipe } from "~/core/export/recipes/recipe";
 import { freshRecipe } from "~/core/export/recipes/templates";
-import { hasShape, mistakesIn } from "~/core/shape/shape";
 import type { ExportAnswer } from "~/server/results/export";
 import type { KeptRecipe } from "~/server/recipes";
 
@@ -75,27 +73,13 @@ export function RecipeList({ answer, choose }: { answer: ExportAnswer; choose: (
     setNaming(next);
   };
   const take = async (chosen: File) => {
-    const read: unknown = await chosen
-      .text()
-      .then((text) => JSON.parse(text) as unknown)
-      .catch(() => null);
-    if (hasShape(recipeFile, read)) return ask({ do: "add", recipe: read.recipe, from: chosen.name }, read.name);
-    const [mistake] = mistakesIn(recipeFile, read);
-    toast(
-      read === null
-        ? `“${chosen.name}” is no recipe: it could not be read.`
-        : `“${chosen.name}” is no recipe: ${[mistake?.path, mistake?.message].filter(Boolean).join(" ")}.`,
-    );
+    const read = await readFileAs(chosen, recipeFile, "recipe");
+    if (read) ask({ do: "add", recipe: read.recipe, from: chosen.name }, read.name);
   };
   const send = (change: RecipeChange) =>
     void fetcher.submit(change, { method: "post", action: `/studies/${code}/recipes`, encType: "application/json" });
   const save = ({ name: called, address, recipe }: KeptRecipe) =>
-    download(
-      new Blob([`${JSON.stringify({ form: "lapwing-recipe-1", name: called, recipe }, null, 1)}\n`], {
-        type: "application/json",
-      }),
-      `${address}.lapwing-recipe.json`,
-    );
+    saveAsFile({ form: "lapwing-recipe-1", name: called, recipe }, `${address}.lapwing-recipe.json`);
   return (
     <aside aria-label="Recipes">
       <div className="mb-2 flex items-center justify-between">

@@ -1,10 +1,12 @@
 import { ChevronDown, Lock } from "lucide-react";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { Button } from "~/app/components/button";
 import { Dialog } from "~/app/components/dialog";
 import { Field } from "~/app/components/field";
 import { Menu, MenuItem } from "~/app/components/menu";
-import type { ExclusionChange } from "~/core/exclusions/change";
+import { readFileAs, saveAsFile } from "~/app/components/read-file";
+import { useStudy } from "~/app/editing/use-study";
+import { exclusionFile, type ExclusionChange } from "~/core/exclusions/change";
 import type { Ledger } from "~/server/results/ledger";
 
 type Asking = "add" | "rename" | "register" | "remove";
@@ -40,6 +42,8 @@ export function SetMenu({
   isSaving: boolean;
 }) {
   const { set, sets } = ledger;
+  const { code } = useStudy();
+  const file = useRef<HTMLInputElement>(null);
   const [asking, setAsking] = useState<Asking | null>(null);
   const [name, setName] = useState("");
   const [problem, setProblem] = useState("");
@@ -61,8 +65,33 @@ export function SetMenu({
       send(what === "rename" ? { do: "rename", set: set.id, name: called } : { do: "remove", set: set.id });
     setAsking(null);
   };
+  const save = () =>
+    saveAsFile(
+      { form: "lapwing-exclusions-1", name: set.name, rules: ledger.lines.map(({ rule }) => rule) },
+      `${code}-exclusions.lapwing-exclusions.json`,
+    );
+  const take = async (chosen: File) => {
+    const read = await readFileAs(chosen, exclusionFile, "set of exclusions");
+    if (!read) return;
+    const taken = new Set(sets.map((each) => each.name));
+    let [like, number] = [read.name, 2];
+    while (taken.has(like)) like = `${read.name}, ${number++}`;
+    send({ do: "take", name: like, rules: read.rules });
+  };
   return (
     <>
+      <input
+        ref={file}
+        type="file"
+        hidden
+        accept=".json"
+        aria-label="A file with exclusions"
+        onChange={({ target }) => {
+          const [chosen] = target.files ?? [];
+          if (chosen) void take(chosen);
+          target.value = "";
+        }}
+      />
       <Menu
         align="end"
         trigger={
@@ -87,6 +116,8 @@ export function SetMenu({
           </MenuItem>
         ))}
         <MenuItem onSelect={() => ask("add")}>Make a set of your own …</MenuItem>
+        <MenuItem onSelect={save}>Save as a file, for another study</MenuItem>
+        <MenuItem onSelect={() => file.current?.click()}>From a file …</MenuItem>
         {set.id !== null && !set.registered && <MenuItem onSelect={() => ask("rename")}>Rename …</MenuItem>}
         {!set.registered && <MenuItem onSelect={() => ask("register")}>Record as preregistered …</MenuItem>}
         {set.id !== null && !set.registered && (
