@@ -86,7 +86,7 @@ export default function Results({ loaderData }: Route.ComponentProps) {
     <div className="flex h-full overflow-hidden small:block small:h-auto small:overflow-visible">
       <div className="flex min-w-0 flex-1 flex-col">
         <div className="flex min-h-[52px] shrink-0 flex-wrap items-center gap-1 px-5 py-1.5">
-          <div role="tablist" aria-label="Results" className="flex gap-1">
+          <div role="tablist" aria-label="Results" className="flex flex-wrap gap-1">
             {names.map((each) => (
               <button
                 key={each}

@@ -101,7 +101,7 @@ it("two groups × a Latin bracket of three blocks between fixed pages, practice 
   for (let pair = 0; pair < 6; pair++) await Promise.all([one(), one()]);
 
   await page.getByRole("link", { name: "Results" }).click();
-  await page.getByRole("button", { name: /^Export/ }).click();
+  await page.getByRole("button", { name: "All data" }).click();
   const zip = unzipSync(
     await downloaded(page, () =>
       page.getByRole("menuitem", { name: "All data, for a statistics program (zip)" }).click(),

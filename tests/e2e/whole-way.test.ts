@@ -81,7 +81,7 @@ it("the whole way: sign in, new study, a scene changed, a row added, released, t
 
   await page.getByRole("link", { name: "Results" }).click();
   await page.getByText("1 session in").waitFor();
-  await page.getByRole("button", { name: /^Export/ }).click();
+  await page.getByRole("button", { name: "All data" }).click();
   const zip = unzipSync(
     await downloaded(page, () =>
       page.getByRole("menuitem", { name: "All data, for a statistics program (zip)" }).click(),
