@@ -202,7 +202,9 @@ describe("the ledger of exclusions", () => {
 
   it("are taken to another study as a file, and say there what they cannot look at", async () => {
     await add("sessions", "An answer, a score or another value");
-    await margin().getByRole("button", { name: /^Column/ }).click();
+    await margin()
+      .getByRole("button", { name: /^Column/ })
+      .click();
     await page.getByRole("menuitem", { name: "group_name", exact: true }).click();
     await expect.poll(() => sets().isEnabled()).toBe(true);
     await sets().click();
