@@ -214,7 +214,7 @@ describe("the ledger of exclusions", () => {
     ]);
     expect(file.suggestedFilename()).toBe("amber-quay-exclusions.lapwing-exclusions.json");
     const held = JSON.parse(readFileSync(await file.path(), "utf8")) as { rules: { kind: string; column?: string }[] };
-    const value = held.rules.find(({ kind }) => kind === "value");
+    const value = held.rules.findLast(({ kind }) => kind === "value");
     expect(value?.column).toBe("group_name");
     value!.column = "tide_height";
     const brought = join(mkdtempSync(join(tmpdir(), "lapwing-exclusions-")), "brought.json");
