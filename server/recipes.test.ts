@@ -46,7 +46,7 @@ describe("the file of a recipe", () => {
         trials.filter((trial) => trial.participant === Number(row["participant"]) && trial.level === level);
       const time = (level: string) => mean(own(level).flatMap(({ right, rt }) => (right && rt !== null ? [rt] : [])));
       expect(Number(row["rt_with"])).toBeCloseTo(time("with"), 9);
-      expect(Number(row["right_none"])).toBeCloseTo(mean(own("none").map(({ right }) => Number(right))), 9);
+      expect(Number(row["accuracy_none"])).toBeCloseTo(mean(own("none").map(({ right }) => Number(right))), 9);
       expect(Number(row["cost"])).toBeCloseTo(time("against") - time("with"), 9);
     }
     // Long: the same numbers, a row a condition, in the order of the design.
@@ -96,7 +96,7 @@ describe("the file of a recipe", () => {
     expect(await rowsOf(store, study, recipe)).toHaveLength(3);
   });
 
-  it("has columns of the session in rows of trials, renamed and in the order asked for; sums of what was to be detected", async () => {
+  it("has columns of the session in rows of trials, renamed and in the order asked for; measures of detection", async () => {
     const { store, study } = await played(2);
     const recipe: Recipe = {
       ...(await begun(store, study, "trial")),

@@ -2,6 +2,7 @@ import type { Selectable, Transaction } from "kysely";
 import type { RecipeChange } from "../core/export/recipes/change";
 import { recipe as recipeShape, type Recipe } from "../core/export/recipes/recipe";
 import { hasShape } from "../core/shape/shape";
+import { freeAddress, freeTitle } from "../core/values/names";
 import { newId } from "./chance";
 import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
@@ -50,8 +51,14 @@ export async function recipesOf(db: Db, studyId: string): Promise<KeptRecipe[]> 
 
 /** The recipe at an address, or of a name; null where there is none. */
 export async function recipeCalled(db: Db, studyId: string, called: string): Promise<KeptRecipe | null> {
-  const all = await recipesOf(db, studyId);
-  return all.find(({ address }) => address === called) ?? all.find(({ name }) => name === called) ?? null;
+  const rows = await db
+    .selectFrom("recipe")
+    .selectAll()
+    .where("study_id", "=", studyId)
+    .where((eb) => eb.or([eb("address", "=", called), eb("name", "=", called)]))
+    .execute();
+  const found = rows.flatMap(readRow);
+  return found.find(({ address }) => address === called) ?? found[0] ?? null;
 }
 
 /** Counts that a file was taken by it. */
@@ -63,28 +70,16 @@ export async function noteRead({ db }: Store, id: string): Promise<void> {
     .execute();
 }
 
-/** A name as it stands in an address: small letters, digits and hyphens; one that is not taken. */
-function addressOf(name: string, taken: ReadonlySet<string>): string {
-  const plain = name
+/** A name as it stands in an address: small letters, digits and hyphens. */
+const addressOf = (name: string): string =>
+  name
     .normalize("NFKD")
     .replace(/\p{M}/gu, "")
     .toLowerCase()
-    .replace(/[^a-z0-9]+/g, "-")
-    .replace(/^-|-$/g, "")
-    .slice(0, longestAddress);
-  const stem = plain === "" ? "recipe" : plain;
-  if (!taken.has(stem)) return stem;
-  let number = 2;
-  while (taken.has(`${stem}-${number}`)) number++;
-  return `${stem}-${number}`;
-}
-
-/** The name, or one like it that is not taken. */
-function nameLike(name: string, isTaken: (name: string) => boolean): string {
-  let [like, number] = [name, 2];
-  while (isTaken(like)) like = `${name}, ${number++}`;
-  return like;
-}
+    .split(/[^a-z0-9]+/)
+    .filter((word) => word !== "")
+    .join("-")
+    .slice(0, longestAddress) || "recipe";
 
 export type ChangedRecipe = { ok: true; id: string } | { ok: false; reason: string };
 const refused = (reason: string): ChangedRecipe => ({ ok: false, reason });
@@ -103,10 +98,14 @@ export async function changeRecipe(
     const isTaken = (name: string, but = "") => all.some((each) => each.name === name && each.id !== but);
     if (change.do === "add" || change.do === "add-like") {
       if (all.length >= mostRecipes) return refused(`A study has at most ${mostRecipes} recipes. Remove one first.`);
-      const name = change.do === "add-like" ? nameLike(change.name, isTaken) : change.name;
+      const names = all.map((each) => each.name);
+      const name = change.do === "add-like" ? freeTitle(change.name, names) : change.name;
       if (isTaken(name)) return refused(`There is a recipe “${name}” already.`);
       const id = newId("recipe");
-      const address = addressOf(name, new Set(all.map((each) => each.address)));
+      const address = freeAddress(
+        addressOf(name),
+        all.map((each) => each.address),
+      );
       await trx
         .insertInto("recipe")
         .values({

@@ -1,14 +1,13 @@
 import { CartesianGrid, ErrorBar, Line, LineChart, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from "recharts";
 import { conditionColor } from "~/app/ribbon/palette";
 import type { Curve } from "~/core/stats/distributions";
+import { axisLine, labelBelow, labelBeside, tick } from "./axis";
 import { ticksAround, ticksWithin } from "./ticks";
 
 /** What stands along the axis below: round numbers, or steps with names of their own. */
 export type Along = { label: string } & ({ domain: "data" | readonly [number, number] } | { steps: readonly string[] });
 
 const dashes = ["", "6 3", "2 3", "8 3 2 3"];
-const label = { fill: "var(--muted)", fontSize: 12 };
-const tick = { fill: "var(--muted)", fontSize: 12, fontFamily: "var(--font-mono)" };
 /** More names than these would stand in each other's way. */
 const mostNames = 6;
 
@@ -47,14 +46,9 @@ export function CurveChart({
           interval={0}
           allowDuplicatedCategory={false}
           tickLine={false}
-          axisLine={{ stroke: "var(--muted)" }}
+          axisLine={axisLine}
           tick={tick}
-          label={{
-            value: along.label,
-            position: "insideBottom",
-            offset: -12,
-            style: { textAnchor: "middle", ...label },
-          }}
+          label={labelBelow(along.label)}
         />
         <YAxis
           type="number"
@@ -65,7 +59,7 @@ export function CurveChart({
           axisLine={false}
           width={56}
           tick={tick}
-          label={{ value: yLabel, angle: -90, position: "insideLeft", style: { textAnchor: "middle", ...label } }}
+          label={labelBeside(yLabel)}
         />
         {zero && <ReferenceLine y={0} stroke="var(--muted)" />}
         {curves.map((curve, at) => (

@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import { Numbers } from "./numbers";
+import { ResultTable } from "./result-table";
 
 /** A number as it is written, and half the width of its interval. */
 export type NumberCell = { says: string; half?: string | null };
@@ -20,7 +20,7 @@ export const NumberTable = ({
   /** How the numbers were made. */
   children: ReactNode;
 }) => (
-  <Numbers
+  <ResultTable
     name="the figure"
     title={title}
     head={[{ says: head }, ...columns.map((says) => ({ says, isNumber: true }))]}
@@ -37,5 +37,5 @@ export const NumberTable = ({
         ))}
       </tr>
     ))}
-  </Numbers>
+  </ResultTable>
 );

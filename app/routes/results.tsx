@@ -1,19 +1,13 @@
-import { useEffect, useState } from "react";
-import { Download } from "lucide-react";
+import { useEffect } from "react";
 import { data, useRevalidator, useSearchParams } from "react-router";
 import { requireStudy } from "~/app/study-access.server";
-import { buttonClass } from "~/app/components/button";
 import { Choice, Tick } from "~/app/components/fields";
 import { usePolled } from "~/app/components/use-polled";
 import { arrivalsOf, type Arrivals } from "~/server/results/arrivals";
-import { Menu, MenuItem, MenuTick } from "~/app/components/menu";
 import { useStudy } from "~/app/editing/use-study";
-import { dataAddress } from "~/app/results/export-choice";
 import { unlessAway } from "~/app/when-away";
-import { exportOrder } from "~/app/results/export/everything";
 import { LedgerMargin } from "~/app/results/ledger/ledger-margin";
 import { viewOf, type Change } from "~/app/results/result-views";
-import { exportFormats } from "~/core/export/formats/registry";
 import { hasFollowing } from "~/core/design/lookup";
 import { noteLook } from "~/server/study-log";
 import { resultNames } from "~/server/results/registry";
@@ -71,7 +65,6 @@ export default function Results({ loaderData }: Route.ComponentProps) {
     );
   const { name, names, question, answer, started, finished, apart, all, waves, wave, releases, ledger } = loaderData;
   const View = viewOf(name);
-  const [withCodes, setWithCodes] = useState(false);
   const { sessions } = ledger.counts;
   const basis = [
     releases.length === 0 ? "No session" : `${releases.length === 1 ? "Release" : "Releases"} ${releases.join(", ")}`,
@@ -120,39 +113,6 @@ export default function Results({ loaderData }: Route.ComponentProps) {
                 onChange={(chosen) => ask({ wave: chosen })}
               />
             </span>
-          )}
-          <span className="ml-auto" />
-          {name !== "export" && (
-            <Menu
-              align="end"
-              trigger={
-                <button type="button" className={buttonClass("primary")}>
-                  <Download size={16} aria-hidden="true" />
-                  All data
-                </button>
-              }
-            >
-              <p className="max-w-[300px] px-2.5 py-1 text-xs text-muted">
-                Trials, events, sessions and codebook in one zip. A spreadsheet program runs cells that begin with “=”;
-                in its own file they are plain text.
-              </p>
-              <MenuTick checked={withCodes} onChange={setWithCodes}>
-                With a table of participants’ codes, to be kept apart
-              </MenuTick>
-              {exportOrder.map((format) => (
-                <MenuItem
-                  key={format}
-                  onSelect={() => location.assign(dataAddress(code, { format, wave, codes: withCodes }))}
-                >
-                  {`All data, ${exportFormats[format].says} (zip)`}
-                </MenuItem>
-              ))}
-              <MenuItem
-                onSelect={() => location.assign(`/studies/${code}/trials.csv${wave === null ? "" : `?wave=${wave}`}`)}
-              >
-                Trials alone, for a statistics program (CSV)
-              </MenuItem>
-            </Menu>
           )}
         </div>
         <div

@@ -1,11 +1,10 @@
 import { object, variant } from "../shape/compound";
-import { only, text, whole } from "../shape/plain";
+import { only, readableName, whole } from "../shape/plain";
 import { nullable, type Of } from "../shape/shape";
 import { id } from "../values/ref";
 import { rules } from "./registry";
 
-/** A name of which something can be read. */
-const name = text({ most: 80, missing: "is missing: type a name", pattern: /\S/, otherwise: "is empty: type a name" });
+const name = readableName();
 const set = nullable(id);
 /** What can be done with a study's exclusions. `version` is that of the set as it was seen. */
 const changes = {

@@ -36,6 +36,11 @@ export /* @__NO_SIDE_EFFECTS__ */ function text({
 /* @__NO_SIDE_EFFECTS__ */
 export const title = (most = 120): Shape<string> => text({ most, missing: "is missing: type a name" });
 
+/** A name of which something can be read. */
+/* @__NO_SIDE_EFFECTS__ */
+export const readableName = (most = 80): Shape<string> =>
+  text({ most, missing: "is missing: type a name", pattern: /\S/, otherwise: "is empty: type a name" });
+
 type NumberOptions = {
   least?: number;
   most?: number;

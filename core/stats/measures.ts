@@ -13,8 +13,8 @@ export type Measure = {
   /** What a value is multiplied with before it is written. */
   times: number;
   digits: number;
-  /** It is of times, so that what is said of them belongs to it. */
-  ofTimes: boolean;
+  /** It is a time, which may be of right answers alone. */
+  isTime: boolean;
   /** Of one condition; `all` is what persons did in all of them. Null where it cannot be told. */
   of: (sums: Sums, all: People) => number | null;
 };
@@ -25,7 +25,7 @@ const timed = (centre: Centre): Measure => ({
   unit: "ms",
   times: 1,
   digits: 0,
-  ofTimes: true,
+  isTime: true,
   of: ({ rts }) => centreOf(rts, centre),
 });
 
@@ -71,7 +71,7 @@ const own = {
     unit: "%",
     times: 100,
     digits: 1,
-    ofTimes: false,
+    isTime: false,
     of: accuracyOf,
   },
   /** Mean time divided by the share of right answers (Townsend & Ashby, 1978), in milliseconds. */
@@ -81,7 +81,7 @@ const own = {
     unit: "ms",
     times: 1,
     digits: 0,
-    ofTimes: true,
+    isTime: false,
     of: (sums) => {
       const [time, accuracy] = [mean(sums.rts), accuracyOf(sums)];
       return time === null || !accuracy ? null : time / accuracy;
@@ -97,7 +97,7 @@ const own = {
     unit: "",
     times: 1,
     digits: 2,
-    ofTimes: true,
+    isTime: false,
     of: (sums, all) => {
       const [time, accuracy] = [mean(sums.rts), accuracyOf(sums)];
       const spread = spreadsOf(all);
@@ -115,7 +115,7 @@ const own = {
     unit: "",
     times: 1,
     digits: 2,
-    ofTimes: false,
+    isTime: false,
     of: (sums) => {
       const rates = detection(sums);
       return rates && rates.hit - rates.falseAlarm;
@@ -128,7 +128,7 @@ const own = {
     unit: "",
     times: 1,
     digits: 2,
-    ofTimes: false,
+    isTime: false,
     of: (sums) => {
       const rates = detection(sums);
       return rates && -(rates.hit + rates.falseAlarm) / 2;
@@ -140,7 +140,7 @@ const own = {
     unit: "",
     times: 1,
     digits: 1,
-    ofTimes: false,
+    isTime: false,
     of: ({ trials }) => trials,
   },
   /** The mean of a column’s numbers; it is called as the column is. */
@@ -150,7 +150,7 @@ const own = {
     unit: "",
     times: 1,
     digits: 2,
-    ofTimes: false,
+    isTime: false,
     of: ({ values }) => mean(values),
   },
 } satisfies Record<string, Measure>;
@@ -163,7 +163,7 @@ export const measures = {
 export type MeasureName = keyof typeof measures;
 export const measureNames = Object.keys(measures) as MeasureName[];
 
-/** Those that need to be told which trials had something to detect. */
+/** Those that need to know in which trials there was a signal. */
 export const ofDetection = (name: MeasureName): boolean => name === "sensitivity" || name === "criterion";
 
 /** What each person has in each condition; null where it cannot be told. */

@@ -6,7 +6,7 @@ export type Sums = {
   right: number;
   /** The times that count, in milliseconds. */
   rts: number[];
-  /** Trials with the signal and without it, as far as they are scored, and those of each in which it was said to be there. */
+  /** Scored trials with the signal and without it, and those of each in which somebody said that it was there. */
   signals: number;
   hits: number;
   noises: number;
@@ -23,7 +23,7 @@ export type ScoredTrial = {
   right: boolean | null;
   /** Null where no time is taken. */
   rt: number | null;
-  /** Whether there was something to detect; null where that is not asked. */
+  /** Whether there was a signal; null where that is not asked. */
   isSignal?: boolean | null;
   isAnswered?: boolean;
   value?: number | null;
@@ -48,7 +48,7 @@ export function addTrial(
     if (right) sums.hits++;
   } else {
     sums.noises++;
-    // Whoever does not answer has not said that something was there.
+    // Whoever does not answer has not said that there was a signal.
     if (!right && isAnswered) sums.falseAlarms++;
   }
 }

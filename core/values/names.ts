@@ -72,6 +72,9 @@ export const freeName = (stem: string, taken: Iterable<string>): string => first
 /** Like `freeName` for titles of parts, scenes and items, where blanks are allowed: `Block`, `Block 2` … */
 export const freeTitle = (stem: string, taken: Iterable<string>): string => firstFree(stem, taken, " ");
 
+/** The same in addresses: `means`, `means-2` … */
+export const freeAddress = (stem: string, taken: Iterable<string>): string => firstFree(stem, taken, "-");
+
 /** A scene's or answer's name as it stands in column names: lower case, blanks and signs as underscores. */
 export const columnStem = (name: string): string =>
   name

@@ -176,15 +176,14 @@ async function ofTable(
   known: ReadonlySet<string>,
 ): Promise<Made> {
   const { columns } = recipe;
-  const names = columns.map((column) => (column.is === "column" && column.of === "row" ? column.column : ""));
-  const ofSession = await ofSessions(data, columns);
-  const marks = await marksIn(
-    data,
-    table,
-    recipe,
-    [...new Set(names)].filter((name) => name !== ""),
-    known,
+  const names = [
+    ...new Set(columns.flatMap((column) => (column.is === "column" && column.of === "row" ? column.column : []))),
+  ];
+  const placeIn = columns.map((column) =>
+    column.is === "column" && column.of === "row" ? names.indexOf(column.column) : -1,
   );
+  const ofSession = await ofSessions(data, columns);
+  const marks = await marksIn(data, table, recipe, names, known);
   const rows = marks.reduce((sum, mark) => sum + mark, 0);
   const places = new Map<string, { at: number; from: number }>();
   let first = 0;
@@ -198,7 +197,7 @@ async function ofTable(
       const place = places.get(sitting.row.id) ?? { at: 0, from: 0 };
       const whole = columns.map((column, index) => {
         const session = ofSession.get(column);
-        return session ? { one: cellAt(session, place.at) } : (read[index] ?? null);
+        return session ? { one: cellAt(session, place.at) } : (read[placeIn[index] ?? -1] ?? null);
       });
       const isIn = (row: number) => marks[place.from + row] === 1;
       if (to - from >= rowsTogether / 10 && !marks.subarray(place.from + from, place.from + to).includes(0)) {

@@ -1,4 +1,4 @@
-import { liesBetween, summarize, type CellSummary } from "../../core/stats/conditions";
+import { summarize, type CellSummary } from "../../core/stats/conditions";
 import { differences, type Difference } from "../../core/stats/differences";
 import { factorial, type Factorial } from "../../core/stats/factorial";
 import { valuesOf, type MeasureName } from "../../core/stats/measures";
@@ -88,7 +88,7 @@ export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
       .map((each) => ({ cell: cellOf(each), levels: each }))
       .filter(({ cell }) => trials.has(cell));
     const values = valuesOf(people, measure);
-    const between = liesBetween(values, compared);
+    const { between, cells } = summarize(values, compared);
     const beside = besideOf(measure);
     const step = Math.ceil(people.size / mostPoints) || 1;
     const answer = {
@@ -106,7 +106,7 @@ export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
     const factor = contrast ? by.indexOf(contrast.column) : -1;
     return {
       ...answer,
-      cells: summarize(values, compared).cells.map((summary, at) => ({
+      cells: cells.map((summary, at) => ({
         ...summary,
         levels: compared[at]?.levels ?? [],
         trials: trials.get(summary.cell) ?? 0,

@@ -6,12 +6,12 @@ import { rowsOfBatch } from "../export/written";
 import { recipesOf, type KeptRecipe } from "../recipes";
 import type { Result } from "./result";
 
-/** The recipe that is looked at; null for everything. */
-export type ExportQuestion = { recipe: string | null };
+/** The recipe that is looked at, null for everything; and of which wave that is, null for all. */
+export type ExportQuestion = { recipe: string | null; wave: string | null };
 export type ExportAnswer = {
   recipes: KeptRecipe[];
   used: KeptRecipe | null;
-  /** How many rows each table has, of all sessions that are no rehearsals. */
+  /** How many rows each table of everything has. */
   counts: Record<TidyTableName, number>;
   /** The first rows of the file; null where everything is looked at. */
   preview: { columns: WrittenColumn[]; rows: Cell[][]; total: number } | null;
@@ -31,16 +31,16 @@ const shownRows = 6;
 /** The recipes of a study, and the file that one of them makes. */
 export const exportRecipes: Result<ExportQuestion, ExportAnswer> = {
   showsLeftOut: true,
-  ask: (query) => ({ recipe: query.get("recipe") }),
-  answer: async ({ store, everybody, reader, tidy }, { recipe: asked }) => {
+  ask: (query) => ({ recipe: query.get("recipe"), wave: query.get("wave") }),
+  answer: async ({ store, everybody }, { recipe: asked, wave }) => {
+    const { reader, rows: all } = everybody;
     const { study } = reader;
     const recipes = await recipesOf(store.db, study.id);
     const used = recipes.find(({ id }) => id === asked) ?? null;
-    const counts = await tidy((data) =>
-      Promise.resolve(
-        Object.fromEntries(tidyTableNames.map((name) => [name, data.count(name)])) as ExportAnswer["counts"],
-      ),
-    );
+    const taken = all.only(({ row }) => wave === null || row.wave_id === wave);
+    const counts = Object.fromEntries(
+      tidyTableNames.map((name) => [name, taken.count(name)]),
+    ) as ExportAnswer["counts"];
     const table = used && (await recipeTable(store, everybody, used.recipe));
     const there = table?.available ?? (await availableIn(store, reader, "session"));
     const rows: Cell[][] = [];

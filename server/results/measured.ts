@@ -17,7 +17,7 @@ export type Measured = {
   column: string | null;
   /** The columns that have numbers of sessions or of trials. */
   numbers: string[];
-  /** What was to be detected in a trial: a level of a column. Null where that is not asked, or nothing can be told apart. */
+  /** Which level of which column is the signal; null where the measure need not know, or no column can tell. */
   signal: { column: string; level: string } | null;
   /** The columns in which it can be, with their levels. */
   signals: { column: string; levels: string[] }[];
@@ -37,7 +37,10 @@ export function numbersIn({ documents }: DataReader): Record<"sessions" | "trial
   };
 }
 
-/** What an address asks to compare by: `of=MEASURE` or `of=column:NAME`, `signal=COLUMN` and `is=LEVEL`; the mean time if it says nothing. `by` are the columns by which is compared: none of them can say what was to be detected. */
+/**
+ * What an address asks to compare by: `of=MEASURE` or `of=column:NAME`, `signal=COLUMN` and `is=LEVEL`; the mean time if it says
+ * nothing. `by` are the columns that are compared: none of them can tell the signal.
+ */
 export function measuredBy(query: URLSearchParams, reader: DataReader, by: readonly string[]): Measured {
   const of = query.get("of") ?? "";
   const numbers = Object.values(numbersIn(reader)).flat();

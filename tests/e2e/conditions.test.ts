@@ -74,22 +74,22 @@ describe("Conditions", () => {
     await expect.poll(() => rows("differences").count()).toBe(0);
   });
 
-  it("are compared between groups by what was noticed, and say what was to be detected", async () => {
+  it("are compared between groups by how well the signal was told, and say what it is", async () => {
     await choose("Second column", "nothing else");
     await choose("First column", "group");
     await choose("Measure", "sensitivity d′");
     await page.getByRole("columnheader", { name: "d′" }).waitFor();
-    await page.getByText("There was something to detect where neighbours is with", { exact: false }).waitFor();
-    await choose("Column with what is to detect", "direction");
-    await page.getByText("There was something to detect where direction is left", { exact: false }).waitFor();
-    await choose("Level to detect", "right");
+    await page.getByText("The signal is there where neighbours is with", { exact: false }).waitFor();
+    await choose("Column of the signal", "direction");
+    await page.getByText("The signal is there where direction is left", { exact: false }).waitFor();
+    await choose("Signal", "right");
     await page.getByText("where direction is right", { exact: false }).waitFor();
     const found = await cells("conditions", 2);
     expect(found).toHaveLength(2);
     expect(Math.min(...found)).toBeGreaterThan(1);
-    // What is compared cannot be what was to be detected.
+    // What is compared cannot be the signal.
     await choose("Second column", "direction");
-    await page.getByText("There was something to detect where neighbours is with", { exact: false }).waitFor();
+    await page.getByText("The signal is there where neighbours is with", { exact: false }).waitFor();
   });
 
   it("are compared by speed and accuracy together, also in the course of a session", async () => {

@@ -225,6 +225,6 @@ describe("the ledger of exclusions", () => {
     await page.getByText("The data have no column “tide_height”", { exact: false }).waitFor();
     writeFileSync(brought, "not JSON");
     await page.getByLabel("A file with exclusions").setInputFiles(brought);
-    await page.getByText("“brought.json” is no set of exclusions: it could not be read.").waitFor();
+    await page.getByText("“brought.json” is not a set of exclusions: it could not be read.").waitFor();
   });
 });

@@ -101,11 +101,9 @@ it("two groups × a Latin bracket of three blocks between fixed pages, practice 
   for (let pair = 0; pair < 6; pair++) await Promise.all([one(), one()]);
 
   await page.getByRole("link", { name: "Results" }).click();
-  await page.getByRole("button", { name: "All data" }).click();
+  await page.getByRole("tab", { name: "export" }).click();
   const zip = unzipSync(
-    await downloaded(page, () =>
-      page.getByRole("menuitem", { name: "All data, for a statistics program (zip)" }).click(),
-    ),
+    await downloaded(page, () => page.getByRole("link", { name: "All data, for a statistics program (zip)" }).click()),
   );
   const trials = Papa.parse<Record<string, string>>(new TextDecoder().decode(zip["trials.csv"]).trimEnd(), {
     header: true,

@@ -59,18 +59,35 @@ describe("Export", () => {
     expect(await header()).toContain("rt_against");
     // A name is changed, a column goes, another comes, and moves up.
     await page.getByLabel("Name of column 3", { exact: true }).fill("together");
-    await page.getByRole("checkbox", { name: "right_none is in the file" }).click();
+    await page.getByRole("checkbox", { name: "accuracy_none is in the file" }).click();
     await page.getByLabel("Find a column").fill("browser");
     await page.getByRole("checkbox", { name: "browser is in the file" }).click();
     await page.getByLabel("Find a column").fill("");
     await page.getByRole("button", { name: "browser earlier" }).click();
+    // With the keyboard the same column goes on, and the focus with it.
+    await page.getByRole("button", { name: "participant later" }).focus();
+    await page.keyboard.press("Enter");
+    await page.keyboard.press("Enter");
+    await expect.poll(async () => (await header()).slice(0, 3)).toEqual(["group_name", "together", "participant"]);
+    await page.getByRole("button", { name: "participant earlier" }).press("Enter");
+    await page.keyboard.press("Enter");
+    await expect.poll(async () => (await header())[0]).toBe("participant");
     await choose("Number that is subtracted", "together");
     await choose("Number of which", "rt_against");
     await page.getByRole("button", { name: "Add difference" }).click();
     await expect
       .poll(header)
       .toEqual([
-        ...["participant", "group_name", "together", "rt_against", "rt_none", "right_with", "browser", "right_against"],
+        ...[
+          "participant",
+          "group_name",
+          "together",
+          "rt_against",
+          "rt_none",
+          "accuracy_with",
+          "browser",
+          "accuracy_against",
+        ],
         "rt_against_less_together",
       ]);
     await choose("Decimal sign", "decimal comma");
@@ -91,13 +108,13 @@ describe("Export", () => {
     await expect.poll(header).toHaveLength(9);
     // The names it cannot have are told before anything is taken.
     await page.getByLabel("Name of column 1", { exact: true }).fill("group_name");
-    await page.getByText("“group_name” stands more than once.").waitFor();
+    await page.getByText("More than one column is called “group_name”.").waitFor();
     expect(await page.getByRole("link", { name: /^Take it/ }).count()).toBe(0);
     await page.getByLabel("Name of column 1", { exact: true }).fill("with");
-    await page.getByText("“with” is a word that statistics programs keep for themselves.").waitFor();
+    await page.getByText("“with” is no name that R, SQL and statistics programs all take. “x_with” is one.").waitFor();
     await saved();
     const refusal = await page.request.get(`${screens.server.address}/studies/amber-quay/recipes/for-the-model.csv`);
-    expect([refusal.status(), await refusal.text()]).toEqual([409, expect.stringContaining("“with” is a word")]);
+    expect([refusal.status(), await refusal.text()]).toEqual([409, expect.stringContaining("“with” is no name")]);
   });
 
   it("uses a recipe in another study and says by name what does not fit", async () => {
@@ -114,14 +131,14 @@ describe("Export", () => {
     await page.getByLabel("A recipe’s file").setInputFiles(path);
     await page.getByRole("button", { name: "Make it" }).click();
     const told = page.getByRole("alert");
-    await told.getByText("Conditions cannot be told apart by “neighbours”: there is no such column here.").waitFor();
+    await told.getByText("Conditions cannot be told apart by “neighbours”: this study has no such column.").waitFor();
     await expect.poll(header).not.toContain("rt_none");
     await page.getByRole("button", { name: /^Condition 1: / }).click();
     await page.getByRole("menuitem").nth(1).click();
     await expect.poll(() => told.count()).toBe(0);
     writeFileSync(path, '{"form":"lapwing-recipe-1","name":"x"}');
     await page.getByLabel("A recipe’s file").setInputFiles(path);
-    await page.getByText(/is no recipe: recipe is missing/).waitFor();
+    await page.getByText(/is not a recipe: recipe is missing/).waitFor();
   });
 
   it("is read at an address that stays: with a key, not with one that is of another study, and by the lines it gives", async () => {
@@ -176,7 +193,7 @@ describe("Export", () => {
     );
     const shown = page.locator("[data-rows]");
     const [count] = (await shown.textContent())?.match(/^[\d,]+/) ?? [];
-    await page.getByRole("button", { name: "Make it a recipe" }).click();
+    await page.getByRole("button", { name: "Save as a recipe" }).click();
     await page.getByRole("link", { name: `Take it, ${count} rows` }).waitFor();
     expect(await header()).toEqual(["participant", "rt_ms"]);
     await page.getByRole("button", { name: /^Trials where neighbours is against/ }).waitFor();

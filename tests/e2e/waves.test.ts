@@ -38,9 +38,9 @@ it("two waves have links and sessions of their own, which the data name and Resu
   const [file] = await Promise.all([
     page.waitForEvent("download"),
     page
-      .getByRole("button", { name: "All data" })
+      .getByRole("tab", { name: "export" })
       .click()
-      .then(() => page.getByRole("menuitem", { name: /Trials alone/ }).click()),
+      .then(() => page.getByRole("link", { name: /Trials alone/ }).click()),
   ]);
   expect(file.url()).toMatch(/trials\.csv\?wave=wave-/);
 });

@@ -81,11 +81,9 @@ it("the whole way: sign in, new study, a scene changed, a row added, released, t
 
   await page.getByRole("link", { name: "Results" }).click();
   await page.getByText("1 session in").waitFor();
-  await page.getByRole("button", { name: "All data" }).click();
+  await page.getByRole("tab", { name: "export" }).click();
   const zip = unzipSync(
-    await downloaded(page, () =>
-      page.getByRole("menuitem", { name: "All data, for a statistics program (zip)" }).click(),
-    ),
+    await downloaded(page, () => page.getByRole("link", { name: "All data, for a statistics program (zip)" }).click()),
   );
   const trials = Papa.parse<Record<string, string>>(new TextDecoder().decode(zip["trials.csv"]).trimEnd(), {
     header: true,

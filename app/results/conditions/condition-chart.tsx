@@ -2,6 +2,7 @@ import { CartesianGrid, ErrorBar, ResponsiveContainer, Scatter, ScatterChart, XA
 import { conditionColor } from "~/app/ribbon/palette";
 import type { ConditionAnswer } from "~/server/results/conditions";
 import type { ShownMeasure } from "../measures";
+import { axisLine, labelBeside, nameTick, tick } from "../axis";
 import { ticksAround } from "../ticks";
 
 type Point = { x: number; y: number; error: number; color: string; label: string };
@@ -93,8 +94,8 @@ function ConditionChart({
           ticks={firstLevels.map((_, index) => index + 1)}
           tickFormatter={(tick: number) => firstLevels[tick - 1] || "(empty)"}
           tickLine={false}
-          axisLine={{ stroke: "var(--muted)" }}
-          tick={{ fill: "var(--ink)", fontSize: 13 }}
+          axisLine={axisLine}
+          tick={nameTick}
         />
         <YAxis
           type="number"
@@ -104,13 +105,8 @@ function ConditionChart({
           tickLine={false}
           axisLine={false}
           width={56}
-          tick={{ fill: "var(--muted)", fontSize: 12, fontFamily: "var(--font-mono)" }}
-          label={{
-            value: measure.axis,
-            angle: -90,
-            position: "insideLeft",
-            style: { textAnchor: "middle", fill: "var(--muted)", fontSize: 12 },
-          }}
+          tick={tick}
+          label={labelBeside(measure.axis)}
         />
         <Scatter
           data={people}

@@ -1,8 +1,7 @@
 import { measures } from "~/core/stats/measures";
 import type { ConditionAnswer, ConditionQuestion } from "~/server/results/conditions";
-import { shownMeasure } from "../measures";
-import { howMeasured } from "./condition-sentence";
-import { Cells, Numbers } from "../numbers";
+import { howMeasured, shownMeasure } from "../measures";
+import { ResultRow, ResultTable } from "../result-table";
 
 /** What stands over a column of numbers. */
 const short = (measure: ConditionQuestion["measure"], column: string | null) => {
@@ -21,7 +20,7 @@ export function ConditionTable({ question, answer }: { question: ConditionQuesti
   const number = (says: string) => ({ says: <span className="font-mono">{says}</span>, isNumber: true });
   const percent = (share: boolean, text: string) => (share && text !== "" ? `${text} %` : text);
   return (
-    <Numbers
+    <ResultTable
       name="conditions"
       title={
         <>
@@ -34,10 +33,15 @@ export function ConditionTable({ question, answer }: { question: ConditionQuesti
         ...(beside ? [number(short(beside, null)), half] : []),
         ...[number("n"), number("trials")],
       ]}
-      note={howMeasured(question, answer)}
+      note={
+        <>
+          {howMeasured(question, answer.rightOnly)}
+          {measures[measure].isTime && " A missing or late answer counts as not right."}
+        </>
+      }
     >
       {cells.map((cell, row) => (
-        <Cells
+        <ResultRow
           key={cell.cell}
           numbersFrom={by.length}
           cells={[
@@ -60,6 +64,6 @@ export function ConditionTable({ question, answer }: { question: ConditionQuesti
           ]}
         />
       ))}
-    </Numbers>
+    </ResultTable>
   );
 }

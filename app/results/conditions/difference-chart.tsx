@@ -8,11 +8,11 @@ import {
   XAxis,
   YAxis,
 } from "recharts";
+import { axisLine, labelBelow, nameTick, tick } from "../axis";
 import { ticksAround } from "../ticks";
 
 export type DrawnDifference = { place: string; x: number; half: number };
 
-const label = { fill: "var(--muted)", fontSize: 12 };
 const rowHeight = 34;
 
 /** Differences with their intervals, one below the other, on either side of nought. */
@@ -34,9 +34,9 @@ export function DifferenceChart({ drawn, says }: { drawn: readonly DrawnDifferen
           domain={[ticks[0] ?? 0, ticks.at(-1) ?? 1]}
           ticks={ticks}
           tickLine={false}
-          axisLine={{ stroke: "var(--muted)" }}
-          tick={{ ...label, fontFamily: "var(--font-mono)" }}
-          label={{ value: says, position: "insideBottom", offset: -12, style: { textAnchor: "middle", ...label } }}
+          axisLine={axisLine}
+          tick={tick}
+          label={labelBelow(says)}
         />
         <YAxis
           type="number"
@@ -48,7 +48,7 @@ export function DifferenceChart({ drawn, says }: { drawn: readonly DrawnDifferen
           width={Math.min(190, 16 + widest * 7)}
           tickLine={false}
           axisLine={false}
-          tick={{ fill: "var(--ink)", fontSize: 13 }}
+          tick={nameTick}
         />
         <ReferenceLine x={0} stroke="var(--muted)" strokeDasharray="4 3" />
         <Scatter data={points} isAnimationActive={false} fill="var(--ink)">

@@ -7,7 +7,7 @@ import { shownMeasure } from "../measures";
 import type { Change } from "../result-views";
 import { DifferenceChart } from "./difference-chart";
 import { EffectsTable } from "./effects-table";
-import { Cells, Numbers, probability } from "../numbers";
+import { ResultRow, ResultTable, inJournalStyle } from "../result-table";
 
 type Props = { question: ConditionQuestion; answer: ConditionAnswer; ask: (change: Change) => void };
 
@@ -107,7 +107,7 @@ function ContrastFigure({
   if (differences.length === 0)
     return (
       <p className="mt-3 rounded-md border border-hairline bg-sheet p-5 text-muted">
-        There are too few sessions with both to say more of {says}: it needs two that differ.
+        The difference {says} cannot be told: it needs at least two sessions with both, and they must not be alike.
       </p>
     );
   const effects = differences[0]?.effects.map(({ name }) => name) ?? [];
@@ -148,7 +148,7 @@ function ContrastFigure({
           />
         )}
       </Figure>
-      <Numbers
+      <ResultTable
         name="differences"
         title={
           <>
@@ -187,7 +187,7 @@ function ContrastFigure({
         }
       >
         {differences.map((each) => (
-          <Cells
+          <ResultRow
             key={each.at.join()}
             cells={[
               ...(others.length > 0 ? [placeOf(each, others)] : []),
@@ -197,17 +197,17 @@ function ContrastFigure({
                 ? [
                     each.t.toFixed(2),
                     Number.isInteger(each.df) ? String(each.df) : each.df.toFixed(1),
-                    probability(each.p),
+                    inJournalStyle(each.p),
                   ]
                 : []),
-              ...(tests && isCorrected ? [each.at.includes(null) ? "" : probability(each.holm)] : []),
+              ...(tests && isCorrected ? [each.at.includes(null) ? "" : inJournalStyle(each.holm)] : []),
               ...effects.map((name) => (each.effects.find((size) => size.name === name)?.value ?? NaN).toFixed(2)),
               persons(each),
             ]}
             numbersFrom={others.length > 0 ? 1 : 0}
           />
         ))}
-      </Numbers>
+      </ResultTable>
     </div>
   );
 }

@@ -1,5 +1,5 @@
 import type { ConditionAnswer, ConditionQuestion } from "~/server/results/conditions";
-import { Cells, Numbers, probability } from "../numbers";
+import { ResultRow, ResultTable, inJournalStyle } from "../result-table";
 
 /** The analysis of variance of the columns that are compared. */
 export function EffectsTable({ question: { by }, answer }: { question: ConditionQuestion; answer: ConditionAnswer }) {
@@ -7,8 +7,8 @@ export function EffectsTable({ question: { by }, answer }: { question: Condition
   if (!factorial)
     return (
       <p className="mt-3 rounded-md border border-hairline bg-sheet p-5 text-muted">
-        There is no analysis of variance: it needs sessions that have all of the conditions, more than there are groups
-        of them, and that differ.
+        There is no analysis of variance yet. It needs more sessions with all conditions than there are groups, and they
+        must not be alike.
       </p>
     );
   const { effects, persons, lacking } = factorial;
@@ -16,7 +16,7 @@ export function EffectsTable({ question: { by }, answer }: { question: Condition
   const number = (says: React.ReactNode) => ({ says, isNumber: true });
   return (
     <div className="mt-4 max-w-[760px]">
-      <Numbers
+      <ResultTable
         name="effects"
         title={
           <>
@@ -51,17 +51,17 @@ export function EffectsTable({ question: { by }, answer }: { question: Condition
         }
       >
         {effects.map(({ factors, f, df, dfError, p, epsilon, corrected, etaG }) => (
-          <Cells
+          <ResultRow
             key={factors.join()}
             numbersFrom={1}
             cells={[
-              ...[factors.map((at) => by[at]).join(" × "), f.toFixed(2), `${df}, ${dfError}`, probability(p)],
-              ...(isCorrected ? [epsilon?.toFixed(2) ?? "", corrected === null ? "" : probability(corrected)] : []),
-              probability(etaG),
+              ...[factors.map((at) => by[at]).join(" × "), f.toFixed(2), `${df}, ${dfError}`, inJournalStyle(p)],
+              ...(isCorrected ? [epsilon?.toFixed(2) ?? "", corrected === null ? "" : inJournalStyle(corrected)] : []),
+              inJournalStyle(etaG),
             ]}
           />
         ))}
-      </Numbers>
+      </ResultTable>
     </div>
   );
 }

@@ -3,10 +3,11 @@ import { Button } from "~/app/components/button";
 import { Sentence, SentenceChoice } from "~/app/components/sentence";
 import { measureNames, measures, ofDetection, type MeasureName } from "~/core/stats/measures";
 import type { Recipe, RecipeColumn } from "~/core/export/recipes/recipe";
-import { columnName, freeName, measureColumns } from "~/core/export/recipes/templates";
+import { columnName, measureColumns } from "~/core/export/recipes/templates";
+import { SignalChoice } from "../signal-sentence";
 import type { ExportAnswer } from "~/server/results/export";
 
-/** Columns of numbers that are worked out of trials, and of their differences. */
+/** Columns of numbers that are computed from trials, and of their differences. */
 export function AddNumbers({
   recipe,
   available,
@@ -44,28 +45,7 @@ export function AddNumbers({
           ]}
           onChange={setOf}
         />
-        {ofDetection(measure) && (
-          <>
-            {" to detect "}
-            <SentenceChoice
-              label="Level to detect"
-              value={signal.level}
-              options={(levels.find(({ column }) => column === signal.column)?.levels ?? []).map(
-                (level) => [level, level] as const,
-              )}
-              onChange={(level) => setSignal({ ...signal, level })}
-            />
-            {" of "}
-            <SentenceChoice
-              label="Column with what is to detect"
-              value={signal.column}
-              options={levels.map(({ column }) => [column, column] as const)}
-              onChange={(column) =>
-                setSignal({ column, level: levels.find((each) => each.column === column)?.levels[0] ?? "" })
-              }
-            />
-          </>
-        )}
+        {ofDetection(measure) && <SignalChoice signal={signal} signals={levels} set={setSignal} />}
         {", "}
         <SentenceChoice
           label="In how many columns"
@@ -118,7 +98,7 @@ export function AddNumbers({
               add([
                 {
                   ...{ is: "difference", of: from ?? "", less: less ?? "" },
-                  name: freeName(columnName(from ?? "", "less", less ?? ""), columns),
+                  name: columnName([from ?? "", "less", less ?? ""], columns),
                 },
               ])
             }

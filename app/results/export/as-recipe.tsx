@@ -52,7 +52,7 @@ export function AsRecipe({
         )
       }
     >
-      Make it a recipe
+      Save as a recipe
     </Button>
   );
 }

@@ -9,16 +9,7 @@ import type { ExportAnswer } from "~/server/results/export";
 import { dataAddress } from "../export-choice";
 
 /** The file for a spreadsheet program comes first: that is what most computers open it with. */
-export const exportOrder: readonly FormatName[] = [
-  "spreadsheet",
-  "xlsx",
-  "csv",
-  "sav",
-  "parquet",
-  "tsv",
-  "json",
-  "jsonl",
-];
+const exportOrder: readonly FormatName[] = ["spreadsheet", "xlsx", "csv", "sav", "parquet", "tsv", "json", "jsonl"];
 
 /** All data of the study, which can be taken away without any set-up. */
 export function Everything({ answer: { counts }, wave }: { answer: ExportAnswer; wave: string | null }) {
@@ -60,6 +51,16 @@ export function Everything({ answer: { counts }, wave }: { answer: ExportAnswer;
             </a>
           </li>
         ))}
+        <li>
+          <a
+            href={`/studies/${code}/trials.csv${wave === null ? "" : `?wave=${wave}`}`}
+            className={`${buttonClass()} w-full !justify-start`}
+            download
+          >
+            <Download size={16} aria-hidden="true" />
+            Trials alone, for a statistics program (CSV)
+          </a>
+        </li>
       </ul>
     </section>
   );

@@ -16,8 +16,7 @@ import { freshRecipe } from "~/core/export/recipes/templates";
 import type { ExportAnswer } from "~/server/results/export";
 import type { KeptRecipe } from "~/server/recipes";
 
-type Naming =
-  { do: "add"; recipe: Recipe; from?: string } | { do: "rename"; of: KeptRecipe } | { do: "remove"; of: KeptRecipe };
+type Naming = { do: "add"; recipe: Recipe } | { do: "rename"; of: KeptRecipe } | { do: "remove"; of: KeptRecipe };
 const titles: Record<Naming["do"], string> = {
   add: "A new recipe",
   rename: "Rename the recipe",
@@ -74,7 +73,7 @@ export function RecipeList({ answer, choose }: { answer: ExportAnswer; choose: (
   };
   const take = async (chosen: File) => {
     const read = await readFileAs(chosen, recipeFile, "recipe");
-    if (read) ask({ do: "add", recipe: read.recipe, from: chosen.name }, read.name);
+    if (read) ask({ do: "add", recipe: read.recipe }, read.name);
   };
   const send = (change: RecipeChange) =>
     void fetcher.submit(change, { method: "post", action: `/studies/${code}/recipes`, encType: "application/json" });

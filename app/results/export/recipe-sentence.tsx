@@ -11,7 +11,7 @@ import {
   whichSessions,
   type Recipe,
 } from "~/core/export/recipes/recipe";
-import { freeName, withRows } from "~/core/export/recipes/templates";
+import { freeColumn, withRows } from "~/core/export/recipes/templates";
 import type { ExportAnswer } from "~/server/results/export";
 
 const formats: Record<FormatName, string> = {
@@ -59,7 +59,7 @@ export function RecipeSentence({ recipe, available, set }: Props) {
           is: "column" as const,
           of: "row" as const,
           column: each,
-          name: freeName(each, columns),
+          name: freeColumn(each, columns),
         })),
       ],
     });

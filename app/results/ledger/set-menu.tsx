@@ -7,6 +7,7 @@ import { Menu, MenuItem } from "~/app/components/menu";
 import { readFileAs, saveAsFile } from "~/app/components/read-file";
 import { useStudy } from "~/app/editing/use-study";
 import { exclusionFile, type ExclusionChange } from "~/core/exclusions/change";
+import { freeTitle } from "~/core/values/names";
 import type { Ledger } from "~/server/results/ledger";
 
 type Asking = "add" | "rename" | "register" | "remove";
@@ -73,10 +74,11 @@ export function SetMenu({
   const take = async (chosen: File) => {
     const read = await readFileAs(chosen, exclusionFile, "set of exclusions");
     if (!read) return;
-    const taken = new Set(sets.map((each) => each.name));
-    let [like, number] = [read.name, 2];
-    while (taken.has(like)) like = `${read.name}, ${number++}`;
-    send({ do: "take", name: like, rules: read.rules });
+    const name = freeTitle(
+      read.name,
+      sets.map((each) => each.name),
+    );
+    send({ do: "take", name, rules: read.rules });
   };
   return (
     <>

@@ -4,7 +4,7 @@ import { alongNames, alongs, type Along } from "~/core/stats/along";
 import { mostCurves } from "~/core/stats/distributions";
 import { CurveChart, CurveLegend } from "../curve-chart";
 import { Figure } from "../figure/figure";
-import { measuresOf, shownMeasure } from "../measures";
+import { howMeasured, measuresOf, shownMeasure } from "../measures";
 import { NumberTable } from "../number-table";
 import { SignalSentence } from "../signal-sentence";
 import { TooMany } from "../too-many";
@@ -116,7 +116,8 @@ export const View: ResultView<"course"> = ({ question, answer, ask }) => {
               }),
             }))}
           >
-            Each session counts once.{howMade[along]}
+            {howMeasured(question, rightOnly)}
+            {howMade[along]}
           </NumberTable>
         </div>
       )}

@@ -1,5 +1,4 @@
 import { Download } from "lucide-react";
-import { useSearchParams } from "react-router";
 import { buttonClass } from "~/app/components/button";
 import { useStored } from "~/app/editing/use-stored";
 import { useStudy } from "~/app/editing/use-study";
@@ -18,8 +17,7 @@ import { ScriptBox } from "../export/script-box";
 import { AddCondition } from "../row-conditions";
 import type { ResultView } from "../result-views";
 
-export const View: ResultView<"export"> = ({ answer, ask }) => {
-  const [query] = useSearchParams();
+export const View: ResultView<"export"> = ({ question, answer, ask }) => {
   const { used } = answer;
   return (
     <div className="grid grid-cols-[220px_minmax(0,1fr)] items-start gap-5 small:grid-cols-1">
@@ -27,7 +25,7 @@ export const View: ResultView<"export"> = ({ answer, ask }) => {
       {used ? (
         <OneRecipe key={used.id} kept={used} answer={answer} />
       ) : (
-        <Everything answer={answer} wave={query.get("wave")} />
+        <Everything answer={answer} wave={question.wave} />
       )}
     </div>
   );
@@ -92,7 +90,7 @@ function OneRecipe({ kept, answer }: { kept: KeptRecipe; answer: ExportAnswer })
           <Preview preview={answer.preview} />
           <ScriptBox kept={{ ...kept, recipe }} />
           <p className="text-sm text-muted">
-            Codes of participants are in no recipe. Who took what away stands in the study’s log.
+            Participants’ codes are never in a recipe’s file. The study’s log says who took what.
           </p>
         </div>
       </div>

@@ -22,7 +22,7 @@ export type Measured = { rows: number; columns: readonly { texts: number; bytes:
 
 /** A file format for tables. */
 export type ExportFormat = {
-  /** Whom it is for, as the menu says it after “All data,”. */
+  /** Whom it is for, as Export says it after “All data,”. */
   says: string;
   /** How its files are written, as the codebook says it. */
   written: string;

@@ -1,10 +1,10 @@
 import { object, variant } from "../../shape/compound";
-import { only, text, whole } from "../../shape/plain";
+import { only, readableName, whole } from "../../shape/plain";
 import type { Of } from "../../shape/shape";
 import { id } from "../../values/ref";
 import { recipe } from "./recipe";
 
-const name = text({ most: 80, missing: "is missing: type a name", pattern: /\S/, otherwise: "is empty: type a name" });
+const name = readableName();
 /** What can be done with a study’s recipes. `version` is that of the recipe as it was seen; a new one begins with 1. */
 export const recipeChange = variant("do", {
   add: object({ do: only("add"), name, recipe }),

@@ -9,7 +9,7 @@ export function measureInWords({ measure, numbers, where, signal }: MeasureColum
   const places = where.map(({ column, level }) => `${column} is ${level || "empty"}`);
   return [
     what,
-    ...(signal ? [`to detect ${signal.level} of ${signal.column}`] : []),
+    ...(signal ? [`with the signal ${signal.level} of ${signal.column}`] : []),
     ...(places.length > 0 ? [`where ${inList(places)}`] : []),
   ].join(" ");
 }

@@ -1,3 +1,4 @@
+import { headerName } from "../../values/header-names";
 import { isOfPersons, type Recipe, type RecipeColumn } from "./recipe";
 
 /** What there is in a study that recipes can ask for. */
@@ -12,19 +13,13 @@ export type Available = {
   waves: ReadonlySet<string>;
 };
 
-const form = /^\p{L}[\p{L}\p{N}_]*$/u;
-/** Words that statistics programs keep for themselves. */
-const reserved = new Set(["all", "and", "by", "eq", "ge", "gt", "le", "lt", "ne", "not", "or", "to", "with"]);
-const mostBytes = 64;
-
 /** What is wrong with what a column is to be called in a file; null where nothing is. */
 export function columnNameProblem(name: string): string | null {
-  if (name === "") return "A column needs a name.";
-  if (!form.test(name)) return `“${name}” should start with a letter and have letters, digits and underscores only.`;
-  if (new TextEncoder().encode(name).length > mostBytes)
-    return `“${name}” is too long: ${mostBytes} bytes are the most.`;
-  if (reserved.has(name.toLowerCase())) return `“${name}” is a word that statistics programs keep for themselves.`;
-  return null;
+  if (name.trim() === "") return "A column needs a name.";
+  const valid = headerName(name);
+  return valid === name
+    ? null
+    : `“${name}” is no name that R, SQL and statistics programs all take. “${valid}” is one.`;
 }
 
 /** The names that several columns have, whatever the case of their letters. */
@@ -44,9 +39,9 @@ export function nameProblems({ columns }: Pick<Recipe, "columns">): string[] {
   const twice = doubled(columns);
   const problems = columns.flatMap(({ name }) => {
     const problem = columnNameProblem(name);
-    return problem ?? (twice.has(name.toLowerCase()) ? `“${name}” stands more than once.` : []);
+    return problem ?? (twice.has(name.toLowerCase()) ? `More than one column is called “${name}”.` : []);
   });
-  return columns.length === 0 ? ["It has no column yet."] : [...new Set(problems)];
+  return columns.length === 0 ? ["The recipe has no columns yet."] : [...new Set(problems)];
 }
 
 const noColumn = (name: string) => `this study has no column “${name}”`;
@@ -60,7 +55,7 @@ export function misfitOf(column: RecipeColumn, recipe: Recipe, available: Availa
       return there ? null : noColumn(column.column);
     }
     case "measure": {
-      if (!isOfPersons(recipe.rows)) return "only rows of sessions and persons have numbers of their trials";
+      if (!isOfPersons(recipe.rows)) return "numbers computed from trials need rows of sessions or persons";
       if (column.measure === "column" && !available.numbers.has(column.numbers ?? ""))
         return `this study has no numbers “${column.numbers ?? ""}”`;
       const levels = [...column.where, ...(column.signal ? [column.signal] : [])];
@@ -74,7 +69,7 @@ export function misfitOf(column: RecipeColumn, recipe: Recipe, available: Availa
     case "difference": {
       for (const name of [column.of, column.less]) {
         const other = recipe.columns.find((each) => each.name === name && each !== column);
-        if (!other || other.is === "difference") return `it needs a column of numbers “${name}” in the file`;
+        if (!other || other.is === "difference") return `it needs the column of numbers “${name}”`;
         const misfit = misfitOf(other, recipe, available);
         if (misfit !== null) return misfit;
       }
@@ -96,12 +91,12 @@ export function misfits(recipe: Recipe, available: Available): string[] {
   const by = recipe.rows === "person-condition" ? recipe.by.filter((name) => !available.levels.has(name)) : [];
   return [
     ...(recipe.wave !== null && !available.waves.has(recipe.wave)
-      ? [`There is no wave “${recipe.wave}” here, so that the file has no rows.`]
+      ? [`There is no wave “${recipe.wave}” here, so the file has no rows.`]
       : []),
     ...recipe.where
       .filter(({ column }) => !conditionsOn(recipe, available).has(column))
-      .map(({ column }) => `Rows are not chosen by “${column}”: there is no such column here.`),
-    ...by.map((name) => `Conditions cannot be told apart by “${name}”: there is no such column here.`),
+      .map(({ column }) => `The condition on “${column}” is passed over: this study has no such column.`),
+    ...by.map((name) => `Conditions cannot be told apart by “${name}”: this study has no such column.`),
     ...missing,
   ];
 }

@@ -1,5 +1,5 @@
 import { list, object, variant } from "../../shape/compound";
-import { oneOf, only, text } from "../../shape/plain";
+import { oneOf, only, readableName, text } from "../../shape/plain";
 import { nullable, type Of } from "../../shape/shape";
 import { comparisonNames } from "../../tidy/chosen-rows";
 import { measureNames } from "../../stats/measures";
@@ -49,7 +49,7 @@ const columnShapes = {
     measure: oneOf(...measureNames),
     /** The column whose numbers it is the mean of. */
     numbers: nullable(called),
-    /** In which trials there was something to detect. */
+    /** Which level of which column is the signal, for measures of detection. */
     signal: nullable(level),
     where: list(level, 0, mostBy),
     name,
@@ -85,7 +85,7 @@ export type Recipe = Of<typeof recipe>;
 /** A recipe as a file of its own, to be used in another study. */
 export const recipeFile = object({
   form: only("lapwing-recipe-1"),
-  name: text({ most: 80, missing: "is missing: type a name" }),
+  name: readableName(),
   recipe,
 });
 

@@ -42,21 +42,21 @@ describe("recipes", () => {
     }
     expect(freshRecipe("person", known).columns.map(({ name }) => name)).toEqual([
       ...["participant", "group_name", "rt_with", "rt_against", "rt_none"],
-      ...["right_with", "right_against", "right_none"],
+      ...["accuracy_with", "accuracy_against", "accuracy_none"],
     ]);
     expect(freshRecipe("person-condition", known)).toMatchObject({ by: ["neighbours"] });
     const bare = { columns: { trial: [], answer: [], event: [], session: [] }, levels: [] };
-    expect(freshRecipe("person-condition", bare).columns.map(({ name }) => name)).toEqual(["rt", "right"]);
+    expect(freshRecipe("person-condition", bare).columns.map(({ name }) => name)).toEqual(["rt", "accuracy"]);
   });
   it("say what names no program would take, and which stand twice", () => {
     for (const name of ["rt_with", "größe", "Ålder2", "ποσο"]) expect(columnNameProblem(name)).toBeNull();
     for (const name of ["", "2nd", "rt ms", "a-b", "_x", "with", "TO", "ä".repeat(33)])
       expect(columnNameProblem(name)).not.toBeNull();
     expect(nameProblems(ofPersons(mean("rt"), mean("RT")))).toEqual([
-      "“rt” stands more than once.",
-      "“RT” stands more than once.",
+      "More than one column is called “rt”.",
+      "More than one column is called “RT”.",
     ]);
-    expect(nameProblems(ofPersons())).toEqual(["It has no column yet."]);
+    expect(nameProblems(ofPersons())).toEqual(["The recipe has no columns yet."]);
   });
   it("say by name what another study does not have, also where a difference needs it", () => {
     const asked = ofPersons(
@@ -69,29 +69,31 @@ describe("recipes", () => {
       difference("nothing", "rt_with", "rt_gone"),
     );
     expect(misfits({ ...asked, wave: "Autumn" }, available)).toEqual([
-      "There is no wave “Autumn” here, so that the file has no rows.",
+      "There is no wave “Autumn” here, so the file has no rows.",
       "“rt_behind” is not in the file: “neighbours” has no level “behind” in this study.",
       "“tide” is not in the file: this study has no column “tide”.",
       "“age” is not in the file: this study has no numbers “age”.",
       "“mood” is not in the file: this study has no column “mood”.",
       "“cost” is not in the file: “neighbours” has no level “behind” in this study.",
-      "“nothing” is not in the file: it needs a column of numbers “rt_gone” in the file.",
+      "“nothing” is not in the file: it needs the column of numbers “rt_gone”.",
     ]);
     const chosen = { ...freshRecipe("trial", known), where: [{ column: "mood", is: "is" as const, value: "good" }] };
-    expect(misfits(chosen, available)).toEqual(["Rows are not chosen by “mood”: there is no such column here."]);
+    expect(misfits(chosen, available)).toEqual([
+      "The condition on “mood” is passed over: this study has no such column.",
+    ]);
     expect(misfits({ ...ofPersons(mean("rt")), rows: "trial" }, available)).toEqual([
-      "“rt” is not in the file: only rows of sessions and persons have numbers of their trials.",
+      "“rt” is not in the file: numbers computed from trials need rows of sessions or persons.",
     ]);
     const byTide = { ...freshRecipe("person-condition", known), by: ["tide"] };
     expect(misfits(byTide, available)[0]).toBe(
-      "Conditions cannot be told apart by “tide”: there is no such column here.",
+      "Conditions cannot be told apart by “tide”: this study has no such column.",
     );
   });
   it("are told in a line, and so is each column", () => {
     expect(recipeInShort(freshRecipe("person", known))).toBe("A row for each person, 8 columns, sessions kept, .csv");
     expect(columnInWords(mean("rt", "with"))).toBe("mean reaction time where neighbours is with");
     expect(columnInWords(difference("cost", "a", "b"))).toBe("a − b");
-    expect(columnName("Right", "Sehr gut!", "2")).toBe("right_sehr_gut_2");
+    expect(columnName(["Right", "Sehr gut!", "2"], [])).toBe("right_sehr_gut_2");
     const twice = measureColumns({ measure: "mean", numbers: null, signal: null }, null, [mean("rt")]);
     expect(twice.map(({ name }) => name)).toEqual(["rt_2"]);
   });

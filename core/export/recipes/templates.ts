@@ -1,5 +1,7 @@
 import type { WrittenColumn } from "../formats/format";
 import type { MeasureName } from "../../stats/measures";
+import { distinctHeaders } from "../../values/header-names";
+import { columnStem, freeName } from "../../values/names";
 import {
   isOfPersons,
   rowColumns,
@@ -22,28 +24,23 @@ const begun = (rows: RowKind, columns: RecipeColumn[], by: string[] = []): Recip
 });
 const plain = (of: "row" | "session", column: string): RecipeColumn => ({ is: "column", of, column, name: column });
 
-/** A name for a column out of words: letters, digits and underscores. */
-export function columnName(...words: string[]): string {
-  const name = words
-    .join("_")
-    .normalize("NFC")
-    .toLowerCase()
-    .replace(/[^\p{L}\p{N}]+/gu, "_")
-    .replace(/^[^\p{L}]+/u, "")
-    .replace(/_$/, "");
-  return name === "" ? "column" : name.slice(0, 40);
-}
+/** A name for a column, made of words, that none of the others has. */
+export const columnName = (words: readonly string[], others: readonly { name: string }[]): string =>
+  distinctHeaders(
+    [columnStem(words.join(" "))],
+    others.map(({ name }) => name),
+  )[0] ?? "";
+/** The name, or one like it that none of the others has. */
+export const freeColumn = (name: string, others: readonly { name: string }[]): string =>
+  freeName(
+    name,
+    others.map((each) => each.name),
+  );
 
-/** A name that no other column has. */
-export function freeName(name: string, columns: readonly { name: string }[]): string {
-  const taken = new Set(columns.map((each) => each.name.toLowerCase()));
-  let [free, number] = [name, 2];
-  while (taken.has(free.toLowerCase())) free = `${name}_${number++}`;
-  return free;
-}
-
+/** `right` would be a word of SQL. */
 const stems: Partial<Record<MeasureName, string>> = {
-  accuracy: "right",
+  mean: "rt",
+  accuracy: "accuracy",
   sensitivity: "d_prime",
   criterion: "criterion",
   inverse: "inverse_efficiency",
@@ -52,7 +49,7 @@ const stems: Partial<Record<MeasureName, string>> = {
 };
 const stemOf = ({ measure, numbers }: Pick<MeasureColumn, "measure" | "numbers">) => {
   if (measure === "column") return numbers ?? "mean";
-  return stems[measure] ?? (measure === "mean" ? "rt" : `rt_${measure}`);
+  return stems[measure] ?? `rt_${measure}`;
 };
 
 /** Columns of a measure: one of all trials, or one for each level of a column. */
@@ -63,11 +60,10 @@ export function measureColumns(
 ): MeasureColumn[] {
   const made: MeasureColumn[] = [];
   for (const level of by?.levels ?? [null]) {
-    const name = columnName(stemOf(asked), ...(level === null ? [] : [level]));
     made.push({
       ...{ is: "measure", measure: asked.measure, numbers: asked.numbers, signal: asked.signal },
       where: by && level !== null ? [{ column: by.column, level }] : [],
-      name: freeName(name, [...others, ...made]),
+      name: columnName([stemOf(asked), ...(level === null ? [] : [level])], [...others, ...made]),
     });
   }
   return made;
@@ -91,7 +87,7 @@ export function freshRecipe(rows: RowKind, { columns, levels }: Known): Recipe {
     );
   const asked = (measure: MeasureName) => ({ measure, numbers: null, signal: null });
   const by = rows === "person-condition" && factor ? [factor.column] : [];
-  const made: RecipeColumn[] = [...who, ...by.map((name) => ({ ...plain("row", name), name: freeName(name, who) }))];
+  const made: RecipeColumn[] = [...who, ...by.map((name) => ({ ...plain("row", name), name: freeColumn(name, who) }))];
   for (const measure of ["mean", "accuracy"] as const)
     made.push(...measureColumns(asked(measure), rows === "person" ? factor : null, made));
   return begun(rows, made, by);

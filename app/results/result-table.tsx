@@ -1,10 +1,10 @@
 import type { ReactNode } from "react";
 
 /** A number from 0 to 1 as journals write it. */
-export const probability = (p: number): string => (p < 0.001 ? "< .001" : p.toFixed(3).replace(/^0/, ""));
+export const inJournalStyle = (p: number): string => (p < 0.001 ? "< .001" : p.toFixed(3).replace(/^0/, ""));
 
 /** A table of what was worked out, with what has to be known of it below. */
-export const Numbers = ({
+export const ResultTable = ({
   name,
   title,
   head,
@@ -42,7 +42,7 @@ export const Numbers = ({
 const withMinus = (cell: string) => cell.replace(/(^|\s)-(?=\d)/g, "$1−");
 
 /** A row of it: words, then numbers. */
-export const Cells = ({ cells, numbersFrom }: { cells: readonly string[]; numbersFrom: number }) => (
+export const ResultRow = ({ cells, numbersFrom }: { cells: readonly string[]; numbersFrom: number }) => (
   <tr className="h-[30px] border-b border-hairline last:border-b-0">
     {cells.map((cell, index) => (
       <td key={index} className={index < numbersFrom ? "pr-3" : "whitespace-nowrap pl-3 text-right font-mono text-xs"}>
