@@ -1,4 +1,5 @@
 import { FileInput } from "lucide-react";
+import { ReadyToSend } from "~/app/components/ready-to-send";
 import { useEffect, useRef } from "react";
 import { useFetcher } from "react-router";
 import { toast } from "sonner";
@@ -26,6 +27,7 @@ export function TakeIn({ code }: { code: string }) {
   }, [data]);
   return (
     <>
+      <ReadyToSend to={`/studies/${code}/answers`} />
       <input
         ref={field}
         type="file"

@@ -39,6 +39,7 @@ export function useStored<T, Change extends Body>({
   const fetcher = useFetcher<{ reason?: string; done?: "away" }>();
   const [draft, setDraft] = useState<T | null>(null);
   const waiting = useRef<ReturnType<typeof setTimeout> | null>(null);
+  const watching = useRef<ReturnType<typeof setTimeout> | null>(null);
   const isIdle = fetcher.state === "idle";
   const send = (change: Change) =>
     void fetcher.submit(change, { method: "post", action: address, encType: "application/json" });
@@ -51,11 +52,21 @@ export function useStored<T, Change extends Body>({
       if (latest.current.isIdle) {
         waiting.current = null;
         latest.current.send(value);
+        watch();
       } else store(value);
     }, afterMs);
   };
+  /** What was sent is looked after: as long as the server has not answered to it, it is sent again. */
+  const watch = () => {
+    clearTimeout(watching.current ?? undefined);
+    watching.current = setTimeout(() => {
+      if (unsent.current === null || waiting.current !== null) return;
+      if (latest.current.isIdle) latest.current.store(unsent.current, 0);
+      else watch();
+    }, awayMs);
+  };
   const forget = () => {
-    clearTimeout(waiting.current ?? undefined);
+    for (const timer of [waiting, watching]) clearTimeout(timer.current ?? undefined);
     waiting.current = null;
     unsent.current = null;
   };
@@ -84,11 +95,8 @@ export function useStored<T, Change extends Body>({
   const answer = fetcher.data;
   useEffect(() => {
     if (!isIdle || answer === undefined) return;
-    if (answer.done === "away") {
-      // Nothing is lost: it is sent again until the server is there.
-      if (unsent.current !== null && waiting.current === null) latest.current.store(unsent.current, awayMs);
-      return;
-    }
+    // It is sent again until the server is there.
+    if (answer.done === "away") return;
     if (answer.reason !== undefined) {
       toast(answer.reason);
       // The page is not loaded anew after a refusal.
@@ -102,8 +110,7 @@ export function useStored<T, Change extends Body>({
   useEffect(() => {
     // Whoever goes to another page, or closes this one, has changed it all the same.
     const leave = () => {
-      if (waiting.current === null || unsent.current === null) return;
-      latest.current.leave(unsent.current);
+      if (unsent.current !== null) latest.current.leave(unsent.current);
       latest.current.forget();
     };
     addEventListener("pagehide", leave);

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { ReadyToSend } from "~/app/components/ready-to-send";
 import { useFetcher } from "react-router";
 import { useDone } from "~/app/collect/use-done";
 import { Button } from "~/app/components/button";
@@ -19,6 +20,7 @@ export function SessionLog({ code, line, session }: { code: string; line: LabLin
   };
   return (
     <section aria-label="Log of the session" className="rounded-md border border-hairline bg-sheet p-3.5">
+      <ReadyToSend to={`/studies/${code}/lab`} />
       <h2 className="font-serif text-[16px] font-semibold">
         Log of participant {line.participant}
         {line.sitting > 1 && `, sitting ${line.sitting}`}

@@ -1,4 +1,5 @@
 import { Play } from "lucide-react";
+import { ReadyToSend } from "~/app/components/ready-to-send";
 import { useEffect, useState } from "react";
 import { useFetcher } from "react-router";
 import { Button } from "~/app/components/button";
@@ -48,6 +49,7 @@ export function StartSentence({ code, list, wave, chosen, onChoose, on }: Props)
   };
   return (
     <>
+      <ReadyToSend to={`/studies/${code}/lab`} />
       <Sentence>
         Participant{" "}
         <input

@@ -168,7 +168,7 @@ describe("the ledger of exclusions", () => {
     await add("sessions", "Median time outside a range");
     await margin().getByLabel("To", { exact: true }).fill("100");
     await margin().getByText("This is not stored: a range ends after it begins.").waitFor();
-    await expect.poll(() => margin().getByRole("status").first().textContent()).toBe("Storing …");
+    await expect.poll(() => margin().getByRole("status").first().textContent()).toBe("Saving…");
     await margin().getByLabel("To", { exact: true }).fill("450");
     await expect.poll(() => outOf("median-outside")).toBeGreaterThan(5);
     await margin().getByLabel("To", { exact: true }).fill("2000");

@@ -206,6 +206,29 @@ describe("Export", () => {
     expect(await page.getByRole("alert").count()).toBe(0);
   });
 
+  it("keeps what is changed while the server cannot be reached, also the first time, and stores it then", async () => {
+    await make("event", "Away");
+    await page.reload();
+    await page.getByLabel("Name of column 1", { exact: true }).waitFor();
+    await page.waitForLoadState("networkidle");
+    let failed = 0;
+    page.on(
+      "requestfailed",
+      (request) => void (request.method() === "POST" && request.url().includes("/recipes") && failed++),
+    );
+    await screens.context.setOffline(true);
+    await page.getByLabel("Name of column 1", { exact: true }).fill("which");
+    await page.getByText("The server cannot be reached.", { exact: false }).first().waitFor();
+    expect(await page.getByLabel("Name of column 1", { exact: true }).inputValue()).toBe("which");
+    // It is tried again and again.
+    await expect.poll(() => failed, { timeout: 20_000 }).toBeGreaterThan(2);
+    await screens.context.setOffline(false);
+    await saved();
+    await expect.poll(async () => (await header())[0]).toBe("which");
+    await page.reload();
+    await expect.poll(() => page.getByLabel("Name of column 1", { exact: true }).inputValue()).toBe("which");
+  });
+
   it("is told when somebody else changed the recipe meanwhile, and loses nothing of theirs", async () => {
     await make("trial", "Shared");
     const other = await screens.context.newPage();

@@ -2,6 +2,7 @@ import { FilePlus2 } from "lucide-react";
 import { useFetcher } from "react-router";
 import { useDone } from "~/app/collect/use-done";
 import { Button } from "~/app/components/button";
+import { ReadyToSend } from "~/app/components/ready-to-send";
 import { useStudy } from "~/app/editing/use-study";
 import { startCase } from "~/core/describe/in-words";
 import type { RecipeChange } from "~/core/export/recipes/change";
@@ -39,20 +40,23 @@ export function AsRecipe({
   const asked = where.map(({ column, is, value }) => `${column} ${comparisons[is]} ${value}`.trim());
   const name = startCase([table, ...(asked.length > 0 ? ["where", asked.join(" and ")] : [])].join(" "));
   return (
-    <Button
-      icon={FilePlus2}
-      disabled={fetcher.state !== "idle"}
-      onClick={() =>
-        void fetcher.submit(
-          {
-            ...{ do: "add-like", name: name.slice(0, longest - 5) },
-            recipe: recipeOfRows(rowsOf[table], columns, { where, containing }),
-          } satisfies RecipeChange,
-          { method: "post", action: `/studies/${code}/recipes`, encType: "application/json" },
-        )
-      }
-    >
-      Save as a recipe
-    </Button>
+    <>
+      <ReadyToSend to={`/studies/${code}/recipes`} />
+      <Button
+        icon={FilePlus2}
+        disabled={fetcher.state !== "idle"}
+        onClick={() =>
+          void fetcher.submit(
+            {
+              ...{ do: "add-like", name: name.slice(0, longest - 5) },
+              recipe: recipeOfRows(rowsOf[table], columns, { where, containing }),
+            } satisfies RecipeChange,
+            { method: "post", action: `/studies/${code}/recipes`, encType: "application/json" },
+          )
+        }
+      >
+        Save as a recipe
+      </Button>
+    </>
   );
 }

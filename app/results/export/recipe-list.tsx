@@ -6,6 +6,7 @@ import { When } from "~/app/components/dates";
 import { Dialog } from "~/app/components/dialog";
 import { Field } from "~/app/components/field";
 import { Menu, MenuItem } from "~/app/components/menu";
+import { ReadyToSend } from "~/app/components/ready-to-send";
 import { readFileAs, saveAsFile } from "~/app/components/read-file";
 import { useDone } from "~/app/collect/use-done";
 import { useStudy } from "~/app/editing/use-study";
@@ -81,6 +82,7 @@ export function RecipeList({ answer, choose }: { answer: ExportAnswer; choose: (
     saveAsFile({ form: "lapwing-recipe-1", name: called, recipe }, `${address}.lapwing-recipe.json`);
   return (
     <aside aria-label="Recipes">
+      <ReadyToSend to={`/studies/${code}/recipes`} />
       <div className="mb-2 flex items-center justify-between">
         <h2 className="font-serif text-[17px]">Recipes</h2>
         <Menu trigger={<Button icon={Plus}>New</Button>}>

@@ -61,7 +61,7 @@ export function LedgerMargin({ ledger, ask }: { ledger: Ledger; ask: (change: Ch
       </div>
       <p className="mt-1 text-xs text-muted" role="status">
         {isSaving
-          ? "Storing …"
+          ? "Saving…"
           : ledger.hasTrials && `${count(trials.kept)} of ${count(trials.in)} trials in them are kept`}
       </p>
       <div className="mt-3 flex items-center gap-2">

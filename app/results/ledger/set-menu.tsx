@@ -4,6 +4,7 @@ import { Button } from "~/app/components/button";
 import { Dialog } from "~/app/components/dialog";
 import { Field } from "~/app/components/field";
 import { Menu, MenuItem } from "~/app/components/menu";
+import { ReadyToSend } from "~/app/components/ready-to-send";
 import { readFileAs, saveAsFile } from "~/app/components/read-file";
 import { useStudy } from "~/app/editing/use-study";
 import { exclusionFile, type ExclusionChange } from "~/core/exclusions/change";
@@ -82,6 +83,7 @@ export function SetMenu({
   };
   return (
     <>
+      <ReadyToSend to={`/studies/${code}/exclusions`} />
       <input
         ref={file}
         type="file"
