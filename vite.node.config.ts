@@ -17,6 +17,7 @@ export default defineConfig({
         "results-worker": "server/results/worker.ts",
         "judging-worker": "server/judging/worker.ts",
         "export-worker": "server/export/worker.ts",
+        "moving-worker": "server/moving/worker.ts",
         "workshop-worker": "server/workshop/worker.ts",
       },
     },

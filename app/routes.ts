@@ -15,6 +15,7 @@ export default [
   route("forgotten", "routes/forgotten.tsx"),
   route("self-test", "routes/self-test.tsx"),
   route("studies", "routes/studies.tsx"),
+  route("take-in", "routes/take-in.tsx"),
   route("studies/:code", "routes/study.tsx", [
     index("routes/study-start.ts"),
     route("plan", "routes/plan.tsx"),
@@ -48,6 +49,7 @@ export default [
   route("studies/:code/recipes", "routes/study-recipes.ts"),
   route("studies/:code/recipes/:file", "routes/study-recipe-file.ts"),
   route("studies/:code/data", "routes/study-data.ts"),
+  route("studies/:code/whole", "routes/study-whole.ts"),
   route("studies/:code/trials.csv", "routes/study-trials.ts"),
   route("studies/:code/sequences.csv", "routes/study-sequences.ts"),
   route("studies/:code/answers", "routes/study-answers.ts"),

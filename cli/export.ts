@@ -5,9 +5,11 @@ import type { Store } from "../server/database/open";
 import { recipeFile } from "../server/export/recipe-file";
 import { openRecipe } from "../server/export/recipe-table";
 import { studyDataZip, tableFile, tablesAlone } from "../server/export/study-data";
+import { wholeStudy, type WholeChoice } from "../server/moving/data-file";
 import { recipeCalled, recipesOf } from "../server/recipes";
 import type { Study } from "../server/studies";
 import { rebuild } from "../server/tidy/tidy-data";
+import { wavesOf } from "../server/waves";
 import { Plain } from "./arguments";
 import { studyCalled, withStore } from "./store";
 
@@ -17,13 +19,19 @@ type Asked = {
   rows?: string | undefined;
   format?: string | undefined;
   recipe?: string | undefined;
+  whole?: boolean | undefined;
+  wave?: string | undefined;
+  finished?: boolean | undefined;
 };
 
 /** `export CODE`: the data of a study as a zip, or one of its tables, in a format. */
 export async function exportData(
   code: string | undefined,
-  { out, codes, rows, format, recipe }: Asked,
+  { out, codes, rows, format, recipe, whole, wave, finished }: Asked,
 ): Promise<number> {
+  const isPart = rows !== undefined || format !== undefined || recipe !== undefined;
+  if (whole && isPart) throw new Plain("--whole has one form of its own: leave out --rows, --format and --recipe.");
+  if (!whole && (wave !== undefined || finished)) throw new Plain("--wave and --finished go with --whole.");
   if (!out) throw new Plain("Say where to write the file, with --out F.zip.");
   const asked = format ?? "csv";
   const name = formatNames.find((each) => each === asked);
@@ -40,8 +48,9 @@ export async function exportData(
   const choice = { format: exportFormats[name], pilots: false, codes: codes === true, design: true };
   return withStore(async (store) => {
     const found = await studyCalled(store, code);
-    const pieces =
-      recipe !== undefined
+    const pieces = whole
+      ? wholeStudy(store, found, await wholeChoice(store, found, { wave, finished, codes }))
+      : recipe !== undefined
         ? await byRecipe(store, found, recipe, format === undefined ? null : name)
         : table === null
           ? studyDataZip(store, found, choice)
@@ -54,6 +63,15 @@ export async function exportData(
     console.log(out);
     return 0;
   });
+}
+
+/** What of a study is taken along; a wave is told by its name. */
+async function wholeChoice(store: Store, study: Study, { wave, finished, codes }: Asked): Promise<WholeChoice> {
+  const waves = await wavesOf(store.db, study.id);
+  const named = waves.find(({ plan }) => plan.name === wave);
+  if (wave !== undefined && !named)
+    throw new Plain(`There is no wave “${wave}”; there is ${waves.map(({ plan }) => plan.name).join(", ") || "none"}.`);
+  return { wave: named?.id ?? null, finished: finished === true, codes: codes === true };
 }
 
 /** The file of a recipe, in its own format or another; what of it does not fit the study is told. */

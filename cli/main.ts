@@ -19,6 +19,7 @@ import { backupTo, restoreFrom } from "./backup";
 import { startPanel } from "./panel";
 import { startTryService } from "./try-service";
 import { exportData, rebuildRows } from "./export";
+import { importData } from "./import-data";
 import { studyCalled, withStore } from "./store";
 import { balanceInWords, balanceTable } from "./balance";
 import { givenPartsTable, givenSequenceTable, partsTable, sequenceTable } from "./sequence";
@@ -50,6 +51,12 @@ const help = `Lapwing on the command line
       One table alone.
   ./lapwing export CODE --recipe NAME --out F [--format …]
       The file a recipe of the study makes, in its own format or another.
+  ./lapwing export CODE --whole --out F.lapwing-data.zip [--codes] [--wave NAME] [--finished]
+      The study with its releases, waves, sessions, notes, exclusions and recipes, for another installation: all sessions,
+      those of a wave, or the finished ones. With --codes also what leads to participants.
+  ./lapwing import F.lapwing-data.zip [--owner EMAIL] [--codes] [--report]
+      Takes such a file in. What is here is never written over, and what has been taken in before is passed over. With
+      --report it only says what it would do. --owner is needed where the study is not here yet.
   ./lapwing rebuild [CODE]
       Makes the flat rows that results and exports read anew out of the records, of one study or of all. Lapwing does so by
       itself where it is needed; records are never changed.
@@ -90,6 +97,10 @@ const options = {
   name: { type: "string" },
   port: { type: "string" },
   sitting: { type: "string" },
+  whole: { type: "boolean" },
+  wave: { type: "string" },
+  finished: { type: "boolean" },
+  report: { type: "boolean" },
   help: { type: "boolean", short: "h" },
 } as const;
 type Values = {
@@ -107,6 +118,10 @@ type Values = {
   name?: string | undefined;
   port?: string | undefined;
   sitting?: string | undefined;
+  whole?: boolean | undefined;
+  wave?: string | undefined;
+  finished?: boolean | undefined;
+  report?: boolean | undefined;
   /** What stands behind the first word of a command. */
   more?: string[];
 };
@@ -217,7 +232,8 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
       for (const sentence of ruleCountsInWords(simulatedRuleCounts(document, numbers))) console.error(sentence);
     return 0;
   },
-  import: (file, { owner, release }) => {
+  import: (file, { owner, release, ...moved }) => {
+    if (file?.endsWith(".lapwing-data.zip")) return importData(file, { owner, ...moved });
     const bytes = fileBytes(file);
     if (!owner) throw new Plain("Say whose study it will be, with --owner EMAIL.");
     return withStore(async (store) => {

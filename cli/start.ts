@@ -14,6 +14,7 @@ import { publicAddress } from "../server/http/guard";
 import { mostBytesAnywhere, patienceMs } from "../server/http/bounds";
 import { ExportDesk } from "../server/export/desk";
 import { judgeAlsoInThread } from "../server/judging/desk";
+import { MovingDesk } from "../server/moving/desk";
 import { ResultsDesk } from "../server/results/desk";
 import { workshopInThreads } from "../server/workshop/desk";
 
@@ -75,12 +76,14 @@ store.ended = (study) => results.gatherSoon(study);
 const judging = judgeAlsoInThread(store.judge, scriptOf("judging-worker"), { folder, address });
 store.judge = judging.judge;
 const exports = new ExportDesk(scriptOf("export-worker"), { folder, address });
+const moving = new MovingDesk(scriptOf("moving-worker"), { folder, address });
 const workshop = workshopInThreads(scriptOf("workshop-worker"), folder);
 store.workshop = workshop.workshop;
 const server = application({
   store,
   results,
   exports,
+  moving,
   version,
   buildFolder,
   build,
@@ -121,7 +124,7 @@ const close = () => {
   endDaily();
   server.close(
     () =>
-      void Promise.all([store.close(), results.close(), judging.close(), exports.close(), workshop.close()]).then(() =>
+      void Promise.all([store, results, judging, exports, moving, workshop].map((each) => each.close())).then(() =>
         process.exit(0),
       ),
   );

@@ -5,6 +5,7 @@ import type { Registered } from "../core/exclusions/method";
 import { ruleDifferences } from "../core/exclusions/differences";
 import { rules as rulesShape, usualRules, type Rule } from "../core/exclusions/registry";
 import { hasShape } from "../core/shape/shape";
+import { freeTitle } from "../core/values/names";
 import { newId } from "./chance";
 import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
@@ -130,6 +131,49 @@ export async function changeExclusions(
   });
 }
 
+/** A set as another installation had it. */
+export type MovedSet = Pick<ExclusionSet, "name" | "rules" | "registered"> & { isUsed: boolean };
+
+/**
+ * Adds sets of another installation to those of a study: what is here stays, and a set whose rules are here is not added. The one
+ * in use there is in use here where nothing was decided here yet. Gives the names of those that were added.
+ */
+export async function addMovedSets(
+  trx: Transaction<Tables>,
+  studyId: string,
+  moved: readonly MovedSet[],
+): Promise<string[]> {
+  const { sets } = await exclusionsOf(trx, studyId);
+  const isFirst = sets.length === 0;
+  const key = (set: Pick<MovedSet, "rules" | "registered">) =>
+    JSON.stringify([set.rules, set.registered?.hash ?? null]);
+  const known = new Set(sets.map(key));
+  const names = sets.map(({ name }) => name);
+  const added: string[] = [];
+  for (const { name, rules, registered: said, isUsed } of moved) {
+    const isTrue = said !== null && said.hash === hashOf(rules);
+    // What was written down there this server did not see itself.
+    const registered = isTrue ? { ...said, by: `${said.by}, at another installation`.slice(0, 300) } : null;
+    if (known.has(key({ rules, registered })) || haveSameId(rules) || names.length >= mostSets) continue;
+    known.add(key({ rules, registered }));
+    const own = freeTitle(name, names);
+    names.push(own);
+    added.push(own);
+    await write(
+      trx,
+      studyId,
+      { ...usual(), name: own, rules },
+      {
+        is_used: isFirst && isUsed ? 1 : 0,
+        registered: registered && JSON.stringify(registered),
+      },
+    );
+  }
+  return added;
+}
+
+const hashOf = (rules: readonly Rule[]): string => createHash("sha256").update(JSON.stringify(rules)).digest("hex");
+
 const haveSameId = (rules: readonly Rule[]) => new Set(rules.map(({ id }) => id)).size < rules.length;
 
 /** Writes a set: a new one where it has no id yet, which is in use then. */
@@ -137,7 +181,7 @@ async function write(
   trx: Transaction<Tables>,
   studyId: string,
   found: ExclusionSet,
-  changed: Partial<Pick<Selectable<Tables["exclusion_set"]>, "rules" | "version" | "registered">>,
+  changed: Partial<Pick<Selectable<Tables["exclusion_set"]>, "rules" | "version" | "registered" | "is_used">>,
 ): Promise<void> {
   if (found.id !== null) {
     await trx.updateTable("exclusion_set").set(changed).where("id", "=", found.id).execute();
@@ -185,7 +229,7 @@ async function recorded(
   return {
     at: new Date().toISOString(),
     by,
-    hash: createHash("sha256").update(JSON.stringify(rules)).digest("hex"),
+    hash: hashOf(rules),
     sessions: Number(sessions.count),
     looked: look !== undefined,
   };

@@ -32,7 +32,10 @@ function namesOf(block: Block): Named {
 }
 
 /** A record as sent, brought into the present form, checked in shape and against the release it was played on; null where it does not fit. */
-function asRecord(value: unknown, { document, trialsPlanned }: SessionRow): SessionRecord | null {
+export function fittingRecord(
+  value: unknown,
+  { document, trialsPlanned }: Pick<SessionRow, "document" | "trialsPlanned">,
+): SessionRecord | null {
   if (!saysItIsARecord(value)) return null;
   const record = presentRecordSent(value, document);
   if (record === null || !recordShape.fits(record)) return null;
@@ -80,7 +83,7 @@ export function asSent(sent: unknown, session: SessionRow): Sent | string {
     return `Send a list of at most ${mostRecordsAtOnce} records.`;
   if (!Array.isArray(log) || log.length > mostChunksAtOnce || Object.keys(unknown).length > 0)
     return `Send records, and beside them at most ${mostChunksAtOnce} pieces of the log.`;
-  const fitting = records.map((value) => asRecord(value, session));
+  const fitting = records.map((value) => fittingRecord(value, session));
   const broken = fitting.indexOf(null);
   if (broken >= 0) return `Record ${broken + 1} of those sent does not fit this study.`;
   if (!log.every(logChunk.fits)) return "The log does not have the right form.";

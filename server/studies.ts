@@ -99,17 +99,17 @@ export async function findStudyById({ db }: Store, id: string): Promise<Study | 
   return row ? asStudy(row) : null;
 }
 
-/** Keeps a document as a new study, under a code of its own or the one asked for. */
+/** Keeps a document as a new study, under a code and an id of its own or those asked for. */
 export async function addStudy(
   store: Store,
   ownerId: string,
   document: StudyDocument,
   wantedCode?: string,
+  id = newId("study"),
 ): Promise<Study> {
   const { db } = store;
   for (let attempt = 0; ; attempt++) {
     const code = wantedCode ?? (attempt < 20 ? newStudyCode() : `${newStudyCode()}-${attempt}`);
-    const id = newId("study");
     const at = now();
     const made = await db
       .insertInto("study")

@@ -46,6 +46,7 @@ const whyIs: Record<ToldAside["why"], string> = {
   taken: "Another record stands under its number.",
   early: "A record before it is missing; it takes its place when that comes.",
   unplanned: "It cannot follow in this session: playing the study does not lead to it.",
+  elsewhere: "A data file from another installation has it otherwise.",
 };
 
 function OneAside({ aside: { number, why, kind, part, trial, storedAt, receivedAt, differs } }: { aside: ToldAside }) {

@@ -132,7 +132,9 @@ export default function Studies({ loaderData }: Route.ComponentProps) {
     if (!file) return;
     const body = new FormData();
     body.set("file", file);
-    void importing.submit(body, { method: "post", action: "/studies?do=import", encType: "multipart/form-data" });
+    // Data of another installation are looked at before they are taken in.
+    const action = file.name.endsWith(".lapwing-data.zip") ? "/take-in" : "/studies?do=import";
+    void importing.submit(body, { method: "post", action, encType: "multipart/form-data" });
   };
   const drop = (event: DragEvent) => {
     event.preventDefault();
@@ -261,7 +263,8 @@ export default function Studies({ loaderData }: Route.ComponentProps) {
           {shown.length === 0 && <p className="p-6 text-muted">{emptyWords(filter, sought, there.length)}</p>}
         </div>
         <p className="mt-3 text-sm text-muted">
-          A study file (.lapwing.json or .lapwing.zip) can also be dropped anywhere on this page.
+          A study file (.lapwing.json or .lapwing.zip), or a study with its data from another installation
+          (.lapwing-data.zip), can also be dropped anywhere on this page.
         </p>
       </main>
       <Dialog

@@ -3,6 +3,7 @@ import type { Tables } from "./tables";
 import { codesMigrations } from "./codes-migration";
 import { collectingMigrations } from "./collecting-migrations";
 import { exclusionMigrations } from "./exclusions-migration";
+import { movingMigrations } from "./moving-migration";
 import { recipeMigrations } from "./recipes-migration";
 import { teamMigrations } from "./team-migrations";
 import { addWaves } from "./waves-migration";
@@ -349,6 +350,7 @@ export const migrations: Record<string, Migration> = {
   ...codesMigrations,
   ...exclusionMigrations,
   ...recipeMigrations,
+  ...movingMigrations,
 };
 
 /** Gives sittings of one participant that have the same number the next free ones, in the order in which they began. */

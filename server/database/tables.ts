@@ -215,6 +215,8 @@ type SessionTable = {
   rehearsal: Generated<string | null>;
   /** The laboratory's computer on which it was started; null for any other. */
   computer_id: Generated<string | null>;
+  /** The name of the computer on which it was started at another installation; null for any other. */
+  computer_name: Generated<string | null>;
   /** The device on which it began, as JSON; null where its study does not look at it. */
   device: Generated<string | null>;
   /** JSON of what decides the place besides answers, until the session has it. */

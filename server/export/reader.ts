@@ -30,7 +30,7 @@ export type SessionInFull = Selectable<Tables["session"]>;
 const columns = [
   ...(["id", "release_id", "wave_id", "participant", "entered", "group_id", "orders", "sitting", "pilot"] as const),
   ...(["given", "rehearsal", "device", "state", "excluded_at", "excluded_because", "removed_at"] as const),
-  ...(["seen_at", "computer_id"] as const),
+  ...(["seen_at", "computer_id", "computer_name"] as const),
   ...(["records", "trials", "stored_characters"] as const),
 ];
 
@@ -98,7 +98,7 @@ export class DataReader {
         const release = byId.get(row.release_id);
         if (!release) return [];
         const facts = factsOf(study, release, row, names.get(row.wave_id ?? "") ?? "");
-        return [{ row, release, facts, computer: computerOf(row.computer_id) }];
+        return [{ row, release, facts, computer: row.computer_name ?? computerOf(row.computer_id) }];
       });
     const draft = { id: "", number: 0, document: study.document };
     return new DataReader(store, study, releases.length > 0 ? releases : [draft], sittings);
@@ -277,7 +277,8 @@ export class DataReader {
 const hasVariables = (document: StudyDocument): boolean =>
   document.variables.length > 0 || allRules(document).length > 0;
 
-const factsOf = (study: Study, release: Release, row: Sitting["row"], wave: string): SessionFacts => ({
+/** What every table tells of a session. */
+export const factsOf = (study: Pick<Study, "code">, release: Release, row: Sitting["row"], wave: string): SessionFacts => ({
   study: study.code,
   release: release.number,
   wave,

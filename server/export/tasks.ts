@@ -6,6 +6,7 @@ import type { Recipe } from "../../core/export/recipes/recipe";
 import { plannedTrials, sequenceColumns } from "../../core/export/tables/sequences";
 import type { Store } from "../database/open";
 import { frozenDocument } from "../frozen-documents";
+import { wholeStudy, type WholeChoice } from "../moving/data-file";
 import { exportRelease, exportStudy } from "../study-file";
 import { findStudyByCode } from "../studies";
 import { participantZip, studyDataZip, tableFile, type Whose } from "./study-data";
@@ -21,6 +22,8 @@ export type ExportTask = { code: string } & (
   /** The study as it is saved, or a release of it. */
   | { kind: "study"; release: string | null }
   | { kind: "participant"; whose: Whose }
+  /** All of it, for another installation. */
+  | ({ kind: "whole" } & WholeChoice)
   /** What a recipe asks for, in a format of its own. */
   | { kind: "recipe"; recipe: Recipe }
 );
@@ -36,6 +39,8 @@ export async function* piecesOf(store: Store, task: ExportTask): AsyncGenerator<
       return yield* tableFile(store, study, "trials", { ...task, format: formatCalled(task.format) });
     case "participant":
       return yield* participantZip(store, study, task.whose);
+    case "whole":
+      return yield* wholeStudy(store, study, task);
     case "recipe":
       return yield* recipeFile(store, study, task.recipe);
     case "study":

@@ -8,6 +8,7 @@ import type { Store } from "../database/open";
 import type { ExportDesk } from "../export/desk";
 import type { Mailer } from "../mail";
 import type { Provider } from "../provider";
+import type { MovingDesk } from "../moving/desk";
 import type { ResultsDesk } from "../results/desk";
 import type { PlayerAssets, ServerContext } from "./context";
 import { bounded, tooLarge } from "./bounds";
@@ -21,6 +22,7 @@ export type Parts = {
   store: Store;
   results: ResultsDesk;
   exports: ExportDesk;
+  moving: MovingDesk;
   version: string;
   buildFolder: string;
   build: ServerBuild;
@@ -35,6 +37,7 @@ export function application({
   store,
   results,
   exports,
+  moving,
   version,
   buildFolder,
   build,
@@ -67,6 +70,7 @@ export function application({
         store,
         results,
         exports,
+        moving,
         version,
         isDemo,
         publicAddress,

@@ -1,5 +1,6 @@
 import type { NextFunction, Request, Response } from "express";
 import { mostMediaBytes } from "../../core/media/types";
+import { mostMovedBytes } from "../moving/open-file";
 import { mostFileBytes } from "../study-file-reading";
 
 const [kilobyte, megabyte] = [1024, 1024 * 1024];
@@ -10,6 +11,7 @@ const mostOfForms = 100 * kilobyte;
 /** The most an address takes, by what it is for; addresses that are not named take forms. */
 const kinds: readonly (readonly [RegExp, number])[] = [
   [/^\/studies(\.data)?$/, mostFileBytes + around],
+  [/^\/take-in(\.data)?$/, mostMovedBytes + around],
   [/^\/studies\/[^/]+\/media(\.data)?$/, mostMediaBytes + around],
   [/^\/studies\/[^/]+\/answers(\.data)?$/, 50 * megabyte + around],
   [/^\/studies\/[^/]+\/recipes(\.data)?$/, megabyte],

@@ -3,6 +3,7 @@ import type { ExportDesk } from "../export/desk";
 import type { PublicAddress } from "./guard";
 import type { Mailer } from "../mail";
 import type { Provider } from "../provider";
+import type { MovingDesk } from "../moving/desk";
 import type { ResultsDesk } from "../results/desk";
 
 /** What every loader and action gets from the server that runs it. */
@@ -10,6 +11,8 @@ export type ServerContext = {
   store: Store;
   results: ResultsDesk;
   exports: ExportDesk;
+  /** Takes in what comes from other installations. */
+  moving: MovingDesk;
   version: string;
   /** It was started with the demo data: anyone may look around in them. */
   isDemo: boolean;

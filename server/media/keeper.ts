@@ -8,8 +8,13 @@ import { newSecret } from "../chance";
 export type MediaKeeper = {
   /** Settled when the content is kept for good. */
   keep: (sha256: string, bytes: Uint8Array) => Promise<void>;
-  /** Where a file can be put for a while that is not looked at yet; none of before remains when the server starts. */
-  incoming: () => string;
+  /**
+   * Where a file can be put for a while that is not looked at yet, under a name or without; none that is older than an hour remains
+   * when the server starts.
+   */
+  incoming: (name?: string) => string;
+  /** Whether a file that was put there is there still. */
+  isIncoming: (path: string) => Promise<boolean>;
   /** Takes away what is not needed any more. */
   remove: (sha256: string) => Promise<void>;
   /** Rejects where it is not there. */
@@ -46,7 +51,12 @@ export function mediaInFolder(folder: string): MediaKeeper {
       }
       await rename(partial, pathOf(sha256));
     },
-    incoming: () => join(folder, `incoming.${newSecret()}`),
+    incoming: (name = newSecret()) => join(folder, `incoming.${name}`),
+    isIncoming: (path) =>
+      stat(path).then(
+        () => true,
+        () => false,
+      ),
     remove: (sha256) => rm(pathOf(sha256), { force: true }),
     read: async (sha256) => (await readFile(pathOf(sha256))) as Buffer<ArrayBuffer>,
     stream: async (sha256) => ({ bytes: await sizeOf(sha256), content: createReadStream(pathOf(sha256)) }),

@@ -65,6 +65,7 @@ const table: Record<string, Asked> = {
   },
   "/studies/:code/file": { get: ["see-design"] },
   "/studies/:code/data": { get: ["see-results"] },
+  "/studies/:code/whole": { get: ["keep-data"] },
   "/studies/:code/trials.csv": { get: ["see-results"] },
   "/studies/:code/sequences.csv": { get: ["see-design", "see-results"] },
   "/studies/:code/answers": { posts: [[{}, "start-sessions"]] },

@@ -1,4 +1,4 @@
-import { Download } from "lucide-react";
+import { Download, PackageOpen } from "lucide-react";
 import { useState } from "react";
 import { buttonClass } from "~/app/components/button";
 import { Tick } from "~/app/components/fields";
@@ -13,7 +13,7 @@ const exportOrder: readonly FormatName[] = ["spreadsheet", "xlsx", "csv", "sav",
 
 /** All data of the study, which can be taken away without any set-up. */
 export function Everything({ answer: { counts }, wave }: { answer: ExportAnswer; wave: string | null }) {
-  const { code } = useStudy();
+  const { code, may } = useStudy();
   const [codes, setCodes] = useState(false);
   const told = (count: number, one: string, many = `${one}s`) =>
     `${count.toLocaleString("en")} ${count === 1 ? one : many}`;
@@ -62,6 +62,45 @@ export function Everything({ answer: { counts }, wave }: { answer: ExportAnswer;
           </a>
         </li>
       </ul>
+      {may("keep-data") && <ForAnother wave={wave} />}
+    </section>
+  );
+}
+
+/** The study with its data as one file that another installation takes in. */
+function ForAnother({ wave }: { wave: string | null }) {
+  const { code } = useStudy();
+  const [choice, setChoice] = useState({ finished: false, codes: false });
+  const query = new URLSearchParams({
+    ...(wave === null ? {} : { wave }),
+    ...(choice.finished ? { finished: "yes" } : {}),
+    ...(choice.codes ? { codes: "yes" } : {}),
+  });
+  return (
+    <section aria-labelledby="for-another" className="mt-4 border-t border-hairline pt-3">
+      <h3 id="for-another" className="font-serif text-[16px]">
+        For another installation of Lapwing
+      </h3>
+      <p className="mt-1 text-sm text-muted">
+        Releases, waves, sessions with every record, notes, exclusions and recipes in one file. It is taken in there on
+        the page of studies, “From a file”; what has been taken in before is passed over. Links stay here.
+      </p>
+      <div className="mt-2 flex flex-wrap gap-x-5 gap-y-1">
+        <Tick checked={choice.finished} onChange={(finished) => setChoice({ ...choice, finished })}>
+          finished sessions only
+        </Tick>
+        <Tick checked={choice.codes} onChange={(codes) => setChoice({ ...choice, codes })}>
+          with participants’ codes
+        </Tick>
+      </div>
+      <a
+        href={`/studies/${code}/whole${query.size > 0 ? `?${query}` : ""}`}
+        className={`${buttonClass()} mt-2`}
+        download
+      >
+        <PackageOpen size={16} aria-hidden="true" />
+        The study and its data (.lapwing-data.zip)
+      </a>
     </section>
   );
 }

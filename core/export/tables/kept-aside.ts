@@ -1,8 +1,11 @@
 import { atClock, dataColumn, wallClock, type DataColumn } from "../../values/data-column";
 import { countsColumn, participantColumn, pilotColumn, stateColumn, type Standing } from "./standing";
 
-/** Why a record was kept aside: another stands under its number, one before it is missing, or it cannot follow by the plan. */
-export type WhyAside = "taken" | "early" | "unplanned";
+/**
+ * Why a record was kept aside: another stands under its number, one before it is missing, it cannot follow by the plan, or a data
+ * file of another installation has it otherwise (`elsewhere`).
+ */
+export type WhyAside = "taken" | "early" | "unplanned" | "elsewhere";
 
 /** A record that was not stored in place, beside the one that stands under its number, if one does; in full, as JSON. */
 export type KeptAside = Standing & {
@@ -24,7 +27,7 @@ export const keptAsideColumns: readonly DataColumn<KeptAside>[] = [
   dataColumn(
     "why",
     "text",
-    "Why it was kept aside: taken (another record stands under its number), early (a record before it is missing), unplanned (it cannot follow in this session by the study's plan)",
+    "Why it was kept aside: taken (another record stands under its number), early (a record before it is missing), unplanned (it cannot follow in this session by the study’s plan), elsewhere (a data file from another installation has it otherwise)",
     ({ why }) => why,
   ),
   dataColumn(
