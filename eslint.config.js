@@ -52,7 +52,7 @@ const coreFolders = [
     "run",
     "simulate",
   ],
-  ...["tidy", "stats", "exclusions", "export", "check"],
+  ...["tidy", "stats", "persons", "paper", "exclusions", "export", "check"],
 ];
 
 const isInCore = (folder) => ({

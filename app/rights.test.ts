@@ -37,6 +37,8 @@ const needs: Record<string, Needs> = {
   "ends#removeCodes": ["hand-out"],
   "exclusions#changeExclusions": ["leave-out"],
   "results/arrivals#arrivalsOf": ["see-results"],
+  "paper#changePaper": ["see-results"],
+  "persons#changePersons": ["see-results"],
   "recipes#changeRecipe": ["see-results"],
   "recipes#noteRead": ["see-results"],
   "recipes#recipeCalled": ["see-results"],

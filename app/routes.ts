@@ -47,6 +47,8 @@ export default [
   route("studies/:code/releases/:number", "routes/study-release.ts"),
   route("studies/:code/file", "routes/study-file.ts"),
   route("studies/:code/recipes", "routes/study-recipes.ts"),
+  route("studies/:code/paper", "routes/study-paper.ts"),
+  route("studies/:code/scores", "routes/study-scores.ts"),
   route("studies/:code/recipes/:file", "routes/study-recipe-file.ts"),
   route("studies/:code/data", "routes/study-data.ts"),
   route("studies/:code/whole", "routes/study-whole.ts"),

@@ -14,6 +14,7 @@ export const deedKinds = [
   "collecting",
   "key",
   "recipe",
+  "scored",
   "removed",
   "study",
 ] as const;

@@ -12,6 +12,7 @@ const kinds: readonly (readonly [DeedKind | "", string])[] = [
   ["exported", "what was taken away"],
   ["left-out", "what does not count"],
   ["recipe", "recipes"],
+  ["scored", "scores and norms"],
   ["key", "keys"],
   ["removed", "what was removed"],
   ["study", "bin"],

@@ -7,20 +7,26 @@ import { arrivalsOf, type Arrivals } from "~/server/results/arrivals";
 import { useStudy } from "~/app/editing/use-study";
 import { unlessAway } from "~/app/when-away";
 import { LedgerMargin } from "~/app/results/ledger/ledger-margin";
+import { Basis } from "~/app/results/figure/basis";
 import { viewOf, type Change } from "~/app/results/result-views";
 import { hasFollowing } from "~/core/design/lookup";
+import { mayDo } from "~/core/rights/rights";
+import type { PaperAnswer } from "~/server/results/paper";
 import { noteLook } from "~/server/study-log";
 import { resultNames } from "~/server/results/registry";
 import type { Route } from "./+types/results";
 
 export async function loader({ request, context, params }: Route.LoaderArgs) {
-  const { id, code, document, by } = await requireStudy(request, context, params.code, "see-results");
+  const { id, code, document, by, roles } = await requireStudy(request, context, params.code, "see-results");
   await noteLook(context.store.db, { code, by, what: "Results were looked at." });
   const query = new URL(request.url).searchParams;
   // Further pages are asked for as they come into sight.
   query.delete("page");
   const found = await context.results.answered(code, query);
   if (!found) throw data("The study is gone.", { status: 404 });
+  // The design is told to those who may see it.
+  if (found.name === "paper" && !mayDo(roles, "see-design"))
+    found.answer = { ...(found.answer as PaperAnswer), design: [] };
   // Only studies in which something follows the answers have thresholds.
   const names = resultNames.filter(
     (name) => name !== "thresholds" || found.name === "thresholds" || hasFollowing(document),
@@ -87,7 +93,7 @@ export default function Results({ loaderData }: Route.ComponentProps) {
                 role="tab"
                 aria-selected={name === each}
                 onClick={() => ask({ tab: each })}
-                className={`h-[30px] rounded-md border px-2.5 capitalize ${name === each ? "border-hairline bg-sheet" : "border-transparent text-muted hover:text-ink"}`}
+                className={`h-[30px] rounded-md border px-2 text-sm capitalize ${name === each ? "border-hairline bg-sheet" : "border-transparent text-muted hover:text-ink"}`}
               >
                 {each}
               </button>
@@ -121,8 +127,10 @@ export default function Results({ loaderData }: Route.ComponentProps) {
           tabIndex={0}
           className="min-h-0 flex-1 overflow-auto px-5 pb-5"
         >
-          <View question={question} answer={answer} ask={ask} />
-          {name !== "records" && name !== "export" && started > 0 && (
+          <Basis value={basis}>
+            <View question={question} answer={answer} ask={ask} />
+          </Basis>
+          {name !== "records" && name !== "export" && name !== "paper" && started > 0 && (
             <p className="mt-2 text-xs text-muted" data-basis>
               {basis}
             </p>

@@ -4,6 +4,8 @@ import { codesMigrations } from "./codes-migration";
 import { collectingMigrations } from "./collecting-migrations";
 import { exclusionMigrations } from "./exclusions-migration";
 import { movingMigrations } from "./moving-migration";
+import { paperMigrations } from "./paper-migration";
+import { personsMigrations } from "./persons-migration";
 import { recipeMigrations } from "./recipes-migration";
 import { teamMigrations } from "./team-migrations";
 import { addWaves } from "./waves-migration";
@@ -351,6 +353,8 @@ export const migrations: Record<string, Migration> = {
   ...exclusionMigrations,
   ...recipeMigrations,
   ...movingMigrations,
+  ...personsMigrations,
+  ...paperMigrations,
 };
 
 /** Gives sittings of one participant that have the same number the next free ones, in the order in which they began. */

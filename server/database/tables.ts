@@ -348,7 +348,32 @@ type RecipeTable = {
   read_at: string | null;
 };
 
+/** A score over trials; `score` is JSON, `name` its column. */
+type TrialScoreTable = {
+  id: string;
+  study_id: string;
+  name: string;
+  score: string;
+  version: number;
+  since: string;
+};
+/** A norm sample; `norm` is JSON, and never changed. */
+type NormSampleTable = { id: string; study_id: string; norm: string; is_used: YesNo; since: string };
+
+/** A figure kept for a paper; `piece` is JSON. */
+type PaperPieceTable = {
+  id: string;
+  study_id: string;
+  place: number;
+  piece: string;
+  with_table: YesNo;
+  since: string;
+};
+
 export type Tables = {
+  paper_piece: PaperPieceTable;
+  trial_score: TrialScoreTable;
+  norm_sample: NormSampleTable;
   intake: IntakeTable;
   deed: DeedTable;
   account: AccountTable;

@@ -14,6 +14,7 @@ import type { Store } from "../database/open";
 import type { Tables } from "../database/tables";
 import { frozenDocument } from "../frozen-documents";
 import { beginningOf } from "../session-of-secret";
+import { personsKept, type PersonsKept } from "../persons";
 import type { Study } from "../studies";
 import { wavesOf } from "../waves";
 import type { Selectable } from "kysely";
@@ -61,6 +62,8 @@ export class DataReader {
     readonly releases: readonly Release[],
     /** Participants by number, rehearsals last. */
     readonly sittings: readonly Sitting[],
+    /** Scores over trials, and the norms against which scores are read. */
+    readonly persons: PersonsKept,
   ) {}
 
   static async open(store: Store, study: Study, { pilots, wave = null }: Taken): Promise<DataReader> {
@@ -101,7 +104,13 @@ export class DataReader {
         return [{ row, release, facts, computer: row.computer_name ?? computerOf(row.computer_id) }];
       });
     const draft = { id: "", number: 0, document: study.document };
-    return new DataReader(store, study, releases.length > 0 ? releases : [draft], sittings);
+    return new DataReader(
+      store,
+      study,
+      releases.length > 0 ? releases : [draft],
+      sittings,
+      await personsKept(db, study.id),
+    );
   }
 
   /** All that is known of these sessions themselves, by their names. */
@@ -121,7 +130,12 @@ export class DataReader {
 
   /** The same data, of some of the sessions only. */
   only(taken: (sitting: Sitting) => boolean): DataReader {
-    return new DataReader(this.store, this.study, this.releases, this.sittings.filter(taken));
+    return new DataReader(this.store, this.study, this.releases, this.sittings.filter(taken), this.persons);
+  }
+
+  /** The same data, without what is computed of them. */
+  asRecorded(): DataReader {
+    return new DataReader(this.store, this.study, this.releases, this.sittings, { scores: [], norms: [] });
   }
 
   get documents(): StudyDocument[] {
@@ -278,7 +292,12 @@ const hasVariables = (document: StudyDocument): boolean =>
   document.variables.length > 0 || allRules(document).length > 0;
 
 /** What every table tells of a session. */
-export const factsOf = (study: Pick<Study, "code">, release: Release, row: Sitting["row"], wave: string): SessionFacts => ({
+export const factsOf = (
+  study: Pick<Study, "code">,
+  release: Release,
+  row: Sitting["row"],
+  wave: string,
+): SessionFacts => ({
   study: study.code,
   release: release.number,
   wave,

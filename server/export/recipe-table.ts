@@ -12,7 +12,7 @@ import {
   type RowKind,
   type TableRow,
 } from "../../core/export/recipes/recipe";
-import { tidyTables, type TidyTableName } from "../../core/export/tidy-tables";
+import type { TidyTableName } from "../../core/export/tidy-tables";
 import { measures } from "../../core/stats/measures";
 import { marksSought } from "../../core/tidy/chosen-rows";
 import { cellAt } from "../../core/tidy/column";
@@ -22,6 +22,7 @@ import { exclusionsOf } from "../exclusions";
 import { comparableColumns } from "../results/comparable";
 import { numbersIn } from "../results/measured";
 import type { Study } from "../studies";
+import { tableColumns, withScores } from "../tidy/derived";
 import { isJudged, leftOutOf } from "../tidy/left-out";
 import { openTidy, type TidyData } from "../tidy/tidy-data";
 import { wavesOf } from "../waves";
@@ -55,7 +56,7 @@ const told = ({ name, meaning, unit, type, values }: WrittenColumn): WrittenColu
 /** What recipes can ask for in a study. */
 export async function availableIn(store: Store, reader: DataReader, rows: RowKind): Promise<AvailableHere> {
   const columns = Object.fromEntries(
-    tableRows.map((row) => [row, tidyTables[tableOf[row]].columns(reader.documents).map(told)]),
+    tableRows.map((row) => [row, tableColumns(tableOf[row], reader).map(told)]),
   ) as TableColumns;
   const names = (of: readonly { name: string }[]) => new Set(of.map(({ name }) => name));
   const waves = await wavesOf(store.db, reader.study.id);
@@ -103,7 +104,7 @@ export async function recipeTable(
       ? sitting.facts.state === "finished"
       : isJudged(sitting) && verdict.keeps(sitting);
   };
-  const told = own.only(isIn).with(verdict.columns);
+  const told = withScores(own.with(verdict.columns), everybody).only(isIn);
   const columns = recipe.columns.filter((column) => misfitOf(column, recipe, available) === null);
   const whole = { ...recipe, columns };
   const made = isOfPersons(recipe.rows)

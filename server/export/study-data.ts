@@ -7,7 +7,7 @@ import { eventColumns } from "../../core/export/tables/events";
 import { answerTableColumns } from "../../core/export/tables/page-answers";
 import { codeColumns, type CodeSource } from "../../core/export/tables/codes";
 import { keptAsideColumns } from "../../core/export/tables/kept-aside";
-import { sessionColumns, type SessionSource } from "../../core/export/tables/sessions";
+import type { SessionSource } from "../../core/export/tables/sessions";
 import { thresholdColumns, thresholdSource, type ThresholdSource } from "../../core/export/tables/thresholds";
 import { methodMarkdown, type ToldExclusions } from "../../core/exclusions/method-markdown";
 import { hasFollowing } from "../../core/design/lookup";
@@ -26,6 +26,7 @@ import { cellAt } from "../../core/tidy/column";
 import type { TrialSource } from "../../core/export/tables/trial-source";
 import { exclusionsOf } from "../exclusions";
 import { frozenText } from "../frozen-documents";
+import { tableColumns, withScores } from "../tidy/derived";
 import { leftOutOf } from "../tidy/left-out";
 import { openTidy, type WorkedOut } from "../tidy/tidy-data";
 import { wholeSession } from "../tidy/gather";
@@ -72,10 +73,11 @@ export async function* tableFile(
   table: TableAlone,
   { format, ...which }: ExportChoice,
 ): AsyncGenerator<Piece> {
-  const reader = await DataReader.open(store, study, which);
+  const opened = await DataReader.open(store, study, which);
+  const reader = which.pilots ? opened.asRecorded() : opened;
   const rows = await flatRows(store, study, reader, which);
   try {
-    yield* writtenRows(format, tidyTables[table].columns(reader.documents), () => rows.of(table));
+    yield* writtenRows(format, tableColumns(table, reader), () => rows.of(table));
   } finally {
     await rows.done();
   }
@@ -91,14 +93,14 @@ type FlatRows = {
 
 /** They are kept, but for those of rehearsals. What is left out, and why, stands in columns of its own. */
 async function flatRows(store: Store, study: Study, reader: DataReader, { pilots, wave }: Taken): Promise<FlatRows> {
-  const namesOf = (table: TidyTableName) => tidyTables[table].columns(reader.documents).map(({ name }) => name);
+  const namesOf = (table: TidyTableName) => tableColumns(table, reader).map(({ name }) => name);
   const everybody = wave == null && !pilots ? reader : await DataReader.open(store, study, { pilots: false });
   const { used } = await exclusionsOf(store.db, study.id);
   const { data, done } = await openTidy(store, everybody);
   const ids = new Set(reader.sittings.map(({ row }) => row.id));
   const own = data.only(({ row }) => ids.has(row.id));
   const { columns, counts } = await leftOutOf(own, everybody.documents, used.rules);
-  const told = own.with(columns);
+  const told = withScores(own.with(columns), everybody);
   return {
     of: pilots ? readAnew(reader, columns).of : (table) => told.batches(table, namesOf(table)),
     exclusions: { ...used, counts },
@@ -145,11 +147,12 @@ async function* filesOf(
   taken: ((sitting: Sitting) => boolean) | null = null,
 ): AsyncGenerator<FileInZip> {
   const whole = await DataReader.open(store, study, which);
-  const reader = taken === null ? whole : whole.only(taken);
   const { pilots } = which;
+  // What is computed of sessions compares them; of one participant, or with rehearsals, there is only what was recorded.
+  const reader = taken === null ? (pilots ? whole.asRecorded() : whole) : whole.only(taken).asRecorded();
   const named = (table: string) => `${table}.${format.extension}`;
   const columns = trialColumns(reader.documents);
-  const ofSessions = sessionColumns(reader.documents);
+  const ofSessions = tableColumns("sessions", reader);
   const asks = reader.documents.some((document) => questionsInOrder(document).length > 0);
   const follows = reader.documents.some(hasFollowing);
   const ids = new Set(reader.sittings.map(({ row }) => row.id));

@@ -15,6 +15,10 @@ const kinds: readonly (readonly [RegExp, number])[] = [
   [/^\/studies\/[^/]+\/media(\.data)?$/, mostMediaBytes + around],
   [/^\/studies\/[^/]+\/answers(\.data)?$/, 50 * megabyte + around],
   [/^\/studies\/[^/]+\/recipes(\.data)?$/, megabyte],
+  // A figure with its fonts.
+  [/^\/studies\/[^/]+\/paper(\.data)?$/, 8 * megabyte],
+  // A norm sample of the study’s own scores has one of each session.
+  [/^\/studies\/[^/]+\/scores(\.data)?$/, 8 * megabyte],
   [/^\/studies\/[^/]+\/edits(\.data)?$/, 20 * megabyte],
   // Lists of links and of codes.
   [/^\/studies\/[^/]+\/collect(\.data)?$/, 2 * megabyte],

@@ -7,6 +7,7 @@ import { DataReader, otherTurns, type Sitting } from "../export/reader";
 import { bytesOf } from "../export/written";
 import { zipped, type FileInZip } from "../export/zip";
 import { textInFile } from "../frozen-documents";
+import { personsKept } from "../persons";
 import { recipesOf } from "../recipes";
 import type { Study } from "../studies";
 import { wavesOf } from "../waves";
@@ -78,6 +79,7 @@ async function aboutOf({ db }: Store, study: Study, { codes }: WholeChoice): Pro
     .where("id", "=", study.id)
     .executeTakeFirstOrThrow();
   const { used, sets } = await exclusionsOf(db, study.id);
+  const persons = await personsKept(db, study.id);
   const highest = await db
     .selectFrom("session")
     .select(({ fn }) => fn.max("participant").as("most"))
@@ -95,6 +97,8 @@ async function aboutOf({ db }: Store, study: Study, { codes }: WholeChoice): Pro
       release: releaseId,
     })),
     exclusions: sets.map(({ id, name, rules, registered }) => ({ name, rules, isUsed: id === used.id, registered })),
+    scores: persons.scores.map(({ name, score }) => ({ name, score })),
+    norms: persons.norms.map(({ norm, isUsed }) => ({ norm, isUsed })),
     recipes: (await recipesOf(db, study.id)).map(({ name, recipe }) => ({ name, recipe })),
   };
 }

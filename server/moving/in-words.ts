@@ -12,6 +12,7 @@ export function takeInInWords({
   waves,
   exclusions,
   recipes,
+  definitions,
   codes,
   isWritten,
 }: TakeIn): string[] {
@@ -21,6 +22,7 @@ export function takeInInWords({
     ...(waves > 0 ? [`${counted(waves, "wave")}, closed`] : []),
     ...(isWritten && exclusions > 0 ? [counted(exclusions, "set", "sets") + " of exclusions"] : []),
     ...(isWritten && recipes > 0 ? [counted(recipes, "recipe")] : []),
+    ...(isWritten && definitions > 0 ? [counted(definitions, "score or norm sample", "scores and norm samples")] : []),
   ];
   const is = (count: number) => (count === 1 ? "is" : "are");
   return [

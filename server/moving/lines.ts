@@ -1,5 +1,8 @@
 import { wavePlan } from "../../core/collect/wave";
 import { recipe } from "../../core/export/recipes/recipe";
+import { norm } from "../../core/persons/norm";
+import { trialScore } from "../../core/persons/trial-score";
+import { nameShape } from "../../core/values/names";
 import { rules } from "../../core/exclusions/registry";
 import { list, object, record } from "../../core/shape/compound";
 import { number, oneOf, only, text, title, whole, yesNo } from "../../core/shape/plain";
@@ -48,6 +51,8 @@ export const aboutShape = object({
   waves: list(wave, 0, 1000),
   exclusions: list(exclusionSet, 0, 50),
   recipes: list(object({ name: title(), recipe }), 0, 50),
+  scores: list(object({ name: nameShape, score: trialScore }), 0, 50),
+  norms: list(object({ norm, isUsed: yesNo }), 0, 50),
 });
 export type AboutMoved = Of<typeof aboutShape>;
 

@@ -13,6 +13,7 @@ import { tableFile } from "../export/study-data";
 import { streamOf, bytesOf } from "../export/written";
 import { deleteSession } from "../forgetting";
 import { keptAsideOf } from "../kept-aside";
+import { changePersons } from "../persons";
 import { recipesOf } from "../recipes";
 import { findStudyByCode, type Study } from "../studies";
 import { wholeStudy, type WholeChoice } from "./data-file";
@@ -79,6 +80,17 @@ describe("a study on its way to another installation", () => {
   it("gives there, to the last byte, what it gives here; a second time nothing changes", async () => {
     const { store, study } = await played(4);
     await changeExclusions(store, study, "me", { do: "add", from: null, name: "Strict" });
+    const cost = { column: "neighbours", of: "against", less: "with" };
+    await changePersons(store, study, "me", {
+      ...{ do: "add-score", name: "cost" },
+      score: { measure: "mean", numbers: null, signal: null, where: [], contrast: cost },
+    });
+    const values = { kind: "moments" as const, mean: 40, sd: 20, isNormal: true };
+    const about = { source: "made up", year: 2024, better: "lower" as const, reliability: 0.8 };
+    await changePersons(store, study, "me", {
+      do: "add-norm",
+      norm: { score: "cost", name: "Harbour", ...about, interval: "true", bands: [{ n: 90, where: [], values }] },
+    });
     const there = await elsewhere();
     const file = await fileOf(store, study);
     const asked = { owner: there.owner };
@@ -88,7 +100,13 @@ describe("a study on its way to another installation", () => {
     expect(await findStudyByCode(there.store, study.code)).toBeNull();
 
     const report = await taken(there.store, file, asked);
-    expect(report).toMatchObject({ sessions: { new: 4, same: 0 }, releases: { fresh: 1 }, waves: 1, exclusions: 1 });
+    expect(report).toMatchObject({
+      sessions: { new: 4, same: 0 },
+      releases: { fresh: 1 },
+      waves: 1,
+      exclusions: 1,
+      definitions: 2,
+    });
     expect(await tables(there.store, study.code)).toEqual(await tables(store, study.code));
     const moved = await findStudyByCode(there.store, study.code);
     expect(moved).toMatchObject({ id: study.id, document: study.document });
@@ -99,7 +117,7 @@ describe("a study on its way to another installation", () => {
     const again = await taken(there.store, file, { ...asked });
     expect(again).toMatchObject({
       ...{ study: { isNew: false }, sessions: { new: 0, same: 4, different: 0 }, told: [] },
-      ...{ releases: { fresh: 0, same: 1 }, waves: 0, exclusions: 0, recipes: 0 },
+      ...{ releases: { fresh: 0, same: 1 }, waves: 0, exclusions: 0, recipes: 0, definitions: 0 },
     });
     expect(await recipesOf(there.store.db, study.id)).toHaveLength(0);
     expect(await tables(there.store, study.code)).toEqual(await tables(store, study.code));

@@ -12,9 +12,10 @@ import { addMovedSets } from "../exclusions";
 import { keepNumbers } from "../forgetting";
 import { checkedMedia } from "../media/checked";
 import { studyHasMedia } from "../media/study-media";
+import { changePersons, personsKept } from "../persons";
 import { changeRecipe, recipesOf } from "../recipes";
 import { rolesIn } from "../rights";
-import { addStudy } from "../studies";
+import { addStudy, findStudyById } from "../studies";
 import { noteDeed } from "../study-log";
 import { aboutShape, fileNames, releaseShape, type AboutMoved, type MovedRelease } from "./lines";
 import { comparedTo, otherwise, readSession, sessionRow, standingRow, type MovedOne } from "./moved-session";
@@ -41,6 +42,8 @@ export type TakeIn = {
   media: number;
   exclusions: number;
   recipes: number;
+  /** Scores over trials and norm samples. */
+  definitions: number;
   sessions: Record<Fate, number>;
   told: ToldSession[];
   isWritten: boolean;
@@ -115,6 +118,7 @@ async function takeIn(store: Store, file: MovedFile, asked: Asked): Promise<Take
     media: 0,
     exclusions: 0,
     recipes: 0,
+    definitions: 0,
     sessions: Object.fromEntries(fates.map((fate) => [fate, 0])) as Record<Fate, number>,
     told: [],
     isWritten: asked.write,
@@ -509,10 +513,41 @@ async function takeBeside(store: Store, about: AboutMoved, report: TakeIn, { by 
     const changed = await changeRecipe(store, study, by, { do: "add-like", name, recipe });
     if (changed.ok) report.recipes++;
   }
+  report.definitions = await takePersons(store, study, about, by);
   const { new: fresh, longer, different } = report.sessions;
   await noteDeed(store.db, {
     ...{ code: study.code, by, kind: "collecting" as const },
     what: `A data file of ${about.made} was taken in: ${fresh} sessions new, ${longer} longer than here, ${different} different.`,
   });
   store.ended(study.id);
+}
+
+/** Scores over trials and norm samples whose names are free here; gives how many. Those that were used there are used. */
+async function takePersons(
+  store: Store,
+  { id }: { id: string },
+  { scores, norms }: AboutMoved,
+  by: string,
+): Promise<number> {
+  const study = await findStudyById(store, id);
+  if (!study) return 0;
+  const here = await personsKept(store.db, id);
+  let count = 0;
+  for (const { name, score } of scores) {
+    if (here.scores.some((each) => each.name === name)) continue;
+    const changed = await changePersons(store, study, by, { do: "add-score", name, score });
+    if (changed.ok) count++;
+  }
+  for (const { norm, isUsed } of norms) {
+    const hasOne = here.norms.some((each) => each.norm.score === norm.score);
+    if (here.norms.some((each) => each.norm.score === norm.score && each.norm.name === norm.name)) continue;
+    const changed = await changePersons(store, study, by, { do: "add-norm", norm });
+    if (!changed.ok) continue;
+    count++;
+    // What was decided here stays.
+    if (!isUsed || hasOne) await changePersons(store, study, by, { do: "leave-norm", id: changed.id });
+    const used = here.norms.find((each) => each.isUsed && each.norm.score === norm.score);
+    if (used) await changePersons(store, study, by, { do: "use-norm", id: used.id });
+  }
+  return count;
 }

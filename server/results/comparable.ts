@@ -75,6 +75,10 @@ export const comparableNames = (documents: readonly StudyDocument[]): string[] =
   ...["part", "release", "group_name"],
 ];
 
+/** The same with the levels they have in the design. */
+export const availableLevels = (reader: DataReader): { column: string; levels: string[] }[] =>
+  comparableColumns(reader).map((column) => ({ column: column.name, levels: [...new Set(column.levels())] }));
+
 /** What rows hold, as levels are told apart. */
 export function levelled(column: Column): { codes: Uint32Array; levels: string[] } {
   const { codes, cells } = coded(column);

@@ -1,11 +1,11 @@
 import { blocksInOrder } from "../../core/design/lookup";
 import { numberedAnswers } from "../../core/export/tables/answers";
 import { sessionColumnNames } from "../../core/export/tables/sessions";
-import { tidyTables } from "../../core/export/tidy-tables";
 import { measureNames, ofDetection, type MeasureName } from "../../core/stats/measures";
 import { addTrial, type People, type Sums } from "../../core/stats/sums";
 import { cellAt, type Column } from "../../core/tidy/column";
 import type { DataReader } from "../export/reader";
+import { tableColumns } from "../tidy/derived";
 import type { TidyData } from "../tidy/tidy-data";
 import { comparableColumns, levelled, type Comparable } from "./comparable";
 import { countedTrials, scoreOrNull, timeOrNull } from "./counted-trials";
@@ -26,14 +26,13 @@ export type Measured = {
 const ofColumn = "column:";
 
 /** The columns of numbers that answers, scores and variables have, by their tables. */
-export function numbersIn({ documents }: DataReader): Record<"sessions" | "trials", string[]> {
+export function numbersIn(reader: DataReader): Record<"sessions" | "trials", string[]> {
   const known = new Set(sessionColumnNames());
   return {
-    sessions: tidyTables.sessions
-      .columns(documents)
+    sessions: tableColumns("sessions", reader)
       .filter(({ name, type }) => !known.has(name) && (type === "number" || type === "whole number"))
       .map(({ name }) => name),
-    trials: numberedAnswers(documents.flatMap((document) => blocksInOrder(document))),
+    trials: numberedAnswers(reader.documents.flatMap((document) => blocksInOrder(document))),
   };
 }
 

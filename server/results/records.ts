@@ -1,6 +1,4 @@
-import type { StudyDocument } from "../../core/design/document";
 import { blocksInOrder } from "../../core/design/lookup";
-import { tidyTables } from "../../core/export/tidy-tables";
 import { comparisonNames, pageSorted, rowsSought, type Condition } from "../../core/tidy/chosen-rows";
 import type { Column } from "../../core/tidy/column";
 import type { DataColumn } from "../../core/values/data-column";
@@ -10,6 +8,7 @@ import { shownTable, type ShownTable } from "../../core/export/tables/table";
 import type { TrialSource } from "../../core/export/tables/trial-source";
 import { trialColumns } from "../../core/export/tables/trials";
 import type { DataReader } from "../export/reader";
+import { tableColumns } from "../tidy/derived";
 import { madeNow, type TidyData } from "../tidy/tidy-data";
 import type { Result } from "./result";
 
@@ -51,11 +50,11 @@ function conditionIn(text: string): Condition | null {
 
 /** Trials, answers, sessions or events in the columns in which they are exported, filtered and sorted, a page at a time. */
 export const records: Result<RecordsQuestion, RecordsPage> = {
-  ask: (query, { documents }) => {
+  ask: (query, reader) => {
     // A study without trials has answers.
-    const usual = documents.some((document) => blocksInOrder(document).length > 0) ? "trials" : "answers";
+    const usual = reader.documents.some((document) => blocksInOrder(document).length > 0) ? "trials" : "answers";
     const table = recordTables.find((each) => each === query.get("rows")) ?? usual;
-    const names = new Set(tidyTables[table].columns(documents).map(({ name }) => name));
+    const names = new Set(tableColumns(table, reader).map(({ name }) => name));
     const sort = query.get("sort") ?? "";
     const column = sort.replace(/^-/, "");
     const shown =
@@ -79,17 +78,17 @@ export const records: Result<RecordsQuestion, RecordsPage> = {
   },
   showsLeftOut: true,
   answer: async ({ reader, tidy }, question) => {
-    const read = (data: TidyData) => pageOf(data, reader.documents, question);
+    const read = (data: TidyData) => pageOf(data, reader, question);
     return question.pilots ? read(await madeNow(reader.only(({ facts }) => facts.pilot))) : tidy(read);
   },
 };
 
 async function pageOf(
   data: TidyData,
-  documents: readonly StudyDocument[],
+  reader: DataReader,
   { table, page, sort, conditions, search, columns }: RecordsQuestion,
 ): Promise<RecordsPage> {
-  const all = tidyTables[table].columns(documents);
+  const all = tableColumns(table, reader);
   const outOf = data.count(table);
   const known = new Map<string, Column>();
   const columnCalled = async (name: string) => {

@@ -8,14 +8,17 @@ import { answers } from "./answers";
 import { conditions } from "./conditions";
 import { course } from "./course";
 import { distributions } from "./distributions";
+import { paper } from "./paper";
 import { persons } from "./persons";
 import { records } from "./records";
 import { exclusionsOf } from "../exclusions";
 import { exportRecipes } from "./export";
+import { withScores } from "../tidy/derived";
 import { isJudged, leftOutOf } from "../tidy/left-out";
 import { withTidy } from "../tidy/tidy-data";
 import { ledgerOf, type Ledger } from "./ledger";
 import type { Data, Result } from "./result";
+import { scores } from "./scores";
 import { thresholds } from "./thresholds";
 import { timing } from "./timing";
 
@@ -25,11 +28,13 @@ export const results = {
   distributions,
   course,
   persons,
+  scores,
   answers,
   thresholds,
   timing,
   records,
   export: exportRecipes,
+  paper,
 };
 
 type Results = typeof results;
@@ -81,7 +86,7 @@ export async function answered(store: Store, study: Study, query: URLSearchParam
     const verdict = await leftOutOf(own, everybody.documents, exclusions.used.rules, isTaken);
     const isShown = (sitting: Sitting) => isTaken(sitting) && (result.showsLeftOut === true || verdict.keeps(sitting));
     const reader = whole.only((sitting) => (sitting.facts.pilot ? pilots : isShown(sitting)));
-    const shown = own.only(isShown).with(verdict.columns);
+    const shown = withScores(own.with(verdict.columns), everybody).only(isShown);
     const data: Data = {
       store,
       everybody: { reader: everybody, rows: tidy },

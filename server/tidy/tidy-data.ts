@@ -135,7 +135,11 @@ export async function madeNow(reader: DataReader): Promise<TidyData> {
 }
 
 /** Columns that are worked out of others when data are looked at, by table and name, and by session. */
-export type WorkedOut = ReadonlyMap<`${TidyTableName} ${string}`, ReadonlyMap<string, Unpacked>>;
+export type WorkedOut = ReadonlyMap<Named, ReadonlyMap<string, Unpacked>>;
+
+type Named = `${TidyTableName} ${string}`;
+/** The same, computed when it is first asked for. */
+export type Derived = ReadonlyMap<Named, () => Promise<ReadonlyMap<string, Unpacked>>>;
 
 /** The rows of some sessions, in their order. */
 export class TidyData {
@@ -146,16 +150,30 @@ export class TidyData {
     /** Under which name columns are kept between questions; null where they are not. */
     private readonly keptAs: string | null,
     private readonly workedOut: WorkedOut = new Map(),
+    /** Columns that are computed when they are asked for first. */
+    private readonly derived: Derived = new Map(),
   ) {}
 
   /** The same data, of some of the sessions only. */
   only(taken: (sitting: Sitting) => boolean): TidyData {
-    return new TidyData(this.cellsOf, this.sittings.filter(taken), this.rows, this.keptAs, this.workedOut);
+    return new TidyData(
+      this.cellsOf,
+      this.sittings.filter(taken),
+      this.rows,
+      this.keptAs,
+      this.workedOut,
+      this.derived,
+    );
   }
 
   /** The same data with columns that were worked out of them in the place of those that are kept. */
   with(workedOut: WorkedOut): TidyData {
-    return new TidyData(this.cellsOf, this.sittings, this.rows, this.keptAs, workedOut);
+    return new TidyData(this.cellsOf, this.sittings, this.rows, this.keptAs, workedOut, this.derived);
+  }
+
+  /** The same data with columns that are computed when somebody asks for them. */
+  withDerived(derived: Derived): TidyData {
+    return new TidyData(this.cellsOf, this.sittings, this.rows, this.keptAs, this.workedOut, derived);
   }
 
   /** What the rows of a session are made of: the same as long as they are the same. */
@@ -174,7 +192,7 @@ export class TidyData {
     name: string,
     sessions?: readonly string[],
   ): Promise<ReadonlyMap<string, Unpacked>> {
-    const known = this.workedOut.get(`${table} ${name}`);
+    const known = this.workedOut.get(`${table} ${name}`) ?? (await this.derived.get(`${table} ${name}`)?.());
     if (known) return known;
     const unpackedOf = new Map<string, Unpacked>();
     for (const { session_id, cells } of await this.cellsOf(table, name, sessions)) {
@@ -202,7 +220,7 @@ export class TidyData {
         : this.#unpacked(table, name, sessions.length <= mostByName ? sessions : undefined);
     const madeOf = new Map(this.sittings.map(({ row: { id } }) => [id, this.rows.get(id)?.madeOf ?? ""]));
     const bySession =
-      this.keptAs === null || this.workedOut.has(`${table} ${name}`)
+      this.keptAs === null || this.workedOut.has(`${table} ${name}`) || this.derived.has(`${table} ${name}`)
         ? await read([...madeOf.keys()])
         : await columnBySession(`${this.keptAs} ${table} ${name}`, madeOf, read);
     const builder = new ColumnBuilder(this.count(table));

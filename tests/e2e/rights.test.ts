@@ -52,6 +52,8 @@ const table: Record<string, Asked> = {
   "/studies/:code/arrivals": { get: ["see-results"] },
   "/studies/:code/exclusions": { posts: [[{}, "leave-out"]] },
   "/studies/:code/recipes/:file": { get: ["see-results"] },
+  "/studies/:code/paper": { posts: [[{}, "see-results"]] },
+  "/studies/:code/scores": { posts: [[{}, "see-results"]] },
   "/studies/:code/recipes": { posts: [[{}, "see-results"]] },
   "/studies/:code/media": { posts: [[{}, "change-design"]] },
   "/studies/:code/media/:sha256": { get: ["open-study"] },

@@ -61,6 +61,8 @@ const table: Record<string, Line> = {
   "/studies/:code/exclusions": owner({ gets: null, posts: true }),
   "/studies/:code/arrivals": owner(),
   "/studies/:code/recipes": owner({ gets: null, posts: true, megabytes: 1 }),
+  "/studies/:code/paper": owner({ gets: null, posts: true, megabytes: 8 }),
+  "/studies/:code/scores": owner({ gets: null, posts: true, megabytes: 8 }),
   "/studies/:code/recipes/:file": owner({ gets: 404 }),
   "/studies/:code/media": owner({ gets: null, posts: true, megabytes: 100 }),
   "/studies/:code/media/:sha256": owner({ gets: 404 }),

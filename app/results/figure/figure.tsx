@@ -1,11 +1,14 @@
 import { Download } from "lucide-react";
 import Papa from "papaparse";
-import { useRef, type ReactNode } from "react";
+import { useContext, useEffect, useRef, type ReactNode } from "react";
+import { useFetcher, useLocation } from "react-router";
 import { toast } from "sonner";
 import { svgAsPng } from "~/app/components/svg-as-png";
 import { download } from "~/app/components/download";
 import { Menu, MenuItem } from "~/app/components/menu";
 import { useStudy } from "~/app/editing/use-study";
+import type { PaperChange, PaperPiece } from "~/core/paper/piece";
+import { Basis } from "./basis";
 import { svgOf } from "./svg-of";
 
 /** What a figure shows, as numbers. */
@@ -26,6 +29,30 @@ export function Figure({
 }) {
   const { code } = useStudy();
   const figure = useRef<HTMLElement>(null);
+  const { search } = useLocation();
+  const basis = useContext(Basis);
+  const keeping = useFetcher<{ id?: string; reason?: string }>();
+  const kept = keeping.data;
+  useEffect(() => {
+    if (kept?.id !== undefined) toast("The figure is in the paper, the last tab here.");
+    else if (kept?.reason !== undefined) toast(kept.reason);
+  }, [kept]);
+  const intoPaper = async () => {
+    const svg = figure.current && (await svgOf(figure.current));
+    if (!svg) return;
+    const piece: PaperPiece = {
+      ...{ name, svg, query: search, basis },
+      // In the paper it has another number.
+      caption: (figure.current?.querySelector("figcaption")?.textContent ?? "")
+        .replace(/^Figure \d+\.\s*/, "")
+        .slice(0, 4000),
+      ...{ header: [...table.header], rows: table.rows.slice(0, 500).map((row) => [...row]) },
+    };
+    const change: PaperChange = { do: "add", piece };
+    void keeping.submit(JSON.stringify(change), {
+      ...{ method: "post", action: `/studies/${code}/paper`, encType: "application/json" },
+    });
+  };
   const asSvg = async () => {
     const svg = figure.current && (await svgOf(figure.current));
     if (svg) download(new Blob([svg], { type: "image/svg+xml" }), `${code}-${name}.svg`);
@@ -63,6 +90,7 @@ export function Figure({
             Picture, 300 dots an inch (PNG)
           </MenuItem>
           <MenuItem onSelect={asCsv}>Its numbers (CSV)</MenuItem>
+          <MenuItem onSelect={() => void intoPaper()}>Put it into the paper</MenuItem>
         </Menu>
       </div>
       {children}
