@@ -39,8 +39,8 @@ export function dataPackage(
       format: extension,
       mediatype: mime.split(";")[0],
       ...(isText ? { encoding: "utf-8" } : {}),
-      ...(extension === "csv" ? { dialect: { delimiter: ",", lineTerminator: "\r\n" } } : {}),
-      ...(extension === "tsv" ? { dialect: { delimiter: "\t", lineTerminator: "\n" } } : {}),
+      ...(extension === "csv" ? { dialect: { delimiter: ",", doubleQuote: true, lineTerminator: "\r\n" } } : {}),
+      ...(extension === "tsv" ? { dialect: { delimiter: "\t", doubleQuote: true, lineTerminator: "\n" } } : {}),
       schema: {
         ...(isText ? { missingValues: [""] } : {}),
         fields: columns.map((column) => ({

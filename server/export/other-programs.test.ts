@@ -1,11 +1,12 @@
 import { execFileSync, spawnSync } from "node:child_process";
 import { readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
-import { unzipSync } from "fflate";
+import Ajv from "ajv";
+import { strFromU8, unzipSync } from "fflate";
 import Papa from "papaparse";
 import { describe, expect, it } from "vitest";
 import { freshFolder, freshStore } from "~/tests/support/store";
-import { exportFormats } from "../../core/export/formats/registry";
+import { exportFormats, formatNames, type FormatName } from "../../core/export/formats/registry";
 import { addDemo } from "../../demo/add-demo";
 import { findStudyByCode, type Study } from "../studies";
 import { studyDataZip, tableFile, type TableAlone } from "./study-data";
@@ -16,6 +17,8 @@ const has = {
   PSPP: runs("pspp", "--version"),
   R: runs("Rscript", "--version"),
   pandas: runs("/usr/bin/python3", "-c", "import pandas"),
+  haven: runs("Rscript", "-e", "library(haven)"),
+  openpyxl: runs("/usr/bin/python3", "-c", "import openpyxl"),
 };
 const missing = Object.entries(has).flatMap(([name, isHere]) => (isHere ? [] : [name]));
 if (missing.length > 0) console.log(`Not here, so that files are not opened in them: ${missing.join(", ")}.`);
@@ -77,7 +80,118 @@ for name in [TABLES]:
         print(name, column, "%.3f" % float(number))
 `;
 
+const tables = ["trials", "answers", "sessions", "events"] as const satisfies readonly TableAlone[];
+/** Formats that pandas opens by itself, and what opens one. */
+const openedBy = {
+  csv: "pandas.read_csv(path, dtype=object, keep_default_na=False, na_values=[''])",
+  spreadsheet: "pandas.read_csv(path, dtype=object, keep_default_na=False, na_values=[''])",
+  tsv: "pandas.read_csv(path, sep='\\t', dtype=object, keep_default_na=False, na_values=[''])",
+  json: "pandas.read_json(path, dtype=False, convert_dates=False)",
+  jsonl: "pandas.read_json(path, lines=True, dtype=False, convert_dates=False)",
+  xlsx: "pandas.read_excel(path, sheet_name=0, dtype=object, keep_default_na=False, na_values=[''])",
+} as const;
+type OpenedByPandas = keyof typeof openedBy;
+
+/** Of each column its name, how many cells are there, and the sum of those that are numbers. */
+const summedUp = (header: readonly string[], rows: readonly (readonly string[])[]): string[] =>
+  header.map((name, at) => {
+    const cells = rows.map((row) => row[at] ?? "").filter((cell) => cell !== "");
+    const numbers = cells.map(plain).filter((cell) => typeof cell === "number");
+    return `${name} ${cells.length} ${numbers.reduce((sum, number) => sum + number, 0).toFixed(2)}`;
+  });
+const summedInPython = (lines: readonly string[]) => `import pandas
+def number(cell):
+    try:
+        return float(str(cell).strip())
+    except ValueError:
+        return 0.0
+def tell(data):
+    for column in data.columns:
+        cells = [cell for cell in data[column] if not pandas.isna(cell) and cell != ""]
+        print(column, len(cells), "%.2f" % sum(0.0 if isinstance(cell, bool) else number(cell) for cell in cells))
+${lines.join("\n")}
+`;
+const summedInR = (path: string) => `data <- haven::read_sav("${path}", user_na = FALSE)
+for (column in names(data)) {
+  cells <- as.character(haven::as_factor(data[[column]], levels = "labels"))
+  cells <- cells[!is.na(cells) & cells != ""]
+  numbers <- suppressWarnings(as.numeric(trimws(cells)))
+  cat(column, length(cells), sprintf("%.2f", sum(numbers, na.rm = TRUE)), "\n")
+}
+`;
+
 describe("files of both demo studies", () => {
+  it("are described as the standard for data packages has it", async () => {
+    const { store, studies } = await demoStudies();
+    const ajv = new Ajv({ schemaId: "auto", unknownFormats: "ignore", logger: false });
+    ajv.addMetaSchema(
+      JSON.parse(readFileSync("node_modules/ajv/lib/refs/json-schema-draft-04.json", "utf8")) as object,
+    );
+    const fits = (of: "data-package" | "tabular-data-package") =>
+      ajv.compile(JSON.parse(readFileSync(`tests/support/${of}.schema.json`, "utf8")) as object);
+    const schemas = { tabular: fits("tabular-data-package"), other: fits("data-package") };
+    for (const study of studies)
+      for (const format of formatNames) {
+        const pieces: Uint8Array[] = [];
+        for await (const piece of studyDataZip(store, study, { format: exportFormats[format], pilots: false }))
+          pieces.push(piece);
+        const files = unzipSync(new Uint8Array(Buffer.concat(pieces)));
+        const described = JSON.parse(strFromU8(files["datapackage.json"] as Uint8Array)) as {
+          profile: string;
+          resources: { path: string }[];
+        };
+        const fitsIt = described.profile === "tabular-data-package" ? schemas.tabular : schemas.other;
+        expect([study.code, format, fitsIt(described), fitsIt.errors]).toEqual([study.code, format, true, null]);
+        // What is described is there.
+        for (const { path } of described.resources) expect(Object.keys(files)).toContain(path);
+      }
+    // The schemas refuse what is none.
+    expect(schemas.tabular({ profile: "tabular-data-package", resources: [] })).toBe(false);
+  });
+
+  it.skipIf(!has.R && !has.pandas)("hold the same in every format that R and pandas open", async () => {
+    const { store, studies } = await demoStudies();
+    const folder = freshFolder();
+    for (const study of studies)
+      for (const name of tables) {
+        const fileOf = async (format: FormatName) => {
+          const pieces: Uint8Array[] = [];
+          for await (const piece of tableFile(store, study, name, { format: exportFormats[format], pilots: false }))
+            pieces.push(bytesOf(piece));
+          const path = join(folder, `${study.code}-${name}-${format}.${exportFormats[format].extension}`);
+          writeFileSync(path, Buffer.concat(pieces));
+          return path;
+        };
+        const [header = [], ...rows] = table(readFileSync(await fileOf("csv"), "utf8"));
+        // A study that only asks questions has no trials: programs see no columns in some formats then.
+        if (rows.length === 0) continue;
+        const told = summedUp(header, rows);
+        const said = (program: string, script: string, code: string) => {
+          writeFileSync(join(folder, script), code);
+          const text = execFileSync(program, [join(folder, script)], { encoding: "utf8", maxBuffer: 1e8 });
+          return text
+            .trim()
+            .split("\n")
+            .map((line) => line.trim());
+        };
+        for (const format of has.pandas ? (Object.keys(openedBy) as OpenedByPandas[]) : []) {
+          if (format === "xlsx" && !has.openpyxl) continue;
+          // A spreadsheet program’s file marks texts that would run.
+          if (
+            format === "spreadsheet" &&
+            rows.flat().some((cell) => /^[=+\-@]/.test(cell) && Number.isNaN(Number(cell)))
+          )
+            continue;
+          const opened = [`path = ${JSON.stringify(await fileOf(format))}`, `tell(${openedBy[format]})`];
+          expect([study.code, name, format, ...said("/usr/bin/python3", "sums.py", summedInPython(opened))]).toEqual([
+            ...[study.code, name, format],
+            ...told,
+          ]);
+        }
+        if (has.haven) expect(said("Rscript", "sums.R", summedInR(await fileOf("sav")))).toEqual(told);
+      }
+  });
+
   it.skipIf(!has.PSPP)("are read by PSPP as system files, cell by cell as they stand in the CSV files", async () => {
     const { store, studies } = await demoStudies();
     const folder = freshFolder();

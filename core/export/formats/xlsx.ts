@@ -14,7 +14,7 @@ const main = "http://schemas.openxmlformats.org/spreadsheetml/2006/main";
 const office = "http://schemas.openxmlformats.org/officeDocument/2006/relationships";
 const packaged = "http://schemas.openxmlformats.org/package/2006";
 const opening = `${head}<worksheet xmlns="${main}"><sheetViews><sheetView workbookViewId="0"><pane ySplit="1" topLeftCell="A2" activePane="bottomLeft" state="frozen"/></sheetView></sheetViews><sheetData>`;
-const styles = `${head}<styleSheet xmlns="${main}"><fonts count="1"><font/></fonts><fills count="1"><fill/></fills><borders count="1"><border/></borders><cellStyleXfs count="1"><xf/></cellStyleXfs><cellXfs count="1"><xf/></cellXfs></styleSheet>`;
+const styles = `${head}<styleSheet xmlns="${main}"><fonts count="1"><font/></fonts><fills count="2"><fill><patternFill patternType="none"/></fill><fill><patternFill patternType="gray125"/></fill></fills><borders count="1"><border/></borders><cellStyleXfs count="1"><xf/></cellStyleXfs><cellXfs count="1"><xf xfId="0"/></cellXfs><cellStyles count="1"><cellStyle name="Normal" xfId="0" builtinId="0"/></cellStyles></styleSheet>`;
 const closing = "</sheetData></worksheet>";
 
 /** Signs that XML cannot hold. */
