@@ -89,6 +89,17 @@ it("the whole way: sign in, new study, a scene changed, a row added, released, t
     header: true,
   }).data;
 
+  // The same as system files of statistics programs, by one press and without a setting.
+  const { "trials.sav": sav } = unzipSync(
+    await downloaded(page, () =>
+      page.getByRole("link", { name: "All data, as system files of statistics programs, .sav (zip)" }).click(),
+    ),
+  );
+  const bytes = Buffer.from(sav ?? new Uint8Array());
+  expect(bytes.subarray(0, 4).toString()).toBe("$FL2");
+  // The header says how many cases there are (offset 80).
+  expect(bytes.readInt32LE(80)).toBe(3);
+
   const right: Record<string, string> = { gull: "f", ferry: "j", buoy: "j" };
   expect(trials.map(({ word }) => word).toSorted()).toEqual(["buoy", "ferry", "gull"]);
   expect(pressed.map(({ key }) => key)).toEqual(["f", "j", "f"]);
