@@ -3,6 +3,8 @@ import { exportFormats, formatNames, type FormatName } from "../core/export/form
 import { nameProblems } from "../core/export/recipes/problems";
 import type { Store } from "../server/database/open";
 import { recipeFile } from "../server/export/recipe-file";
+import { layoutNames } from "../core/export/layouts/layouts";
+import { layoutZip } from "../server/export/layouts";
 import { openRecipe } from "../server/export/recipe-table";
 import { studyDataZip, tableFile, tablesAlone } from "../server/export/study-data";
 import { wholeStudy, type WholeChoice } from "../server/moving/data-file";
@@ -22,15 +24,22 @@ type Asked = {
   whole?: boolean | undefined;
   wave?: string | undefined;
   finished?: boolean | undefined;
+  layout?: string | undefined;
 };
 
 /** `export CODE`: the data of a study as a zip, or one of its tables, in a format. */
 export async function exportData(
   code: string | undefined,
-  { out, codes, rows, format, recipe, whole, wave, finished }: Asked,
+  { out, codes, rows, format, recipe, whole, wave, finished, layout }: Asked,
 ): Promise<number> {
   const isPart = rows !== undefined || format !== undefined || recipe !== undefined;
   if (whole && isPart) throw new Plain("--whole has one form of its own: leave out --rows, --format and --recipe.");
+  const community = layout === undefined ? null : layoutNames.find((each) => each === layout);
+  if (community === undefined) throw new Plain(`--layout is “${layout}”; it is one of ${layoutNames.join(", ")}.`);
+  if (community && (isPart || whole || codes))
+    throw new Plain(
+      "--layout says how everything is written: leave out --rows, --format, --recipe, --whole and --codes.",
+    );
   if (!whole && (wave !== undefined || finished)) throw new Plain("--wave and --finished go with --whole.");
   if (!out) throw new Plain("Say where to write the file, with --out F.zip.");
   const asked = format ?? "csv";
@@ -48,13 +57,15 @@ export async function exportData(
   const choice = { format: exportFormats[name], pilots: false, codes: codes === true, design: true };
   return withStore(async (store) => {
     const found = await studyCalled(store, code);
-    const pieces = whole
-      ? wholeStudy(store, found, await wholeChoice(store, found, { wave, finished, codes }))
-      : recipe !== undefined
-        ? await byRecipe(store, found, recipe, format === undefined ? null : name)
-        : table === null
-          ? studyDataZip(store, found, choice)
-          : tableFile(store, found, table, choice);
+    const pieces = community
+      ? layoutZip(store, found, { layout: community, wave: null, design: true })
+      : whole
+        ? wholeStudy(store, found, await wholeChoice(store, found, { wave, finished, codes }))
+        : recipe !== undefined
+          ? await byRecipe(store, found, recipe, format === undefined ? null : name)
+          : table === null
+            ? studyDataZip(store, found, choice)
+            : tableFile(store, found, table, choice);
     await writeFile(out, pieces).catch((error: unknown) => {
       if (error instanceof Error && "code" in error && /^E[A-Z]+$/.test(String(error.code)))
         throw new Plain(`The file ${out} cannot be written.`);

@@ -51,6 +51,8 @@ const help = `Lapwing on the command line
       One table alone.
   ./lapwing export CODE --recipe NAME --out F [--format …]
       The file a recipe of the study makes, in its own format or another.
+  ./lapwing export CODE --layout psych-ds|bids --out F.zip
+      All data in the layout of Psych-DS (CSV) or of BIDS (TSV; trials and events of each session).
   ./lapwing export CODE --whole --out F.lapwing-data.zip [--codes] [--wave NAME] [--finished]
       The study with its releases, waves, sessions, notes, exclusions and recipes, for another installation: all sessions,
       those of a wave, or the finished ones. With --codes also what leads to participants.
@@ -97,6 +99,7 @@ const options = {
   name: { type: "string" },
   port: { type: "string" },
   sitting: { type: "string" },
+  layout: { type: "string" },
   whole: { type: "boolean" },
   wave: { type: "string" },
   finished: { type: "boolean" },
@@ -118,6 +121,7 @@ type Values = {
   name?: string | undefined;
   port?: string | undefined;
   sitting?: string | undefined;
+  layout?: string | undefined;
   whole?: boolean | undefined;
   wave?: string | undefined;
   finished?: boolean | undefined;

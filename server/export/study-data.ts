@@ -84,15 +84,22 @@ export async function* tableFile(
 }
 
 /** The rows of a reader's tables with many rows a session, and what lets them go. */
-type FlatRows = {
+export type FlatRows = {
   of: (table: TidyTableName) => AsyncGenerator<Batch>;
+  /** Those of one session. */
+  ofSession: (table: TidyTableName, sitting: Sitting) => AsyncGenerator<Batch>;
   /** What is left out of them; nothing is said where they are one participant's. */
   exclusions?: ToldExclusions;
   done: () => Promise<void>;
 };
 
 /** They are kept, but for those of rehearsals. What is left out, and why, stands in columns of its own. */
-async function flatRows(store: Store, study: Study, reader: DataReader, { pilots, wave }: Taken): Promise<FlatRows> {
+export async function flatRows(
+  store: Store,
+  study: Study,
+  reader: DataReader,
+  { pilots, wave }: Taken,
+): Promise<FlatRows> {
   const namesOf = (table: TidyTableName) => tableColumns(table, reader).map(({ name }) => name);
   const everybody = wave == null && !pilots ? reader : await DataReader.open(store, study, { pilots: false });
   const { used } = await exclusionsOf(store.db, study.id);
@@ -103,6 +110,7 @@ async function flatRows(store: Store, study: Study, reader: DataReader, { pilots
   const told = withScores(own.with(columns), everybody);
   return {
     of: pilots ? readAnew(reader, columns).of : (table) => told.batches(table, namesOf(table)),
+    ofSession: (table, { row: { id } }) => told.only(({ row }) => row.id === id).batches(table, namesOf(table)),
     exclusions: { ...used, counts },
     done,
   };
@@ -111,6 +119,12 @@ async function flatRows(store: Store, study: Study, reader: DataReader, { pilots
 /** The same read from the records. */
 const readAnew = (reader: DataReader, leftOut: WorkedOut = new Map()): FlatRows => ({
   of: (table) => readNow(reader, table, leftOut),
+  ofSession: (table, { row: { id } }) =>
+    readNow(
+      reader.only(({ row }) => row.id === id),
+      table,
+      leftOut,
+    ),
   done: () => Promise.resolve(),
 });
 

@@ -10,6 +10,7 @@ import { wholeStudy, type WholeChoice } from "../moving/data-file";
 import { exportRelease, exportStudy } from "../study-file";
 import { findStudyByCode } from "../studies";
 import { participantZip, studyDataZip, tableFile, type Whose } from "./study-data";
+import { layoutZip, type LayoutChoice } from "./layouts";
 import type { Taken } from "./reader";
 import { recipeFile } from "./recipe-file";
 import { written } from "./written";
@@ -22,6 +23,8 @@ export type ExportTask = { code: string } & (
   /** The study as it is saved, or a release of it. */
   | { kind: "study"; release: string | null }
   | { kind: "participant"; whose: Whose }
+  /** All data in a layout that a community has agreed on. */
+  | ({ kind: "layout" } & LayoutChoice)
   /** All of it, for another installation. */
   | ({ kind: "whole" } & WholeChoice)
   /** What a recipe asks for, in a format of its own. */
@@ -39,6 +42,8 @@ export async function* piecesOf(store: Store, task: ExportTask): AsyncGenerator<
       return yield* tableFile(store, study, "trials", { ...task, format: formatCalled(task.format) });
     case "participant":
       return yield* participantZip(store, study, task.whose);
+    case "layout":
+      return yield* layoutZip(store, study, task);
     case "whole":
       return yield* wholeStudy(store, study, task);
     case "recipe":

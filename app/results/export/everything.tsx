@@ -5,6 +5,7 @@ import { Tick } from "~/app/components/fields";
 import { useStudy } from "~/app/editing/use-study";
 import { inList } from "~/core/describe/in-words";
 import { exportFormats, type FormatName } from "~/core/export/formats/registry";
+import { layoutNames, layouts } from "~/core/export/layouts/layouts";
 import type { ExportAnswer } from "~/server/results/export";
 import { dataAddress } from "../export-choice";
 
@@ -48,6 +49,18 @@ export function Everything({ answer: { counts }, wave }: { answer: ExportAnswer;
             >
               <Download size={16} aria-hidden="true" />
               All data, {exportFormats[format].says} (zip)
+            </a>
+          </li>
+        ))}
+        {layoutNames.map((layout) => (
+          <li key={layout}>
+            <a
+              href={`/studies/${code}/data?layout=${layout}${wave === null ? "" : `&wave=${wave}`}`}
+              className={`${buttonClass()} w-full !justify-start`}
+              download
+            >
+              <Download size={16} aria-hidden="true" />
+              All data, in the layout of {layouts[layout]} (zip)
             </a>
           </li>
         ))}
