@@ -8,6 +8,7 @@ import { hasShape } from "../core/shape/shape";
 import { freeTitle } from "../core/values/names";
 import { newId } from "./chance";
 import { lockStudy } from "./database/locked";
+import { sinceNow } from "./database/since";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 import { noteDeed } from "./study-log";
@@ -196,7 +197,7 @@ async function write(
       rules: JSON.stringify(found.rules),
       version: 1,
       is_used: 1,
-      since: new Date().toISOString(),
+      since: await sinceNow(trx, "exclusion_set", studyId),
       registered: null,
       ...changed,
     })

@@ -9,6 +9,7 @@ import type { StudyDocument } from "../core/design/document";
 import { nameProblem } from "../core/values/names";
 import { newId } from "./chance";
 import { lockStudy } from "./database/locked";
+import { sinceNow } from "./database/since";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 import { frozenDocument } from "./frozen-documents";
@@ -84,7 +85,7 @@ export async function changePersons(
           .insertInto("trial_score")
           .values({
             ...{ id, study_id: study.id, name: change.name, score: JSON.stringify(change.score), version: 1 },
-            since: new Date().toISOString(),
+            since: await sinceNow(trx, "trial_score", study.id),
           })
           .execute();
         await note(`The score “${change.name}” was defined: ${trialScoreInWords(change.score)}.`);
@@ -135,7 +136,7 @@ export async function changePersons(
           .insertInto("norm_sample")
           .values({
             ...{ id, study_id: study.id, norm: JSON.stringify(change.norm), is_used: 1 },
-            since: new Date().toISOString(),
+            since: await sinceNow(trx, "norm_sample", study.id),
           })
           .execute();
         await note(`The norm sample “${change.norm.name}” of ${change.norm.score} was added and is in use.`);

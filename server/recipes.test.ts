@@ -31,6 +31,25 @@ const rowsOf = async (store: Store, study: Study, recipe: Recipe) =>
 const mean = (values: readonly number[]) => values.reduce((sum, value) => sum + value, 0) / values.length;
 
 describe("the file of a recipe", () => {
+  it("leaves out by the set of exclusions it names, or else by the one in use", async () => {
+    const { store, study } = await played(3);
+    const fresh = { ...(await begun(store, study, "trial")), trials: "kept" as const };
+    const take = { do: "take" as const, name: "With practice", rules: [] };
+    expect(await changeExclusions(store, study, "me", { do: "add", from: null, name: "Usual ones" })).toEqual({
+      ok: true,
+    });
+    expect(await changeExclusions(store, study, "me", take)).toEqual({ ok: true });
+    const practices = async (recipe: Recipe) =>
+      (await rowsOf(store, study, recipe)).filter(({ practice }) => practice === "yes").length;
+    // What was taken last is in use.
+    expect(await practices(fresh)).toBeGreaterThan(0);
+    expect(await practices({ ...fresh, exclusions: "Usual ones" })).toBe(0);
+    expect(await practices({ ...fresh, exclusions: "With practice" })).toBe(await practices(fresh));
+    const { misfits, done } = await openRecipe(store, study, { ...fresh, exclusions: "Gone" });
+    await done();
+    expect(misfits).toEqual(["There are no exclusions “Gone” here: those in use are taken."]);
+  });
+
   it("has persons with the numbers that unfolding their records gives, and differences of these", async () => {
     const { store, study } = await played(4);
     const trials = await unfolded(store, study);

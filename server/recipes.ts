@@ -5,6 +5,7 @@ import { hasShape } from "../core/shape/shape";
 import { freeAddress, freeTitle } from "../core/values/names";
 import { newId } from "./chance";
 import { lockStudy } from "./database/locked";
+import { sinceNow } from "./database/since";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 import { noteDeed } from "./study-log";
@@ -110,7 +111,7 @@ export async function changeRecipe(
         .insertInto("recipe")
         .values({
           ...{ id, study_id: study.id, name, address, recipe: JSON.stringify(change.recipe) },
-          ...{ version: 1, since: new Date().toISOString(), reads: 0, read_at: null },
+          ...{ version: 1, since: await sinceNow(trx, "recipe", study.id), reads: 0, read_at: null },
         })
         .execute();
       await note(`The recipe “${name}” was made.`);

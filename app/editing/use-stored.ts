@@ -7,13 +7,11 @@ const pauseMs = 400;
 /** Where the server could not be reached it is tried again after so long. */
 const awayMs = 3000;
 
-type Body = Parameters<ReturnType<typeof useFetcher>["submit"]>[0];
-
 /**
  * Something that is stored on the server as it stands here: what is changed shows at once, is stored after a pause, and the page’s
  * data come anew then. Nothing is lost where the server is away for a while, or the page is left.
  */
-export function useStored<T, Change extends Body>({
+export function useStored<T, Change extends object>({
   stored,
   address,
   changeOf,
@@ -42,7 +40,7 @@ export function useStored<T, Change extends Body>({
   const watching = useRef<ReturnType<typeof setTimeout> | null>(null);
   const isIdle = fetcher.state === "idle";
   const send = (change: Change) =>
-    void fetcher.submit(change, { method: "post", action: address, encType: "application/json" });
+    void fetcher.submit(JSON.stringify(change), { method: "post", action: address, encType: "application/json" });
   const unsent = useRef<T | null>(null);
   const store = (value: T, afterMs = pauseMs) => {
     unsent.current = value;

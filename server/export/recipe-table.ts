@@ -65,6 +65,7 @@ export async function availableIn(store: Store, reader: DataReader, rows: RowKin
     levels: new Map(comparableColumns(reader).map((column) => [column.name, new Set(column.levels())])),
     numbers: new Set(Object.values(numbersIn(reader)).flat()),
     waves: new Set(waves.map(({ plan }) => plan.name)),
+    exclusions: new Set((await exclusionsOf(store.db, reader.study.id)).sets.map(({ name }) => name)),
   };
 }
 
@@ -94,10 +95,11 @@ export async function recipeTable(
   const waves = await wavesOf(store.db, study.id);
   const wave = waves.find(({ plan }) => plan.name === recipe.wave)?.id;
   const ofWave = (sitting: Sitting) => recipe.wave === null || (wave !== undefined && sitting.row.wave_id === wave);
-  const { used } = await exclusionsOf(store.db, study.id);
+  const exclusions = await exclusionsOf(store.db, study.id);
+  const { rules } = exclusions.sets.find(({ name }) => name === recipe.exclusions) ?? exclusions.used;
   const available = await availableIn(store, everybody, recipe.rows);
   const own = data.only(ofWave);
-  const verdict = await leftOutOf(own, everybody.documents, used.rules);
+  const verdict = await leftOutOf(own, everybody.documents, rules);
   const isIn = (sitting: Sitting) => {
     if (recipe.sessions === "all") return true;
     return recipe.sessions === "finished"

@@ -17,6 +17,8 @@ export type ConditionQuestion = Measured & {
   by: string[];
   /** A level that is subtracted from another of one of these columns; null where nothing is. */
   contrast: { column: string; from: string; less: string } | null;
+  /** Whether the points of each session are joined by lines. */
+  lines: boolean;
   /** Whether tests and effect sizes of all factors are asked for. */
   tests: boolean;
 };
@@ -71,6 +73,7 @@ export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
       columns: columns.map(({ name }) => name),
       by: distinct,
       contrast: across !== undefined && from !== null && less !== null ? { column: across, from, less } : null,
+      lines: query.get("lines") === "yes",
       tests: query.get("tests") === "yes",
     };
   },

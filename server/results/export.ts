@@ -23,6 +23,8 @@ export type ExportAnswer = {
     levels: { column: string; levels: string[] }[];
     numbers: string[];
     waves: string[];
+    /** Sets of exclusions. */
+    exclusions: string[];
   };
 };
 
@@ -59,6 +61,7 @@ export const exportRecipes: Result<ExportQuestion, ExportAnswer> = {
         levels: [...there.levels].map(([column, levels]) => ({ column, levels: [...levels] })),
         numbers: [...there.numbers],
         waves: [...there.waves],
+        exclusions: [...there.exclusions],
       },
     };
   },

@@ -24,6 +24,16 @@ const choose = async (label: string, says: string | RegExp) => {
 };
 
 describe("Conditions", () => {
+  it("join what each session has by lines, where that is asked for", async () => {
+    const lines = page.locator(".recharts-scatter-line path");
+    expect(await lines.count()).toBe(0);
+    await page.getByRole("checkbox", { name: "a line for each session" }).click();
+    const [sessions] = await cells("conditions", 8);
+    // One at each of the two levels of the second column.
+    await expect.poll(() => lines.count()).toBe(2 * (sessions ?? NaN));
+    await page.getByText(/lines: sessions/).waitFor();
+  });
+
   it("are told apart by up to three columns, the third in a chart for each of its levels on one scale", async () => {
     await expect.poll(() => rows("conditions").count()).toBe(6);
     await choose("Third column", "group");

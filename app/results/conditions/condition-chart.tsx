@@ -17,7 +17,15 @@ type Cells = ConditionAnswer["cells"];
  * What conditions have, with 95 % intervals, and every person as a faint point. The first column is the axis, the second the
  * shape; the third has a chart for each of its levels, all on the same scale.
  */
-export function ConditionCharts({ answer, measure }: { answer: ConditionAnswer; measure: ShownMeasure }) {
+export function ConditionCharts({
+  answer,
+  measure,
+  lines,
+}: {
+  answer: ConditionAnswer;
+  measure: ShownMeasure;
+  lines: boolean;
+}) {
   const { levels, cells } = answer;
   const ends = cells.flatMap(({ mean, interval, points }) => [
     ...points.map(({ value }) => value),
@@ -29,7 +37,7 @@ export function ConditionCharts({ answer, measure }: { answer: ConditionAnswer; 
   const ticks = measure.isShare ? around.filter((tick) => tick >= 0 && tick <= 100) : around;
   const panels = levels[2] ?? [];
   if (panels.length < 2)
-    return <ConditionChart levels={levels} cells={cells} measure={measure} ticks={ticks} height={310} />;
+    return <ConditionChart levels={levels} cells={cells} measure={measure} ticks={ticks} height={310} lines={lines} />;
   return (
     <div className={`grid gap-x-2 ${panels.length > 1 ? "grid-cols-2" : ""}`}>
       {panels.map((panel) => (
@@ -41,6 +49,7 @@ export function ConditionCharts({ answer, measure }: { answer: ConditionAnswer; 
             measure={measure}
             ticks={ticks}
             height={270}
+            lines={lines}
           />
         </div>
       ))}
@@ -54,12 +63,14 @@ function ConditionChart({
   measure,
   ticks,
   height,
+  lines,
 }: {
   levels: string[][];
   cells: Cells;
   measure: ShownMeasure;
   ticks: number[];
   height: number;
+  lines: boolean;
 }) {
   const at = (first: string, second: string) =>
     firstLevels.indexOf(first) +
@@ -74,8 +85,11 @@ function ConditionChart({
   });
   const people = cells.flatMap((cell) => {
     const { x, color } = placeOf(cell);
-    return cell.points.map(({ value }, index) => ({ x: x + 0.11 + spread(index), y: measure.drawn(value), color }));
+    // Lines end at their points.
+    const beside = (index: number) => (lines ? 0.11 : 0.11 + spread(index));
+    return cell.points.map(({ value }, index) => ({ x: x + beside(index), y: measure.drawn(value), color }));
   });
+  const joined = lines ? linesOf(cells, (cell, value) => ({ x: placeOf(cell).x + 0.11, y: measure.drawn(value) })) : [];
   const series = secondLevels.map((second) =>
     cells.flatMap((cell): Point[] =>
       (cell.levels[1] ?? "") !== second || cell.mean === null
@@ -108,6 +122,16 @@ function ConditionChart({
           tick={tick}
           label={labelBeside(measure.axis)}
         />
+        {joined.map((points, index) => (
+          <Scatter
+            key={index}
+            data={points}
+            isAnimationActive={false}
+            line={{ stroke: "var(--muted)", strokeOpacity: 0.35, strokeWidth: 1 }}
+            lineType="joint"
+            shape={() => <g />}
+          />
+        ))}
         <Scatter
           data={people}
           isAnimationActive={false}
@@ -146,6 +170,20 @@ function ConditionChart({
       </ScatterChart>
     </ResponsiveContainer>
   );
+}
+
+/** So many persons’ lines can be told apart. */
+const mostLines = 120;
+
+/** The points of each person, along the first column at one level of the second. */
+function linesOf<Place>(cells: Cells, place: (cell: Cells[number], value: number) => Place): Place[][] {
+  const lines = new Map<string, Place[]>();
+  for (const cell of cells)
+    for (const { person, value } of cell.points) {
+      const key = `${person} ${cell.levels[1] ?? ""}`;
+      lines.set(key, [...(lines.get(key) ?? []), place(cell, value)]);
+    }
+  return [...lines.values()].filter((points) => points.length > 1).slice(0, mostLines);
 }
 
 function Sign({ kind, x, y, fill }: { kind: (typeof shapes)[number]; x: number; y: number; fill: string }) {

@@ -47,10 +47,10 @@ export function AsRecipe({
         disabled={fetcher.state !== "idle"}
         onClick={() =>
           void fetcher.submit(
-            {
+            JSON.stringify({
               ...{ do: "add-like", name: name.slice(0, longest - 5) },
               recipe: recipeOfRows(rowsOf[table], columns, { where, containing }),
-            } satisfies RecipeChange,
+            } satisfies RecipeChange),
             { method: "post", action: `/studies/${code}/recipes`, encType: "application/json" },
           )
         }

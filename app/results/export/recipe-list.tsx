@@ -77,7 +77,11 @@ export function RecipeList({ answer, choose }: { answer: ExportAnswer; choose: (
     if (read) ask({ do: "add", recipe: read.recipe }, read.name);
   };
   const send = (change: RecipeChange) =>
-    void fetcher.submit(change, { method: "post", action: `/studies/${code}/recipes`, encType: "application/json" });
+    void fetcher.submit(JSON.stringify(change), {
+      method: "post",
+      action: `/studies/${code}/recipes`,
+      encType: "application/json",
+    });
   const save = ({ name: called, address, recipe }: KeptRecipe) =>
     saveAsFile({ form: "lapwing-recipe-1", name: called, recipe }, `${address}.lapwing-recipe.json`);
   return (

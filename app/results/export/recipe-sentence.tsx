@@ -108,6 +108,20 @@ export function RecipeSentence({ recipe, available, set }: Props) {
           />
         </>
       )}
+      {(available.exclusions.length > 1 || recipe.exclusions !== undefined) && recipe.sessions === "kept" && (
+        <>
+          {" by "}
+          <SentenceChoice
+            label="Exclusions"
+            value={recipe.exclusions ?? ""}
+            options={[
+              ["", "the exclusions in use"],
+              ...available.exclusions.map((name) => [name, `the exclusions “${name}”`] as const),
+            ]}
+            onChange={(next) => change({ exclusions: next === "" ? undefined : next })}
+          />
+        </>
+      )}
       {isTrials && (
         <>
           {", "}

@@ -1,4 +1,5 @@
 import { inList } from "~/core/describe/in-words";
+import { Tick } from "~/app/components/fields";
 import { useInBrowser } from "~/app/components/use-in-browser";
 import type { ConditionAnswer, ConditionQuestion } from "~/server/results/conditions";
 import { ConditionCharts, Legend } from "../conditions/condition-chart";
@@ -62,13 +63,23 @@ export const View: ResultView<"conditions"> = ({ question, answer, ask }) => {
                   <b>Figure 2.</b> {measure.says} by {inList(question.by)}{" "}
                   <em>
                     (n = {answer.sessions.toLocaleString("en")}; bars: {intervalsInWords(answer)}
+                    {question.lines && "; lines: sessions"}
                     {answer.pointOfEach > 1 && `; points: one of ${answer.pointOfEach} sessions`})
                   </em>
                 </>
               }
             >
-              <div className="min-h-[310px]">{inBrowser && <ConditionCharts answer={answer} measure={measure} />}</div>
+              <div className="min-h-[310px]">
+                {inBrowser && <ConditionCharts answer={answer} measure={measure} lines={question.lines} />}
+              </div>
               <Legend levels={answer.levels[1] ?? []} />
+              {answer.within.includes(question.by[0] ?? "") && (
+                <div className="flex justify-center pt-1">
+                  <Tick checked={question.lines} onChange={(on) => ask({ lines: on ? "yes" : [] })}>
+                    a line for each session
+                  </Tick>
+                </div>
+              )}
             </Figure>
             <ConditionTable question={question} answer={answer} />
           </div>

@@ -11,6 +11,8 @@ export type Available = {
   /** Columns of numbers of which means can be taken. */
   numbers: ReadonlySet<string>;
   waves: ReadonlySet<string>;
+  /** Sets of exclusions. */
+  exclusions: ReadonlySet<string>;
 };
 
 /** What is wrong with what a column is to be called in a file; null where nothing is. */
@@ -82,7 +84,7 @@ export function misfitOf(column: RecipeColumn, recipe: Recipe, available: Availa
 export const conditionsOn = ({ rows }: Pick<Recipe, "rows">, available: Available): ReadonlySet<string> =>
   isOfPersons(rows) ? available.session : available.row;
 
-/** What of a recipe does not fit a study, by name: the columns that are missing from its file, and a wave it does not have. */
+/** What of a recipe does not fit a study, by name: the columns that are missing from its file, and a wave or a set of exclusions it does not have. */
 export function misfits(recipe: Recipe, available: Available): string[] {
   const missing = recipe.columns.flatMap((column) => {
     const misfit = misfitOf(column, recipe, available);
@@ -92,6 +94,9 @@ export function misfits(recipe: Recipe, available: Available): string[] {
   return [
     ...(recipe.wave !== null && !available.waves.has(recipe.wave)
       ? [`There is no wave “${recipe.wave}” here, so the file has no rows.`]
+      : []),
+    ...(recipe.exclusions !== undefined && !available.exclusions.has(recipe.exclusions)
+      ? [`There are no exclusions “${recipe.exclusions}” here: those in use are taken.`]
       : []),
     ...recipe.where
       .filter(({ column }) => !conditionsOn(recipe, available).has(column))

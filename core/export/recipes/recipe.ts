@@ -1,6 +1,6 @@
 import { list, object, variant } from "../../shape/compound";
 import { oneOf, only, readableName, text } from "../../shape/plain";
-import { nullable, type Of } from "../../shape/shape";
+import { nullable, optional, type Of } from "../../shape/shape";
 import { comparisonNames } from "../../tidy/chosen-rows";
 import { measureNames } from "../../stats/measures";
 import { formatNames } from "../formats/registry";
@@ -69,6 +69,8 @@ export const recipe = object({
   /** Of one wave alone, by its name. */
   wave: nullable(called),
   sessions: oneOf("kept", "finished", "all"),
+  /** The set of exclusions that leaves out, by its name; absent for the one that is in use. */
+  exclusions: optional(called),
   /** Whether trials that are left out are in. */
   trials: oneOf("kept", "all"),
   /** Only rows whose cells, or whose sessions’ where rows are of persons, fulfil all of these, and contain a text. */

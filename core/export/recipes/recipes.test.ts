@@ -24,6 +24,7 @@ const available: Available = {
   levels: new Map([["neighbours", new Set(["with", "against", "none"])]]),
   numbers: new Set(["strain"]),
   waves: new Set(["Spring"]),
+  exclusions: new Set(["Strict"]),
 };
 const mean = (name: string, level?: string): MeasureColumn => ({
   ...{ is: "measure", measure: "mean", numbers: null, signal: null, name },
