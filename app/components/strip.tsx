@@ -21,7 +21,7 @@ export function Strip({
 }) {
   return (
     <>
-      <header className="grid min-h-12 shrink-0 grid-cols-[1fr_auto_1fr] items-center gap-4 bg-sheet px-4 small:flex small:flex-wrap small:gap-y-1 small:py-1.5">
+      <header className="grid min-h-12 shrink-0 print:hidden grid-cols-[1fr_auto_1fr] items-center gap-4 bg-sheet px-4 small:flex small:flex-wrap small:gap-y-1 small:py-1.5">
         <div className="flex min-w-0 items-center gap-3 small:flex-1">
           <Link
             to={home}

@@ -27,9 +27,9 @@ export async function loader({ request, context, params }: Route.LoaderArgs) {
   // The design is told to those who may see it.
   if (found.name === "paper" && !mayDo(roles, "see-design"))
     found.answer = { ...(found.answer as PaperAnswer), design: [] };
-  // Only studies in which something follows the answers have thresholds.
+  // Only studies in which something follows the answers have thresholds; one person is come to from Persons and Scores.
   const names = resultNames.filter(
-    (name) => name !== "thresholds" || found.name === "thresholds" || hasFollowing(document),
+    (name) => name === found.name || (name === "thresholds" ? hasFollowing(document) : name !== "person"),
   );
   return { ...found, names, arrived: await arrivalsOf(context.store, id) };
 }
@@ -82,9 +82,9 @@ export default function Results({ loaderData }: Route.ComponentProps) {
     .filter((word) => word !== null)
     .join(" · ");
   return (
-    <div className="flex h-full overflow-hidden small:block small:h-auto small:overflow-visible">
+    <div className="flex h-full overflow-hidden small:block small:h-auto small:overflow-visible print:block print:h-auto print:overflow-visible">
       <div className="flex min-w-0 flex-1 flex-col">
-        <div className="flex min-h-[52px] shrink-0 flex-wrap items-center gap-1 px-5 py-1.5">
+        <div className="flex min-h-[52px] shrink-0 flex-wrap items-center gap-1 px-5 py-1.5 print:hidden">
           <div role="tablist" aria-label="Results" className="flex flex-wrap gap-1">
             {names.map((each) => (
               <button
@@ -125,7 +125,7 @@ export default function Results({ loaderData }: Route.ComponentProps) {
           role="region"
           aria-label={`Results, ${name}`}
           tabIndex={0}
-          className="min-h-0 flex-1 overflow-auto px-5 pb-5"
+          className="min-h-0 flex-1 overflow-auto px-5 pb-5 print:overflow-visible"
         >
           <Basis value={basis}>
             <View question={question} answer={answer} ask={ask} />

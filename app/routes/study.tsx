@@ -130,7 +130,7 @@ function StudyWindow({
   return (
     <StudyContext value={study}>
       <StudyFonts />
-      <div className="flex h-dvh flex-col overflow-hidden small:h-auto small:min-h-dvh small:overflow-visible">
+      <div className="flex h-dvh flex-col overflow-hidden small:h-auto small:min-h-dvh small:overflow-visible print:block print:h-auto print:overflow-visible">
         <StudyStrip />
         <main className="min-h-0 flex-1 small:shrink-0">
           <Outlet />

@@ -9,6 +9,7 @@ import { conditions } from "./conditions";
 import { course } from "./course";
 import { distributions } from "./distributions";
 import { paper } from "./paper";
+import { person } from "./person";
 import { persons } from "./persons";
 import { records } from "./records";
 import { exclusionsOf } from "../exclusions";
@@ -28,6 +29,7 @@ export const results = {
   distributions,
   course,
   persons,
+  person,
   scores,
   answers,
   thresholds,

@@ -104,6 +104,29 @@ describe("Scores", () => {
     await page.getByRole("button", { name: "Make it" }).click();
     await page.locator("[data-preview] th", { hasText: /^cost_t$/ }).waitFor();
 
+    // One person by itself, on paper without the rest of the page.
+    await page.goto(results("tab=scores&score=cost&order=score"));
+    const first = table().locator("tbody tr").first();
+    const [value = "", rank = ""] = await first
+      .locator("td")
+      .allTextContents()
+      .then((cells) => [cells[1], cells[3]]);
+    await first.getByRole("link").click();
+    const person = page.getByRole("article", { name: "One person" });
+    const line = person
+      .getByRole("region", { name: "Scores of this person" })
+      .getByRole("row")
+      .filter({ hasText: "Harbour sample" })
+      .first();
+    await line.waitFor();
+    expect(await line.locator("td").allTextContents()).toEqual(expect.arrayContaining(["cost", value, rank]));
+    await person.getByRole("region", { name: "Conditions of this person" }).getByText("against").waitFor();
+    await page.emulateMedia({ media: "print" });
+    expect(await page.getByRole("button", { name: "Print" }).isVisible()).toBe(false);
+    expect(await page.getByRole("tablist", { name: "Results" }).isVisible()).toBe(false);
+    expect(await person.isVisible()).toBe(true);
+    await page.emulateMedia({ media: "screen" });
+
     // It goes again, and nothing else with it.
     await page.goto(results("tab=scores&score=cost"));
     await page.getByRole("button", { name: "More of cost" }).click();

@@ -48,7 +48,7 @@ export function LedgerMargin({ ledger, ask }: { ledger: Ledger; ask: (change: Ch
   return (
     <aside
       aria-label="What is left out"
-      className="relative h-full w-[300px] shrink-0 overflow-y-auto border-l border-hairline bg-sheet px-4 pb-6 pt-3 small:h-auto small:w-full small:border-l-0 small:border-t"
+      className="relative h-full w-[300px] shrink-0 overflow-y-auto border-l border-hairline bg-sheet px-4 pb-6 pt-3 small:h-auto small:w-full small:border-l-0 small:border-t print:hidden"
     >
       <h2 className="text-base font-bold" data-kept>
         {count(sessions.kept)} of {count(sessions.in)} {sessions.in === 1 ? "session" : "sessions"} kept

@@ -1,7 +1,6 @@
 import { ArrowDown, ArrowUp } from "lucide-react";
 import { Link } from "react-router";
 import { Pages } from "~/app/components/pages";
-import { useStudy } from "~/app/editing/use-study";
 import { perCent } from "~/core/describe/per-cent";
 import type { PersonColumn, PersonRow } from "~/server/results/persons";
 import type { ResultView } from "../result-views";
@@ -47,7 +46,6 @@ function SmallHistogram({ bins, isOut }: { bins: readonly number[]; isOut: boole
 }
 
 export const View: ResultView<"persons"> = ({ question, answer, ask }) => {
-  const { code } = useStudy();
   const { sort, isFalling, page } = question;
   const { rows, total, pages, from, to, rightOnly } = answer;
   const head = (name: PersonColumn, says: string, isNumber: boolean, title?: string) => (
@@ -100,7 +98,7 @@ export const View: ResultView<"persons"> = ({ question, answer, ask }) => {
                 className={`h-[34px] border-b border-hairline last:border-b-0 ${row.leftOutBy === null ? "" : "text-muted"}`}
               >
                 <td className="px-2 text-right font-mono text-xs">
-                  <Link to={`/studies/${code}/sessions/${row.session}`} className="underline underline-offset-2">
+                  <Link to={`?tab=person&session=${row.session}`} className="underline underline-offset-2">
                     {row.participant > 0 ? row.participant : row.session}
                     {row.sitting > 1 && `, sitting ${row.sitting}`}
                   </Link>

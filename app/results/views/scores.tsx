@@ -1,6 +1,5 @@
 import { Link } from "react-router";
 import { Pages } from "~/app/components/pages";
-import { useStudy } from "~/app/editing/use-study";
 import type { ScoreRow } from "~/server/results/scores";
 import { NormList } from "../scores/norm-list";
 import { ScoreHistogram } from "../scores/score-histogram";
@@ -21,7 +20,6 @@ const standings: readonly { says: string; title?: string; of: (row: ScoreRow) =>
 ];
 
 export const View: ResultView<"scores"> = ({ question, answer, ask }) => {
-  const { code } = useStudy();
   const { scores, score, page, order } = question;
   const { norms, rows, pages, levels, numbers } = answer;
   const line = scores.find(({ name }) => name === score);
@@ -74,7 +72,7 @@ export const View: ResultView<"scores"> = ({ question, answer, ask }) => {
                   {rows.map((row) => (
                     <tr key={row.session} className="h-[30px] border-b border-hairline last:border-b-0">
                       <td className="px-3 font-mono text-xs">
-                        <Link to={`/studies/${code}/sessions/${row.session}`} className="underline underline-offset-2">
+                        <Link to={`?tab=person&session=${row.session}`} className="underline underline-offset-2">
                           {row.participant > 0 ? row.participant : row.session}
                           {row.sitting > 1 && `, sitting ${row.sitting}`}
                         </Link>
