@@ -8,6 +8,8 @@ export type DataColumn<Source> = {
   type: "text" | "number" | "whole number" | "yes/no";
   /** Values it can have, separated by commas, where they can be listed. */
   values: string;
+  /** What participants wrote in their own words or codes: it can tell who they are. */
+  isOwnWords?: boolean;
   read: (source: Source) => Cell;
 };
 
@@ -16,8 +18,8 @@ export const dataColumn = <Source>(
   type: DataColumn<Source>["type"],
   meaning: string,
   read: DataColumn<Source>["read"],
-  { unit = "", values = "" }: { unit?: string; values?: string } = {},
-): DataColumn<Source> => ({ name, meaning, unit, type, values, read });
+  { unit = "", values = "", isOwnWords = false }: { unit?: string; values?: string; isOwnWords?: boolean } = {},
+): DataColumn<Source> => ({ name, meaning, unit, type, values, ...(isOwnWords ? { isOwnWords } : {}), read });
 
 /** Milliseconds to a tenth, as most times are exported. */
 export const tenth = (ms: number): number => Math.round(ms * 10) / 10;

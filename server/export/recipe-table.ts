@@ -49,8 +49,8 @@ const tableOf: Record<TableRow, TidyTableName> = {
   session: "sessions",
 };
 /** What is told of a column; how it is read stays here. */
-const told = ({ name, meaning, unit, type, values }: WrittenColumn): WrittenColumn => ({
-  ...{ name, meaning, unit, type, values },
+const told = ({ name, meaning, unit, type, values, isOwnWords }: WrittenColumn): WrittenColumn => ({
+  ...{ name, meaning, unit, type, values, ...(isOwnWords ? { isOwnWords } : {}) },
 });
 
 /** What recipes can ask for in a study. */

@@ -46,6 +46,14 @@ describe("recipes", () => {
       ...["accuracy_with", "accuracy_against", "accuracy_none"],
     ]);
     expect(freshRecipe("person-condition", known)).toMatchObject({ by: ["neighbours"] });
+    // What could tell who somebody is is not in it by itself.
+    const withText = {
+      ...known,
+      columns: { ...known.columns, session: [...known.columns.session, { name: "remarks", isOwnWords: true }] },
+    };
+    expect(freshRecipe("session", withText).columns.map(({ name }) => name)).toEqual([
+      ...["participant", "group_name", "strain"],
+    ]);
     const bare = { columns: { trial: [], answer: [], event: [], session: [] }, levels: [] };
     expect(freshRecipe("person-condition", bare).columns.map(({ name }) => name)).toEqual(["rt", "accuracy"]);
   });

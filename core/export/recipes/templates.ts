@@ -14,7 +14,7 @@ import {
 
 /** What a new recipe can begin with. */
 type Known = {
-  columns: Record<TableRow, Pick<WrittenColumn, "name">[]>;
+  columns: Record<TableRow, Pick<WrittenColumn, "name" | "isOwnWords">[]>;
   levels: readonly { column: string; levels: readonly string[] }[];
 };
 
@@ -83,7 +83,8 @@ export function freshRecipe(rows: RowKind, { columns, levels }: Known): Recipe {
   if (rows === "session")
     return begun(
       rows,
-      columns.session.map(({ name }) => plain("session", name)),
+      // What could tell who somebody is comes along where it is asked for.
+      columns.session.flatMap(({ name, isOwnWords }) => (isOwnWords ? [] : [plain("session", name)])),
     );
   const asked = (measure: MeasureName) => ({ measure, numbers: null, signal: null });
   const by = rows === "person-condition" && factor ? [factor.column] : [];

@@ -81,7 +81,10 @@ function answerColumn(name: string, of: readonly Asked[]): DataColumn<AskedSourc
       if (!here || outcome?.state !== "answered") return null;
       return asCell(here.part ? here.part.read(outcome.value) : scalarOf(here.question, outcome.value));
     },
-    { values: type === "yes/no" ? "yes, no" : levelsInWords(levels) },
+    {
+      values: type === "yes/no" ? "yes, no" : levelsInWords(levels),
+      isOwnWords: type === "text" && levels.length === 0,
+    },
   );
 }
 
