@@ -14,6 +14,7 @@ import {
   type BidsPlace,
   type LayoutName,
 } from "../../core/export/layouts/layouts";
+import { designPicture } from "../../core/describe/design-picture";
 import { methodMarkdown } from "../../core/exclusions/method-markdown";
 import { questionsInOrder } from "../../core/design/questions";
 import type { TidyTableName } from "../../core/export/tidy-tables";
@@ -66,9 +67,11 @@ async function* psychDs({ store, study, reader, rows, tables }: Made, design: bo
     yield { name: "documentation/method.md", pieces: [methodMarkdown({ ...about, document }, rows.exclusions)] };
   }
   if (design)
-    for (const { id, number } of reader.releases)
-      if (id !== "")
+    for (const { id, number, document } of reader.releases)
+      if (id !== "") {
         yield { name: `materials/release-${number}.lapwing.json`, pieces: [await frozenText(store.db, id)] };
+        yield { name: `materials/release-${number}.svg`, pieces: [designPicture(document)] };
+      }
   for (const { name, columns } of tables)
     yield {
       name: psychDsFile(study.code, name),

@@ -10,6 +10,7 @@ import { keptAsideColumns } from "../../core/export/tables/kept-aside";
 import type { SessionSource } from "../../core/export/tables/sessions";
 import { thresholdColumns, thresholdSource, type ThresholdSource } from "../../core/export/tables/thresholds";
 import { methodMarkdown, type ToldExclusions } from "../../core/exclusions/method-markdown";
+import { designPicture } from "../../core/describe/design-picture";
 import { hasFollowing } from "../../core/design/lookup";
 import { rowOf } from "../../core/export/tables/table";
 import { trialColumns } from "../../core/export/tables/trials";
@@ -226,9 +227,11 @@ async function* filesOf(
       yield { name: "method.md", pieces: [methodMarkdown({ title, code: study.code, document }, rows.exclusions)] };
     }
     if (design)
-      for (const { id, number } of reader.releases)
-        if (id !== "")
+      for (const { id, number, document } of reader.releases)
+        if (id !== "") {
           yield { name: `design/release-${number}.lapwing.json`, pieces: [await frozenText(store.db, id)] };
+          yield { name: `design/release-${number}.svg`, pieces: [designPicture(document)] };
+        }
     yield { name: named("sessions"), pieces: writtenRows(format, ofSessions, () => rows.of("sessions")) };
     if (codes) yield { name: named("codes"), pieces: written(format, codeColumns, () => codesIn(store, reader)) };
     if (asks)
