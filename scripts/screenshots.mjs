@@ -156,7 +156,20 @@ const views = {
     await page.goto(`${study}/results?tab=distributions`);
     await page.locator("svg.recharts-surface path.recharts-line-curve").first().waitFor();
   },
-  records: () => page.goto(`${study}/results?tab=records&where=is_right~is~yes&where=rt_ms~at-least~500&sort=-rt_ms`),
+  scores: async () => {
+    await page.goto(`${study}/results?tab=scores`);
+    const there = page.getByRole("button", { name: /^cost/ });
+    if ((await there.count()) === 0) {
+      await page.getByRole("button", { name: "New", exact: true }).click();
+      await page.getByLabel("Name", { exact: true }).fill("cost");
+      await page.getByRole("button", { name: "Make it" }).click();
+      await page.getByRole("region", { name: "Norm samples" }).waitFor();
+      await page.getByRole("button", { name: "Add", exact: true }).click();
+      await page.getByRole("menuitem", { name: /sessions kept now/ }).click();
+      await page.getByRole("button", { name: "Add it" }).click();
+      await page.getByText("in use").waitFor();
+    }
+  },
   // A recipe is made where there is none of an earlier round.
   export: async () => {
     await page.goto(`${study}/results?tab=export`);
