@@ -84,7 +84,7 @@ const text = writtenAs("tsv", { decimal: ".", missing: "n/a" });
 
 async function* bids({ study, reader, rows, tables }: Made): AsyncGenerator<FileInZip> {
   const about = { title: study.document.title, code: study.code };
-  const task = `task-${label(study.code)}`;
+  const stem = `task-${label(study.code)}`;
   const columnsOf = (name: string) => tables.find((table) => table.name === name)?.columns ?? [];
   const [trials, sessions] = [columnsOf("trials"), columnsOf("sessions")];
   const told = columnsOf("events").filter(({ name }) => name !== "at_ms");
@@ -123,8 +123,8 @@ async function* bids({ study, reader, rows, tables }: Made): AsyncGenerator<File
     ),
   };
   yield { name: "participants.json", pieces: [inJson(bidsColumns(participants))] };
-  yield { name: `${task}_beh.json`, pieces: [inJson({ TaskName: about.title, ...bidsColumns(trials) })] };
-  yield { name: `${task}_events.json`, pieces: [inJson({ TaskName: about.title, ...bidsColumns(events) })] };
+  yield { name: `${stem}_beh.json`, pieces: [inJson({ TaskName: about.title, ...bidsColumns(trials) })] };
+  yield { name: `${stem}_events.json`, pieces: [inJson({ TaskName: about.title, ...bidsColumns(events) })] };
   const whose = { name: "participant_id", meaning: "The participant", unit: "", type: "text" as const, values: "" };
   for (const name of ["sessions", "answers"] as const) {
     const columns = name === "sessions" ? sessions : columnsOf(name);

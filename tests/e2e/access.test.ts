@@ -198,6 +198,42 @@ const screens: [string, (page: Page) => Promise<unknown>][] = [
       await page.locator("[data-preview]").waitFor();
     },
   ],
+  [
+    "studies/amber-quay/results?tab=scores",
+    async (page) => {
+      await page.getByRole("region", { name: "Norm samples" }).waitFor();
+      const there = page.getByRole("button", { name: /^cost/ });
+      if ((await there.count()) > 0) return there.click();
+      await page.getByRole("button", { name: "New", exact: true }).click();
+      await page.getByLabel("Name", { exact: true }).fill("cost");
+      await page.getByRole("button", { name: "Make it" }).click();
+      await page.getByRole("button", { name: "More of cost" }).waitFor();
+      await page.getByRole("button", { name: "Add", exact: true }).click();
+      await page.getByRole("menuitem", { name: /sessions kept now/ }).click();
+      await page.getByRole("button", { name: "Add it" }).click();
+      await page.getByText("in use").waitFor();
+    },
+  ],
+  [
+    "studies/amber-quay/results?tab=scores#person",
+    async (page) => {
+      await page.locator("[data-scores] tbody a").first().click();
+      await page.getByRole("article", { name: "One person" }).waitFor();
+    },
+  ],
+  [
+    "studies/amber-quay/results?tab=conditions&lines=yes#paper",
+    async (page) => {
+      await page.getByRole("button", { name: "Take the figure away" }).first().click();
+      await page.getByRole("menuitem", { name: "Put it into the paper" }).click();
+      await page.getByText("The figure is in the paper").waitFor();
+      await page.getByRole("tab", { name: "paper" }).click();
+      const table = page.getByRole("checkbox", { name: "with its numbers as a table" }).first();
+      if (!(await table.isChecked())) await table.click();
+      await page.getByRole("region", { name: "Table 1" }).waitFor();
+    },
+  ],
+  ["take-in", (page) => page.getByLabel("Data file").waitFor()],
   ["studies/amber-quay/results?tab=records", (page) => page.locator("tbody tr").first().waitFor()],
 ];
 
