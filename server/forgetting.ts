@@ -3,6 +3,7 @@ import type { Transaction } from "kysely";
 import { codesOfAll } from "./codes";
 import { lockStudy } from "./database/locked";
 import type { Store } from "./database/open";
+import { forgetInNorms } from "./forgotten-norms";
 import { nameless } from "./link-names";
 import { waveIds } from "./waves";
 import type { Tables } from "./database/tables";
@@ -24,6 +25,8 @@ export const counted = (count: number, what: string): string => `${count} ${what
 /** Of somebody who left and wanted nothing kept a line remains: that a session was begun and left, and its place. */
 export async function emptySession(trx: Transaction<Tables>, id: string, at: string): Promise<void> {
   for (const table of dataOfSessions) await trx.deleteFrom(table).where("session_id", "=", id).execute();
+  const own = await trx.selectFrom("session").select("study_id").where("id", "=", id).executeTakeFirst();
+  if (own) await forgetInNorms(trx, own.study_id, [id]);
   await trx
     .updateTable("session")
     .set({
@@ -48,6 +51,7 @@ export async function removeSessions(trx: Transaction<Tables>, studyId: string, 
     for (const table of dataOfSessions) await trx.deleteFrom(table).where("session_id", "in", some).execute();
     await trx.deleteFrom("session").where("id", "in", some).where("study_id", "=", studyId).execute();
   }
+  await forgetInNorms(trx, studyId, ids);
 }
 
 /** The number of no participant who was deleted is given to another. */

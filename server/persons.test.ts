@@ -9,6 +9,7 @@ import { quantile } from "../core/stats/quantile";
 import type { Store } from "./database/open";
 import { bytesOf } from "./export/written";
 import { tableFile } from "./export/study-data";
+import { deleteSession } from "./forgetting";
 import { changePersons, personsKept } from "./persons";
 import { answered, type AnswerOf, type QuestionOf } from "./results/registry";
 import type { Study } from "./studies";
@@ -127,6 +128,26 @@ describe("norm samples", () => {
       expect(Number(row["cost_t"])).toBeCloseTo(own?.t ?? NaN, 6);
       expect(row["cost_norm"]).toBe("everybody");
     }
+  });
+
+  it("of the study’s own sessions forget whoever is deleted", async () => {
+    const { store, study, sessions: ids } = await played(3);
+    await change(store, study, { do: "add-score", name: "cost", score: cost });
+    const { answer } = await asked(store, study, "tab=scores&score=cost");
+    const { own } = answer;
+    await change(store, study, {
+      do: "add-norm",
+      norm: sample([{ n: own.length, where: [], values: { kind: "own", scores: own } }]),
+    });
+    const stored = async () =>
+      (await store.db.selectFrom("norm_sample").select("norm").execute()).map(({ norm }) => norm);
+    await deleteSession(store, study, ids[0] ?? "", { by: "me" });
+    expect((await stored()).join()).not.toContain(ids[0]);
+    expect((await stored()).join()).toContain(ids[1]);
+    expect((await personsKept(store.db, study.id)).norms[0]?.norm.bands[0]?.n).toBe(2);
+    // Of one alone there is no sample.
+    await deleteSession(store, study, ids[1] ?? "", { by: "me" });
+    expect(await stored()).toEqual([]);
   });
 
   it("are several, of which one is used; those that ask for what is not known say so, and raw times have no percentiles by means", async () => {

@@ -2,6 +2,7 @@ import { useEffect } from "react";
 import { data, useRevalidator, useSearchParams } from "react-router";
 import { requireStudy } from "~/app/study-access.server";
 import { Choice, Tick } from "~/app/components/fields";
+import { ReadyToSend } from "~/app/components/ready-to-send";
 import { usePolled } from "~/app/components/use-polled";
 import { arrivalsOf, type Arrivals } from "~/server/results/arrivals";
 import { useStudy } from "~/app/editing/use-study";
@@ -138,6 +139,8 @@ export default function Results({ loaderData }: Route.ComponentProps) {
         </div>
       </div>
       <FollowArrivals code={code} loaded={loaderData.arrived} />
+      {/* Any figure can be put into the paper. */}
+      <ReadyToSend to={`/studies/${code}/paper`} />
       {name !== "export" && <LedgerMargin ledger={ledger} ask={ask} />}
     </div>
   );

@@ -13,6 +13,8 @@ export type MediaKeeper = {
    * when the server starts.
    */
   incoming: (name?: string) => string;
+  /** Takes away what was put there under names that begin so. */
+  forgetIncoming: (begin: string) => Promise<void>;
   /** Whether a file that was put there is there still. */
   isIncoming: (path: string) => Promise<boolean>;
   /** Takes away what is not needed any more. */
@@ -52,6 +54,10 @@ export function mediaInFolder(folder: string): MediaKeeper {
       await rename(partial, pathOf(sha256));
     },
     incoming: (name = newSecret()) => join(folder, `incoming.${name}`),
+    forgetIncoming: async (begin) => {
+      for (const name of await readdir(folder))
+        if (name.startsWith(`incoming.${begin}`)) await rm(join(folder, name), { force: true });
+    },
     isIncoming: (path) =>
       stat(path).then(
         () => true,

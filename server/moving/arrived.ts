@@ -9,13 +9,17 @@ const named = /^[\w-]{32}$/;
 export const arrivedAt = (media: Pick<MediaKeeper, "incoming">, accountId: string, name: string): string | null =>
   named.test(name) ? media.incoming(`${accountId}.${name}`) : null;
 
-/** Keeps the file of a form for an hour at least, and gives the name by which it is asked for; null where there is none. */
+/**
+ * Keeps the file of a form for an hour at least, and gives the name by which it is asked for; null where there is none. It takes the
+ * place of what waits of the same account.
+ */
 export const receiveArrived = (
   request: Request,
-  media: Pick<MediaKeeper, "incoming">,
+  media: Pick<MediaKeeper, "incoming" | "forgetIncoming">,
   accountId: string,
 ): Promise<string | null> =>
   withFile(request, media, async ({ path }) => {
+    await media.forgetIncoming(`${accountId}.`);
     const name = newSecret();
     await rename(path, arrivedAt(media, accountId, name) ?? path);
     return name;

@@ -7,7 +7,6 @@ import { Button, IconButton } from "~/app/components/button";
 import { When } from "~/app/components/dates";
 import { download } from "~/app/components/download";
 import { Tick } from "~/app/components/fields";
-import { ReadyToSend } from "~/app/components/ready-to-send";
 import { decoded, svgAsPng } from "~/app/components/svg-as-png";
 import { useStudy } from "~/app/editing/use-study";
 import { paperBlocks, paperMarkdown, type PaperBlock } from "~/core/paper/paper";
@@ -65,7 +64,6 @@ export const View: ResultView<"paper"> = ({ answer }) => {
     });
   return (
     <div className="mx-auto grid max-w-[820px] gap-3">
-      <ReadyToSend to={`/studies/${code}/paper`} />
       <div className="flex flex-wrap items-center gap-2">
         <Button icon={FileType} look="primary" disabled={isBusy} onClick={() => void takeDocx()}>
           Take it as .docx
