@@ -62,6 +62,12 @@ describe("scores over trials", () => {
       new URLSearchParams("tab=records&rows=sessions&columns=participant,cost"),
     );
     const page = records as AnswerOf<"records">;
+    const persons = async (query: string) =>
+      (await answered(store, study, new URLSearchParams(`tab=persons&${query}`))).answer as AnswerOf<"persons">;
+    const falling = await persons("order=-score:cost");
+    expect(falling.rows.map(({ scores }) => scores[0])).toEqual(raws.toReversed());
+    expect((await persons("scores=")).rows[0]?.scores).toEqual([]);
+    expect((await persons("scores=strain,cost,none")).rows[0]?.scores).toHaveLength(2);
     expect(page.header).toEqual(["participant", "cost"]);
     expect(page.rows.map(([, value]) => Number(value)).toSorted((a, b) => a - b)[0]).toBeCloseTo(raws[0] ?? NaN, 9);
   });

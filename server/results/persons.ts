@@ -5,6 +5,7 @@ import { hiddenOfTrials } from "../../core/tidy/hidden-columns";
 import type { TidyData } from "../tidy/tidy-data";
 import { countedTrials, takesRightOnly } from "./counted-trials";
 import type { Result } from "./result";
+import { scoresIn } from "./scores";
 
 /** What is told of a session in a row of its own. Times are milliseconds, shares from 0 to 1; null where there is nothing to tell. */
 export type PersonRow = {
@@ -22,6 +23,8 @@ export type PersonRow = {
   /** The share of trials with late scenes. */
   late: number | null;
   leftOutBy: string | null;
+  /** Of the scores that are shown, in their order. */
+  scores: (number | null)[];
   /** How many of its times lie in each of the bins. */
   bins: number[];
 };
@@ -39,7 +42,15 @@ export const personColumns = [
 ] as const;
 export type PersonColumn = (typeof personColumns)[number];
 
-export type PersonsQuestion = { sort: PersonColumn; isFalling: boolean; page: number };
+export type PersonsQuestion = {
+  /** A column, or the name of a score that is shown. */
+  sort: PersonColumn | { score: string };
+  isFalling: boolean;
+  page: number;
+  /** The scores there are, and those that are shown. */
+  scores: string[];
+  shown: string[];
+};
 export type PersonsAnswer = {
   rows: PersonRow[];
   total: number;
@@ -52,28 +63,43 @@ export type PersonsAnswer = {
 
 const rowsAPage = 100;
 const bins = 24;
+/** So many scores fit beside the other columns. */
+const mostShown = 6;
+const ofScore = "score:";
 
 /** One row a session: how many trials, how often right, how fast, and what leaves it out. */
 export const persons: Result<PersonsQuestion, PersonsAnswer> = {
   showsLeftOut: true,
-  ask: (query) => {
-    const sort = query.get("order") ?? "";
+  ask: (query, reader) => {
+    const order = query.get("order") ?? "";
+    const sort = order.replace(/^-/, "");
+    const lines = scoresIn(reader);
+    const scores = lines.map(({ name }) => name);
+    // Those over trials are shown until others are chosen.
+    const usual = lines.flatMap(({ name, kept }) => (kept ? [name] : []));
+    const asked = query.get("scores")?.split(",") ?? usual;
+    const shown = scores.filter((name) => asked.includes(name)).slice(0, mostShown);
+    const score = shown.find((name) => sort === ofScore + name);
     return {
-      sort: personColumns.find((each) => each === sort.replace(/^-/, "")) ?? "participant",
-      isFalling: sort.startsWith("-"),
+      ...{ scores, shown },
+      sort: score === undefined ? (personColumns.find((each) => each === sort) ?? "participant") : { score },
+      isFalling: order.startsWith("-"),
       page: Math.max(1, Math.floor(Number(query.get("sheet")) || 1)),
     };
   },
-  answer: async ({ tidy, rules }, { sort, isFalling, page }) => {
-    const { rows, from, to } = await tidy(rowsIn);
+  answer: async ({ tidy, rules }, { sort, isFalling, page, shown }) => {
+    const { rows, from, to } = await tidy((data) => rowsIn(data, shown));
     const turned = isFalling ? -1 : 1;
     // What is empty comes last, whichever way.
-    const compared = (a: PersonRow[PersonColumn], b: PersonRow[PersonColumn]) => {
+    type Cell = PersonRow[PersonColumn];
+    const cellOf = (row: PersonRow): Cell =>
+      typeof sort === "string" ? row[sort] : (row.scores[shown.indexOf(sort.score)] ?? null);
+    const compared = (a: Cell, b: Cell) => {
       if (a === null || b === null) return Number(a === null) - Number(b === null);
       if (typeof a === "number" && typeof b === "number") return turned * (a - b);
       return turned * String(a).localeCompare(String(b), "en", { numeric: true });
     };
-    rows.sort((a, b) => compared(a[sort], b[sort]) || a.participant - b.participant || a.sitting - b.sitting);
+    rows.sort((a, b) => compared(cellOf(a), cellOf(b)) || a.participant - b.participant || a.sitting - b.sitting);
     return {
       ...{ rows: rows.slice((page - 1) * rowsAPage, page * rowsAPage), total: rows.length, from, to },
       pages: Math.max(1, Math.ceil(rows.length / rowsAPage)),
@@ -82,7 +108,10 @@ export const persons: Result<PersonsQuestion, PersonsAnswer> = {
   },
 };
 
-async function rowsIn(data: TidyData): Promise<{ rows: PersonRow[]; from: number; to: number }> {
+async function rowsIn(
+  data: TidyData,
+  shown: readonly string[],
+): Promise<{ rows: PersonRow[]; from: number; to: number }> {
   const of = (name: string) => data.column("trials", name);
   const { right, rt, isOut, isTimeOut } = await countedTrials(data);
   const late = numbersOf(await of("late_frames"));
@@ -93,6 +122,7 @@ async function rowsIn(data: TidyData): Promise<{ rows: PersonRow[]; from: number
   const [isSessionOut, because, group] = await Promise.all(
     [leftOutNames.is, leftOutNames.by, "group_name"].map(ofSessions),
   );
+  const scores = await Promise.all(shown.map(ofSessions));
   const range = rangeOf(rt);
   const rows: PersonRow[] = [];
   let row = 0;
@@ -142,6 +172,10 @@ async function rowsIn(data: TidyData): Promise<{ rows: PersonRow[]; from: number
       spread: times.length < 2 ? null : Math.sqrt(squares / (times.length - 1)),
       missed: share(sums.missed, sums.trials),
       late: share(sums.late, sums.trials),
+      scores: scores.map((column) => {
+        const cell = cellAt(column, at);
+        return typeof cell === "number" ? cell : null;
+      }),
       leftOutBy: isSessionLeftOut && because ? String(cellAt(because, at) ?? "") : null,
     });
   }

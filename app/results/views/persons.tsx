@@ -1,5 +1,7 @@
 import { ArrowDown, ArrowUp } from "lucide-react";
 import { Link } from "react-router";
+import { Button } from "~/app/components/button";
+import { Menu, MenuItem } from "~/app/components/menu";
 import { Pages } from "~/app/components/pages";
 import { perCent } from "~/core/describe/per-cent";
 import type { PersonColumn, PersonRow } from "~/server/results/persons";
@@ -46,9 +48,10 @@ function SmallHistogram({ bins, isOut }: { bins: readonly number[]; isOut: boole
 }
 
 export const View: ResultView<"persons"> = ({ question, answer, ask }) => {
-  const { sort, isFalling, page } = question;
+  const { sort: sorted, isFalling, page, scores, shown } = question;
+  const sort = typeof sorted === "string" ? sorted : `score:${sorted.score}`;
   const { rows, total, pages, from, to, rightOnly } = answer;
-  const head = (name: PersonColumn, says: string, isNumber: boolean, title?: string) => (
+  const head = (name: PersonColumn | `score:${string}`, says: string, isNumber: boolean, title?: string) => (
     <th
       key={name}
       scope="col"
@@ -76,6 +79,22 @@ export const View: ResultView<"persons"> = ({ question, answer, ask }) => {
           {rightOnly && "Times are of right answers only. "}Small figures: times from {Math.round(from)} to{" "}
           {Math.round(to)} ms.
         </p>
+        {scores.length > 0 && (
+          <Menu trigger={<Button>Scores, {shown.length}</Button>}>
+            {scores.map((name) => (
+              <MenuItem
+                key={name}
+                onSelect={() =>
+                  ask({
+                    scores: (shown.includes(name) ? shown.filter((each) => each !== name) : [...shown, name]).join(","),
+                  })
+                }
+              >
+                {shown.includes(name) ? `Without ${name}` : `With ${name}`}
+              </MenuItem>
+            ))}
+          </Menu>
+        )}
         {pages > 1 && <Pages page={page} pages={pages} onPage={(next) => ask({ sheet: String(next) })} />}
       </div>
       <div className="overflow-x-auto rounded-md border border-hairline bg-sheet">
@@ -84,6 +103,7 @@ export const View: ResultView<"persons"> = ({ question, answer, ask }) => {
             <tr className="h-9 border-b border-ink text-xs text-muted">
               {head("participant", "participant", true)}
               {columns.map(({ name, says, isNumber, title }) => head(name, says, isNumber, title))}
+              {shown.map((name) => head(`score:${name}`, name, true, "a score"))}
               <th scope="col" className="px-3 font-semibold">
                 times
               </th>
@@ -106,6 +126,11 @@ export const View: ResultView<"persons"> = ({ question, answer, ask }) => {
                 {columns.map(({ name, isNumber, of }) => (
                   <td key={name} className={`px-2 ${isNumber ? "text-right font-mono text-xs" : ""}`}>
                     {of(row)}
+                  </td>
+                ))}
+                {row.scores.map((value, at) => (
+                  <td key={shown[at]} className="px-2 text-right font-mono text-xs">
+                    {value === null ? "" : String(Number(value.toPrecision(5))).replace(/^-/, "−")}
                   </td>
                 ))}
                 <td className="px-3">
