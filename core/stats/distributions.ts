@@ -146,14 +146,14 @@ export const parameterNames = ["μ", "σ", "τ"];
 
 /**
  * The parameters fitted to each person’s times in each condition, averaged over persons: x is the parameter’s place, y
- * milliseconds. Persons to whom one of their conditions cannot be fitted are out.
+ * milliseconds. Persons who have fewer than `fewest` times in one of their conditions, or to whom one cannot be fitted, are out.
  */
-export function exGaussians(people: TimedPeople, levels: readonly string[]): Curve[] {
+export function exGaussians(people: TimedPeople, levels: readonly string[], fewest: number): Curve[] {
   const fits = new Map<Timed, ExGaussian | null>();
   const fitOf = (timed: Timed) => {
     const known = fits.get(timed);
     if (known !== undefined) return known;
-    const fit = exGaussianOf(timed.times);
+    const fit = timed.times.length < fewest ? null : exGaussianOf(timed.times);
     fits.set(timed, fit);
     return fit;
   };

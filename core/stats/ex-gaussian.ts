@@ -15,8 +15,12 @@ export function logDensity(x: number, { mu, sigma, tau }: ExGaussian): number {
   return -Math.log(tau) + (mu - x) / tau + ratio ** 2 / 2 + logCdf((x - mu) / sigma - ratio, 0, 1);
 }
 
-/** Fewer times than these tell too little of three parameters. */
-export const fewestFitted = 20;
+/** Fewer times than these are never fitted: they tell too little of three parameters. */
+const fewestFitted = 20;
+
+/** From how many times on fits can be asked for; the one that is usual. */
+export const fittedFrom = [20, 40, 100, 200] as const;
+export const usuallyFittedFrom = 100;
 
 /**
  * The parameters under which some times are most likely, found from those that have their mean, deviation and a share of the tail

@@ -12,6 +12,7 @@ import {
   type Shape,
   type Timed,
 } from "../../core/stats/distributions";
+import { fittedFrom, usuallyFittedFrom } from "../../core/stats/ex-gaussian";
 import type { TidyData } from "../tidy/tidy-data";
 import { countedTrials, takesRightOnly } from "./counted-trials";
 import { comparableColumns, inDesignOrder, levelled, type Comparable } from "./comparable";
@@ -25,6 +26,8 @@ export type DistributionQuestion = {
   /** The two conditions whose difference a delta plot shows, where they were chosen. */
   from: string | null;
   to: string | null;
+  /** The fewest times in a condition to which a distribution is fitted. */
+  fewest: number;
 };
 export type DistributionAnswer = {
   levels: string[];
@@ -57,9 +60,10 @@ export const distributions: Result<DistributionQuestion, DistributionAnswer> = {
       by: by ?? (wanted === "" ? null : usual),
       from: query.get("from"),
       to: query.get("to"),
+      fewest: fittedFrom.find((count) => String(count) === query.get("fewest")) ?? usuallyFittedFrom,
     };
   },
-  answer: async ({ reader, tidy, rules }, { shape, by, from, to }) => {
+  answer: async ({ reader, tidy, rules }, { shape, by, from, to, fewest }) => {
     const column = comparableColumns(reader).find(({ name }) => name === by);
     const { people, seen } = await tidy((data) => timesIn(data, column));
     const levels = by === null ? [""] : inDesignOrder(column, seen);
@@ -70,7 +74,10 @@ export const distributions: Result<DistributionQuestion, DistributionAnswer> = {
     const pair: [string, string] | null =
       shape === "delta" && first !== undefined && second !== undefined ? [first, second] : null;
     const histogram = shape === "histogram" ? histograms(people, drawn) : null;
-    const fits = [...people.values()].reduce((sum, own) => sum + own.size, 0);
+    const fits = [...people.values()].reduce(
+      (sum, own) => sum + [...own.values()].filter(({ times }) => times.length >= fewest).length,
+      0,
+    );
     const hasTooMany = shape === "ex-gaussian" && fits > mostFits;
     const curves = (): Curve[] => {
       switch (shape) {
@@ -87,7 +94,7 @@ export const distributions: Result<DistributionQuestion, DistributionAnswer> = {
         case "accuracy":
           return accuracyBySpeed(people, drawn);
         case "ex-gaussian":
-          return hasTooMany ? [] : exGaussians(people, drawn);
+          return hasTooMany ? [] : exGaussians(people, drawn, fewest);
       }
     };
     return {

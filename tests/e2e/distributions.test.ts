@@ -65,9 +65,10 @@ describe("Distributions", () => {
 
   it("give the parameters of a fit to each session, and say how few times are too few", async () => {
     await choose("Shape", "ex-Gaussian parameters");
-    await page.getByText("There is not enough to draw this yet.").waitFor();
-    await page.getByText("Sessions with fewer than 20 times", { exact: false }).waitFor();
+    await page.getByText("No session has 100 times in each of its conditions.").waitFor();
     await choose("Column", "nothing: all trials together");
+    await choose("Fewest times", "40");
+    await page.getByText("Sessions with fewer than 40 times", { exact: false }).waitFor();
     await expect.poll(() => table().count()).toBe(3);
     expect(await table().locator("td:first-child").allTextContents()).toEqual(["μ", "σ", "τ"]);
     const [mu = NaN, sigma = NaN, tau = NaN] = await column(2);

@@ -10,8 +10,8 @@ import {
   type Curve,
   type Shape,
 } from "~/core/stats/distributions";
-import type { DistributionAnswer } from "~/server/results/distributions";
-import { fewestFitted } from "~/core/stats/ex-gaussian";
+import type { DistributionAnswer, DistributionQuestion } from "~/server/results/distributions";
+import { fittedFrom } from "~/core/stats/ex-gaussian";
 import { CurveChart, CurveLegend } from "../curve-chart";
 import { Figure, type FigureTable } from "../figure/figure";
 import { NumberTable } from "../number-table";
@@ -53,7 +53,7 @@ const told: Record<Shape, Told> = {
 const nothing = "nothing: all trials together";
 
 /** How the curves were made. */
-function howMade(shape: Shape, { width, rightOnly }: DistributionAnswer): string {
+function howMade({ shape, fewest }: DistributionQuestion, { width, rightOnly }: DistributionAnswer): string {
   const right = shape !== "accuracy" && rightOnly ? " Times are of right answers only." : "";
   const few = `Sessions with fewer than ${fewestTimes} times in one of their conditions are not in it.`;
   switch (shape) {
@@ -64,7 +64,7 @@ function howMade(shape: Shape, { width, rightOnly }: DistributionAnswer): string
     case "accuracy":
       return `Each session’s answered trials in ${speedBins} parts of equal size by their times. Bars: 95 % intervals, within sessions where these have all conditions. Sessions with fewer than ${2 * speedBins} answered trials in one of their conditions are not in it.`;
     case "ex-gaussian":
-      return `The parameters under which each session’s times in a condition are most likely: mean μ and standard deviation σ of the normal part, mean τ of the exponential one. Bars: 95 % intervals, within sessions where these have all conditions. Sessions with fewer than ${fewestFitted} times in one of their conditions are not in it.${right}`;
+      return `The parameters under which each session’s times in a condition are most likely: mean μ and standard deviation σ of the normal part, mean τ of the exponential one. Bars: 95 % intervals, within sessions where these have all conditions. Sessions with fewer than ${fewest} times in one of their conditions are not in it.${right}`;
     case "density":
       return `All times of a condition together, smoothed by a normal kernel (Silverman, 1986). The slowest 0.5 % are beyond the axis.${right}`;
     case "histogram":
@@ -102,7 +102,7 @@ const tableOf = (curves: readonly Curve[], shape: Shape): FigureTable => ({
 
 export const View: ResultView<"distributions"> = ({ question, answer, ask }) => {
   const inBrowser = useInBrowser();
-  const { shape, by, columns } = question;
+  const { shape, by, columns, fewest } = question;
   const { curves, levels, pair, sessions } = answer;
   const { x, y, draw, digits, caption } = told[shape];
   const counts = curves.map((curve) => curve.persons);
@@ -144,6 +144,18 @@ export const View: ResultView<"distributions"> = ({ question, answer, ask }) => 
             />
           </>
         )}
+        {shape === "ex-gaussian" && (
+          <>
+            , of sessions with{" "}
+            <SentenceChoice
+              label="Fewest times"
+              value={String(fewest)}
+              options={fittedFrom.map((count) => [String(count), String(count)] as const)}
+              onChange={(chosen) => ask({ fewest: chosen })}
+            />{" "}
+            times or more in each condition
+          </>
+        )}
         .
       </Sentence>
       {sessions === 0 ? (
@@ -154,6 +166,11 @@ export const View: ResultView<"distributions"> = ({ question, answer, ask }) => 
         <p className="mt-4 rounded-md border border-hairline bg-sheet p-6 text-muted">
           {answer.tooManyFits.toLocaleString("en")} sets of times would have to be fitted, one for each session in each
           condition: too many to wait for. Choose one wave, or a column with fewer levels.
+        </p>
+      ) : shape === "ex-gaussian" && persons === 0 ? (
+        <p className="mt-4 rounded-md border border-hairline bg-sheet p-6 text-muted">
+          No session has {fewest} times in each of its conditions. Fewer can be asked for, or a column with fewer
+          levels; fits to few times vary much.
         </p>
       ) : shape === "delta" && !pair ? (
         <p className="mt-4 rounded-md border border-hairline bg-sheet p-6 text-muted">
@@ -206,7 +223,7 @@ export const View: ResultView<"distributions"> = ({ question, answer, ask }) => 
                 })),
               }))}
             >
-              {howMade(shape, answer)}
+              {howMade(question, answer)}
             </NumberTable>
           ) : (
             // Smooth curves have too many points to be read as numbers; the file has them.
@@ -223,7 +240,7 @@ export const View: ResultView<"distributions"> = ({ question, answer, ask }) => 
                 cells: [curve.persons, curve.trials].map((count) => ({ says: count.toLocaleString("en") })),
               }))}
             >
-              {howMade(shape, answer)}
+              {howMade(question, answer)}
             </NumberTable>
           )}
         </div>
