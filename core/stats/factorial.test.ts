@@ -109,6 +109,22 @@ describe("differences are those of R (tests/support/factorial.R)", () => {
     expect(holm([0.04, 0.01, 0.6, 0.03])).toEqual([0.09, 0.04, 0.6, 0.09].map(near)));
 });
 
+describe("generalised η²", () => {
+  it("has the squares of measured factors in what it is a share of (Olejnik & Algina, 2003, formula 11)", () => {
+    const { values, conditions } = by("wind", "group");
+    const plain = factorial(values, conditions)?.effects ?? [];
+    // Its own squares by all errors, for each effect: η² / (1 − η²).
+    const ratios = plain.map(({ etaG }) => etaG / (1 - etaG));
+    const ofGroup = plain.map(({ factors }) => factors.includes(1));
+    const measured = ratios.reduce((sum, ratio, at) => sum + (ofGroup[at] ? ratio : 0), 0);
+    const told = factorial(values, conditions, [1])?.effects ?? [];
+    expect(told.map(({ etaG }) => etaG)).toEqual(
+      ratios.map((ratio, at) => near(ratio / (1 + measured + (ofGroup[at] ? 0 : ratio)))),
+    );
+    expect(told.map(({ f }) => f)).toEqual(plain.map(({ f }) => f));
+  });
+});
+
 describe("the analysis of variance is that of R (tests/support/factorial.R)", () => {
   const told = (factors: Factor[]) => {
     const { values, conditions } = by(...factors);

@@ -30,10 +30,14 @@ export type Factorial = {
  *
  * Sums of squares are those of type III: means count alike, however many persons have them. Effects within persons are tested
  * against their own interaction with persons, and corrected by ε where this is asked for (Greenhouse & Geisser, 1959).
- * Generalised η² takes every factor as manipulated: an effect’s sum of squares by itself and all that lies between persons
- * (Olejnik & Algina, 2003; Bakeman, 2005).
+ * Generalised η² is an effect’s sum of squares by all that lies between persons: that of persons, that of every effect with a factor
+ * that was `measured` rather than manipulated, and its own (Olejnik & Algina, 2003; Bakeman, 2005).
  */
-export function factorial(values: Values, conditions: readonly Condition[]): Factorial | null {
+export function factorial(
+  values: Values,
+  conditions: readonly Condition[],
+  measured: readonly number[] = [],
+): Factorial | null {
   const between = liesBetween(values, conditions);
   const levels = between.map((_, factor) => [...new Set(conditions.map((each) => each.levels[factor] ?? ""))]);
   const factors = levels.flatMap((each, factor) => (each.length > 1 ? [factor] : []));
@@ -63,7 +67,7 @@ export function factorial(values: Values, conditions: readonly Condition[]): Fac
   });
   const errors = strata.reduce((sum, { error }) => sum + error.trace(), 0);
   const effects = strata.flatMap(({ within, means, error }) =>
-    subsets(sides.between).flatMap((ofGroups): Effect[] => {
+    subsets(sides.between).flatMap((ofGroups): (Effect & { squares: number })[] => {
       if (within.length + ofGroups.length === 0) return [];
       const asked = sides.between.reduce(
         (found, factor) => {
@@ -88,15 +92,22 @@ export function factorial(values: Values, conditions: readonly Condition[]): Fac
           factors: [...within, ...ofGroups].sort((a, b) => a - b),
           ...{ df, dfError, f, p: above(f, df, dfError), epsilon },
           corrected: epsilon === null ? null : above(f, df * epsilon, dfError * epsilon),
-          etaG: squares / (squares + errors),
+          ...{ squares, etaG: 0 },
         },
       ];
     }),
   );
   // Nobody differs: there is nothing to test against.
   if (effects.some(({ f }) => !Number.isFinite(f))) return null;
+  const isMeasured = ({ factors: own }: Effect) => own.some((factor) => measured.includes(factor));
+  const ofMeasured = effects.reduce((sum, effect) => sum + (isMeasured(effect) ? effect.squares : 0), 0);
   return {
-    effects: effects.sort((a, b) => a.factors.length - b.factors.length || inOrder(a.factors, b.factors)),
+    effects: effects
+      .map(({ squares, ...effect }) => ({
+        ...effect,
+        etaG: squares / (ofMeasured + errors + (isMeasured(effect) ? 0 : squares)),
+      }))
+      .sort((a, b) => a.factors.length - b.factors.length || inOrder(a.factors, b.factors)),
     persons,
     lacking,
   };

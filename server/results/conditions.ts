@@ -21,6 +21,8 @@ export type ConditionQuestion = Measured & {
   lines: boolean;
   /** Whether tests and effect sizes of all factors are asked for. */
   tests: boolean;
+  /** Columns that were measured of persons rather than manipulated. */
+  measuredColumns: string[];
 };
 /** A condition: what persons have in it, and beside it whether they were right, or how fast. */
 export type ConditionCell = CellSummary & {
@@ -75,10 +77,11 @@ export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
       contrast: across !== undefined && from !== null && less !== null ? { column: across, from, less } : null,
       lines: query.get("lines") === "yes",
       tests: query.get("tests") === "yes",
+      measuredColumns: distinct.filter((name) => query.getAll("measured").includes(name)),
     };
   },
   answer: async ({ reader, tidy, rules }, question) => {
-    const { by, measure, contrast, tests } = question;
+    const { by, measure, contrast, tests, measuredColumns } = question;
     const columns = by.flatMap((name) => comparableColumns(reader).find((column) => column.name === name) ?? []);
     const { people, seen } = await tidy(async (data) => {
       const cells = await cellsBy(data, columns);
@@ -117,7 +120,13 @@ export const conditions: Result<ConditionQuestion, ConditionAnswer> = {
         beside: besides && { mean: besides[at]?.mean ?? null, interval: besides[at]?.interval ?? null },
       })),
       differences: contrast && factor >= 0 ? differences(values, compared, { ...contrast, factor }) : [],
-      factorial: tests ? factorial(values, compared) : null,
+      factorial: tests
+        ? factorial(
+            values,
+            compared,
+            measuredColumns.map((name) => by.indexOf(name)),
+          )
+        : null,
     };
   },
 };

@@ -86,7 +86,7 @@ export function Differences({ question, answer, ask }: Props) {
         )}
       </Sentence>
       {contrast && <ContrastFigure question={question} answer={answer} contrast={contrast} />}
-      {contrast && tests && <EffectsTable question={question} answer={answer} />}
+      {contrast && tests && <EffectsTable question={question} answer={answer} ask={ask} />}
     </section>
   );
 }

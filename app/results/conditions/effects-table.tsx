@@ -1,8 +1,18 @@
 import type { ConditionAnswer, ConditionQuestion } from "~/server/results/conditions";
+import { Tick } from "~/app/components/fields";
+import type { Change } from "../result-views";
 import { ResultRow, ResultTable, inJournalStyle } from "../result-table";
 
 /** The analysis of variance of the columns that are compared. */
-export function EffectsTable({ question: { by }, answer }: { question: ConditionQuestion; answer: ConditionAnswer }) {
+export function EffectsTable({
+  question: { by, measuredColumns },
+  answer,
+  ask,
+}: {
+  question: ConditionQuestion;
+  answer: ConditionAnswer;
+  ask: (change: Change) => void;
+}) {
   const { factorial } = answer;
   if (!factorial)
     return (
@@ -12,6 +22,7 @@ export function EffectsTable({ question: { by }, answer }: { question: Condition
       </p>
     );
   const { effects, persons, lacking } = factorial;
+  const told = by.filter((_, at) => effects.some(({ factors }) => factors.includes(at)));
   const isCorrected = effects.some(({ epsilon }) => epsilon !== null);
   const number = (says: React.ReactNode) => ({ says, isNumber: true });
   return (
@@ -45,8 +56,21 @@ export function EffectsTable({ question: { by }, answer }: { question: Condition
           <>
             Of {persons.toLocaleString("en")} sessions that have all conditions
             {lacking > 0 && ` (${lacking.toLocaleString("en")} lack some)`}; sums of squares of type III. η²<sub>G</sub>{" "}
-            is generalised η², which takes every column as manipulated
-            {isCorrected && "; ε is Greenhouse and Geisser’s"}.
+            is generalised η²{isCorrected && "; ε is Greenhouse and Geisser’s"}. It takes columns as manipulated, unless
+            they are measured:{" "}
+            {told.map((name) => (
+              <span key={name} className="mr-4 inline-block align-middle">
+                <Tick
+                  checked={measuredColumns.includes(name)}
+                  name={`${name} was measured`}
+                  onChange={(on) =>
+                    ask({ measured: on ? [...measuredColumns, name] : measuredColumns.filter((each) => each !== name) })
+                  }
+                >
+                  {name}
+                </Tick>
+              </span>
+            ))}
           </>
         }
       >

@@ -83,6 +83,12 @@ export const View: ResultView<"conditions"> = ({ question, answer, ask }) => {
             </Figure>
             <ConditionTable question={question} answer={answer} />
           </div>
+          {question.measure === "inverse" && answer.cells.some(({ beside }) => (beside?.mean ?? 1) < 0.9) && (
+            <p role="note" className="mt-3 text-sm text-alarm">
+              In some conditions more than 10 % of the answers are wrong: inverse efficiency is not to be relied on
+              there (Bruyer & Brysbaert, 2011).
+            </p>
+          )}
           <Differences question={question} answer={answer} ask={ask} />
         </>
       )}
