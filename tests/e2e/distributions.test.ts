@@ -136,6 +136,8 @@ describe("Course and Persons", () => {
     await expect.poll(() => page.locator("[data-persons] tr[data-left-out=true]").count()).toBe(3);
     expect(await rows.filter({ hasText: "Not finished" }).count()).toBe(3);
     await rows.filter({ hasText: "Not finished" }).getByRole("link").first().click();
+    await page.getByRole("article", { name: "One person" }).waitFor();
+    await page.getByRole("link", { name: "course and answers" }).click();
     await page.waitForURL("**/sessions/**");
   });
 });
