@@ -34,7 +34,7 @@ describe("Distributions", () => {
       .getByRole("figure")
       .getByText("Quantiles of reaction times, averaged over sessions by neighbours")
       .waitFor();
-    expect(await page.locator("svg path.recharts-line-curve").count()).toBe(3);
+    await expect.poll(() => page.locator("svg path.recharts-line-curve").count()).toBe(3);
   });
 
   it("show a difference between two conditions that are chosen, and the other way round its negative", async () => {
