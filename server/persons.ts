@@ -80,14 +80,7 @@ export async function changePersons(
         if (scores.length >= mostScores) return refused(`A study has at most ${mostScores} scores over trials.`);
         const problem = isFree(change.name);
         if (problem !== null) return refused(problem);
-        const id = newId("score");
-        await trx
-          .insertInto("trial_score")
-          .values({
-            ...{ id, study_id: study.id, name: change.name, score: JSON.stringify(change.score), version: 1 },
-            since: await sinceNow(trx, "trial_score", study.id),
-          })
-          .execute();
+        const id = await insertScore(trx, study.id, change.name, change.score);
         await note(`The score “${change.name}” was defined: ${trialScoreInWords(change.score)}.`);
         return { ok: true, id };
       }
@@ -122,7 +115,9 @@ export async function changePersons(
       case "remove-score":
         if (!score) return refused(gone("score"));
         await trx.deleteFrom("trial_score").where("id", "=", score.id).execute();
-        await note(`The score “${score.name}” was removed.`);
+        for (const { id, norm: own } of norms)
+          if (own.score === score.name) await trx.deleteFrom("norm_sample").where("id", "=", id).execute();
+        await note(`The score “${score.name}” was removed, with its norm samples.`);
         return { ok: true, id: score.id };
       case "add-norm": {
         if (norms.length >= mostNorms) return refused(`A study has at most ${mostNorms} norm samples.`);
@@ -130,15 +125,8 @@ export async function changePersons(
           return refused(`There is a norm sample “${change.norm.name}” of ${change.norm.score} already.`);
         const problem = normProblem(change.norm, scores);
         if (problem !== null) return refused(problem);
-        const id = newId("norm");
         await leave(trx, norms, change.norm.score);
-        await trx
-          .insertInto("norm_sample")
-          .values({
-            ...{ id, study_id: study.id, norm: JSON.stringify(change.norm), is_used: 1 },
-            since: await sinceNow(trx, "norm_sample", study.id),
-          })
-          .execute();
+        const id = await insertNorm(trx, study.id, change.norm, true);
         await note(`The norm sample “${change.norm.name}” of ${change.norm.score} was added and is in use.`);
         return { ok: true, id };
       }
@@ -158,6 +146,57 @@ export async function changePersons(
   });
 }
 
+/**
+ * Adds scores over trials and norm samples of another installation to those of a study: what is here stays, under its name. A sample
+ * that is in use there is in use here where none of its score is. Gives how many were added.
+ */
+export async function addMovedPersons(
+  trx: Transaction<Tables>,
+  studyId: string,
+  moved: { scores: readonly Pick<KeptScore, "name" | "score">[]; norms: readonly Omit<KeptNorm, "id">[] },
+): Promise<number> {
+  const here = await personsKept(trx, studyId);
+  const scores = moved.scores
+    .filter(({ name }) => !here.scores.some((each) => each.name === name))
+    .slice(0, mostScores - here.scores.length);
+  for (const { name, score } of scores) await insertScore(trx, studyId, name, score);
+  const isHere = ({ score, name }: Norm) => here.norms.some(({ norm }) => norm.score === score && norm.name === name);
+  const norms = moved.norms
+    .filter(({ norm }) => !isHere(norm) && normProblem(norm, [...here.scores, ...moved.scores]) === null)
+    .slice(0, mostNorms - here.norms.length);
+  const used = new Set(here.norms.flatMap(({ norm, isUsed }) => (isUsed ? [norm.score] : [])));
+  for (const { norm, isUsed } of norms) {
+    await insertNorm(trx, studyId, norm, isUsed && !used.has(norm.score));
+    if (isUsed) used.add(norm.score);
+  }
+  return scores.length + norms.length;
+}
+
+async function insertScore(
+  trx: Transaction<Tables>,
+  studyId: string,
+  name: string,
+  score: TrialScore,
+): Promise<string> {
+  const id = newId("score");
+  const since = await sinceNow(trx, "trial_score", studyId);
+  await trx
+    .insertInto("trial_score")
+    .values({ id, study_id: studyId, name, score: JSON.stringify(score), version: 1, since })
+    .execute();
+  return id;
+}
+
+async function insertNorm(trx: Transaction<Tables>, studyId: string, norm: Norm, isUsed: boolean): Promise<string> {
+  const id = newId("norm");
+  const since = await sinceNow(trx, "norm_sample", studyId);
+  await trx
+    .insertInto("norm_sample")
+    .values({ id, study_id: studyId, norm: JSON.stringify(norm), is_used: isUsed ? 1 : 0, since })
+    .execute();
+  return id;
+}
+
 const normDeeds = { "use-norm": "is in use", "leave-norm": "is in use no longer", "remove-norm": "was removed" };
 const gone = (what: string) => `This ${what} is gone. Load the page again.`;
 
@@ -168,7 +207,10 @@ async function leave(trx: Transaction<Tables>, norms: readonly KeptNorm[], score
 }
 
 /** Why scores should not be read against a norm; null where they can be. */
-function normProblem({ score: name, bands }: Norm, scores: readonly KeptScore[]): string | null {
+function normProblem(
+  { score: name, bands }: Norm,
+  scores: readonly Pick<KeptScore, "name" | "score">[],
+): string | null {
   const score = scores.find((each) => each.name === name)?.score;
   const isRawTime = score !== undefined && score.contrast === null && measures[score.measure].isTime;
   const isNormal = bands.some(({ values }) => values.kind === "moments" && values.isNormal);

@@ -112,7 +112,7 @@ async function* sessionLines(store: Store, reader: DataReader, { codes }: WholeC
 }
 
 /** What goes along of these sessions, as it is stored. */
-export async function* linesOf(
+async function* linesOf(
   { db }: Store,
   reader: DataReader,
   sittings: readonly Sitting[],
@@ -121,37 +121,34 @@ export async function* linesOf(
   const ids = sittings.map(({ row }) => row.id);
   const rows = await reader.inFull(sittings);
   const known = withCodes ? await codesOfAll(db, ids) : null;
-  for (const {
-    computer,
-    row: { id },
-  } of sittings) {
+  for (const sitting of sittings) {
+    const { id } = sitting.row;
     const row = rows.get(id);
     // Whoever was deleted meanwhile is not there.
     if (!row) continue;
-    const own = { session: id } as const;
     const records = await db
       .selectFrom("record")
       .select(["number", "body", "received_at as at"])
-      .where("session_id", "=", own.session)
+      .where("session_id", "=", id)
       .orderBy("number")
       .execute();
     const log = await db
       .selectFrom("session_log")
       .select(["opening", "number", "entries", "received_at as at"])
-      .where("session_id", "=", own.session)
+      .where("session_id", "=", id)
       .orderBy("opening")
       .orderBy("number")
       .execute();
     const aside = await db
       .selectFrom("refused_record")
       .select(["number", "body", "received_at as at", "why"])
-      .where("session_id", "=", own.session)
+      .where("session_id", "=", id)
       .orderBy("id")
       .execute();
     const notes = await db
       .selectFrom("session_note")
       .select(["at", "by_whom as by", "text"])
-      .where("session_id", "=", own.session)
+      .where("session_id", "=", id)
       .orderBy("at")
       .execute();
     yield {
@@ -168,11 +165,10 @@ export async function* linesOf(
         repeat: row.repeat,
         given: row.given,
         device: row.device,
-        computer,
+        computer: sitting.computer,
         excludedAt: row.excluded_at,
         excludedBecause: row.excluded_because,
         state: row.state,
-        trials: row.trials,
         trialsPlanned: row.trials_planned,
         part: row.part,
         startedAt: row.started_at,

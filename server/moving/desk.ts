@@ -22,9 +22,17 @@ export class MovingDesk {
     });
   }
 
-  /** What `takeInFile` says of the file at a path. */
+  /** What `takeInFile` says of the file at a path; a sentence, too, where it could not be done to its end. */
   takeIn(path: string, asked: Asked): Promise<TakenIn> {
-    return this.#pool.run({ path, asked });
+    return this.#pool.run({ path, asked }).catch((error: unknown) => {
+      console.error(error);
+      return {
+        ok: false,
+        reason: asked.write
+          ? "It could not be taken in to its end. What was taken in stays; take the file in again, and it goes on from there."
+          : "It could not be read to its end. Try again, or make the file anew in several, each of one wave.",
+      };
+    });
   }
 
   close(): Promise<void> {

@@ -100,7 +100,6 @@ const sessionFields = object({
   excludedAt: nullable(time),
   excludedBecause: nullable(note),
   state: oneOf("active", "finished", "withdrawn", "screened-out", "declined"),
-  trials: count,
   trialsPlanned: count,
   part: nullable(text({ most: 40 })),
   startedAt: time,

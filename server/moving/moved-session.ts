@@ -17,6 +17,10 @@ import { sessionLine, type SessionLine } from "./lines";
 /** A session of a data file, with the release it was played on. */
 export type MovedOne = SessionLine & { number: number; document: StudyDocument };
 
+/** The place of a session among those of its study, of which there is one; null without a number. */
+export const placeOf = ({ participant, sitting, repeat }: SessionLine["session"]): string | null =>
+  participant > 0 ? `${participant} ${sitting} ${repeat}` : null;
+
 /** Reads a line of a data file's sessions; a sentence where it is no session that can have been recorded on its release. */
 export function readSession(
   text: string,
@@ -30,6 +34,7 @@ export function readSession(
   if (!release) return "its release is not in the file";
   if (session.wave !== null && !waves.has(session.wave)) return "its wave is not in the file";
   const { document } = release;
+  if (session.removedAt !== null && line.records.length > 0) return "it was emptied, and has records";
   if (session.group !== "" && !document.groups.some(({ id }) => id === session.group))
     return "its group is none of its release";
   const parts = [session.orders, session.given ?? "{}", session.device ?? "{}", session.display ?? "{}"];
@@ -85,7 +90,8 @@ export function sessionRow(
 export const standingRow = ({ session, records }: Pick<SessionLine, "session" | "records">) => ({
   state: session.state,
   records: records.length,
-  trials: session.trials,
+  // As they are, whatever is said of them.
+  trials: records.filter(({ body }) => (JSON.parse(body) as { kind: string }).kind === "trial").length,
   part: session.part,
   seen_at: session.seenAt,
   finished_at: session.finishedAt,

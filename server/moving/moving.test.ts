@@ -4,7 +4,8 @@ import { join } from "node:path";
 import { strFromU8, strToU8, unzipSync, zipSync } from "fflate";
 import { describe, expect, it } from "vitest";
 import { freshFolder, freshOwner, freshStore, released } from "~/tests/support/store";
-import { played } from "~/tests/support/played";
+import { wadersFromSource } from "~/demo/make-files";
+import { played as playedBare } from "~/tests/support/played";
 import { csv } from "../../core/export/formats/csv";
 import { usualRules } from "../../core/exclusions/registry";
 import type { Store } from "../database/open";
@@ -13,7 +14,8 @@ import { tableFile } from "../export/study-data";
 import { streamOf, bytesOf } from "../export/written";
 import { deleteSession } from "../forgetting";
 import { keptAsideOf } from "../kept-aside";
-import { changePersons } from "../persons";
+import { storeMedia } from "../media/study-media";
+import { changePersons, personsKept } from "../persons";
 import { recipesOf } from "../recipes";
 import { findStudyByCode, type Study } from "../studies";
 import { wholeStudy, type WholeChoice } from "./data-file";
@@ -21,6 +23,13 @@ import type { SessionLine } from "./lines";
 import { takeInFile, type Asked, type TakeIn } from "./take-in";
 import { takeInInWords } from "./in-words";
 
+/** A study that some have played, with its pictures. */
+async function played(count: number) {
+  const made = await playedBare(count);
+  for (const picture of Object.values(wadersFromSource("demo").contents))
+    await storeMedia(made.store, made.study.id, "picture.svg", picture);
+  return made;
+}
 const fileOf = async (store: Store, study: Study, choice: WholeChoice = { codes: false }): Promise<Uint8Array> =>
   new Uint8Array(await new Response(streamOf(wholeStudy(store, study, choice))).arrayBuffer());
 
@@ -162,7 +171,7 @@ describe("a study on its way to another installation", () => {
     const short = withSessions(whole, ([first, second]) => [
       {
         ...first,
-        session: { ...first?.session, state: "active", finishedAt: null, trials: 2 },
+        session: { ...first?.session, state: "active", finishedAt: null },
         records: first?.records.slice(0, 4),
       },
       second,
@@ -228,6 +237,43 @@ describe("a study on its way to another installation", () => {
     expect(numbered_to).toBe(3);
   });
 
+  it("goes on where it broke off, and keeps its norm samples in use, without whoever was removed here", async () => {
+    const { store, study, sessions } = await played(3);
+    const score = { measure: "mean" as const, numbers: null, signal: null, where: [], contrast: null };
+    await changePersons(store, study, "me", { do: "add-score", name: "pace", score });
+    const norm = (name: string) => ({
+      ...{ score: "pace", name, source: "", year: null, better: "lower" as const, reliability: null },
+      ...{ interval: "obtained" as const },
+      bands: [
+        {
+          ...{ n: 3, where: [] },
+          values: { kind: "own" as const, scores: sessions.map((session, at) => ({ session, value: 400 + at })) },
+        },
+      ],
+    });
+    for (const name of ["Spring", "Autumn"])
+      await changePersons(store, study, "me", { do: "add-norm", norm: norm(name) });
+    const there = await elsewhere();
+    const whole = await fileOf(store, study);
+    // Only the first session came through.
+    await taken(
+      there.store,
+      withSessions(whole, ([first]) => [first]),
+      { owner: there.owner },
+    );
+    const moved = (await findStudyByCode(there.store, study.code)) as Study;
+    await deleteSession(there.store, moved, sessions[0] ?? "", { by: "me" });
+    const report = await taken(there.store, whole);
+    expect(report.sessions).toMatchObject({ new: 2, removed: 1 });
+    const { norms } = await personsKept(there.store.db, study.id);
+    expect(norms.map(({ norm: { name }, isUsed }) => [name, isUsed])).toEqual([
+      ["Spring", false],
+      ["Autumn", true],
+    ]);
+    expect(JSON.stringify(norms)).not.toContain(sessions[0]);
+    expect(JSON.stringify(norms)).toContain(sessions[1]);
+  });
+
   it("leaves out whoever has a number that somebody else has here", async () => {
     const { store, study } = await played(1);
     const file = await fileOf(store, study);
@@ -236,7 +282,17 @@ describe("a study on its way to another installation", () => {
     const other = withSessions(file, ([only]) => [{ ...only, session: { ...only?.session, id: "session-other" } }]);
     const { sessions, told } = await taken(there.store, other);
     expect(sessions).toMatchObject({ taken: 1, new: 0 });
-    expect(told[0]?.why).toContain("somebody else");
+    expect(told[0]?.why).toContain("Somebody else has its number here");
+  });
+
+  it("leaves out a session that the file has twice, by its name or its place", async () => {
+    const { store, study } = await played(1);
+    const file = withSessions(await fileOf(store, study), ([only]) => [
+      ...[only, only],
+      { ...only, session: { ...only?.session, id: "session-other" } },
+    ]);
+    const there = await elsewhere();
+    expect((await taken(there.store, file, { owner: there.owner })).sessions).toMatchObject({ new: 1, unreadable: 2 });
   });
 
   it.each<[string, (line: SessionLine) => unknown, string]>([
@@ -266,6 +322,11 @@ describe("a study on its way to another installation", () => {
     ["orders are no object", (line) => ({ ...line, session: { ...line.session, orders: "7" } }), "drawn"],
     ["a field is none of ours", (line) => ({ ...line, more: 1 }), "form"],
     ["the line is no JSON", () => '{"session":', "form"],
+    [
+      "it was emptied and has records",
+      (line) => ({ ...line, session: { ...line.session, removedAt: line.session.startedAt } }),
+      "emptied",
+    ],
     ["it is of another release", (line) => ({ ...line, session: { ...line.session, release: "other" } }), "release"],
   ])("leaves out a session where %s, and takes the others in", async (_, change, why) => {
     const { store, study } = await played(2);
@@ -315,6 +376,31 @@ describe("a study on its way to another installation", () => {
     await refused(
       changed(file, (all) => (all[`media/${"0".repeat(64)}`] = strToU8("<svg/>"))),
       "media file",
+    );
+    const about = (change: (value: { waves: { release: string }[] }) => void) => (all: Record<string, Uint8Array>) => {
+      const value = JSON.parse(strFromU8(all["lapwing-data.json"] as Uint8Array)) as { waves: { release: string }[] };
+      change(value);
+      all["lapwing-data.json"] = strToU8(JSON.stringify(value));
+    };
+    await refused(
+      changed(
+        file,
+        about(({ waves }) => waves.push(...waves)),
+      ),
+      "waves in it",
+    );
+    await refused(
+      changed(
+        file,
+        about(({ waves }) => waves.forEach((wave) => (wave.release = "other"))),
+      ),
+      "waves in it",
+    );
+    const [picture = ""] = Object.keys(files).filter((name) => name.startsWith("media/"));
+    expect(picture).not.toBe("");
+    await refused(
+      changed(file, (all) => delete all[picture]),
+      "is not in it",
     );
     const done = await takeIn(there.store, file);
     expect(done.ok ? "taken" : done.reason).toContain("--owner");

@@ -59,7 +59,12 @@ export class MovedFile {
   /** One of its files as text. */
   async text(name: string): Promise<string> {
     const pieces: string[] = [];
-    for await (const line of this.lines(name)) pieces.push(line);
+    let length = 0;
+    for await (const line of this.lines(name)) {
+      length += line.length;
+      if (length > mostText) throw new NotTaken(`The file “${name}” in it is longer than any that Lapwing writes.`);
+      pieces.push(line);
+    }
     return pieces.join("\n");
   }
 

@@ -4,7 +4,6 @@ import type { StudyDocument } from "../../core/design/document";
 import { mostMediaBytes } from "../../core/media/types";
 import { mayDo } from "../../core/rights/rights";
 import { hasShape } from "../../core/shape/shape";
-import { newId } from "../chance";
 import { lockStudy } from "../database/locked";
 import type { Store } from "../database/open";
 import type { Tables } from "../database/tables";
@@ -12,22 +11,18 @@ import { addMovedSets } from "../exclusions";
 import { keepNumbers } from "../forgetting";
 import { checkedMedia } from "../media/checked";
 import { studyHasMedia } from "../media/study-media";
-import { changePersons, personsKept } from "../persons";
+import { forgetInNorms } from "../forgotten-norms";
+import { addMovedPersons } from "../persons";
 import { changeRecipe, recipesOf } from "../recipes";
 import { rolesIn } from "../rights";
-import { addStudy, findStudyById } from "../studies";
+import { addStudy } from "../studies";
 import { noteDeed } from "../study-log";
+import { wavesOf } from "../waves";
 import { aboutShape, fileNames, releaseShape, type AboutMoved, type MovedRelease } from "./lines";
-import { comparedTo, otherwise, readSession, sessionRow, standingRow, type MovedOne } from "./moved-session";
+import { placeOf, readSession, type MovedOne } from "./moved-session";
 import { MovedFile, NotTaken } from "./open-file";
+import { fates, takeSession, type Fate } from "./take-session";
 
-/**
- * What becomes of a session of a file. `new`: taken in; `same`: it is here; `longer`: it went on there, and what came since is
- * added; `different`: what is here stays, and what the file has otherwise is kept aside; `removed`: it was removed here, or is
- * emptied there, and is left alone; `taken`: somebody else has its number here; `unreadable`: it cannot have been recorded.
- */
-export const fates = ["new", "same", "longer", "different", "removed", "taken", "unreadable"] as const;
-export type Fate = (typeof fates)[number];
 /** A session that is told by itself. */
 export type ToldSession = { session: string; participant: number; sitting: number; fate: Fate; why: string };
 
@@ -39,7 +34,6 @@ export type TakeIn = {
   codes: { there: boolean; taken: boolean };
   releases: { fresh: number; same: number; renumbered: { from: number; to: number }[] };
   waves: number;
-  media: number;
   exclusions: number;
   recipes: number;
   /** Scores over trials and norm samples. */
@@ -115,7 +109,6 @@ async function takeIn(store: Store, file: MovedFile, asked: Asked): Promise<Take
       ),
     },
     waves: 0,
-    media: 0,
     exclusions: 0,
     recipes: 0,
     definitions: 0,
@@ -123,16 +116,21 @@ async function takeIn(store: Store, file: MovedFile, asked: Asked): Promise<Take
     told: [],
     isWritten: asked.write,
   };
-  report.media = await takeMedia(store, file, asked.write);
+  report.waves = (await newWaves(db, about, releases)).length;
   if (!here && asked.owner === null && asked.write)
     throw new NotTaken("The study is not here yet. Say whose it will be, with --owner EMAIL.");
+  const media = await takeMedia(
+    store,
+    file,
+    [parsed.document, ...releases.map((release) => release.parsed)],
+    asked.write,
+  );
   if (asked.write && !here && asked.owner !== null)
     await addStudy(store, asked.owner, parsed.document, report.study.code, about.study.id);
-  if (asked.write) await takeParts(store, file, { about, releases, report });
-  else report.waves = about.waves.length - (await wavesHere(db, about)).size;
+  if (asked.write) await takeParts(store, { about, releases, media });
   const removed = new Set(stones.flatMap(({ kind, id }) => (kind === "study" ? [] : [id])));
   await takeSessions(store, file, { about, releases, removed, report, asked });
-  if (asked.write) await takeBeside(store, about, report, asked);
+  if (asked.write) await takeBeside(store, about, removed, report, asked);
   return report;
 }
 
@@ -196,33 +194,55 @@ function parsedLine(line: string): unknown {
   }
 }
 
-/** Checks the media in the file, and keeps them where they are to be kept. */
-async function takeMedia(store: Store, file: MovedFile, write: boolean): Promise<number> {
+type Media = { sha256: string; mime: string; bytes: number };
+
+/** Checks the media in the file, of which none may be missing, and keeps them where they are to be kept. */
+async function takeMedia(
+  store: Store,
+  file: MovedFile,
+  documents: readonly StudyDocument[],
+  write: boolean,
+): Promise<Media[]> {
+  const found: Media[] = [];
   for (const sha256 of file.media) {
     const checked = await checkedMedia(await file.bytes(`media/${sha256}`, mostMediaBytes));
     if (!checked.ok || checked.media.sha256 !== sha256)
       throw new NotTaken("A media file in it is not what it is said to be, so that none of it is taken in.");
-    if (write) await store.media.keep(sha256, checked.media.bytes);
+    const { bytes, content } = checked.media;
+    if (write) await store.media.keep(sha256, bytes);
+    found.push({ sha256, mime: content.mime, bytes: bytes.length });
   }
-  return file.media.length;
+  const there = new Set(file.media);
+  const missing = documents.flatMap(({ media }) => media).find(({ sha256 }) => !there.has(sha256));
+  if (missing) throw new NotTaken(`The media file “${missing.name}” is not in it. Make the file anew.`);
+  return found;
 }
 
-type Parts = { about: AboutMoved; releases: readonly ReleaseHere[]; report: TakeIn };
-
-async function wavesHere(db: Store["db"] | Transaction<Tables>, about: AboutMoved): Promise<Set<string>> {
-  const rows = await db.selectFrom("wave").select("id").where("study_id", "=", about.study.id).execute();
-  return new Set(rows.map(({ id }) => id));
+/** The waves of the file that are not here yet. */
+async function newWaves(
+  db: Db,
+  { waves, study }: AboutMoved,
+  releases: readonly ReleaseHere[],
+): Promise<AboutMoved["waves"]> {
+  const known = new Set(releases.map(({ id }) => id));
+  if (waves.some(({ release }) => !known.has(release)) || new Set(waves.map(({ id }) => id)).size < waves.length)
+    throw new NotTaken("The waves in it cannot be read.");
+  const ids = waves.map(({ id }) => id);
+  if (ids.length === 0) return [];
+  const rows = await db.selectFrom("wave").select(["id", "study_id"]).where("id", "in", ids).execute();
+  if (rows.some(({ study_id }) => study_id !== study.id))
+    throw new NotTaken("A wave in it is one of another study here.");
+  const there = new Set(rows.map(({ id }) => id));
+  return waves.filter(({ id }) => !there.has(id));
 }
+
+type Db = Store["db"] | Transaction<Tables>;
+type Parts = { about: AboutMoved; releases: readonly ReleaseHere[]; media: readonly Media[] };
 
 /** Releases, and waves, which are closed: nobody takes part in them here until somebody opens them. */
-async function takeParts(store: Store, file: MovedFile, { about, releases, report }: Parts): Promise<void> {
+async function takeParts(store: Store, { about, releases, media }: Parts): Promise<void> {
   const studyId = about.study.id;
-  for (const sha256 of file.media) {
-    const file = await store.media.read(sha256);
-    const checked = await checkedMedia(file);
-    if (checked.ok)
-      await studyHasMedia(store, studyId, { sha256, mime: checked.media.content.mime, bytes: file.length });
-  }
+  for (const each of media) await studyHasMedia(store, studyId, each);
   await store.db.transaction().execute(async (trx) => {
     await lockStudy(trx, studyId);
     for (const { id, numberHere, revision, frozenAt, byWhom, note, accepted, document, isHere } of releases)
@@ -234,12 +254,9 @@ async function takeParts(store: Store, file: MovedFile, { about, releases, repor
             ...{ frozen_at: frozenAt, by_whom: byWhom },
           })
           .execute();
-    const there = await wavesHere(trx, about);
-    const known = new Set(releases.map(({ id }) => id));
     const at = new Date().toISOString();
-    let place = there.size;
-    for (const { id, plan, release, says } of about.waves) {
-      if (there.has(id) || !known.has(release)) continue;
+    let place = (await wavesOf(trx, studyId)).length;
+    for (const { id, plan, release, says } of await newWaves(trx, about, releases))
       await trx
         .insertInto("wave")
         .values({
@@ -247,13 +264,11 @@ async function takeParts(store: Store, file: MovedFile, { about, releases, repor
           ...{ state: "closed" as const, changed_at: at, created_at: at },
         })
         .execute();
-      report.waves++;
-    }
     await keepNumbers(trx, studyId, about.study.numberedTo);
   });
 }
 
-type Sessions = Parts & { removed: ReadonlySet<string>; asked: Asked };
+type Sessions = Omit<Parts, "media"> & { removed: ReadonlySet<string>; report: TakeIn; asked: Asked };
 
 async function takeSessions(
   store: Store,
@@ -270,12 +285,13 @@ async function takeSessions(
     if (fate !== "new" && fate !== "same" && report.told.length < mostTold)
       report.told.push({ session: of.id, participant: of.participant, sitting: of.sitting, fate, why });
   };
+  const how = { write: asked.write, codes: report.codes.taken };
   const settle = async () => {
     const some = waiting;
     waiting = [];
-    const work = async (db: Store["db"] | Transaction<Tables>) => {
+    const work = async (db: Db) => {
       const done: [MovedOne, Fate, string][] = [];
-      for (const one of some) done.push([one, ...(await takeOne(db, about.study.id, one, report.codes.taken, asked))]);
+      for (const one of some) done.push([one, ...(await takeSession(db, about.study.id, one, how))]);
       return done;
     };
     const done = asked.write
@@ -296,258 +312,45 @@ async function takeSessions(
       continue;
     }
     const { session } = one;
-    if (seen.has(session.id)) tell(session, "unreadable", "It is left out: it is in the file twice.");
+    const place = placeOf(session);
+    if (seen.has(session.id) || (place !== null && seen.has(place)))
+      tell(session, "unreadable", "It is left out: it is in the file twice.");
     else if (removed.has(session.id)) tell(session, "removed", "It was removed here, and stays so.");
     else {
       waiting.push(one);
       if (waiting.length >= together) await settle();
     }
     seen.add(session.id);
+    if (place !== null) seen.add(place);
   }
   await settle();
 }
 
-/** What becomes of one session; where it is to be written, it is. */
-async function takeOne(
-  db: Store["db"] | Transaction<Tables>,
-  studyId: string,
-  one: MovedOne,
-  withCodes: boolean,
-  { write }: Asked,
-): Promise<[Fate, string]> {
-  const { session } = one;
-  const own = await db
-    .selectFrom("session")
-    .select(["study_id", "pilot", "participant", "group_id", "orders", "sitting", "repeat", "release_id", "removed_at"])
-    .select("stored_characters")
-    .where("id", "=", session.id)
-    .executeTakeFirst();
-  if (!own) {
-    const other =
-      session.participant > 0 &&
-      (await db
-        .selectFrom("session")
-        .select("id")
-        .where("study_id", "=", studyId)
-        .where("pilot", "=", 0)
-        .where("participant", "=", session.participant)
-        .where("sitting", "=", session.sitting)
-        .where("repeat", "=", session.repeat)
-        .executeTakeFirst());
-    if (other)
-      return [
-        "taken",
-        "Its number belongs to somebody else here. Take the file in where the study is not, to see both.",
-      ];
-    if (write) await insertSession(db, studyId, one, withCodes);
-    return ["new", ""];
-  }
-  if (own.study_id !== studyId || own.pilot === 1)
-    return ["unreadable", "It is left out: a session of another study has its name."];
-  if (own.removed_at !== null) return ["removed", "Its participant left, and it was removed here."];
-  if (session.removedAt !== null)
-    return ["removed", "Its participant left, and it was removed there; it is still here. Delete it in Privacy."];
-  const here = await db
-    .selectFrom("record")
-    .select(["number", "body"])
-    .where("session_id", "=", session.id)
-    .orderBy("number")
-    .execute();
-  const isPlacedSame =
-    own.participant === session.participant &&
-    own.group_id === session.group &&
-    own.sitting === session.sitting &&
-    own.repeat === session.repeat &&
-    own.release_id === session.release &&
-    own.orders === session.orders;
-  const compared = isPlacedSame ? comparedTo(here, one.records) : "different";
-  if (write) await addNotes(db, one);
-  if (compared === "same") return ["same", ""];
-  if (compared === "longer") {
-    const added = one.records.slice(here.length);
-    if (write) await lengthen(db, one, added, own.stored_characters);
-    const what = added.length === 1 ? "1 record came" : `${added.length} records came`;
-    return ["longer", `It went on there: ${what} since.`];
-  }
-  const others = otherwise(here, one.records);
-  if (write) await keepAside(db, one, others, own.stored_characters);
-  const first = others[0]?.number;
-  return [
-    "different",
-    first === undefined
-      ? "It has another place there than here, so that it is left alone."
-      : `What is here stays. ${others.length === 1 ? `Record ${first} is` : `${others.length} records, from ${first} on, are`} otherwise there, and ${others.length === 1 ? "is" : "are"} kept aside.`,
-  ];
-}
-
-async function insertSession(
-  db: Store["db"] | Transaction<Tables>,
-  studyId: string,
-  one: MovedOne,
-  withCodes: boolean,
-): Promise<void> {
-  const { session, codes } = one;
-  await db.insertInto("session").values(sessionRow(one, studyId)).execute();
-  await addRecords(db, one, one.records);
-  await addLog(db, one);
-  for (const { number, body, at, why } of one.aside)
-    await db
-      .insertInto("refused_record")
-      .values({ session_id: session.id, number, body, why, received_at: at })
-      .execute();
-  await addNotes(db, one);
-  if (withCodes && codes)
-    await db
-      .insertInto("session_codes")
-      .values({
-        ...{ session_id: session.id, study_id: studyId, participant_code: codes.participant },
-        ...{ completion_code: codes.completion, go_on_code: null },
-        came_with: Object.keys(codes.cameWith).length === 0 ? null : JSON.stringify(codes.cameWith),
-      })
-      .execute();
-}
-
-async function addRecords(
-  db: Store["db"] | Transaction<Tables>,
-  { session }: MovedOne,
-  records: MovedOne["records"],
-): Promise<void> {
-  const values = records.map(({ number, body, at }) => ({
-    ...{ session_id: session.id, number, body, received_at: at },
-    kind: (JSON.parse(body) as { kind: Tables["record"]["kind"] }).kind,
-  }));
-  for (let from = 0; from < values.length; from += 100)
-    await db
-      .insertInto("record")
-      .values(values.slice(from, from + 100))
-      .execute();
-}
-
-async function addLog(db: Store["db"] | Transaction<Tables>, { session, log }: MovedOne): Promise<void> {
-  for (let from = 0; from < log.length; from += 100)
-    await db
-      .insertInto("session_log")
-      .values(
-        log.slice(from, from + 100).map(({ opening, number, entries, at }) => ({
-          ...{ session_id: session.id, opening, number, entries, received_at: at },
-        })),
-      )
-      .onConflict((conflict) => conflict.columns(["session_id", "opening", "number"]).doNothing())
-      .execute();
-}
-
-async function addNotes(db: Store["db"] | Transaction<Tables>, { session, notes }: MovedOne): Promise<void> {
-  const there = await db
-    .selectFrom("session_note")
-    .select(["at", "text"])
-    .where("session_id", "=", session.id)
-    .execute();
-  for (const { at, by, text } of notes)
-    if (!there.some((note) => note.at === at && note.text === text))
-      await db
-        .insertInto("session_note")
-        .values({ id: newId("note"), session_id: session.id, at, by_whom: by, text })
-        .execute();
-}
-
-/** What came since of a session that went on elsewhere. */
-async function lengthen(
-  db: Store["db"] | Transaction<Tables>,
-  one: MovedOne,
-  added: MovedOne["records"],
-  before: number,
-): Promise<void> {
-  await addRecords(db, one, added);
-  await addLog(db, one);
-  await db
-    .updateTable("session")
-    .set({
-      ...standingRow(one),
-      stored_characters: before + added.reduce((sum, { body }) => sum + body.length, 0),
-    })
-    .where("id", "=", one.session.id)
-    .execute();
-}
-
-/** Records that stand otherwise here, beside those that do; each once. */
-async function keepAside(
-  db: Store["db"] | Transaction<Tables>,
-  { session }: MovedOne,
-  others: MovedOne["records"],
-  before: number,
-): Promise<void> {
-  const there = await db
-    .selectFrom("refused_record")
-    .select(["number", "body"])
-    .where("session_id", "=", session.id)
-    .execute();
-  const known = new Set(there.map(({ number, body }) => `${number} ${body}`));
-  let length = 0;
-  for (const { number, body, at } of others) {
-    if (known.has(`${number} ${body}`)) continue;
-    length += body.length;
-    await db
-      .insertInto("refused_record")
-      .values({ session_id: session.id, number, body, why: "elsewhere", received_at: at })
-      .execute();
-  }
-  if (length > 0)
-    await db
-      .updateTable("session")
-      .set({ stored_characters: before + length })
-      .where("id", "=", session.id)
-      .execute();
-}
-
 /** Exclusions and recipes, and what is written down of it. */
-async function takeBeside(store: Store, about: AboutMoved, report: TakeIn, { by }: Asked): Promise<void> {
+async function takeBeside(
+  store: Store,
+  about: AboutMoved,
+  removed: ReadonlySet<string>,
+  report: TakeIn,
+  { by }: Asked,
+): Promise<void> {
   const study = { id: about.study.id, code: report.study.code };
-  const added = await store.db.transaction().execute(async (trx) => {
+  await store.db.transaction().execute(async (trx) => {
     await lockStudy(trx, study.id);
-    return addMovedSets(trx, study.id, about.exclusions);
+    report.exclusions = (await addMovedSets(trx, study.id, about.exclusions)).length;
+    report.definitions = await addMovedPersons(trx, study.id, about);
+    // Whoever was removed here is in no sample either.
+    await forgetInNorms(trx, study.id, [...removed]);
   });
-  report.exclusions = added.length;
   const there = new Set((await recipesOf(store.db, study.id)).map(({ recipe }) => JSON.stringify(recipe)));
   for (const { name, recipe } of about.recipes) {
     if (there.has(JSON.stringify(recipe))) continue;
     const changed = await changeRecipe(store, study, by, { do: "add-like", name, recipe });
     if (changed.ok) report.recipes++;
   }
-  report.definitions = await takePersons(store, study, about, by);
   const { new: fresh, longer, different } = report.sessions;
   await noteDeed(store.db, {
     ...{ code: study.code, by, kind: "collecting" as const },
     what: `A data file of ${about.made} was taken in: ${fresh} sessions new, ${longer} longer than here, ${different} different.`,
   });
-  store.ended(study.id);
-}
-
-/** Scores over trials and norm samples whose names are free here; gives how many. Those that were used there are used. */
-async function takePersons(
-  store: Store,
-  { id }: { id: string },
-  { scores, norms }: AboutMoved,
-  by: string,
-): Promise<number> {
-  const study = await findStudyById(store, id);
-  if (!study) return 0;
-  const here = await personsKept(store.db, id);
-  let count = 0;
-  for (const { name, score } of scores) {
-    if (here.scores.some((each) => each.name === name)) continue;
-    const changed = await changePersons(store, study, by, { do: "add-score", name, score });
-    if (changed.ok) count++;
-  }
-  for (const { norm, isUsed } of norms) {
-    const hasOne = here.norms.some((each) => each.norm.score === norm.score);
-    if (here.norms.some((each) => each.norm.score === norm.score && each.norm.name === norm.name)) continue;
-    const changed = await changePersons(store, study, by, { do: "add-norm", norm });
-    if (!changed.ok) continue;
-    count++;
-    // What was decided here stays.
-    if (!isUsed || hasOne) await changePersons(store, study, by, { do: "leave-norm", id: changed.id });
-    const used = here.norms.find((each) => each.isUsed && each.norm.score === norm.score);
-    if (used) await changePersons(store, study, by, { do: "use-norm", id: used.id });
-  }
-  return count;
 }
