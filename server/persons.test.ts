@@ -112,7 +112,7 @@ describe("norm samples", () => {
   it("tell how each score stands, in the results and in every file; the person is left out of an own one", async () => {
     const { store, study } = await played(6);
     await change(store, study, { do: "add-score", name: "cost", score: cost });
-    const { answer: before } = await asked(store, study, "tab=scores&score=cost");
+    const { answer: before } = await asked(store, study, "tab=scores&score=cost&own=yes");
     await change(store, study, {
       do: "add-norm",
       norm: sample([{ n: before.own.length, where: [], values: { kind: "own", scores: before.own } }]),
@@ -139,7 +139,7 @@ describe("norm samples", () => {
   it("of the study’s own sessions forget whoever is deleted", async () => {
     const { store, study, sessions: ids } = await played(3);
     await change(store, study, { do: "add-score", name: "cost", score: cost });
-    const { answer } = await asked(store, study, "tab=scores&score=cost");
+    const { answer } = await asked(store, study, "tab=scores&score=cost&own=yes");
     const { own } = answer;
     await change(store, study, {
       do: "add-norm",

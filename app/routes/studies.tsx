@@ -187,8 +187,8 @@ export default function Studies({ loaderData }: Route.ComponentProps) {
                 event.target.value = "";
               }}
             />
-            <Button icon={FileUp} onClick={() => picker.current?.click()}>
-              From a file
+            <Button icon={FileUp} disabled={importing.state !== "idle"} onClick={() => picker.current?.click()}>
+              <span aria-live="polite">{importing.state === "idle" ? "From a file" : "Reading the file…"}</span>
             </Button>
             <Button icon={Plus} look="primary" onClick={() => setIsNew(true)}>
               New study

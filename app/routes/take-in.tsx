@@ -186,6 +186,7 @@ export default function TakeInReport({ loaderData, actionData }: Route.Component
 }
 
 function ChooseFile() {
+  const isBusy = useNavigation().state !== "idle";
   return (
     <Form
       method="post"
@@ -198,8 +199,8 @@ function ChooseFile() {
       </p>
       <input type="file" name="file" accept=".zip" required aria-label="Data file" />
       <div>
-        <Button type="submit" look="primary" icon={FileUp}>
-          Look at it
+        <Button type="submit" look="primary" icon={FileUp} disabled={isBusy}>
+          {isBusy ? "Reading the file…" : "Look at it"}
         </Button>
       </div>
     </Form>

@@ -22,7 +22,7 @@ import type { Cell } from "../../core/values/data-column";
 import type { Store } from "../database/open";
 import { frozenText } from "../frozen-documents";
 import type { Study } from "../studies";
-import { tableColumns } from "../tidy/derived";
+import { tableColumns } from "../results/table-columns";
 import { DataReader, type Sitting } from "./reader";
 import { flatRows, type FlatRows } from "./study-data";
 import { rowsOfBatch, writtenRows, type Batch } from "./written";

@@ -5,7 +5,7 @@ import { measureNames, ofDetection, type MeasureName } from "../../core/stats/me
 import { addTrial, type People, type Sums } from "../../core/stats/sums";
 import { cellAt, type Column } from "../../core/tidy/column";
 import type { DataReader } from "../export/reader";
-import { tableColumns } from "../tidy/derived";
+import { tableColumns } from "./table-columns";
 import type { TidyData } from "../tidy/tidy-data";
 import { comparableColumns, levelled, type Comparable } from "./comparable";
 import { countedTrials, scoreOrNull, timeOrNull } from "./counted-trials";

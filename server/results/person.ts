@@ -1,7 +1,7 @@
 import { valuesOf } from "../../core/stats/measures";
 import type { NormStanding } from "../../core/persons/standing";
 import { cellAt } from "../../core/tidy/column";
-import { standingsIn } from "../tidy/derived";
+import { standingsIn } from "./derived";
 import { comparableColumns, inDesignOrder } from "./comparable";
 import { takesRightOnly } from "./counted-trials";
 import { cellsBy, summedBy } from "./measured";

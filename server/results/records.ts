@@ -8,7 +8,7 @@ import { shownTable, type ShownTable } from "../../core/export/tables/table";
 import type { TrialSource } from "../../core/export/tables/trial-source";
 import { trialColumns } from "../../core/export/tables/trials";
 import type { DataReader } from "../export/reader";
-import { tableColumns } from "../tidy/derived";
+import { tableColumns } from "./table-columns";
 import { madeNow, type TidyData } from "../tidy/tidy-data";
 import type { Result } from "./result";
 

@@ -14,7 +14,7 @@ import { persons } from "./persons";
 import { records } from "./records";
 import { exclusionsOf } from "../exclusions";
 import { exportRecipes } from "./export";
-import { withScores } from "../tidy/derived";
+import { withScores } from "./derived";
 import { isJudged, leftOutOf } from "../tidy/left-out";
 import { withTidy } from "../tidy/tidy-data";
 import { ledgerOf, type Ledger } from "./ledger";

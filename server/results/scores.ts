@@ -4,7 +4,8 @@ import { splitHalf } from "../../core/persons/trial-score";
 import { cellAt } from "../../core/tidy/column";
 import type { DataReader } from "../export/reader";
 import type { KeptNorm, KeptScore } from "../persons";
-import { halvesOf, standingsIn, tableColumns } from "../tidy/derived";
+import { halvesOf, standingsIn } from "./derived";
+import { tableColumns } from "./table-columns";
 import { availableLevels } from "./comparable";
 import { numbersIn } from "./measured";
 import type { Result } from "./result";
@@ -17,6 +18,8 @@ export type ScoresQuestion = {
   score: string | null;
   page: number;
   order: "session" | "score" | "-score";
+  /** Whether all scores are asked for, to make a norm sample of them. */
+  own: boolean;
 };
 export type ScoreRow = { session: string; participant: number; sitting: number; raw: number | null } & NormStanding;
 export type ScoresAnswer = {
@@ -37,7 +40,7 @@ export type ScoresAnswer = {
   rows: ScoreRow[];
   total: number;
   pages: number;
-  /** The scores of all sessions kept, of which a norm sample can be made. */
+  /** The scores of all sessions kept, where they are asked for. */
   own: { session: string; value: number }[];
 };
 
@@ -71,9 +74,10 @@ export const scores: Result<ScoresQuestion, ScoresAnswer> = {
       score: asked?.name ?? null,
       page: Math.max(1, Math.floor(Number(query.get("sheet")) || 1)),
       order: order === "score" || order === "-score" ? order : "session",
+      own: query.get("own") === "yes",
     };
   },
-  answer: async ({ reader, tidy }, { scores: all, score: name, page, order }) => {
+  answer: async ({ reader, tidy }, { scores: all, score: name, page, order, own }) => {
     const levels = availableLevels(reader);
     const { trials } = numbersIn(reader);
     const line = all.find((each) => each.name === name);
@@ -132,7 +136,7 @@ export const scores: Result<ScoresQuestion, ScoresAnswer> = {
         pages: Math.max(1, Math.ceil(rows.length / rowsAPage)),
         own: data.sittings.flatMap(({ row }, index) => {
           const value = raws[index] ?? null;
-          return value === null ? [] : [{ session: row.id, value }];
+          return !own || value === null ? [] : [{ session: row.id, value }];
         }),
       };
     });

@@ -171,7 +171,7 @@ describe("a service", () => {
     await page.getByRole("menuitem", { name: "A point for each right answer, one less for each wrong one" }).click();
     await page.getByRole("button", { name: "another action" }).click();
     await page.getByRole("menuitem", { name: "ask a service" }).click();
-    await page.getByText("https://scores.example/ask").waitFor();
+    await page.getByText("https://scores.example/ask", { exact: true }).waitFor();
     await page.getByLabel("Without an answer").selectOption({ label: "empties the variables" });
     await saved(page);
     const { parts, services } = await storedStudy(page, server.address, code);

@@ -11,6 +11,9 @@ import type { PaperChange, PaperPiece } from "~/core/paper/piece";
 import { Basis } from "./basis";
 import { svgOf } from "./svg-of";
 
+/** Longer tables are none for a paper. */
+const mostRows = 500;
+
 /** What a figure shows, as numbers. */
 export type FigureTable = { header: readonly string[]; rows: readonly (readonly (string | number | null)[])[] };
 
@@ -46,7 +49,7 @@ export function Figure({
       caption: (figure.current?.querySelector("figcaption")?.textContent ?? "")
         .replace(/^Figure \d+\.\s*/, "")
         .slice(0, 4000),
-      ...{ header: [...table.header], rows: table.rows.slice(0, 500).map((row) => [...row]) },
+      ...{ header: [...table.header], rows: table.rows.length > mostRows ? [] : table.rows.map((row) => [...row]) },
     };
     const change: PaperChange = { do: "add", piece };
     void keeping.submit(JSON.stringify(change), {

@@ -1,4 +1,5 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
+import { useFetcher, useLocation } from "react-router";
 import { useDone } from "~/app/collect/use-done";
 import { Button } from "~/app/components/button";
 import { Dialog } from "~/app/components/dialog";
@@ -17,7 +18,7 @@ const mostBytes = 2_000_000;
 export function AddNorm({
   score,
   kind,
-  answer: { own, reliability },
+  answer: { reliability },
   close,
 }: {
   score: string;
@@ -27,7 +28,7 @@ export function AddNorm({
 }) {
   const { code } = useStudy();
   const { fetcher, send, isBusy, reason } = usePersons();
-  const [text, setText] = useState<{ name: string; text: string } | null>(null);
+  const [text, setText] = useState<{ name: string; text: string | null } | null>(null);
   const [isNormal, setIsNormal] = useState(false);
   const [about, setAbout] = useState({
     ...{ name: kind === "own" ? "Sessions of this study" : "", source: kind === "own" ? `The study ${code}` : "" },
@@ -36,10 +37,20 @@ export function AddNorm({
     interval: "obtained" as Norm["interval"],
   });
   useDone(fetcher, close);
-  const read = text && normsFromCsv(text.text, isNormal);
+  // The scores of everybody are asked for when they are needed only.
+  const { load, data: loaded } = useFetcher<{ answer: unknown }>();
+  const { pathname, search } = useLocation();
+  useEffect(() => {
+    if (kind === "own")
+      void load(`${pathname}?${new URLSearchParams([...new URLSearchParams(search), ["own", "yes"]])}`);
+  }, [kind, load, pathname, search]);
+  const own = kind === "own" && loaded ? (loaded.answer as ScoresAnswer).own : [];
+  const read = text?.text == null ? null : normsFromCsv(text.text, isNormal);
   const bands =
     kind === "own"
-      ? [{ n: own.length, where: [], values: { kind: "own" as const, scores: own } }]
+      ? own.length === 0
+        ? []
+        : [{ n: own.length, where: [], values: { kind: "own" as const, scores: own } }]
       : read?.ok
         ? read.bands
         : [];
@@ -52,7 +63,7 @@ export function AddNorm({
   const [mistake] = about.name.trim() === "" || bands.length === 0 ? [] : mistakesIn(normShape, norm);
   const fields = { year: "The year", reliability: "Reliability" } as Record<string, string>;
   const take = async (file: File) => {
-    if (file.size > mostBytes) return setText({ name: file.name, text: "" });
+    if (file.size > mostBytes) return setText({ name: file.name, text: null });
     setText({ name: file.name, text: await file.text() });
     setAbout((before) => (before.name === "" ? { ...before, name: file.name.replace(/\.[a-z]+$/i, "") } : before));
   };
@@ -64,7 +75,7 @@ export function AddNorm({
       title={`A norm sample of ${score}`}
       description={
         kind === "own"
-          ? `The scores of the ${own.length} sessions that are kept now, frozen as they are. Whoever belongs to it is read against the others.`
+          ? `The scores of the sessions that are kept now${own.length > 0 ? `, ${own.length} of them` : ""}, frozen as they are. Whoever belongs to it is read against the others.`
           : "A CSV file with a line of headers: raw and percentile, or mean and sd; n where it is known. Other columns say whom a line is for: age_from and age_to a range of the column age, sex a word."
       }
     >
@@ -87,6 +98,12 @@ export function AddNorm({
               target.value = "";
             }}
           />
+        )}
+        {text?.text === null && (
+          <p role="alert" className="text-sm text-alarm">
+            {text.name} has more than {mostBytes / 1e6} MB. A table of norms has a line for each score and band; take
+            out what does not belong to it.
+          </p>
         )}
         {read && !read.ok && (
           <ul role="alert" className="list-disc pl-5 text-sm text-alarm">

@@ -36,7 +36,7 @@ export function NormList({ score, answer }: { score: string; answer: ScoresAnswe
   const { send, reason } = usePersons();
   const [adding, setAdding] = useState<"csv" | "own" | null>(null);
   const file = useRef<HTMLInputElement>(null);
-  const { norms, own } = answer;
+  const { norms, described } = answer;
   const take = async (chosen: File) => {
     const read = await readFileAs(chosen, normFile, "norm sample");
     // What it is called there may be called otherwise here.
@@ -49,8 +49,8 @@ export function NormList({ score, answer }: { score: string; answer: ScoresAnswe
         <Menu align="end" trigger={<Button icon={Plus}>Add</Button>}>
           <MenuItem onSelect={() => setAdding("csv")}>From a table (CSV)…</MenuItem>
           <MenuItem onSelect={() => file.current?.click()}>From another study (.lapwing-norm.json)…</MenuItem>
-          {own.length >= 2 && (
-            <MenuItem onSelect={() => setAdding("own")}>Of the {own.length} sessions kept now…</MenuItem>
+          {described && described.n >= 2 && (
+            <MenuItem onSelect={() => setAdding("own")}>Of the {described.n} sessions kept now…</MenuItem>
           )}
         </Menu>
       </div>

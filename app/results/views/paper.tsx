@@ -26,7 +26,12 @@ export const View: ResultView<"paper"> = ({ answer }) => {
   const fetcher = useFetcher<{ reason?: string }>();
   const ledger = useRouteLoaderData<typeof loader>("routes/results")?.ledger;
   const [isBusy, setIsBusy] = useState(false);
-  const { pieces, design, timing } = answer;
+  const { design, timing } = answer;
+  // What was ticked shows at once.
+  const asked = fetcher.state === "idle" ? undefined : (fetcher.json as PaperChange | undefined);
+  const pieces = answer.pieces.map((each) =>
+    asked?.do === "table" && asked.id === each.id ? { ...each, isWithTable: asked.isWith } : each,
+  );
   const blocks = paperBlocks({
     title: document.title,
     sections: [

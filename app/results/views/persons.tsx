@@ -80,7 +80,7 @@ export const View: ResultView<"persons"> = ({ question, answer, ask }) => {
           {Math.round(to)} ms.
         </p>
         {scores.length > 0 && (
-          <Menu trigger={<Button>Scores, {shown.length}</Button>}>
+          <Menu trigger={<Button>Scores shown: {shown.length}</Button>}>
             {scores.map((name) => (
               <MenuItem
                 key={name}

@@ -25,8 +25,8 @@ export const isPlainText = ({ format }: Pick<Recipe, "format">): boolean =>
   format === "csv" || format === "spreadsheet" || format === "tsv";
 
 /** A recipe in a line, as a list of them tells it. */
-export function recipeInShort({ rows, by, columns, format, wave, sessions }: Recipe): string {
+export function recipeInShort({ rows, by, columns, format, wave, sessions, exclusions }: Recipe): string {
   const count = `${columns.length} ${columns.length === 1 ? "column" : "columns"}`;
   const each = `A row for each ${rowKinds[rows]}${rows === "person-condition" && by.length > 0 ? ` of ${inList(by)}` : ""}`;
-  return `${each}, ${count}, ${whichSessions[sessions]}${wave === null ? "" : ` of ${wave}`}, .${exportFormats[format].extension}`;
+  return `${each}, ${count}, ${whichSessions[sessions]}${wave === null ? "" : ` of ${wave}`}${exclusions === undefined ? "" : `, exclusions “${exclusions}”`}, .${exportFormats[format].extension}`;
 }

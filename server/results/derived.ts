@@ -1,80 +1,16 @@
-import { tidyTables, type TidyTableName } from "../../core/export/tidy-tables";
-import { sizeOf } from "../../core/persons/norm";
+import { tidyTables } from "../../core/export/tidy-tables";
 import { standingIn, type NormStanding } from "../../core/persons/standing";
-import { trialScoreInWords, unitOf, type TrialScore } from "../../core/persons/trial-score";
+import type { TrialScore } from "../../core/persons/trial-score";
 import { valuesOf } from "../../core/stats/measures";
 import { cellAt } from "../../core/tidy/column";
 import type { Unpacked } from "../../core/tidy/packed";
-import { dataColumn, type Cell, type DataColumn } from "../../core/values/data-column";
+import type { Cell } from "../../core/values/data-column";
 import type { DataReader } from "../export/reader";
 import type { KeptNorm } from "../persons";
-import { comparableColumns } from "../results/comparable";
-import { cellsBy, summedBy } from "../results/measured";
-import type { TidyData } from "./tidy-data";
-
-/** What is told of a score's standing in its norm sample, in columns named after it. */
-const standings = {
-  percentile: { says: "Percentile rank", unit: "per cent" },
-  z: { says: "z", unit: "" },
-  t: { says: "T (50 + 10 z)", unit: "" },
-  stanine: { says: "Stanine", unit: "" },
-  from: { says: "Lower end of the 95 % interval", unit: "" },
-  to: { says: "Upper end of the 95 % interval", unit: "" },
-} as const satisfies Partial<Record<keyof NormStanding, { says: string; unit: string }>>;
-const standingNames = Object.keys(standings) as (keyof typeof standings)[];
-
-const used = ({ persons }: Pick<DataReader, "persons">): KeptNorm[] => persons.norms.filter(({ isUsed }) => isUsed);
-
-/** The columns of sessions that are computed: scores over trials, and how scores stand in their norms. */
-function derivedColumns(reader: Pick<DataReader, "persons">): DataColumn<never>[] {
-  const nothing = () => null;
-  return [
-    ...reader.persons.scores.map(({ name, score }) =>
-      dataColumn<never>(
-        name,
-        "number",
-        `Score over trials: ${trialScoreInWords(score)}, without what is left out`,
-        nothing,
-        {
-          unit: unitOf(score.measure) === "ms" ? "milliseconds" : "",
-        },
-      ),
-    ),
-    ...used(reader).flatMap(({ norm }) => {
-      const size = sizeOf(norm);
-      const of = `of ${norm.score} in the norm sample “${norm.name}”${size === null ? "" : ` (n = ${size})`}`;
-      return [
-        ...standingNames.map((name) =>
-          dataColumn<never>(
-            `${norm.score}_${name}`,
-            name === "stanine" ? "whole number" : "number",
-            `${standings[name].says} ${of}`,
-            nothing,
-            { unit: standings[name].unit },
-          ),
-        ),
-        dataColumn<never>(
-          `${norm.score}_norm`,
-          "text",
-          `The band in which ${norm.score} was read, or why it was not`,
-          nothing,
-        ),
-      ];
-    }),
-  ];
-}
-
-/** The columns of a table as results and exports have them: those of the documents, and what is computed of sessions. */
-export function tableColumns(
-  table: TidyTableName,
-  reader: Pick<DataReader, "documents" | "persons">,
-): readonly DataColumn<never>[] {
-  const own: readonly DataColumn<never>[] = tidyTables[table].columns(reader.documents);
-  if (table !== "sessions") return own;
-  const names = new Set(own.map(({ name }) => name));
-  // What a later release asks for comes first.
-  return [...own, ...derivedColumns(reader).filter(({ name }) => !names.has(name) && names.add(name))];
-}
+import type { TidyData } from "../tidy/tidy-data";
+import { comparableColumns } from "./comparable";
+import { cellsBy, summedBy } from "./measured";
+import { normsInUse, standingNames } from "./table-columns";
 
 /** The same data with what is computed of sessions. What is left out of `data` is left out of scores. */
 export function withScores(data: TidyData, reader: DataReader): TidyData {
@@ -82,7 +18,7 @@ export function withScores(data: TidyData, reader: DataReader): TidyData {
   for (const { name, score } of reader.persons.scores)
     derived.push([`sessions ${name}`, once(async () => asCells(await scoreOf(data, reader, score)))]);
   const scored = data.withDerived(new Map(derived));
-  for (const { norm } of used(reader)) {
+  for (const { norm } of normsInUse(reader)) {
     const told = once(() => standingsIn(scored, norm));
     const cells = (read: (standing: NormStanding) => Cell) =>
       once(async () => asCells(new Map([...(await told())].map(([session, standing]) => [session, read(standing)]))));
