@@ -3,15 +3,16 @@ import hooks from "eslint-plugin-react-hooks";
 import regexp from "eslint-plugin-regexp";
 import tseslint from "typescript-eslint";
 
-const layers = ["core", "player", "server", "workers", "app", "cli", "demo", "tests"];
+const layers = ["core", "bridge", "player", "server", "workers", "app", "cli", "demo", "tests"];
 /** What each layer may import of ours. Everything else is refused, by alias and by relative path. */
 const mayImport = {
   core: [],
+  bridge: ["core"],
   player: ["core"],
   workers: ["core"],
   server: ["core"],
   demo: ["core", "server"],
-  cli: ["core", "server", "demo"],
+  cli: ["core", "bridge", "server", "demo"],
   app: ["core", "player", "server", "workers", "demo"],
 };
 const outside = {
@@ -52,7 +53,7 @@ const coreFolders = [
     "run",
     "simulate",
   ],
-  ...["tidy", "stats", "persons", "paper", "exclusions", "export", "check"],
+  ...["tidy", "stats", "bridge", "persons", "paper", "exclusions", "export", "check"],
 ];
 
 const isInCore = (folder) => ({

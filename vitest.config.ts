@@ -11,6 +11,7 @@ export default defineConfig({
       "demo/**/*.test.ts",
       "docs/**/*.test.ts",
       "cli/**/*.test.ts",
+      "bridge/**/*.test.ts",
       "tests/lint/*.test.ts",
     ],
     testTimeout: 60_000,

@@ -14,3 +14,10 @@ export function participantNumbers(text: string, countFromOne = false): number[]
   });
   return numbers;
 }
+
+/** A port that can be listened at, out of what was typed. */
+export function portIn(typed: string): number {
+  const port = Number(typed);
+  if (!Number.isInteger(port) || port < 1 || port > 65_535) throw new Plain("A port is a number up to 65535.");
+  return port;
+}

@@ -2,6 +2,7 @@ import { mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import { dirname, resolve } from "node:path";
 import { parseArgs } from "node:util";
 import { TooLarge } from "../core/allocate/bounds";
+import { bridgePort } from "../core/bridge/messages";
 import { hasErrors, preflight } from "../core/check/preflight";
 import { outline } from "../core/compile/compile";
 import { balanceOf } from "../core/balance/balance";
@@ -13,9 +14,10 @@ import { takeInSaved } from "../server/records";
 import { freezeRelease } from "../server/releases";
 import { importStudy } from "../server/study-file";
 import { readStudyFile } from "../server/study-file-reading";
-import { participantNumbers, Plain } from "./arguments";
+import { participantNumbers, Plain, portIn } from "./arguments";
 import { changeAccount } from "./account";
 import { backupTo, restoreFrom } from "./backup";
+import { runAmplifier, runBridge } from "./bridge";
 import { startPanel } from "./panel";
 import { startTryService } from "./try-service";
 import { exportData, rebuildRows } from "./export";
@@ -73,6 +75,12 @@ const help = `Lapwing on the command line
   ./lapwing panel [LINK] [--name STUDY] [--port 8078]
       A small recruiting panel to try a study's link with: it sends people with parameters of its own, takes them back, and
       shows who was counted as what. It keeps that only while it runs.
+  ./lapwing bridge [--port 7711] [--folder F]
+      Connects the browser of this computer with its devices; it listens to this computer only. Pair it with an installation
+      by the code it shows (Collect, in the laboratory). What it keeps stands in F, otherwise in ~/.lapwing-bridge.
+  ./lapwing amplifier [--port 7712] [--serial] [--silent]
+      A stand-in for an amplifier with a marker line, to try a bridge with: it shows what arrives, and sends it back unless
+      it is to be silent. With --serial it stands at a serial port of this computer (Linux).
   ./lapwing backup FILE.zip
       A consistent copy of everything, made while the server runs: database, media, and the names of what was removed.
       As FILE.db the database alone.
@@ -104,6 +112,9 @@ const options = {
   wave: { type: "string" },
   finished: { type: "boolean" },
   report: { type: "boolean" },
+  folder: { type: "string" },
+  serial: { type: "boolean" },
+  silent: { type: "boolean" },
   help: { type: "boolean", short: "h" },
 } as const;
 type Values = {
@@ -126,6 +137,9 @@ type Values = {
   wave?: string | undefined;
   finished?: boolean | undefined;
   report?: boolean | undefined;
+  folder?: string | undefined;
+  serial?: boolean | undefined;
+  silent?: boolean | undefined;
   /** What stands behind the first word of a command. */
   more?: string[];
 };
@@ -290,6 +304,9 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
     if (link !== undefined && !/^https?:\/\//.test(link)) throw new Plain("The link begins with http:// or https://.");
     return untilStopped(port, (number) => startPanel(number, link === undefined ? null : { name, link }));
   },
+  bridge: (_, { port = String(bridgePort), folder }) => runBridge(portIn(port), folder),
+  amplifier: (_, { port = "7712", serial = false, silent = false }) =>
+    runAmplifier(serial ? null : portIn(port), silent),
   export: (code, values) => exportData(code, values),
 };
 
@@ -305,8 +322,7 @@ function sittingAsked(document: StudyDocument, said = "1"): number {
 
 /** Starts something that answers at a port of this computer, and leaves it running. */
 async function untilStopped(port: string, start: (port: number) => Promise<{ address: string }>): Promise<number> {
-  const number = Number(port);
-  if (!Number.isInteger(number) || number < 1 || number > 65_535) throw new Plain("A port is a number up to 65535.");
+  const number = portIn(port);
   const { address } = await start(number).catch(() => {
     throw new Plain(`Port ${port} is taken. Choose another with --port.`);
   });

@@ -6,6 +6,7 @@ import { usePolled } from "~/app/components/use-polled";
 import { conditionColor } from "~/app/ribbon/palette";
 import type { ListedComputer } from "~/server/lab-computers";
 import type { LabLine, LabList } from "~/server/laboratory";
+import { Devices } from "./devices";
 import { SessionLog } from "./session-log";
 import { StartSentence } from "./start-sentence";
 
@@ -84,6 +85,7 @@ export function LabDesk({ code, loaded, computer }: Props) {
             </p>
           </section>
         )}
+        <Devices />
         <Present lines={lines.filter(({ state }) => state === "active")} />
         {noted?.session && <SessionLog key={noted.session} code={code} line={noted} session={noted.session} />}
         {due.length === 0 && lines.length === 0 && (

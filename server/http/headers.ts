@@ -50,7 +50,8 @@ const pagePolicy = (nonce: string, isFramed: boolean) =>
     "img-src 'self' data: blob:",
     "font-src 'self' data:",
     // Media are kept as blobs while a session is played; sounds are decoded from them.
-    "connect-src 'self' blob:",
+    // A bridge to devices is on the computer itself.
+    "connect-src 'self' blob: ws://127.0.0.1:*",
     "media-src 'self' blob:",
     // Web pages as items: their frames are sandboxed and of an origin of their own.
     "frame-src 'self' https: http:",
