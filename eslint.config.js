@@ -40,6 +40,7 @@ const coreFolders = [
   ...[
     "passages",
     "rules",
+    "markers",
     "scores",
     "design",
     "records",

@@ -15,11 +15,17 @@ export class SessionLog {
 
   constructor(private readonly clock: Clock) {}
 
-  /** `stamp` is a time stamp of the page; now where it is left out. */
-  add(what: LogKind, value?: string | number, stamp: number = performance.now()): void {
+  /** `stamp` is a time stamp of the page; now where it is left out. What is known later names its session time and its trial. */
+  add(
+    what: LogKind,
+    value?: string | number,
+    stamp: number = performance.now(),
+    at: number = this.clock.at(stamp),
+    trial: number | null = this.trial,
+  ): void {
     if (this.#entries.length >= most || this.#characters > mostCharacters) return;
-    const entry: LogEntry = { at: this.clock.at(stamp), what };
-    if (this.trial !== null) entry.trial = this.trial;
+    const entry: LogEntry = { at, what };
+    if (trial !== null) entry.trial = trial;
     if (value !== undefined) entry.value = String(value).slice(0, 2000);
     this.#characters += entry.value?.length ?? 0;
     this.#entries.push(entry);

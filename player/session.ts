@@ -98,9 +98,13 @@ export async function playSession(
   const asked = (await startedOutside(study, data.session, remembered.secret)) ?? null;
   const outside = wherePresent("withHand")?.(asked, data.session) ?? asked;
   outside?.look(step.state);
+  const markers = await wherePresent("startMarkers")?.(data.session, log, clock);
+  if (known.length === 0) markers?.begins(machine, step.state);
   const tell = (event: SessionEvent) => {
-    step = machine.next(step.state, event);
+    const before = step.state;
+    step = machine.next(before, event);
     outside?.look(step.state);
+    markers?.look(machine, before, event, step);
     for (const command of step.commands) if (command.kind === "record") fresh.push(command.record);
     return step;
   };
@@ -229,6 +233,7 @@ export async function playSession(
       onInput: (what, value, stamp) => log.add(what, value, stamp),
       listenForActs: wherePresent("listenForActs"),
       outside,
+      markers,
     });
     log.trial = null;
     step = ended.step;
@@ -266,6 +271,7 @@ export async function playSession(
     }
   }
   surfaces.stage.hidden = true;
+  if (markers) await markers.stop().then(() => keep([]));
   if (document.fullscreenElement) void document.exitFullscreen().catch(() => undefined);
   return sendRest(sender, {
     into,

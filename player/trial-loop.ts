@@ -16,8 +16,10 @@ import { listen, needsPointer, type RawInput } from "./inputs";
 import { pixelsPerUnit, type MediaUrl } from "./stage/context";
 import { speed } from "./pace";
 import type { Tell } from "./stage/item-drawer";
+import type { Markers } from "./bridge/markers";
 import type { Outside } from "./outside";
-import { audio, audioTime, decodedSound } from "./stage/audio";
+import { audio, decodedSound } from "./stage/audio";
+import { audioTime } from "./stage/audio-time";
 import { buildScene, scenePlay, type SceneLayer, type ScenePlay } from "./stage/scene-layer";
 
 export type Stage = { host: HTMLElement; root: ShadowRoot };
@@ -39,6 +41,8 @@ export type TrialSetting = {
   listenForActs?: ((...wanted: Parameters<typeof import("./acts").listenForActs>) => Acts) | undefined;
   /** Has scripts run, in a study that has any. */
   outside?: Outside | null | undefined;
+  /** Sends what marks moments of the trial, in a study that has markers. */
+  markers?: Markers | null | undefined;
   /** Called in the frame in which a scene comes on, and with null when the trial is over. */
   onScene?: ((scene: Id | null) => void) | undefined;
   /** A trial that is only tried out can be broken off; it then settles without a record. */
@@ -108,6 +112,7 @@ export async function playTrial(
     onInput,
     listenForActs,
     outside,
+    markers,
     onScene,
     signal,
   }: TrialSetting,
@@ -194,6 +199,7 @@ export async function playTrial(
           return;
         case "marker":
           stage.host.dataset.marker = command.marker;
+          markers?.byRule(command.marker, clock.at(stamp));
           return;
         case "refresh":
           for (const layer of layers.values()) layer.refresh(drawing());
@@ -210,9 +216,12 @@ export async function playTrial(
     };
     const tell = (event: SessionEvent, stamp: number): Step => {
       const step = machine.next(state, event);
+      const before = state;
       state = step.state;
       outside?.look(state);
       for (const command of step.commands) carryOut(command, stamp);
+      // After what is seen is set to change, and still in its frame.
+      markers?.look(machine, before, event, step);
       return step;
     };
     const isOver = () => records.length > 0;

@@ -1,5 +1,6 @@
 import type { StudyDocument } from "~/core/design/document";
 import { allRules, anyDoes } from "~/core/design/all-rules";
+import { sendsMarkers } from "~/core/design/all-markers";
 import { followsAnswers, itemsIn } from "~/core/design/lookup";
 import { questionsOf } from "~/core/design/questions";
 import { bracketsIn } from "~/core/order/parts";
@@ -23,6 +24,7 @@ type Loaded = {
   askForPlace: (typeof import("./pages/placing"))["askForPlace"];
   withHand: (typeof import("./by-hand"))["withHand"];
   waitForNext: (typeof import("./pages/next-trial"))["waitForNext"];
+  startMarkers: (typeof import("./bridge/markers"))["startMarkers"];
 };
 /** What only some studies need, and rehearsals. */
 const loaded: Partial<Loaded> = {};
@@ -65,6 +67,9 @@ export async function loadUsed(study: StudyDocument, isRehearsal = false): Promi
       ? import("./acts").then(({ listenForActs, watchPage }) => Object.assign(loaded, { listenForActs, watchPage }))
       : null,
     asksOutside(study) ? import("./outside").then(({ startOutside }) => (loaded.startOutside = startOutside)) : null,
+    sendsMarkers(study)
+      ? import("./bridge/markers").then(({ startMarkers }) => (loaded.startMarkers = startMarkers))
+      : null,
     isRehearsal ? import("./by-hand").then(({ withHand }) => (loaded.withHand = withHand)) : null,
     isRehearsal ? import("./pages/next-trial").then(({ waitForNext }) => (loaded.waitForNext = waitForNext)) : null,
     openingOf(study).length > 0

@@ -31,7 +31,7 @@ export function Menu({
             event.preventDefault();
             onClosed();
           }}
-          className="z-50 max-h-[60vh] min-w-44 overflow-auto rounded-md border border-hairline bg-sheet p-1 text-ink"
+          className="z-50 max-h-[min(60vh,var(--radix-dropdown-menu-content-available-height))] min-w-44 overflow-auto rounded-md border border-hairline bg-sheet p-1 text-ink"
         >
           {children}
         </DropdownMenu.Content>

@@ -10,6 +10,7 @@ import type { AnswerSpec } from "~/core/design/answer";
 import type { Block } from "~/core/design/block";
 import type { Context } from "~/core/values/context";
 import { Margin } from "./margin";
+import { MarkersOf } from "./markers/markers-of";
 import { useBlockAbove } from "./block-above";
 import { ChoiceLine, NumberField, Property, Section, TextField } from "~/app/components/fields";
 import { BindableControl } from "./bindable";
@@ -83,6 +84,7 @@ export function AnswerSettings({ block, answer, context }: { block: Block; answe
       </Menu>
       <WindowFields block={block} answer={answer} set={set} />
       <RightFields block={block} answer={answer} context={context} set={set} />
+      <MarkersOf block={block} at={{ on: "answer", answer: answer.id, how: "given" }} />
       <Troubles block={block} answer={answer} />
     </Margin>
   );

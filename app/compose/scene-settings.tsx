@@ -16,6 +16,7 @@ import { commonRates, framesInWords } from "~/core/timing/frames";
 import { AddItems } from "./add-item";
 import { ItemList } from "./item-list";
 import { Margin } from "./margin";
+import { MarkersOf } from "./markers/markers-of";
 import { useBlockAbove } from "./block-above";
 import { NotesField } from "./notes-field";
 import { Choice, NumberField, Property, Section, TextField } from "~/app/components/fields";
@@ -142,6 +143,7 @@ export function SceneSettings({ block, scene, context }: { block: Block; scene: 
       <ItemList block={block} scene={scene} context={context} />
       {view.opened === null && <AddItems block={block} scene={scene} />}
       <ScreenChoice />
+      <MarkersOf block={block} at={{ on: "scene-begins", scene: scene.id }} />
       <Section title="Notes">
         <NotesField
           label={`Notes on scene ${scene.name}`}

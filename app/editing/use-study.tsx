@@ -31,7 +31,7 @@ export type View = {
   color: string | null;
   height: string | null;
   /** What stands below the figure of a block: its table, its rules, or until when it is repeated. */
-  below: "table" | "rules" | "criterion";
+  below: "table" | "rules" | "markers" | "criterion";
   /** The scene that is opened as a stage, in Compose. */
   opened: Id | null;
   /** The shape of display it is shown in, and whether rings of visual angle are drawn. */

@@ -10,8 +10,8 @@ const number = "whitespace-nowrap pl-3 text-right font-mono text-xs";
 
 /** Planned against measured, with a plain verdict before the tables. */
 export function TimingReport({ timing, isOne = false }: { timing: ToldTiming; isOne?: boolean }) {
-  const { scenes, media, sessions } = timing;
-  const tables = [scenes.length > 0, media.length > 0, sessions.length > 0];
+  const { scenes, media, markers, sessions } = timing;
+  const tables = [scenes.length > 0, media.length > 0, markers.length > 0, sessions.length > 0];
   /** Tables are numbered as they stand there. */
   const numberOf = (position: number) => tables.slice(0, position + 1).filter(Boolean).length;
   return (
@@ -108,11 +108,52 @@ export function TimingReport({ timing, isOne = false }: { timing: ToldTiming; is
           </table>
         </section>
       )}
+      {markers.length > 0 && (
+        <section className="overflow-auto rounded-md border border-hairline bg-sheet px-4 py-3" data-markers>
+          <h2 className="caption">
+            <b>Table {numberOf(2)}.</b> Markers{" "}
+            <em>
+              (later than the frame or the answer they mark, in ms, by the browser’s clock; the frame is not yet the
+              light)
+            </em>
+          </h2>
+          <table className="mt-2 w-full text-sm">
+            <thead>
+              <tr className={`h-8 [&>th]:pb-1 [&>th]:align-bottom ${head}`}>
+                <th scope="col">Device</th>
+                {[
+                  ...["markers", "not sent", "sent 50 · 95 · 99 % · most", "confirmed"],
+                  ...["confirmed 50 · 95 · 99 % · most", "clocks off by"],
+                ].map((each) => (
+                  <th key={each} scope="col" className="pl-3 text-right">
+                    {each}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {markers.map((each) => (
+                <tr key={each.device} className="h-[32px] border-b border-hairline last:border-b-0">
+                  <td>{each.device}</td>
+                  <td className={number}>{each.count.toLocaleString("en")}</td>
+                  <td className={`${number} ${each.lost > 0 ? "text-alarm" : ""}`}>{each.lost || ""}</td>
+                  <td className={number}>{each.sentAfter ? quantilesInWords(each.sentAfter, signedMs) : ""}</td>
+                  <td className={number}>{each.confirmed || ""}</td>
+                  <td className={number}>
+                    {each.confirmedAfter ? quantilesInWords(each.confirmedAfter, signedMs) : ""}
+                  </td>
+                  <td className={number}>{each.clockError === null ? "" : `≤ ${each.clockError.toFixed(2)} ms`}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </section>
+      )}
       {isOne && sessions[0] && <ThisDisplay session={sessions[0]} />}
       {!isOne && sessions.length > 0 && (
         <section className="overflow-auto rounded-md border border-hairline bg-sheet px-4 py-3">
           <h2 className="caption">
-            <b>Table {numberOf(2)}.</b> Sessions, displays and browsers
+            <b>Table {numberOf(3)}.</b> Sessions, displays and browsers
           </h2>
           <table className="mt-2 w-full text-sm">
             <thead>

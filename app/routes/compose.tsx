@@ -22,6 +22,7 @@ import { CriterionSentence } from "~/app/compose/rules/criterion-sentence";
 import { placedRule } from "~/app/compose/rules/places";
 import { RuleMargin } from "~/app/compose/rules/rule-margin";
 import { RuleButtons, RulesPane } from "~/app/compose/rules/rules-pane";
+import { MarkerButton, MarkersPane } from "~/app/compose/markers/markers-pane";
 import { TrialTable } from "~/app/compose/table/trial-table";
 import { Button, buttonClass, IconButton } from "~/app/components/button";
 import { Menu, MenuItem } from "~/app/components/menu";
@@ -202,11 +203,13 @@ function Below({
 }) {
   const { look, view } = useStudy();
   const rules = block.rules.length + block.scenes.reduce((sum, { rules = [] }) => sum + rules.length, 0);
+  const markers = (block.markers ?? []).length;
   const { criterion } = block;
   const share = criterion?.rightShare === undefined ? "" : `${Math.round(criterion.rightShare * 100)} %`;
   const tabs = [
     ["table", "Table", `${block.table.rows.length} rows`],
     ["rules", "Rules", rules > 0 ? String(rules) : ""],
+    ["markers", "Markers", markers > 0 ? String(markers) : ""],
     ["criterion", "Until good enough", criterion ? share || "by time" : block.order.again ? "again" : ""],
   ] as const;
   return (
@@ -232,11 +235,16 @@ function Below({
             </button>
           ))}
         </div>
-        <span className="ml-auto flex gap-1">{view.below === "rules" && <RuleButtons block={block} />}</span>
+        <span className="ml-auto flex gap-1">
+          {view.below === "rules" && <RuleButtons block={block} />}
+          {view.below === "markers" && <MarkerButton block={block} />}
+        </span>
       </div>
       <div className="min-h-0 flex-1">
         {view.below === "rules" ? (
           <RulesPane block={block} />
+        ) : view.below === "markers" ? (
+          <MarkersPane block={block} />
         ) : view.below === "criterion" ? (
           <div className="h-full overflow-y-auto border-t border-hairline px-4 py-3">
             <CriterionSentence

@@ -13,6 +13,7 @@ import { bracketProblems } from "./brackets";
 import { exportNames } from "./export-names";
 import { followingProblems } from "./following";
 import { criterionProblems, ruleProblems } from "./rules";
+import { markerProblems } from "./markers";
 import { orderProblems } from "./orders";
 import { poolProblems } from "./pools";
 import { participationProblems } from "./participation";
@@ -49,6 +50,7 @@ const checks: Check[] = [
   ruleProblems,
   criterionProblems,
   followingProblems,
+  markerProblems,
 ];
 
 /** Problems and warnings in a design, errors first. A faulty cell is reported once, however many items use it. */

@@ -1,5 +1,6 @@
 import { newShapeItem } from "../items/shape/shape";
 import { newTextItem } from "../items/text/text";
+import { markers } from "../markers/marker";
 import { criterion } from "../rules/criterion";
 import { rules } from "../rules/rule";
 import { list, object } from "../shape/compound";
@@ -41,6 +42,8 @@ const blockFields = object({
   breaks: optional(breaks),
   /** Looked at in each of its trials, before those of the scene. */
   rules,
+  /** Moments of its trials that devices and data are told of. */
+  markers: optional(markers),
   notes,
 });
 /** Trials made from one trial template and one trial table. */

@@ -9,6 +9,7 @@ import { block } from "./block";
 import { notes } from "./notes";
 import { page } from "./page";
 import { runningNode } from "./running-order";
+import { sessionMarkers } from "../markers/marker";
 import { rules } from "../rules/rule";
 import { score } from "../scores/score";
 import { settings } from "./settings";
@@ -40,6 +41,8 @@ const studyShapeFields = object({
   scores: list(score, 0, 200),
   /** Further tables, from which columns of trial tables draw. */
   pools: list(pool, 0, 40),
+  /** Moments of the session that devices and data are told of; those of trials stand in their blocks. */
+  markers: optional(sessionMarkers),
   /** What rules may ask. */
   services: list(service, 0, 20),
   sittings,

@@ -37,6 +37,7 @@ const listWords: Record<string, { one: string; many: string; numbered?: true }> 
   media: { one: "media file", many: "media files" },
   runningOrder: { one: "running order, place", many: "running order", numbered: true },
   nodes: { one: "place", many: "places in the bracket", numbered: true },
+  markers: { one: "marker", many: "markers" },
   rules: { one: "rule", many: "rules", numbered: true },
   limits: { one: "limit", many: "limits", numbered: true },
   flow: { one: "piece", many: "pieces", numbered: true },

@@ -1,7 +1,7 @@
 import { itemShape } from "../items/registry";
 import { rules } from "../rules/rule";
 import { list, object, variant } from "../shape/compound";
-import { number, only, text, title } from "../shape/plain";
+import { number, only, title } from "../shape/plain";
 import { optional, refined, type Of, type Shape } from "../shape/shape";
 import { duration } from "../values/amounts";
 import { condition } from "../values/condition";
@@ -32,7 +32,6 @@ const sceneFields = object({
   lasts,
   items: list(itemShape, 0, 500),
   when: optional(condition),
-  marker: optional(text()),
   /** Looked at in this scene only. */
   rules: optional(rules),
   notes: optional(notes),

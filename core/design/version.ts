@@ -1,2 +1,2 @@
 /** The version of the document format this code reads and writes. */
-export const currentVersion = 7;
+export const currentVersion = 8;

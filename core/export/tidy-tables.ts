@@ -52,7 +52,7 @@ const answers: TidyTable<ReturnType<typeof answerSources>[number]> = {
     questionsInOrder(document).length === 0 ? [] : answerSources(document, facts, seed, records),
 };
 const events: TidyTable<ReturnType<typeof sessionEvents>[number]> = {
-  columns: () => eventColumns,
+  columns: eventColumns,
   hidden: [],
   rows: ({ document, facts, records, log }) => sessionEvents(facts, document, records, log),
 };

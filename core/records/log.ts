@@ -28,6 +28,10 @@ export const logKinds = [
   "clock-back",
   "check",
   "placed",
+  "marker",
+  "bridge-here",
+  "bridge-away",
+  "bridge-clock",
 ] as const;
 const logKind = oneOf(...logKinds);
 export type LogKind = Of<typeof logKind>;

@@ -1,6 +1,6 @@
 import { facts, words } from "../facts";
 import { ask, say } from "./page";
-import { playTones } from "../stage/audio";
+import { playTones } from "../stage/tones";
 
 type Check = { says: () => string; passed: (into: HTMLElement) => Promise<void> };
 

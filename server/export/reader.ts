@@ -267,6 +267,19 @@ export class DataReader {
     };
   }
 
+  /** What was logged beside the records of some sittings, a batch at a time. */
+  async *logs(sittings: readonly Sitting[]): AsyncGenerator<LogEntry[]> {
+    for (let from = 0; from < sittings.length; from += logsAtOnce) {
+      const ids = sittings.slice(from, from + logsAtOnce).map(({ row: { id } }) => id);
+      const chunks = await this.store.db
+        .selectFrom("session_log")
+        .select("entries")
+        .where("session_id", "in", ids)
+        .execute();
+      yield chunks.flatMap(({ entries }) => JSON.parse(entries) as LogEntry[]);
+    }
+  }
+
   /** The same with its codes, and what the team noted. */
   async everythingOf(sitting: Sitting): Promise<{
     records: SessionRecord[];
@@ -287,6 +300,8 @@ export class DataReader {
     };
   }
 }
+
+const logsAtOnce = 100;
 
 const hasVariables = (document: StudyDocument): boolean =>
   document.variables.length > 0 || allRules(document).length > 0;

@@ -196,7 +196,7 @@ async function* filesOf(
       one:
         "for everything that happened in a session (scenes, answers, trials broken off, and what the window, the network " +
         "and the keys did)",
-      columns: eventColumns,
+      columns: eventColumns(reader.documents),
     },
     ...(codes
       ? [{ name: "codes", one: "a session, with what tells whose it is: to be kept apart", columns: codeColumns }]
@@ -240,7 +240,10 @@ async function* filesOf(
     if (follows)
       yield { name: named("thresholds"), pieces: written(format, thresholdColumns, () => thresholdsOf(reader)) };
     if (aside.length > 0) yield { name: named("kept-aside"), pieces: written(format, keptAsideColumns, asides) };
-    yield { name: named("events"), pieces: writtenRows(format, eventColumns, () => rows.of("events")) };
+    yield {
+      name: named("events"),
+      pieces: writtenRows(format, eventColumns(reader.documents), () => rows.of("events")),
+    };
     yield { name: named("trials"), pieces: writtenRows(format, columns, () => rows.of("trials")) };
   } finally {
     await rows.done();

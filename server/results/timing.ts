@@ -1,10 +1,12 @@
 import { TimingGatherer, type TimingReport } from "../../core/timing/report";
 import { verdict } from "../../core/timing/verdict";
 import { displayIn } from "../../core/records/log";
-import { otherTurns, type DataReader } from "../export/reader";
+import { sendsMarkers } from "../../core/design/all-markers";
+import { MarkerDelays, type DeviceDelays } from "../../core/timing/marker-delays";
+import { otherTurns, type DataReader, type Sitting } from "../export/reader";
 import type { Result } from "./result";
 
-export type ToldTiming = TimingReport & { verdict: string[] };
+export type ToldTiming = TimingReport & { verdict: string[]; markers: DeviceDelays[] };
 
 /** Planned against measured over all sessions of a reader. */
 export async function timingOf(reader: DataReader): Promise<ToldTiming> {
@@ -25,7 +27,15 @@ export async function timingOf(reader: DataReader): Promise<ToldTiming> {
     await otherTurns();
   }
   const report = timing.report();
-  return { ...report, verdict: verdict(report) };
+  return { ...report, verdict: verdict(report), markers: await markersOf(reader, sittings) };
+}
+
+/** How late markers reached their devices; nothing in studies that send none. */
+async function markersOf(reader: DataReader, sittings: readonly Sitting[]): Promise<DeviceDelays[]> {
+  if (!reader.documents.some(sendsMarkers)) return [];
+  const delays = new MarkerDelays();
+  for await (const entries of reader.logs(sittings)) delays.add(entries);
+  return delays.report();
 }
 
 export const timing: Result<null, ToldTiming> = {

@@ -47,7 +47,6 @@ export function packed(
       name: scene.name,
       lasts: scene.lasts,
       when: scene.when,
-      marker: scene.marker,
       notes: scene.notes,
     },
     columns: columns.map((column) => ({

@@ -1,5 +1,8 @@
+import type { Draft } from "immer";
 import { freeTitle } from "../../values/names";
+import { marksNothing } from "../all-markers";
 import type { AnswerSpec } from "../answer";
+import type { Block } from "../block";
 import type { Id } from "../../values/ref";
 import type { Item } from "../../items/registry";
 import type { Scene } from "../scene";
@@ -49,6 +52,7 @@ export const removeScene = (block: Id, scene: Id): Edit =>
       if (answer.opensWith === scene) answer.opensWith = nearest;
       if (answer.closesWith === scene) answer.closesWith = wasWhole ? nearest : before;
     }
+    withoutLostMarkers(draft);
   });
 
 /** Moves a scene to another index, counted from 0. */
@@ -73,10 +77,18 @@ export const addItem = (block: Id, scene: Id, item: Item): Edit =>
   inBlock(block, ({ scenes }) => void scenes.find(({ id }) => id === scene)?.items.push(item));
 
 export const removeItems = (block: Id, scene: Id, items: Id[]): Edit =>
-  inBlock(block, ({ scenes }) => {
-    const found = scenes.find(({ id }) => id === scene);
+  inBlock(block, (draft) => {
+    const found = draft.scenes.find(({ id }) => id === scene);
     if (found) found.items = found.items.filter(({ id }) => !items.includes(id));
+    withoutLostMarkers(draft);
   });
+
+/** What marked something that is gone goes with it. */
+function withoutLostMarkers(block: Draft<Block>): void {
+  if (!block.markers) return;
+  const left = block.markers.filter((marker) => !marksNothing(marker, block as Block));
+  if (left.length < block.markers.length) assign(block, { markers: left.length > 0 ? left : undefined });
+}
 
 /** Changes properties of an item; nested ones (`at`, `size`) are given whole. */
 export const setItem = (block: Id, scene: Id, item: Id, change: Record<string, unknown>): Edit =>
@@ -146,4 +158,5 @@ export const setAnswer = (block: Id, answer: Id, change: Partial<AnswerSpec>): E
 export const removeAnswer = (block: Id, answer: Id): Edit =>
   inBlock(block, (draft) => {
     draft.answers = draft.answers.filter(({ id }) => id !== answer);
+    withoutLostMarkers(draft);
   });

@@ -6,9 +6,10 @@ import { to4 } from "./to-4";
 import { to5 } from "./to-5";
 import { to6 } from "./to-6";
 import { to7 } from "./to-7";
+import { to8 } from "./to-8";
 
 /** One entry for each version ever left behind, in order. */
-export const migrations: Migration[] = [to2, to3, to4, to5, to6, to7];
+export const migrations: Migration[] = [to2, to3, to4, to5, to6, to7, to8];
 
 /**
  * Brings a parsed document to `target` by applying the steps in order.

@@ -50,7 +50,7 @@ it("puts scenes, answers, interruptions and what was logged into one order of ti
       },
     ],
   );
-  const { header, rows } = shownTable(eventColumns, events);
+  const { header, rows } = shownTable(eventColumns([document]), events);
   expect(header.slice(-4)).toEqual(["attempt", "pilot", "counts", "session_state"]);
   expect(rows.map((row) => row.slice(2))).toEqual([
     [3, 10, "scene", block.name, 1, scene.name, "", 1, "no", "no", "withdrawn"],

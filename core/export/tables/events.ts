@@ -1,9 +1,13 @@
 import type { StudyDocument } from "../../design/document";
 import { placedRules, type PlacedRule } from "../../design/all-rules";
+import { placedMarkers, sendsMarkers } from "../../design/all-markers";
+import { markedInWords } from "../../describe/markers";
 import { doneInWords } from "../../describe/rules";
+import { operandInWords } from "../../describe/words";
 import { ruleName } from "../../rules/rule";
 import type { Act } from "../../records/firing";
-import type { LogChunk } from "../../records/log";
+import type { LogChunk, LogEntry } from "../../records/log";
+import { markerEntryIn, type MarkerEntry } from "../../records/marker-entry";
 import { questionById } from "../../design/questions";
 import type { PageRecord, SessionRecord } from "../../records/record";
 import { partLabel } from "../../design/part-labels";
@@ -19,6 +23,9 @@ type Event = {
   attempt?: number | undefined;
   name?: string;
   value?: string;
+  /** What went out for a marker, and to one device. */
+  marker?: string | null;
+  device?: MarkerEntry["on"][number];
 };
 /** One row of the events table. */
 export type EventSource = { facts: Facts; event: Event };
@@ -38,7 +45,7 @@ function pageEvents(document: StudyDocument, { answers = [], reminded }: PageRec
 
 const thousandth = (ms: number) => Math.round(ms * 1000) / 1000;
 
-export const eventColumns: readonly DataColumn<EventSource>[] = [
+const plainColumns: readonly DataColumn<EventSource>[] = [
   dataColumn("study", "text", "Code of the study", ({ facts }) => facts.study),
   dataColumn("session", "text", "Identifier of the sitting", ({ facts }) => facts.session),
   participantColumn(({ facts }) => facts),
@@ -66,6 +73,64 @@ export const eventColumns: readonly DataColumn<EventSource>[] = [
   stateColumn("session_state", ({ facts }) => facts),
 ];
 
+const thousandthOf = (ms: number | null | undefined) => (ms === null || ms === undefined ? null : thousandth(ms));
+const unit = { unit: "milliseconds" };
+
+/** What is told of markers, in studies that have any. */
+const markerColumns = (documents: readonly StudyDocument[]): DataColumn<EventSource>[] => [
+  dataColumn("marker", "text", "The marker’s value as it was sent", ({ event }) => event.marker ?? "", {
+    values: markersInWords(documents),
+  }),
+  dataColumn("device", "text", "The device it was sent to: a row for each", ({ event }) => event.device?.device ?? ""),
+  dataColumn(
+    "sent_ms",
+    "number",
+    "When the bridge had handed it to the device, from the session’s start; empty where the device or the bridge was away",
+    ({ event }) => thousandthOf(event.device?.sent),
+    unit,
+  ),
+  dataColumn(
+    "confirmed_ms",
+    "number",
+    "When the device had sent it back; empty where it does not",
+    ({ event }) => thousandthOf(event.device?.confirmed),
+    unit,
+  ),
+  dataColumn(
+    "clock_error_ms",
+    "number",
+    "At most so far off are the two times before: the clocks of browser and bridge are related by messages",
+    ({ event }) => thousandthOf(event.device?.error),
+    unit,
+  ),
+];
+
+/** Which value stands for what. */
+function markersInWords(documents: readonly StudyDocument[]): string {
+  const lines = documents.flatMap((document) =>
+    placedMarkers(document).map(
+      ({ marker, block }) =>
+        `${operandInWords(marker.value, document, block)} = ${marker.name} (${block ? `${block.name}: ` : ""}${markedInWords(marker, block)})`,
+    ),
+  );
+  return [...new Set(lines)].join("; ");
+}
+
+/** The columns of the table of events, for all documents that were played. */
+export const eventColumns = (documents: readonly StudyDocument[]): readonly DataColumn<EventSource>[] =>
+  documents.some(sendsMarkers) ? [...plainColumns, ...markerColumns(documents)] : plainColumns;
+
+/** A marker out of the log: a row for each device, and one where there was none. */
+function markerEvents({ at, what, trial, value }: LogEntry): Event[] {
+  const entry = markerEntryIn(value);
+  const plain: Event = { at, event: what, trial };
+  if (!entry) return [plain];
+  const told: Event = { ...plain, name: entry.name, marker: entry.value };
+  if (entry.value === null) return [{ ...told, value: "no value" }];
+  if (entry.on.length === 0) return [{ ...told, value: "no bridge" }];
+  return entry.on.map((device) => ({ ...told, device, value: device.sent === null ? "not sent" : "sent" }));
+}
+
 /**
  * What happened in one session, in the order in which it did: scenes, answers and items out of the records, and what was
  * logged beside them. Times in milliseconds from the session's start.
@@ -79,12 +144,11 @@ export function sessionEvents(
   const events = [
     ...records.flatMap((record) => eventsOf(document, record)),
     ...log.flatMap(({ entries }) =>
-      entries.map(({ at, what, trial, value }): Event => ({
-        at,
-        event: what,
-        trial,
-        ...(value === undefined ? {} : { value }),
-      })),
+      entries.flatMap((entry): Event[] => {
+        const { at, what, trial, value } = entry;
+        if (what === "marker") return markerEvents(entry);
+        return [{ at, event: what, trial, ...(value === undefined ? {} : { value }) }];
+      }),
     ),
   ];
   const attemptAt = attemptsIn(records);

@@ -1,7 +1,8 @@
 import { streamFor } from "~/core/random/stream";
 import type { SoundItem } from "~/core/items/sound/sound";
 import { speed } from "../../pace";
-import { audio, audioTime, decodedSound } from "../audio";
+import { audio, decodedSound } from "../audio";
+import { audioTime } from "../audio-time";
 import type { Drawing } from "../context";
 import { numberOr, textOr, thousandth, type ItemDrawer } from "../item-drawer";
 

@@ -1,5 +1,5 @@
 import { afterEach, expect, it, vi } from "vitest";
-import { audioTime } from "./audio";
+import { audioTime } from "./audio-time";
 
 afterEach(() => vi.unstubAllGlobals());
 const device = (currentTime: number, output: { contextTime?: number; performanceTime?: number }) =>

@@ -1,0 +1,147 @@
+import { ClockTie, ownTime } from "~/core/bridge/clock";
+import type { BridgeAnswerOf } from "~/core/bridge/messages";
+import type { MarkerEntry } from "~/core/records/marker-entry";
+import { markersAt, markersAtStart, type DueMarker } from "~/core/run/markers";
+import type { SessionMachine } from "~/core/run/machine";
+import type { SessionEvent, SessionState, Step } from "~/core/run/state";
+import type { Clock } from "../clock";
+import type { SessionLog } from "../session-log";
+import { keptBridge, type KeptBridge } from "./kept";
+import { BridgeLink } from "./link";
+
+/** Sends the markers of a session as they are due, and logs what became of each. */
+export type Markers = {
+  /** Told of each step of the machine, in the frame in which it takes effect; gives how many markers were due. */
+  look: (machine: SessionMachine, before: SessionState, event: SessionEvent, step: Step) => number;
+  begins: (machine: SessionMachine, state: SessionState) => void;
+  /** One that a rule sends. */
+  byRule: (marker: string, at: number) => void;
+  /** Waits for what was sent last, and lets the devices go. */
+  stop: () => Promise<void>;
+};
+
+const [exchangesFirst, exchangeEveryMs, againMs] = [12, 1000, 500];
+/** So long an unreachable bridge may hold up a session that begins, and a last answer one that ends. */
+const patienceMs = 2000;
+
+const within = <T>(promise: Promise<T>, ms: number): Promise<T | null> =>
+  Promise.race([promise, new Promise<null>((resolve) => setTimeout(() => resolve(null), ms))]);
+const thousandth = (ms: number) => Math.round(ms * 1000) / 1000;
+
+/** The bridge of this computer during a session: its clock is kept related to ours, and it is looked for when it is lost. */
+class SessionBridge {
+  link: BridgeLink | null = null;
+  readonly #tie = new ClockTie();
+  #timer: ReturnType<typeof setInterval> | null = null;
+  #isOver = false;
+
+  constructor(
+    private readonly kept: KeptBridge,
+    private readonly session: string,
+    private readonly log: SessionLog,
+  ) {}
+
+  async open(isFirst = true): Promise<void> {
+    try {
+      const link = await BridgeLink.reach(this.kept.port, this.kept.secret);
+      if (link.hello?.isPaired !== true) throw new Error("not paired");
+      await link.start(this.session);
+      for (let count = 0; count < exchangesFirst; count++) this.#tie.add(await link.exchange());
+      if (this.#isOver) return link.close();
+      this.link = link;
+      link.onChange = () => {
+        if (!link.isOpen && this.link === link) this.#lost();
+      };
+      this.log.add("bridge-here", link.devices.map(({ device }) => device.name).join("; "));
+      this.#timer = setInterval(() => void this.#exchange(link), exchangeEveryMs);
+    } catch {
+      if (isFirst) this.log.add("bridge-away");
+      this.#lookAgain();
+    }
+  }
+
+  async stop(): Promise<void> {
+    this.#isOver = true;
+    if (this.#timer) clearInterval(this.#timer);
+    if (this.link) await within(this.link.stop(), patienceMs).catch(() => null);
+    this.link?.close();
+  }
+
+  /** A time of the bridge by this page's clock, and at most how far off; null where the clocks were never compared. */
+  own(there: number): { at: number; uncertainty: number } | null {
+    const { relation } = this.#tie;
+    return relation && ownTime(relation, there);
+  }
+
+  async #exchange(link: BridgeLink) {
+    const jumps = this.#tie.jumps.length;
+    const exchange = await link.exchange().catch(() => null);
+    if (!exchange) return;
+    this.#tie.add(exchange);
+    if (this.#tie.jumps.length > jumps) this.log.add("bridge-clock", thousandth(this.#tie.jumps.at(-1)?.by ?? 0));
+  }
+
+  #lost() {
+    if (this.#timer) clearInterval(this.#timer);
+    this.#timer = null;
+    this.link = null;
+    if (this.#isOver) return;
+    this.log.add("bridge-away");
+    this.#lookAgain();
+  }
+  #lookAgain() {
+    if (!this.#isOver) setTimeout(() => void (this.#isOver || this.open(false)), againMs);
+  }
+}
+
+/** Begins with the markers of a session; settled when the bridge is there, or was waited for long enough. */
+export async function startMarkers(session: string, log: SessionLog, clock: Clock): Promise<Markers> {
+  const kept = keptBridge();
+  // Numbers begin anew with each loading of the page.
+  const opening = Array.from(crypto.getRandomValues(new Uint8Array(5)), (byte) => byte.toString(36)).join("");
+  const bridge = kept && new SessionBridge(kept, `${session} ${opening}`, log);
+  if (bridge) await within(bridge.open(), patienceMs);
+  let number = 0;
+  const waiting = new Set<Promise<unknown>>();
+
+  const note = ({ name, value, at }: DueMarker, trial: number | null, on: MarkerEntry["on"]) =>
+    log.add("marker", JSON.stringify({ name, value, on } satisfies MarkerEntry), undefined, at, trial);
+  const told = (link: BridgeLink, on: BridgeAnswerOf<"marked">["on"]): MarkerEntry["on"] =>
+    on.map(({ device, sent, confirmed }) => {
+      const [out, back] = [
+        sent === null ? null : bridge?.own(sent),
+        confirmed === null ? null : bridge?.own(confirmed),
+      ];
+      return {
+        device: (link.devices.find((each) => each.device.id === device)?.device.name ?? device).slice(0, 60),
+        sent: out ? clock.at(out.at) : null,
+        confirmed: back ? clock.at(back.at) : null,
+        error: out ? thousandth(out.uncertainty) : null,
+      };
+    });
+  const send = (due: DueMarker) => {
+    const link = bridge?.link;
+    const { trial } = log;
+    if (due.value === null || !link) return note(due, trial, []);
+    const sending: Promise<unknown> = link
+      .mark(++number, due.value)
+      .then((on) => note(due, trial, told(link, on)))
+      // The bridge was lost before it said so: whether the marker went out is not known.
+      .catch(() => note(due, trial, []))
+      .finally(() => waiting.delete(sending));
+    waiting.add(sending);
+  };
+  return {
+    look: ({ course }, before, event, step) => {
+      const due = markersAt(course, before, event, step);
+      for (const each of due) send(each);
+      return due.length;
+    },
+    begins: ({ course }, state) => markersAtStart(course, { ...state, now: clock.now() }).forEach(send),
+    byRule: (marker, at) => send({ name: marker.slice(0, 60), value: marker.slice(0, 60), at }),
+    stop: async () => {
+      await within(Promise.allSettled(waiting), patienceMs);
+      await bridge?.stop();
+    },
+  };
+}
