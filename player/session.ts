@@ -98,7 +98,7 @@ export async function playSession(
   const asked = (await startedOutside(study, data.session, remembered.secret)) ?? null;
   const outside = wherePresent("withHand")?.(asked, data.session) ?? asked;
   outside?.look(step.state);
-  const markers = await wherePresent("startMarkers")?.(data.session, log, clock);
+  const markers = await wherePresent("startMarkers")?.(data.session, log, clock, study.settings);
   if (known.length === 0) markers?.begins(machine, step.state);
   const tell = (event: SessionEvent) => {
     const before = step.state;

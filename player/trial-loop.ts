@@ -137,6 +137,7 @@ export async function playTrial(
   const itemNames = new Map(block.scenes.flatMap(({ items }) => items.map(({ id, name }) => [id, name] as const)));
   const waitsForMedia = new Set(block.scenes.flatMap(({ id, lasts }) => (lasts.kind === "media-end" ? [id] : [])));
   stage.root.replaceChildren(...[...layers.values()].map(({ element }) => element));
+  markers?.draw(stage.root);
   stage.host.style.cursor = needsPointer(block) ? "default" : "none";
   let take: (event: SessionEvent, stamp: number) => void = () => undefined;
   const listensTo = new Set<string>(rules.map(({ when }) => when.on));

@@ -1,7 +1,10 @@
 // Takes one picture of each main view, made from fresh demo data, into docs/screenshots/ (or the folder given).
 // Use: node scripts/screenshots.mjs ADDRESS [FOLDER] [VIEW ...], with the demo running at ADDRESS.
 import { chromium } from "playwright-core";
-import { mkdirSync } from "node:fs";
+import { spawn } from "node:child_process";
+import { mkdirSync, mkdtempSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
 
 const [address = "http://localhost:4173", folder = "docs/screenshots", ...only] = process.argv.slice(2);
 const flags = [
@@ -48,6 +51,8 @@ await page.goto(`${address}/sign-in`);
 await page.getByRole("button", { name: "Look around with the demo data" }).click();
 await page.waitForURL("**/studies");
 
+/** What is stopped once all pictures are taken. */
+const after = [];
 const views = {
   studies: () => page.goto(`${address}/studies`),
   plan: async () => {
@@ -267,16 +272,40 @@ const views = {
         .join("")}</body>`,
     );
   },
-  trial: async () => {
-    await page.goto(`${address}/join/demo-waders`);
-    await begin(page);
-    await page.locator('[data-scene="flock"]').waitFor({ state: "attached" });
+  // With a bridge and a stand-in for an amplifier, both on ports of their own.
+  laboratory: async () => {
+    const folder = mkdtempSync(join(tmpdir(), "lapwing-pictures-"));
+    const run = (...args) => spawn("node", ["build/node/cli.js", ...args], { stdio: ["ignore", "pipe", "inherit"] });
+    const bridge = run("bridge", "--port", "7721", "--folder", folder);
+    const amplifier = run("amplifier", "--port", "7722");
+    let said = "";
+    bridge.stdout.on("data", (bytes) => (said += bytes));
+    while (!said.includes("Code")) await page.waitForTimeout(50);
+    await page.goto(`${study}/laboratory`);
+    await page.getByLabel("Port", { exact: true }).fill("7721");
+    await page.getByRole("button", { name: "Look for the bridge" }).click();
+    await page.getByLabel("Code").fill(/Code[^:]*: ([\d ]+)/.exec(said)[1]);
+    await page.getByRole("button", { name: "Pair" }).click();
+    for (const [name, port] of [
+      ["Marker line", "7722"],
+      ["Light sensor", "7723"],
+    ]) {
+      await page.getByRole("button", { name: "Device" }).click();
+      await page.getByRole("dialog").getByLabel("Name").fill(name);
+      await page.getByRole("dialog").getByLabel("Reached by").selectOption("tcp");
+      await page.getByRole("dialog").getByLabel("Port").fill(port);
+      await page.getByRole("button", { name: "Add it" }).click();
+      await page.getByRole("group", { name }).getByRole("button", { name: "Test" }).click();
+    }
+    await page.getByText("nothing listens").waitFor();
+    after.push(() => [bridge, amplifier].forEach((each) => each.kill()));
   },
 };
 for (const [name, go] of Object.entries(views)) {
   if (only.length > 0 && !only.includes(name)) continue;
   await go();
-  if (name !== "trial") await settle();
+  await settle();
   await page.screenshot({ path: `${folder}/${name}.png` });
 }
 await browser.close();
+for (const stop of after) stop();

@@ -19,7 +19,7 @@ export function Devices() {
   const isPaired = link?.hello?.isPaired === true;
   return (
     <section aria-label="Devices">
-      <div className="mb-2 flex min-h-7 items-baseline justify-between gap-2">
+      <div className="-mt-1 mb-2 flex min-h-7 items-center justify-between gap-2">
         <h2 className="font-serif text-[17px]">
           <b className="font-semibold">Devices</b> <em className="text-muted">of this computer</em>
         </h2>

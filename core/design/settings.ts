@@ -1,5 +1,5 @@
 import { object } from "../shape/compound";
-import { number, text, yesNo } from "../shape/plain";
+import { number, oneOf, text, yesNo } from "../shape/plain";
 import { optional, type Of, type Shape } from "../shape/shape";
 import { colorPattern } from "../values/amounts";
 import { newParticipation, participation } from "./participation";
@@ -19,6 +19,14 @@ const settingsFields = object({
   fullScreen: yesNo,
   progressBar: yesNo,
   participation,
+  /** A square in a corner of the stage, for a light sensor: bright while a scene is on with whose onset a marker goes out. */
+  lightSquare: optional(
+    object({
+      corner: oneOf("upper-left", "upper-right", "lower-left", "lower-right"),
+      /** In stage units. */
+      side: number({ above: 0, most: 40 }),
+    }),
+  ),
   /** For sizes in degrees of visual angle: how far the eyes are from a stage whose shorter side is so long, in cm. */
   viewing: optional(object({ distanceCm: number({ above: 0 }), shorterSideCm: number({ above: 0 }) })),
 });

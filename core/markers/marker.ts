@@ -6,7 +6,6 @@ import { operand } from "../values/operand";
 import { id, type Value } from "../values/ref";
 
 const answerHow = oneOf("given", "right", "wrong");
-export type MarkedAnswer = Of<typeof answerHow>;
 
 /** What a marker of a block can mark. */
 const inBlock = {

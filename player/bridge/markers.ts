@@ -1,5 +1,6 @@
 import { ClockTie, ownTime } from "~/core/bridge/clock";
 import type { BridgeAnswerOf } from "~/core/bridge/messages";
+import type { Settings } from "~/core/design/settings";
 import type { MarkerEntry } from "~/core/records/marker-entry";
 import { markersAt, markersAtStart, type DueMarker } from "~/core/run/markers";
 import type { SessionMachine } from "~/core/run/machine";
@@ -11,8 +12,10 @@ import { BridgeLink } from "./link";
 
 /** Sends the markers of a session as they are due, and logs what became of each. */
 export type Markers = {
-  /** Told of each step of the machine, in the frame in which it takes effect; gives how many markers were due. */
-  look: (machine: SessionMachine, before: SessionState, event: SessionEvent, step: Step) => number;
+  /** Told of each step of the machine, in the frame in which it takes effect. */
+  look: (machine: SessionMachine, before: SessionState, event: SessionEvent, step: Step) => void;
+  /** Draws the light square on a stage, in a study that has one. */
+  draw: (root: ShadowRoot) => void;
   begins: (machine: SessionMachine, state: SessionState) => void;
   /** One that a rule sends. */
   byRule: (marker: string, at: number) => void;
@@ -94,14 +97,37 @@ class SessionBridge {
   }
 }
 
+/** Too faint to be seen, and drawn all the same, so that its frame only changes how much of it shows. */
+const dark = "0.0001";
+
+/** A black square in a corner of the stage with a white one on it, which is lit with markers. */
+function squareOn(root: ShadowRoot, { corner, side }: NonNullable<Settings["lightSquare"]>): HTMLElement {
+  const vertical = corner.startsWith("upper") ? "top" : "bottom";
+  const horizontal = corner.endsWith("left") ? "left" : "right";
+  const ground = document.createElement("div");
+  const lit = document.createElement("div");
+  ground.dataset.square = corner;
+  ground.style.cssText = `position:absolute;${vertical}:0;${horizontal}:0;width:${side}cqmin;height:${side}cqmin;background:#000`;
+  lit.style.cssText = `width:100%;height:100%;background:#fff;opacity:${dark};will-change:opacity`;
+  ground.append(lit);
+  root.append(ground);
+  return lit;
+}
+
 /** Begins with the markers of a session; settled when the bridge is there, or was waited for long enough. */
-export async function startMarkers(session: string, log: SessionLog, clock: Clock): Promise<Markers> {
+export async function startMarkers(
+  session: string,
+  log: SessionLog,
+  clock: Clock,
+  { lightSquare }: Settings,
+): Promise<Markers> {
   const kept = keptBridge();
   // Numbers begin anew with each loading of the page.
   const opening = Array.from(crypto.getRandomValues(new Uint8Array(5)), (byte) => byte.toString(36)).join("");
   const bridge = kept && new SessionBridge(kept, `${session} ${opening}`, log);
   if (bridge) await within(bridge.open(), patienceMs);
   let number = 0;
+  let square: HTMLElement | null = null;
   const waiting = new Set<Promise<unknown>>();
 
   const note = ({ name, value, at }: DueMarker, trial: number | null, on: MarkerEntry["on"]) =>
@@ -134,8 +160,13 @@ export async function startMarkers(session: string, log: SessionLog, clock: Cloc
   return {
     look: ({ course }, before, event, step) => {
       const due = markersAt(course, before, event, step);
+      // In the frame of the scene, like the scene itself.
+      if (square && step.commands.some(({ kind }) => kind === "show-scene"))
+        square.style.opacity = due.length > 0 ? "1" : dark;
       for (const each of due) send(each);
-      return due.length;
+    },
+    draw: (root) => {
+      square = lightSquare ? squareOn(root, lightSquare) : null;
     },
     begins: ({ course }, state) => markersAtStart(course, { ...state, now: clock.now() }).forEach(send),
     byRule: (marker, at) => send({ name: marker.slice(0, 60), value: marker.slice(0, 60), at }),

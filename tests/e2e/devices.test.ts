@@ -7,6 +7,7 @@ import { boats, keys } from "~/tests/support/boats";
 import { addLine, laboratoryDevices, pairWith } from "~/tests/support/bridges";
 import { lookAround, openWindow, saved, storedStudy } from "~/tests/support/browser";
 import { collectingScreens } from "~/tests/support/collecting";
+import { scene } from "~/tests/support/participant";
 import { exportedFrom, importReleased, press, type Row } from "~/tests/support/short-study";
 
 const screens = collectingScreens();
@@ -15,7 +16,10 @@ const devices = laboratoryDevices();
 /** Boats with a marker at each target (10 and its number), each answer, and the session. */
 const markedBoats = (): StudyDocument =>
   boats((block: Block, document) => {
-    const target = block.scenes.find(({ name }) => name === "target")?.id ?? "";
+    const shown = block.scenes.find(({ name }) => name === "target");
+    const target = shown?.id ?? "";
+    // Each trial waits for its answer.
+    if (shown) shown.lasts = { kind: "until-answer" };
     block.markers = [
       {
         ...{ id: "m-target", name: "boat", at: { on: "scene-begins", scene: target } },
@@ -28,6 +32,7 @@ const markedBoats = (): StudyDocument =>
         value: 99,
       },
     ];
+    document.settings.lightSquare = { corner: "upper-right", side: 6 };
     document.markers = [{ id: "m-end", name: "end", at: { on: "session-ends" }, value: 200 }];
   });
 
@@ -86,7 +91,22 @@ describe("devices of a laboratory", () => {
     await press(page, "Start participant 1");
     await page.waitForURL("**/play?**");
     await press(page, "Continue");
-    await keys(page, "fjfj");
+    // The light square is lit with the marked scene, in its frame, and dark in the other one.
+    const square = (wanted: string, isLit: boolean) =>
+      page.waitForFunction(
+        ([name, lit]) => {
+          const stage = document.querySelector<HTMLElement>("#stage");
+          const light = stage?.shadowRoot?.querySelector<HTMLElement>("[data-square='upper-right'] > div");
+          return stage?.dataset.scene === name && light && (light.style.opacity === "1") === lit;
+        },
+        [wanted, isLit] as const,
+        { polling: "raf" },
+      );
+    await square("wait", false);
+    await square("target", true);
+    await page.keyboard.press("f");
+    await square("wait", false);
+    await keys(page, "jfj", 1);
     await press(page, "Finish");
     await page.getByText("Your completion code").waitFor();
     const expected = ["11", "99", "12", "99", "13", "99", "14", "99", "200"];
@@ -125,29 +145,32 @@ describe("devices of a laboratory", () => {
     const { amplifier, port } = await devices.amplifier();
     const document = markedBoats();
     const trials = 20;
-    (document.parts["boats"] as Block).order = { method: "as-listed", passes: trials / 4, limits: [] };
+    const block = document.parts["boats"] as Block;
+    block.order = { method: "as-listed", passes: trials / 4, limits: [] };
     const { page, code } = await laboratory(document);
     await pairWith(page, bridge);
     await addLine(page, "Amplifier", port);
     await press(page, "Start participant 1");
     await page.waitForURL("**/play?**");
     await press(page, "Continue");
-    let done = await keys(page, "f");
-    await expect.poll(() => amplifier.received.length).toBe(2);
+    await keys(page, "f");
+    await scene(page, "target", 1);
+    await expect.poll(() => amplifier.received.length).toBe(3);
     // The bridge is killed, and started again in the middle of the session.
     await bridge.stop();
-    done = await keys(page, "j", done);
+    await page.keyboard.press("j");
+    let done = (await scene(page, "target", 2)) - 1;
     const told: string[] = [];
     await devices.bridge(folder, bridge.port, (line) => told.push(line));
     await expect.poll(() => told.join()).toMatch(/Session .+ is on/);
     // Clocks are compared before the next marker goes out.
-    for (; amplifier.received.length === 2;) done = await keys(page, "f", done);
+    for (; amplifier.received.length === 3;) done = await keys(page, "f", done);
     await keys(page, "f".repeat(trials - done), done);
     await press(page, "Finish");
     await page.getByText("Your completion code").waitFor();
     const rows = await markersIn(code);
     const missing = rows.filter(({ value }) => value !== "sent");
-    // Those of the trial that was played meanwhile, at least.
+    // The answer that came meanwhile and the scene after it, at least.
     expect(missing.length).toBeGreaterThanOrEqual(2);
     expect(rows).toHaveLength(2 * trials + 1);
     expect(rows.filter(({ value }) => value === "sent").map(({ marker }) => marker)).toEqual(

@@ -1,7 +1,7 @@
 import { Plus, Trash2 } from "lucide-react";
 import { useMemo } from "react";
 import { Button, IconButton } from "~/app/components/button";
-import { namedWithin, TextField } from "~/app/components/fields";
+import { Choice, namedWithin, NumberField, TextField } from "~/app/components/fields";
 import { Menu, MenuItem, MenuLabel } from "~/app/components/menu";
 import { newId } from "~/app/editing/new-id";
 import { useStudy } from "~/app/editing/use-study";
@@ -9,10 +9,51 @@ import { markerValues, type ValuedMarker } from "~/core/check/markers";
 import { markedInWords } from "~/core/describe/markers";
 import type { Block } from "~/core/design/block";
 import { addMarker, removeMarker, setMarker } from "~/core/design/edits/markers";
+import { setSettings } from "~/core/design/edits/study";
 import { OperandField } from "../rules/operand-field";
 import { freeValue, ofBlock, ofSession, type MarkerChoice } from "./places";
 
 const mostShown = 6;
+const corners = [
+  ["", "no light square"],
+  ["upper-left", "upper left"],
+  ["upper-right", "upper right"],
+  ["lower-left", "lower left"],
+  ["lower-right", "lower right"],
+] as const;
+
+/** Whether a square lights up with markers, for a light sensor. */
+function LightSquare() {
+  const { document, edit } = useStudy();
+  const { lightSquare } = document.settings;
+  const set = (square: typeof lightSquare) => edit(setSettings({ lightSquare: square }), "light square");
+  return (
+    <div className="mt-3 flex flex-wrap items-center gap-2 text-sm text-muted">
+      <span>Light square, for a sensor on the screen:</span>
+      <span className="w-[150px]">
+        <Choice
+          label="Corner of the light square"
+          value={lightSquare?.corner ?? ""}
+          options={corners}
+          onChange={(corner) => set(corner === "" ? undefined : { side: 8, ...lightSquare, corner })}
+        />
+      </span>
+      {lightSquare && (
+        <>
+          <span className="flex w-[70px]">
+            <NumberField
+              label="Side of the light square"
+              value={lightSquare.side}
+              least={0.01}
+              onChange={(side) => set({ ...lightSquare, side })}
+            />
+          </span>
+          <span>% of the stage’s shorter side; bright while a scene is on whose onset has a marker.</span>
+        </>
+      )}
+    </div>
+  );
+}
 
 /** Every marker of the study: what it marks, its name, and which values it has; those of the block that is open come first. */
 export function MarkersPane({ block }: { block: Block }) {
@@ -50,6 +91,7 @@ export function MarkersPane({ block }: { block: Block }) {
           </tbody>
         </table>
       )}
+      <LightSquare />
     </div>
   );
 }
