@@ -163,6 +163,10 @@ describe("a device", () => {
     const told = [];
     for (let number = 1; number <= 30; number++) told.push(await link.mark(number, String(100 + number)));
     expect(amplifier.received.map(({ value }) => Number(value))).toEqual(Array.from({ length: 30 }, (_, i) => 101 + i));
+    expect(await link.test("line", 5)).toMatchObject({
+      sent: 0,
+      problem: expect.stringContaining("A session is on") as string,
+    });
     for (const [{ sent, confirmed } = { sent: null, confirmed: null }] of told) {
       expect(confirmed).toBeGreaterThanOrEqual(sent ?? NaN);
     }

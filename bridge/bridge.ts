@@ -169,6 +169,12 @@ export async function startBridge({ port, folder, tell = () => undefined }: Opti
       case "test": {
         const device = kept.devices.find(({ id }) => id === question.id);
         if (!device) return listToAll();
+        // What a test sends would stand among the markers of the session.
+        if (isSessionOn()) {
+          const problem = "A session is on, so that nothing is sent to try it. Test it afterwards.";
+          const test = { id: device.id, sent: 0, answered: 0, median: null, worst: null, problem };
+          return say(browser, { say: "tested", test });
+        }
         return say(browser, { say: "tested", test: await lineOf(device).test(device.id, question.messages) });
       }
       case "start":

@@ -14,6 +14,8 @@ export const inputFields = {
   act: optional(act),
   /** For how long a key had been held, in milliseconds. */
   heldMs: optional(number({ least: 0 })),
+  /** How long before it was looked at last whether a button is pressed, in milliseconds. */
+  polledMs: optional(number({ least: 0 })),
   /** How long ago its typing had begun when it was given, in milliseconds. */
   typedForMs: optional(number({ least: 0 })),
   /** The item, or the name of the region, it was made on. */

@@ -1,5 +1,6 @@
 import { shapesOf, variant } from "../shape/compound";
 import type { Of } from "../shape/shape";
+import { gamepad } from "./gamepad/gamepad";
 import { keys } from "./keys/keys";
 import type { DeviceKindOf } from "./kind";
 import { pointer } from "./pointer/pointer";
@@ -8,7 +9,7 @@ import { typed } from "./typed/typed";
 import { web } from "./web/web";
 
 /** The ways to answer, in the order in which they are offered. */
-const kinds = { keys, pointer, typed, slider, web };
+const kinds = { keys, pointer, typed, slider, web, gamepad };
 
 export type DeviceName = keyof typeof kinds;
 export const deviceNames = Object.keys(kinds) as DeviceName[];

@@ -223,3 +223,47 @@ describe("markers", () => {
     await page.getByText("so that the two cannot be told apart").first().waitFor();
   });
 });
+
+it("buttons of a controller answer trials, with how finely they were looked at", async () => {
+  const { code, link } = importReleased(
+    screens.server,
+    boats((block) => {
+      const shown = block.scenes.find(({ name }) => name === "target");
+      if (shown) shown.lasts = { kind: "until-answer" };
+      block.table.rows.forEach((row, index) => (row.cells["key"] = index % 2 === 0 ? "3" : "1"));
+      Object.assign(block.answers[0]!, { by: [{ device: "gamepad", buttons: [1, 3] }] });
+    }),
+  );
+  const { page } = await openWindow(screens.browser);
+  // A controller of four buttons, as the browser would tell it.
+  await page.addInitScript(() => {
+    const down = new Set<number>();
+    const pad = () => ({ timestamp: 0, buttons: [1, 2, 3, 4].map((button) => ({ pressed: down.has(button) })) });
+    Object.assign(globalThis, { hold: (button: number) => down.add(button), letGo: () => down.clear() });
+    navigator.getGamepads = () => [pad()] as unknown as ReturnType<typeof navigator.getGamepads>;
+  });
+  await page.goto(link);
+  await press(page, "Start");
+  await press(page, "Continue");
+  let done = 0;
+  for (const button of [3, 1, 1, 1]) {
+    done = await scene(page, "target", done);
+    await page.evaluate((number) => {
+      const { hold } = globalThis as unknown as { hold: (button: number) => void };
+      // A button that is not allowed is no answer.
+      hold(2);
+      requestAnimationFrame(() => requestAnimationFrame(() => hold(number)));
+    }, button);
+    await Promise.race([scene(page, "wait", done), page.getByRole("button", { name: "Finish" }).waitFor()]);
+    await page.evaluate(() => (globalThis as unknown as { letGo: () => void }).letGo());
+  }
+  await press(page, "Finish");
+  await page.getByText("Your completion code").waitFor();
+  const files = await exportedFrom(screens.server, screens.browser, code);
+  const rows = files["trials.csv"] ?? [];
+  expect(rows.map((row) => `${row["answer"]} ${row["is_right"]}`)).toEqual(["3 yes", "1 yes", "1 no", "1 yes"]);
+  for (const row of rows) {
+    expect(Number(row["rt_ms"])).toBeGreaterThan(0);
+    expect(Number(row["answer_polled_ms"])).toBeGreaterThan(0);
+  }
+});
