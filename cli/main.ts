@@ -21,6 +21,7 @@ import { runAmplifier, runBridge } from "./bridge";
 import { startPanel } from "./panel";
 import { startTryService } from "./try-service";
 import { exportData, rebuildRows } from "./export";
+import { gazeEvents, simulatedSamples } from "./gaze";
 import { importData } from "./import-data";
 import { studyCalled, withStore } from "./store";
 import { balanceInWords, balanceTable } from "./balance";
@@ -44,6 +45,9 @@ const help = `Lapwing on the command line
   ./lapwing simulate FILE --participants 100 [--seed S] [--out F.csv]
       Records of simulated participants, in the columns of the export; what rules did, how many attempts practice took and
       how long sessions were in sentences on the error output.
+  ./lapwing gaze FILE.csv [--by velocity|dispersion] [--out F.csv]
+      Fixations and saccades in samples of gaze: a table with time_ms and x_deg, y_deg, or those of both eyes (left_x_deg …), in
+      degrees of visual angle. With --simulate instead of a file: samples of a simulated viewer, with --seed S.
   ./lapwing import FILE --owner EMAIL [--release]
       Adds a study file to the database. With --release also freezes it and prints an open entry link.
   ./lapwing export CODE --out F.zip [--format csv|spreadsheet|xlsx|sav|parquet|tsv|json|jsonl] [--codes]
@@ -113,6 +117,8 @@ const options = {
   finished: { type: "boolean" },
   report: { type: "boolean" },
   folder: { type: "string" },
+  by: { type: "string" },
+  simulate: { type: "boolean" },
   serial: { type: "boolean" },
   silent: { type: "boolean" },
   help: { type: "boolean", short: "h" },
@@ -138,6 +144,8 @@ type Values = {
   finished?: boolean | undefined;
   report?: boolean | undefined;
   folder?: string | undefined;
+  by?: string | undefined;
+  simulate?: boolean | undefined;
   serial?: boolean | undefined;
   silent?: boolean | undefined;
   /** What stands behind the first word of a command. */
@@ -148,6 +156,15 @@ function fileBytes(path: string | undefined): Uint8Array {
   if (!path) throw new Plain("Name a study file, ending in .lapwing.json or .lapwing.zip.");
   try {
     return new Uint8Array(readFileSync(path));
+  } catch {
+    throw new Plain(`The file ${path} cannot be read.`);
+  }
+}
+
+function textOf(path: string | undefined): string {
+  if (!path) throw new Plain("Name a table of samples, ending in .csv.");
+  try {
+    return readFileSync(path, "utf8");
   } catch {
     throw new Plain(`The file ${path} cannot be read.`);
   }
@@ -307,6 +324,16 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
   bridge: (_, { port = String(bridgePort), folder }) => runBridge(portIn(port), folder),
   amplifier: (_, { port = "7712", serial = false, silent = false }) =>
     runAmplifier(serial ? null : portIn(port), silent),
+  gaze: (file, { by, simulate = false, seed = "viewer", out }) => {
+    if (simulate) {
+      put(table(simulatedSamples(seed)), out);
+      return 0;
+    }
+    const events = gazeEvents(textOf(file), by);
+    put(table(events.table), out);
+    for (const sentence of events.words) console.error(sentence);
+    return 0;
+  },
   export: (code, values) => exportData(code, values),
 };
 
