@@ -1,10 +1,11 @@
+import { once } from "node:events";
 import { mkdtemp, readFile, rm } from "node:fs/promises";
 import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterEach, describe, expect, it } from "vitest";
-import { WebSocket } from "ws";
+import { WebSocket, WebSocketServer } from "ws";
 import type { BridgeDevice, DeviceSettings } from "../core/bridge/messages";
 import { BridgeLink, type MakeSocket } from "../player/bridge/link";
 import { Amplifier, atPort, atTerminal } from "./amplifier";
@@ -81,6 +82,14 @@ describe("the bridge", () => {
       await expect(other.mark(1, "5")).rejects.toThrow("not paired");
       other.close();
     }
+  });
+
+  it("is not taken for another program that listens at its port and says nothing", async () => {
+    const other = new WebSocketServer({ port: 0, host: "127.0.0.1" });
+    undone.push(() => new Promise((resolve) => other.close(resolve)));
+    await once(other, "listening");
+    const { port } = other.address() as AddressInfo;
+    await expect(BridgeLink.reach(port, null, from(lab))).rejects.toThrow("Something else than a bridge");
   });
 
   it("changes its code and rests where codes are guessed at", async () => {

@@ -32,6 +32,8 @@ type Socket = Pick<WebSocket, "send" | "close" | "readyState"> & {
 export type MakeSocket = (address: string) => Socket;
 const ofBrowser: MakeSocket = (address) => new WebSocket(address);
 
+/** A bridge says hello within so many milliseconds. */
+const helloMs = 2000;
 type Hello = BridgeAnswerOf<"hello">;
 type Waiting = { resolve: (answer: BridgeAnswer) => void; reject: (why: BridgeSays) => void };
 
@@ -72,11 +74,23 @@ export class BridgeLink {
     });
     socket.onerror = null;
     const link = new BridgeLink(socket);
-    link.hello = (await link.#ask(
-      { ask: "hello", protocol: bridgeProtocol, ...(secret === null ? {} : { secret }) },
-      "hello",
-    )) as Hello;
-    return link;
+    const told = link.#ask({ ask: "hello", protocol: bridgeProtocol, ...(secret === null ? {} : { secret }) }, "hello");
+    let patience: ReturnType<typeof setTimeout> | undefined;
+    const silent = new Promise<never>((_, reject) => {
+      patience = setTimeout(
+        () => reject(new BridgeSays("Something else than a bridge answers at this port.", true)),
+        helloMs,
+      );
+    });
+    try {
+      link.hello = (await Promise.race([told, silent])) as Hello;
+      return link;
+    } catch (error) {
+      link.close();
+      throw error;
+    } finally {
+      clearTimeout(patience);
+    }
   }
 
   get isOpen(): boolean {
