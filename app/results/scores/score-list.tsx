@@ -41,7 +41,11 @@ export function ScoreList({
     if (naming && naming.do !== "remove") choose(name.trim());
     setNaming(null);
   });
+  // What came since the dialog was opened closes it as it is drawn, and not only by an effect afterwards.
+  const [since, setSince] = useState(fetcher.data);
+  const isDone = fetcher.data !== undefined && fetcher.data !== since && reason === undefined;
   const ask = (next: Naming, called = "") => {
+    setSince(fetcher.data);
     setName(called);
     setNaming(next);
   };
@@ -88,7 +92,7 @@ export function ScoreList({
         A score over trials is a column of sessions: in Conditions, Records, recipes and every file. What is left out of
         results is left out of it.
       </p>
-      {naming && (
+      {naming && !isDone && (
         <Dialog
           open
           onOpenChange={() => setNaming(null)}
