@@ -2,7 +2,7 @@ import { useState } from "react";
 import { useFetcher } from "react-router";
 import { Button } from "~/app/components/button";
 import { Dialog } from "~/app/components/dialog";
-import { useDone } from "~/app/collect/use-done";
+import { useDone } from "~/app/components/use-done";
 import { Choice, TextField } from "~/app/components/fields";
 import { addressProblem, codesIn, mostOfCode, type EndName, type Ends } from "~/core/collect/ends";
 import type { CodesLeft } from "~/server/ends";

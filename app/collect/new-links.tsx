@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useFetcher } from "react-router";
 import { Button } from "~/app/components/button";
-import { useDone } from "~/app/collect/use-done";
+import { useDone } from "~/app/components/use-done";
 import { Dialog } from "~/app/components/dialog";
 import { linksFromPattern, linksFromText } from "~/core/collect/link-list";
 import type { Wave } from "~/server/waves";

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { ReadyToSend } from "~/app/components/ready-to-send";
 import { useFetcher } from "react-router";
-import { useDone } from "~/app/collect/use-done";
+import { useDone } from "~/app/components/use-done";
 import { Button } from "~/app/components/button";
 import { When } from "~/app/components/dates";
 import type { LabLine } from "~/server/laboratory";

@@ -1,7 +1,7 @@
 import { Clipboard, MoreHorizontal, UserPlus } from "lucide-react";
 import { useState } from "react";
 import { useFetcher } from "react-router";
-import { useDone } from "~/app/collect/use-done";
+import { useDone } from "~/app/components/use-done";
 import { Button, IconButton } from "~/app/components/button";
 import { copyText } from "~/app/components/copy-text";
 import { When } from "~/app/components/dates";

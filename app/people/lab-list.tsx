@@ -1,7 +1,7 @@
 import { UserPlus } from "lucide-react";
 import { useState } from "react";
 import { useFetcher } from "react-router";
-import { useDone } from "~/app/collect/use-done";
+import { useDone } from "~/app/components/use-done";
 import { Button } from "~/app/components/button";
 import type { Lab } from "~/server/labs";
 import type { Done } from "~/app/deeds.server";

@@ -1,5 +1,5 @@
 import { useFetcher, useNavigate } from "react-router";
-import { useDone } from "~/app/collect/use-done";
+import { useDone } from "~/app/components/use-done";
 import { Button } from "~/app/components/button";
 import { Dialog } from "~/app/components/dialog";
 

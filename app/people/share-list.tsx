@@ -1,7 +1,7 @@
 import { UserPlus, Users } from "lucide-react";
 import { useState } from "react";
 import { useFetcher } from "react-router";
-import { useDone } from "~/app/collect/use-done";
+import { useDone } from "~/app/components/use-done";
 import { Button } from "~/app/components/button";
 import { Tick } from "~/app/components/fields";
 import { useStudy } from "~/app/editing/use-study";

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { data, Link, useFetcher, useNavigate, type ShouldRevalidateFunctionArgs } from "react-router";
 import { requireStudy } from "~/app/study-access.server";
-import { useDone } from "~/app/collect/use-done";
+import { useDone } from "~/app/components/use-done";
 import { CourseFigure } from "~/app/collect/course-figure";
 import { ShownAgain } from "~/app/collect/shown-again";
 import { Button } from "~/app/components/button";

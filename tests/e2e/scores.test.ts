@@ -133,6 +133,6 @@ describe("Scores", () => {
     await page.getByRole("menuitem", { name: "Remove…" }).click();
     await page.getByRole("button", { name: "Remove", exact: true }).click();
     await page.getByRole("button", { name: "More of cost" }).waitFor({ state: "detached" });
-    await page.getByRole("button", { name: /^effort/ }).waitFor();
+    await page.getByRole("button", { name: /^effort from what sessions/ }).waitFor();
   });
 });

@@ -1,6 +1,6 @@
 import { FilePlus2 } from "lucide-react";
 import { useFetcher } from "react-router";
-import { useDone } from "~/app/collect/use-done";
+import { useDone } from "~/app/components/use-done";
 import { Button } from "~/app/components/button";
 import { ReadyToSend } from "~/app/components/ready-to-send";
 import { useStudy } from "~/app/editing/use-study";

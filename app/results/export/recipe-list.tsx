@@ -3,12 +3,10 @@ import { useRef, useState } from "react";
 import { useFetcher } from "react-router";
 import { Button, IconButton } from "~/app/components/button";
 import { When } from "~/app/components/dates";
-import { Dialog } from "~/app/components/dialog";
-import { Field } from "~/app/components/field";
 import { Menu, MenuItem } from "~/app/components/menu";
 import { ReadyToSend } from "~/app/components/ready-to-send";
 import { readFileAs, saveAsFile } from "~/app/components/read-file";
-import { useDone } from "~/app/collect/use-done";
+import { useDone } from "~/app/components/use-done";
 import { useStudy } from "~/app/editing/use-study";
 import type { RecipeChange } from "~/core/export/recipes/change";
 import { recipeInShort } from "~/core/export/recipes/in-words";
@@ -16,8 +14,10 @@ import { recipeFile, rowKindNames, rowKinds, type Recipe } from "~/core/export/r
 import { freshRecipe } from "~/core/export/recipes/templates";
 import type { ExportAnswer } from "~/server/results/export";
 import type { KeptRecipe } from "~/server/recipes";
+import { ListCard, NamingDialog } from "../named-list";
 
-type Naming = { do: "add"; recipe: Recipe } | { do: "rename"; of: KeptRecipe } | { do: "remove"; of: KeptRecipe };
+type Naming =
+  { do: "add"; recipe: Recipe; called: string } | { do: "rename"; of: KeptRecipe } | { do: "remove"; of: KeptRecipe };
 const titles: Record<Naming["do"], string> = {
   add: "A new recipe",
   rename: "Rename the recipe",
@@ -25,56 +25,22 @@ const titles: Record<Naming["do"], string> = {
 };
 const does: Record<Naming["do"], string> = { add: "Make it", rename: "Rename", remove: "Remove" };
 
-/** A card of the list: what it is, in short. */
-const Card = ({
-  title,
-  says,
-  isChosen,
-  choose,
-  menu,
-}: {
-  title: string;
-  says: React.ReactNode;
-  isChosen: boolean;
-  choose: () => void;
-  menu?: React.ReactNode;
-}) => (
-  <li className={`relative rounded-md border border-hairline ${isChosen ? "bg-plumage-tint" : "bg-sheet"}`}>
-    <button
-      type="button"
-      aria-current={isChosen ? "true" : undefined}
-      onClick={choose}
-      className="block w-full rounded-md px-3 py-2 pr-9 text-left"
-    >
-      <b className="block break-words text-sm">{title}</b>
-      <span className="block text-xs text-muted">{says}</span>
-    </button>
-    {menu && <span className="absolute right-1 top-1.5">{menu}</span>}
-  </li>
-);
-
 /** The recipes of a study beside what is always there; what can be done with them. */
 export function RecipeList({ answer, choose }: { answer: ExportAnswer; choose: (id: string) => void }) {
   const { code } = useStudy();
   const fetcher = useFetcher<{ id?: string; reason?: string }>();
   const [naming, setNaming] = useState<Naming | null>(null);
-  const [name, setName] = useState("");
   const file = useRef<HTMLInputElement>(null);
   const { recipes, used } = answer;
-  const refused = fetcher.data?.reason;
   useDone(fetcher, () => {
     const id = fetcher.data?.id;
     if (naming?.do === "add" && id !== undefined) choose(id);
     if (naming?.do === "remove") choose("");
     setNaming(null);
   });
-  const ask = (next: Naming, called = "") => {
-    setName(called);
-    setNaming(next);
-  };
   const take = async (chosen: File) => {
     const read = await readFileAs(chosen, recipeFile, "recipe");
-    if (read) ask({ do: "add", recipe: read.recipe }, read.name);
+    if (read) setNaming({ do: "add", recipe: read.recipe, called: read.name });
   };
   const send = (change: RecipeChange) =>
     void fetcher.submit(JSON.stringify(change), {
@@ -91,7 +57,10 @@ export function RecipeList({ answer, choose }: { answer: ExportAnswer; choose: (
         <h2 className="font-serif text-[17px]">Recipes</h2>
         <Menu trigger={<Button icon={Plus}>New</Button>}>
           {rowKindNames.map((rows) => (
-            <MenuItem key={rows} onSelect={() => ask({ do: "add", recipe: freshRecipe(rows, answer.available) })}>
+            <MenuItem
+              key={rows}
+              onSelect={() => setNaming({ do: "add", recipe: freshRecipe(rows, answer.available), called: "" })}
+            >
               A row for each {rowKinds[rows]}
             </MenuItem>
           ))}
@@ -111,14 +80,14 @@ export function RecipeList({ answer, choose }: { answer: ExportAnswer; choose: (
         />
       </div>
       <ul className="grid gap-2">
-        <Card
+        <ListCard
           title="Everything"
           says="All trials, answers, sessions and events with codebook. Always there."
           isChosen={used === null}
           choose={() => choose("")}
         />
         {recipes.map((each) => (
-          <Card
+          <ListCard
             key={each.id}
             title={each.name}
             isChosen={used?.id === each.id}
@@ -137,12 +106,12 @@ export function RecipeList({ answer, choose }: { answer: ExportAnswer; choose: (
             }
             menu={
               <Menu align="end" trigger={<IconButton icon={Ellipsis} label={`More of ${each.name}`} />}>
-                <MenuItem onSelect={() => ask({ do: "rename", of: each }, each.name)}>Rename…</MenuItem>
-                <MenuItem onSelect={() => ask({ do: "add", recipe: each.recipe }, `${each.name}, copy`)}>
+                <MenuItem onSelect={() => setNaming({ do: "rename", of: each })}>Rename…</MenuItem>
+                <MenuItem onSelect={() => setNaming({ do: "add", recipe: each.recipe, called: `${each.name}, copy` })}>
                   Copy…
                 </MenuItem>
                 <MenuItem onSelect={() => save(each)}>Save as a file, for another study</MenuItem>
-                <MenuItem alarm onSelect={() => ask({ do: "remove", of: each })}>
+                <MenuItem alarm onSelect={() => setNaming({ do: "remove", of: each })}>
                   Remove…
                 </MenuItem>
               </Menu>
@@ -155,9 +124,7 @@ export function RecipeList({ answer, choose }: { answer: ExportAnswer; choose: (
         studies.
       </p>
       {naming && (
-        <Dialog
-          open
-          onOpenChange={() => setNaming(null)}
+        <NamingDialog
           title={titles[naming.do]}
           description={
             naming.do === "remove"
@@ -166,37 +133,18 @@ export function RecipeList({ answer, choose }: { answer: ExportAnswer; choose: (
                 ? "Its address stays as it is, so that scripts go on."
                 : `${recipeInShort(naming.recipe)}.`
           }
-        >
-          <form
-            className="grid gap-3"
-            onSubmit={(event) => {
-              event.preventDefault();
-              if (naming.do === "remove") return send({ do: "remove", id: naming.of.id });
-              if (name.trim() === "") return;
-              if (naming.do === "add") send({ do: "add", name: name.trim(), recipe: naming.recipe });
-              else send({ do: "rename", id: naming.of.id, name: name.trim() });
-            }}
-          >
-            {naming.do !== "remove" && (
-              <Field label="Name" value={name} maxLength={80} onChange={({ target }) => setName(target.value)} />
-            )}
-            {refused !== undefined && (
-              <p role="alert" className="text-sm text-alarm">
-                {refused}
-              </p>
-            )}
-            <div className="flex justify-end gap-2">
-              <Button onClick={() => setNaming(null)}>Cancel</Button>
-              <Button
-                type="submit"
-                look={naming.do === "remove" ? "alarm" : "primary"}
-                disabled={(naming.do !== "remove" && name.trim() === "") || fetcher.state !== "idle"}
-              >
-                {does[naming.do]}
-              </Button>
-            </div>
-          </form>
-        </Dialog>
+          does={does[naming.do]}
+          name={naming.do === "remove" ? null : naming.do === "rename" ? naming.of.name : naming.called}
+          most={80}
+          isBusy={fetcher.state !== "idle"}
+          reason={fetcher.data?.reason}
+          close={() => setNaming(null)}
+          submit={(name) => {
+            if (naming.do === "remove") send({ do: "remove", id: naming.of.id });
+            else if (naming.do === "add") send({ do: "add", name, recipe: naming.recipe });
+            else send({ do: "rename", id: naming.of.id, name });
+          }}
+        />
       )}
     </aside>
   );

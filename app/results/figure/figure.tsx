@@ -1,11 +1,12 @@
 import { Download } from "lucide-react";
 import Papa from "papaparse";
-import { useContext, useEffect, useRef, type ReactNode } from "react";
+import { useContext, useRef, type ReactNode } from "react";
 import { useFetcher, useLocation } from "react-router";
 import { toast } from "sonner";
 import { svgAsPng } from "~/app/components/svg-as-png";
 import { download } from "~/app/components/download";
 import { Menu, MenuItem } from "~/app/components/menu";
+import { useAnswered } from "~/app/components/use-done";
 import { useStudy } from "~/app/editing/use-study";
 import type { PaperChange, PaperPiece } from "~/core/paper/piece";
 import { Basis } from "./basis";
@@ -35,11 +36,7 @@ export function Figure({
   const { search } = useLocation();
   const basis = useContext(Basis);
   const keeping = useFetcher<{ id?: string; reason?: string }>();
-  const kept = keeping.data;
-  useEffect(() => {
-    if (kept?.id !== undefined) toast("The figure is in the paper, the last tab here.");
-    else if (kept?.reason !== undefined) toast(kept.reason);
-  }, [kept]);
+  useAnswered(keeping, ({ reason }) => toast(reason ?? "The figure is in the paper, the last tab here."));
   const intoPaper = async () => {
     const svg = figure.current && (await svgOf(figure.current));
     if (!svg) return;

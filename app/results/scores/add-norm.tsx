@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import { useFetcher, useLocation } from "react-router";
-import { useDone } from "~/app/collect/use-done";
+import { useDone } from "~/app/components/use-done";
 import { Button } from "~/app/components/button";
 import { Dialog } from "~/app/components/dialog";
 import { Field } from "~/app/components/field";
