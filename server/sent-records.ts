@@ -62,6 +62,8 @@ const mostNumbers = (document: StudyDocument, trials: number) =>
 const rulesShowPages = (document: StudyDocument): boolean => anyDoes(allRules(document), "page");
 
 const mostDepth = 20;
+/** Made once: a schema costs more to make than to ask. */
+const waitingShape = whole(0, 10_000_000);
 
 /** `waiting`: how many records were still with the participant then. */
 export type Sent = { records: SessionRecord[]; log: LogChunk[]; waiting: number };
@@ -87,6 +89,6 @@ export function asSent(sent: unknown, session: SessionRow): Sent | string {
   const broken = fitting.indexOf(null);
   if (broken >= 0) return `Record ${broken + 1} of those sent does not fit this study.`;
   if (!log.every(logChunk.fits)) return "The log does not have the right form.";
-  if (!whole(0, 10_000_000).fits(waiting)) return "How many records wait should be a whole number.";
+  if (!waitingShape.fits(waiting)) return "How many records wait should be a whole number.";
   return { records: fitting.filter((each) => each !== null), log: log as LogChunk[], waiting: Number(waiting) };
 }

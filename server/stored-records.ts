@@ -89,7 +89,10 @@ export async function storeIn(
   // Where several write at a time, what another has just kept aside may not be in the count.
   const mayWait = present.early > 0 || hasManyWriters(trx);
   const isNextHere = mayWait && upTo > present.records && (await settleEarly(trx, session.id, upTo));
-  const end = present.state !== "active" || upTo === present.records ? null : await endOf(trx, session.id, upTo);
+  // What came ends it, or comes before what stood already and may end it.
+  const mayEnd = records.some(({ kind, number }) => kind === "end" || number < upTo);
+  const end =
+    present.state !== "active" || upTo === present.records || !mayEnd ? null : await endOf(trx, session.id, upTo);
   const state = end ? (end.withdrawn === true ? "withdrawn" : (end.ended?.as ?? "finished")) : present.state;
   const latest = records.flatMap((record) => (record.kind === "end" ? [] : [record])).at(-1);
   const display = log

@@ -45,6 +45,7 @@ export function shownMeasure({ measure, column }: Measured, rightOnly: boolean):
 export function howMeasured({ measure, column, signal }: Measured, rightOnly: boolean): string {
   const late = " A missing or late answer counts as not right.";
   const right = rightOnly ? " Times are of right answers only." : "";
+  const detected = `, with half a trial added to hits and to false alarms, and one to the trials of each. The signal is there where ${signal?.column} is ${signal?.level}`;
   switch (measure) {
     case "accuracy":
       return `Each session counts once: means of the sessions’ shares.${late}`;
@@ -53,8 +54,11 @@ export function howMeasured({ measure, column, signal }: Measured, rightOnly: bo
     case "balanced":
       return `Each session counts once: its standardized share of right answers less its standardized mean time, by mean and standard deviation over all sessions and conditions shown.${late}${right}`;
     case "sensitivity":
+      return `Each session counts once: z(hits) − z(false alarms)${detected}; a trial without an answer counts as “no signal”.`;
+    case "choiceSensitivity":
+      return `Each session counts once: (z(hits) − z(false alarms)) / √2, for trials that show both alternatives and ask which is which${detected}; a trial without an answer counts as the other alternative.`;
     case "criterion":
-      return `Each session counts once: ${measure === "sensitivity" ? "z(hits) − z(false alarms)" : "−(z(hits) + z(false alarms)) / 2"}, with half a trial added to hits and to false alarms, and one to the trials of each. The signal is there where ${signal?.column} is ${signal?.level}; a trial without an answer counts as “no signal”.`;
+      return `Each session counts once: −(z(hits) + z(false alarms)) / 2${detected}; a trial without an answer counts as “no signal”.`;
     case "trials":
       return "Each session counts once, with the trials that are kept.";
     case "column":

@@ -32,6 +32,8 @@ describe("measures", () => {
       near(0.0445747171239),
     ]);
   });
+  it("of detection are less by √2 where one of two had to be chosen", () =>
+    expect(of("choiceSensitivity", detected(17, 4))).toEqual(near(1.909497341097 / Math.sqrt(2))));
   it("of detection take no answer for not having noticed anything, and need trials of both sorts", () => {
     const silent = [
       ...detected(17, 4).slice(0, -1),

@@ -121,6 +121,22 @@ const own = {
       return rates && rates.hit - rates.falseAlarm;
     },
   },
+  /**
+   * The same divided by √2, where each trial showed both alternatives and one had to be chosen (Macmillan & Creelman, 2005): the
+   * signal is one of the two places or intervals, a false alarm the choice of it where it was the other.
+   */
+  choiceSensitivity: {
+    called: "sensitivity d′ of two alternatives",
+    axis: "d′ of two alternatives",
+    unit: "",
+    times: 1,
+    digits: 2,
+    isTime: false,
+    of: (sums) => {
+      const rates = detection(sums);
+      return rates && (rates.hit - rates.falseAlarm) / Math.SQRT2;
+    },
+  },
   /** −(z(hits) + z(false alarms)) / 2 (Macmillan & Creelman, 2005); above 0 where one rather says that nothing was there. */
   criterion: {
     called: "criterion c",
@@ -164,7 +180,8 @@ export type MeasureName = keyof typeof measures;
 export const measureNames = Object.keys(measures) as MeasureName[];
 
 /** Those that need to know in which trials there was a signal. */
-export const ofDetection = (name: MeasureName): boolean => name === "sensitivity" || name === "criterion";
+export const ofDetection = (name: MeasureName): boolean =>
+  name === "sensitivity" || name === "choiceSensitivity" || name === "criterion";
 
 /** What each person has in each condition; null where it cannot be told. */
 export type Values = ReadonlyMap<string, ReadonlyMap<string, number | null>>;

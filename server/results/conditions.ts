@@ -1,7 +1,7 @@
 import { summarize, type CellSummary } from "../../core/stats/conditions";
 import { differences, type Difference } from "../../core/stats/differences";
 import { factorial, type Factorial } from "../../core/stats/factorial";
-import { valuesOf, type MeasureName } from "../../core/stats/measures";
+import { ofDetection, valuesOf, type MeasureName } from "../../core/stats/measures";
 import { comparableColumns, inDesignOrder } from "./comparable";
 import { takesRightOnly } from "./counted-trials";
 import { cellOf, cellsBy, measuredBy, summedBy, trialsByCell, type Measured } from "./measured";
@@ -54,7 +54,7 @@ const mostPoints = 400;
 const mostConditions = 96;
 
 const besideOf = (measure: MeasureName): MeasureName | null => {
-  if (["column", "trials", "sensitivity", "criterion"].includes(measure)) return null;
+  if (ofDetection(measure) || measure === "column" || measure === "trials") return null;
   return measure === "accuracy" ? "mean" : "accuracy";
 };
 

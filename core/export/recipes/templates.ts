@@ -42,6 +42,7 @@ const stems: Partial<Record<MeasureName, string>> = {
   mean: "rt",
   accuracy: "accuracy",
   sensitivity: "d_prime",
+  choiceSensitivity: "d_prime_of_two",
   criterion: "criterion",
   inverse: "inverse_efficiency",
   balanced: "balanced",
