@@ -74,7 +74,7 @@ type Move = { from: number; to: number; fromX: number; fromY: number; toX: numbe
 type Course = { rests: Rest[]; moves: Move[]; blinks: { from: number; to: number }[] };
 
 /** A standard normal number (Box & Muller, 1958). */
-const normal = (chance: Stream): number =>
+export const normal = (chance: Stream): number =>
   Math.sqrt(-2 * Math.log(1 - chance.unit())) * Math.cos(2 * Math.PI * chance.unit());
 
 /** Where the eye rested and moved, without anything a tracker adds. */
@@ -112,7 +112,7 @@ function courseOf(viewer: Viewer, chance: Stream): Course {
 }
 
 /** How far along a movement is: with the least jerk, from 0 to 1. */
-const alongJerkless = (share: number): number => share ** 3 * (10 - 15 * share + 6 * share ** 2);
+export const alongJerkless = (share: number): number => share ** 3 * (10 - 15 * share + 6 * share ** 2);
 
 function eyeOf(viewer: Viewer, which: "left" | "right", times: Float64Array, { rests, moves, blinks }: Course) {
   const chance = streamFor(viewer.seed, which);
