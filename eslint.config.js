@@ -54,7 +54,7 @@ const coreFolders = [
     "run",
     "simulate",
   ],
-  ...["tidy", "stats", "bridge", "gaze", "persons", "paper", "exclusions", "export", "check"],
+  ...["tidy", "stats", "gaze", "bridge", "persons", "paper", "exclusions", "export", "check"],
 ];
 
 const isInCore = (folder) => ({

@@ -6,6 +6,7 @@ import { WebSocketServer, type WebSocket } from "ws";
 import {
   bridgeProtocol,
   bridgeQuestion,
+  isTracker,
   longestMessage,
   type BridgeAnswer,
   type BridgeDevice,
@@ -16,6 +17,8 @@ import { readKept, writeKept } from "./kept";
 import { waysHere } from "./lines/registry";
 import { serialPorts } from "./lines/serial";
 import { MarkerLine } from "./marker-line";
+import { openRecording, type Recording } from "./recording";
+import { TrackerFeed } from "./tracker-feed";
 
 export type Bridge = {
   port: number;
@@ -46,9 +49,10 @@ const newCode = () => String(randomInt(100_000, 1_000_000));
  */
 export async function startBridge({ port, folder, tell = () => undefined }: Options): Promise<Bridge> {
   const kept = await readKept(folder);
-  const lines = new Map<string, MarkerLine>();
+  const reached = new Map<string, MarkerLine | TrackerFeed>();
   const open = new Set<Browser>();
-  const now = () => performance.now();
+  // Goes on evenly, and where it went on before when the bridge is started again.
+  const now = () => performance.timeOrigin + performance.now();
   const clocks = { code: newCode(), wrong: 0, restUntil: 0 };
   const ways = await waysHere();
   let lastMark: { session: string; number: number } | null = null;
@@ -57,23 +61,43 @@ export async function startBridge({ port, folder, tell = () => undefined }: Opti
     socket: WebSocket;
     origin: string;
     isPaired: boolean;
-    /** The session that is on in it, if any. */
+    /** The session that is on in it, if any, and the gaze that is recorded of it. */
     session: string | null;
+    recording: Recording | null;
   };
   const say = ({ socket }: Browser, answer: BridgeAnswer) => socket.send(JSON.stringify(answer));
   const refuse = (browser: Browser, why: Extract<BridgeAnswer, { say: "refused" }>["why"], says: string) =>
     say(browser, { say: "refused", why, says });
-  const lineOf = ({ id, settings }: BridgeDevice): MarkerLine => {
-    const known = lines.get(id);
+  const reach = ({ id, settings }: BridgeDevice): MarkerLine | TrackerFeed => {
+    const known = reached.get(id);
     if (known) return known;
-    const made = new MarkerLine(settings, now, listToAll);
-    lines.set(id, made);
+    const made = isTracker(settings)
+      ? new TrackerFeed(settings, now, listToAll)
+      : new MarkerLine(settings, now, listToAll);
+    if (made instanceof TrackerFeed) made.onPiece = (samples) => void record(samples);
+    reached.set(id, made);
     return made;
+  };
+  const lines = () => kept.devices.filter(({ settings }) => !isTracker(settings));
+  const trackers = () => kept.devices.filter(({ settings }) => isTracker(settings));
+  /** What is recorded is in the file before it is sent on, piece after piece. */
+  let recording: Promise<void> = Promise.resolve();
+  const record = (samples: Uint8Array) => {
+    recording = recording
+      .then(async () => {
+        for (const browser of open)
+          if (browser.recording) {
+            const message = await browser.recording.add(samples);
+            if (browser.socket.readyState === browser.socket.OPEN) browser.socket.send(message);
+          }
+      })
+      .catch((error: unknown) => tell(`Gaze could not be recorded: ${String(error)}`));
+    return recording;
   };
   const listed = (): BridgeAnswer => ({
     say: "devices",
     devices: kept.devices.map((device) => {
-      const { state, why } = lineOf(device);
+      const { state, why } = reach(device);
       return { device, state, ...(why === null ? {} : { says: why }) };
     }),
   });
@@ -132,9 +156,9 @@ export async function startBridge({ port, folder, tell = () => undefined }: Opti
   }
 
   async function forget(id: string) {
-    const line = lines.get(id);
-    lines.delete(id);
-    await line?.close();
+    const there = reached.get(id);
+    reached.delete(id);
+    await there?.close();
   }
 
   async function answer(browser: Browser, question: BridgeQuestion): Promise<void> {
@@ -156,7 +180,7 @@ export async function startBridge({ port, folder, tell = () => undefined }: Opti
         await forget(device.id);
         await keep();
         tell(`Device “${device.name}”: ${device.settings.kind}.`);
-        if (isSessionOn()) await lineOf(device).keepOpen();
+        if (isSessionOn()) await reach(device).keepOpen();
         listToAll();
         return say(browser, { say: "kept", id: device.id });
       }
@@ -175,16 +199,23 @@ export async function startBridge({ port, folder, tell = () => undefined }: Opti
           const test = { id: device.id, sent: 0, answered: 0, median: null, worst: null, problem };
           return say(browser, { say: "tested", test });
         }
-        return say(browser, { say: "tested", test: await lineOf(device).test(device.id, question.messages) });
+        return say(browser, { say: "tested", test: await reach(device).test(device.id, question.messages) });
       }
       case "start":
         browser.session = question.session;
-        await Promise.all(kept.devices.map((device) => lineOf(device).keepOpen()));
+        await Promise.all(lines().map((device) => reach(device).keepOpen()));
+        if (question.gaze) await startGaze(browser, question.gaze);
         tell(`Session ${question.session} is on.`);
         return say(browser, { say: "started" });
       case "stop":
         await stopSession(browser);
         return say(browser, { say: "stopped" });
+      case "look":
+        for (const device of trackers()) {
+          const feed = reach(device);
+          if (feed instanceof TrackerFeed) feed.look(question.targets);
+        }
+        return;
       case "mark": {
         const { number, value } = question;
         const session = browser.session ?? "";
@@ -192,17 +223,40 @@ export async function startBridge({ port, folder, tell = () => undefined }: Opti
         if (lastMark?.session === session && number <= lastMark.number) return;
         lastMark = { session, number };
         const on = await Promise.all(
-          kept.devices.map(async (device) => ({ device: device.id, ...(await lineOf(device).send(value)) })),
+          lines().map(async (device) => {
+            const line = reach(device);
+            const sent = line instanceof MarkerLine ? await line.send(value) : { sent: null, confirmed: null };
+            return { device: device.id, ...sent };
+          }),
         );
         return say(browser, { say: "marked", number, on });
       }
     }
   }
 
+  /** Opens the trackers, after all that was recorded of the session before and is not safe elsewhere was sent again. */
+  async function startGaze(browser: Browser, { session, have }: { session: string; have: number }) {
+    // One window has a session; what another one had of it is over.
+    for (const other of open) if (other.recording) await endRecording(other);
+    const opened = await openRecording(folder, session);
+    for (const message of await opened.after(have)) browser.socket.send(message);
+    browser.recording = opened;
+    await Promise.all(trackers().map((device) => reach(device).keepOpen()));
+  }
+
+  async function endRecording(browser: Browser) {
+    await recording;
+    const { recording: over } = browser;
+    browser.recording = null;
+    await over?.close();
+  }
+
   async function stopSession(browser: Browser) {
     if (browser.session !== null) tell(`Session ${browser.session} is over.`);
     browser.session = null;
-    if (!isSessionOn()) await Promise.all([...lines.values()].map((line) => line.close()));
+    // What came last is handed on before the recording ends.
+    if (!isSessionOn()) await Promise.all([...reached.values()].map((each) => each.close()));
+    await endRecording(browser);
   }
 
   const server = createServer((_, response) =>
@@ -211,7 +265,13 @@ export async function startBridge({ port, folder, tell = () => undefined }: Opti
   const sockets = new WebSocketServer({ server, maxPayload: longestMessage });
   sockets.on("connection", (socket, request) => {
     if (open.size >= mostBrowsers) return void socket.close(1013, "too many");
-    const browser: Browser = { socket, origin: request.headers.origin ?? "", isPaired: false, session: null };
+    const browser: Browser = {
+      socket,
+      origin: request.headers.origin ?? "",
+      isPaired: false,
+      session: null,
+      recording: null,
+    };
     open.add(browser);
     socket.on("error", () => undefined);
     socket.on("close", () => {
@@ -230,7 +290,8 @@ export async function startBridge({ port, folder, tell = () => undefined }: Opti
     code: () => clocks.code,
     stop: async () => {
       for (const { socket } of open) socket.terminate();
-      await Promise.all([...lines.values()].map((line) => line.close()));
+      await Promise.all([...reached.values()].map((each) => each.close()));
+      for (const browser of open) await endRecording(browser);
       sockets.close();
       server.closeAllConnections();
       await new Promise<void>((resolve) => server.close(() => resolve()));

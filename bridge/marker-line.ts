@@ -1,4 +1,4 @@
-import { markerBytes, type DeviceSettings, type DeviceTest } from "../core/bridge/messages";
+import { markerBytes, type DeviceTest, type LineSettings } from "../core/bridge/messages";
 import { quantile } from "../core/stats/quantile";
 import { NoLine, saidOf, type Line } from "./lines/line";
 import { openLine } from "./lines/registry";
@@ -26,7 +26,7 @@ export class MarkerLine {
   why: string | null = null;
 
   constructor(
-    readonly settings: DeviceSettings,
+    readonly settings: LineSettings,
     private readonly now: () => number,
     private readonly onChange: () => void,
   ) {}

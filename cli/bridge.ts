@@ -2,6 +2,7 @@ import { homedir } from "node:os";
 import { join, resolve } from "node:path";
 import { Amplifier, atPort, atTerminal } from "../bridge/amplifier";
 import { inTwo, startBridge } from "../bridge/bridge";
+import { simulatedTracker, type SimulatedTrackerOptions } from "../bridge/simulated-tracker";
 import { Plain } from "./arguments";
 
 const forever = () => new Promise<number>(() => undefined);
@@ -34,5 +35,14 @@ export async function runAmplifier(port: number | null, isSilent: boolean): Prom
     });
     console.log(`The amplifier listens at 127.0.0.1:${port} until you press Ctrl C.`);
   }
+  return forever();
+}
+
+/** Runs a stand-in for an eye tracker until it is stopped. */
+export async function runTracker(port: number, options: SimulatedTrackerOptions): Promise<number> {
+  await simulatedTracker(port, options).catch(() => {
+    throw new Plain(`Port ${port} is taken. Choose another with --port.`);
+  });
+  console.log(`The eye tracker listens at 127.0.0.1:${port} until you press Ctrl C.`);
   return forever();
 }

@@ -17,7 +17,7 @@ import { readStudyFile } from "../server/study-file-reading";
 import { participantNumbers, Plain, portIn } from "./arguments";
 import { changeAccount } from "./account";
 import { backupTo, restoreFrom } from "./backup";
-import { runAmplifier, runBridge } from "./bridge";
+import { runAmplifier, runBridge, runTracker } from "./bridge";
 import { startPanel } from "./panel";
 import { startTryService } from "./try-service";
 import { exportData, rebuildRows } from "./export";
@@ -85,6 +85,9 @@ const help = `Lapwing on the command line
   ./lapwing amplifier [--port 7712] [--serial] [--silent]
       A stand-in for an amplifier with a marker line, to try a bridge with: it shows what arrives, and sends it back unless
       it is to be silent. With --serial it stands at a serial port of this computer (Linux).
+  ./lapwing tracker [--port 7713] [--seed S] [--bad-eye left|right] [--looks-away N]
+      A stand-in for an eye tracker that watches a simulated viewer, to try a bridge with. One eye can be tracked badly, and
+      the viewer can look away from the Nth single point that is shown.
   ./lapwing backup FILE.zip
       A consistent copy of everything, made while the server runs: database, media, and the names of what was removed.
       As FILE.db the database alone.
@@ -121,6 +124,8 @@ const options = {
   simulate: { type: "boolean" },
   serial: { type: "boolean" },
   silent: { type: "boolean" },
+  "bad-eye": { type: "string" },
+  "looks-away": { type: "string" },
   help: { type: "boolean", short: "h" },
 } as const;
 type Values = {
@@ -148,6 +153,8 @@ type Values = {
   simulate?: boolean | undefined;
   serial?: boolean | undefined;
   silent?: boolean | undefined;
+  "bad-eye"?: string | undefined;
+  "looks-away"?: string | undefined;
   /** What stands behind the first word of a command. */
   more?: string[];
 };
@@ -324,6 +331,14 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
   bridge: (_, { port = String(bridgePort), folder }) => runBridge(portIn(port), folder),
   amplifier: (_, { port = "7712", serial = false, silent = false }) =>
     runAmplifier(serial ? null : portIn(port), silent),
+  tracker: (_, { port = "7713", seed, "bad-eye": eye, "looks-away": away = "0" }) => {
+    if (eye !== undefined && eye !== "left" && eye !== "right") throw new Plain("--bad-eye is left or right.");
+    if (!/^\d{1,4}$/.test(away)) throw new Plain("--looks-away is the number of a point, 1 or more.");
+    return runTracker(portIn(port), {
+      ...(seed === undefined ? {} : { seed }),
+      ...{ badEye: eye ?? null, looksAwayAt: Number(away) },
+    });
+  },
   gaze: (file, { by, simulate = false, seed = "viewer", out }) => {
     if (simulate) {
       put(table(simulatedSamples(seed)), out);

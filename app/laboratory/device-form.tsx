@@ -3,29 +3,56 @@ import { Button } from "~/app/components/button";
 import { Dialog } from "~/app/components/dialog";
 import { Field } from "~/app/components/field";
 import { Choice, Property, Tick } from "~/app/components/fields";
-import { wayNames } from "~/core/bridge/in-words";
-import { bridgeDevice, type BridgeDevice, type DeviceSettings, type DeviceWay } from "~/core/bridge/messages";
+import { adapterNames, wayNames } from "~/core/bridge/in-words";
+import {
+  bridgeDevice,
+  isTracker,
+  trackerAdapters,
+  type BridgeDevice,
+  type DeviceSettings,
+  type DeviceWay,
+  type TrackerSettings,
+} from "~/core/bridge/messages";
 import { hasShape, mistakesIn } from "~/core/shape/shape";
 import type { BridgeLink } from "~/player/bridge/link";
 
 /** What is typed of a device, before it is one. */
-type Typed = { name: string; kind: DeviceWay; path: string; baud: string; host: string; port: string; pulse: string };
+type Typed = {
+  is: "line" | "tracker";
+  adapter: TrackerSettings["adapter"];
+  name: string;
+  kind: DeviceWay;
+  path: string;
+  baud: string;
+  host: string;
+  port: string;
+  pulse: string;
+};
+const usual = {
+  line: { name: "Marker line", port: "7712" },
+  tracker: { name: "Eye tracker", port: "7713" },
+};
 
 const typedOf = (device: BridgeDevice | null, ports: readonly string[]): Typed => {
   const settings = device?.settings;
+  const tracker = settings && isTracker(settings) ? settings : null;
+  const line = settings && !isTracker(settings) ? settings : null;
   return {
-    name: device?.name ?? "Marker line",
-    kind: settings?.kind ?? (ports.length > 0 ? "serial" : "tcp"),
+    is: tracker ? "tracker" : "line",
+    adapter: tracker?.adapter ?? "lines",
+    name: device?.name ?? usual.line.name,
+    kind: line?.kind ?? (ports.length > 0 ? "serial" : "tcp"),
     path: settings && "path" in settings ? settings.path : (ports[0] ?? ""),
     baud: settings?.kind === "serial" ? String(settings.baud) : "115200",
     host: settings && "host" in settings ? settings.host : "127.0.0.1",
-    port: settings && "port" in settings ? String(settings.port) : "7712",
-    pulse: String(settings?.pulseMs ?? 5),
+    port: settings && "port" in settings ? String(settings.port) : usual.line.port,
+    pulse: String(line?.pulseMs ?? 5),
   };
 };
 const number = (written: string) => (written.trim() === "" ? NaN : Number(written.trim().replace(",", ".")));
 
-function settingsOf({ kind, path, baud, host, port, pulse }: Typed, answers: boolean): DeviceSettings {
+function settingsOf({ is, adapter, kind, path, baud, host, port, pulse }: Typed, answers: boolean): DeviceSettings {
+  if (is === "tracker") return { kind: "tracker", adapter, host: host.trim(), port: number(port) };
   const line = { pulseMs: kind === "file" ? 0 : number(pulse), answers: kind !== "file" && answers };
   const at = { path: path.trim() };
   switch (kind) {
@@ -56,7 +83,7 @@ export function DeviceForm({
 }) {
   const { ways = [], serialPorts = [] } = link.hello ?? {};
   const [typed, setTyped] = useState(() => typedOf(device, serialPorts));
-  const [answers, setAnswers] = useState(device?.settings.answers ?? true);
+  const [answers, setAnswers] = useState(device && !isTracker(device.settings) ? device.settings.answers : true);
   const [id] = useState(() => device?.id ?? crypto.randomUUID().slice(0, 8));
   const [problem, setProblem] = useState<string | null>(null);
   const set = (change: Partial<Typed>) => {
@@ -64,6 +91,15 @@ export function DeviceForm({
     setTyped({ ...typed, ...change });
   };
   const { kind } = typed;
+  const isLine = typed.is === "line";
+  /** What it is called and where it listens, as long as nothing else was typed. */
+  const choose = (is: Typed["is"]) => {
+    const before = usual[typed.is];
+    const [name, port] = (["name", "port"] as const).map((of) =>
+      typed[of] === before[of] ? usual[is][of] : typed[of],
+    );
+    set({ is, name: name ?? "", port: port ?? "" });
+  };
   const save = async () => {
     const made = { id, name: typed.name.trim(), settings: settingsOf(typed, answers) };
     const [mistake] = mistakesIn(bridgeDevice, made);
@@ -77,7 +113,11 @@ export function DeviceForm({
       open
       onOpenChange={close}
       title={device ? `Change “${device.name}”` : "A new device"}
-      description="A marker line takes the markers of a study: numbers from 1 to 255 as a byte, other values as a text with its line’s end."
+      description={
+        isLine
+          ? "A marker line takes the markers of a study: numbers from 1 to 255 as a byte, other values as a text with its line’s end."
+          : "An eye tracker is reached through its own program. It opens, records and closes with each session of a study that records gaze."
+      }
     >
       <form
         className="grid gap-3"
@@ -86,16 +126,38 @@ export function DeviceForm({
           save().catch((error: unknown) => setProblem(error instanceof Error ? error.message : String(error)));
         }}
       >
+        {!device && (
+          <Property label="What it is">
+            <Choice
+              label="What it is"
+              value={typed.is}
+              options={[
+                ["line", "a marker line"],
+                ["tracker", "an eye tracker"],
+              ]}
+              onChange={choose}
+            />
+          </Property>
+        )}
         <Field label="Name" value={typed.name} maxLength={60} onChange={({ target }) => set({ name: target.value })} />
         <Property label="Reached by">
-          <Choice
-            label="Reached by"
-            value={kind}
-            options={ways.map((way) => [way, wayNames[way]] as const)}
-            onChange={(chosen) => set({ kind: chosen })}
-          />
+          {isLine ? (
+            <Choice
+              label="Reached by"
+              value={kind}
+              options={ways.map((way) => [way, wayNames[way]] as const)}
+              onChange={(chosen) => set({ kind: chosen })}
+            />
+          ) : (
+            <Choice
+              label="Reached by"
+              value={typed.adapter}
+              options={trackerAdapters.map((adapter) => [adapter, adapterNames[adapter]] as const)}
+              onChange={(adapter) => set({ adapter })}
+            />
+          )}
         </Property>
-        {kind === "tcp" || kind === "udp" ? (
+        {!isLine || kind === "tcp" || kind === "udp" ? (
           <div className="grid grid-cols-[1fr_110px] gap-3">
             <Field
               label="Computer"
@@ -137,7 +199,7 @@ export function DeviceForm({
             )}
           </div>
         )}
-        {kind !== "file" && (
+        {isLine && kind !== "file" && (
           <>
             <Field
               label="Pulse in ms"

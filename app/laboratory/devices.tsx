@@ -64,7 +64,7 @@ export function Devices() {
         <div className="rounded-md border border-hairline bg-sheet" data-devices>
           {link.devices.length === 0 && (
             <p className="p-3.5 text-sm text-muted">
-              The bridge is there. “Device” adds a marker line: a serial port, an address, a pipe or a file.
+              The bridge is there. “Device” adds a marker line or an eye tracker.
             </p>
           )}
           {link.devices.map((each) => (

@@ -1,4 +1,4 @@
-import type { DeviceSettings, DeviceWay } from "../../core/bridge/messages";
+import type { DeviceWay, LineSettings } from "../../core/bridge/messages";
 
 /** An open way to a device: bytes go out, and some may come back. */
 export type Line = {
@@ -18,7 +18,7 @@ export class NoLine extends Error {}
 
 /** How a way is opened. Rejects with `NoLine`. */
 export type LineKind<K extends DeviceWay> = {
-  open: (settings: Extract<DeviceSettings, { kind: K }>, hearing: Hearing) => Promise<Line>;
+  open: (settings: Extract<LineSettings, { kind: K }>, hearing: Hearing) => Promise<Line>;
 };
 
 /** The system's code of a failure, such as `ECONNREFUSED`. */

@@ -1,3 +1,4 @@
+import { unpackSamples, type SampleColumns } from "../gaze/packed";
 import { list, object, variant } from "../shape/compound";
 import { number, oneOf, only, readableName, text, whole, yesNo } from "../shape/plain";
 import { nullable, optional, type Of } from "../shape/shape";
@@ -25,8 +26,8 @@ const asMarkers = {
   /** Whether the device sends each value back, so that its arrival is known. */
   answers: yesNo,
 };
-/** The ways to a device, and what each needs to know. */
-export const deviceSettings = {
+/** The ways to a marker line, and what each needs to know. */
+export const lineSettings = {
   serial: object({
     kind: only("serial"),
     path,
@@ -39,9 +40,18 @@ export const deviceSettings = {
   /** On the laboratory computer: a line each marker, with the bridge's time. */
   file: object({ kind: only("file"), path, ...asMarkers }),
 };
-export const settingsOfDevice = variant("kind", deviceSettings);
+export type LineSettings = Of<(typeof lineSettings)[keyof typeof lineSettings]>;
+export type DeviceWay = LineSettings["kind"];
+
+/** The adapters of eye trackers: how the program of one is spoken to. */
+export const trackerAdapters = ["lines"] as const;
+export const settingsOfDevice = variant("kind", {
+  ...lineSettings,
+  tracker: object({ kind: only("tracker"), adapter: oneOf(...trackerAdapters), host, port }),
+});
 export type DeviceSettings = Of<typeof settingsOfDevice>;
-export type DeviceWay = DeviceSettings["kind"];
+export type TrackerSettings = Exclude<DeviceSettings, LineSettings>;
+export const isTracker = (settings: DeviceSettings): settings is TrackerSettings => settings.kind === "tracker";
 
 const id = text({ pattern: /^[\w-]{1,40}$/, otherwise: "must be an id" });
 const name = readableName(60);
@@ -53,6 +63,17 @@ export const markerValue = text({
   most: 60,
   missing: "is missing: write a number from 1 to 255, or a text",
 });
+
+/**
+ * Something to look at, from −0.5 to 0.5 of the display, to the right and downwards, and how likely it is looked at next: for
+ * trackers that draw it for the assistant, or that simulate a viewer.
+ */
+const target = object({
+  x: number({ least: -5, most: 5 }),
+  y: number({ least: -5, most: 5 }),
+  chance: number({ least: 0, most: 1e6 }),
+});
+export type LookTarget = Of<typeof target>;
 
 const time = number();
 const messageNumber = whole(0, 1e9);
@@ -66,8 +87,16 @@ const questions = {
   remove: object({ ask: only("remove"), id }),
   test: object({ ask: only("test"), id, messages: whole(1, 1000) }),
   /** Devices are opened, and opened again when they are lost, until `stop`. */
-  start: object({ ask: only("start"), session: text({ most: 60 }) }),
+  start: object({
+    ask: only("start"),
+    session: text({ most: 60 }),
+    /** Gaze is recorded, too; pieces of it up to `have` are safe elsewhere. */
+    gaze: optional(
+      object({ session: text({ pattern: /^[\w-]{1,60}$/, otherwise: "must be an id" }), have: messageNumber }),
+    ),
+  }),
   stop: object({ ask: only("stop") }),
+  look: object({ ask: only("look"), targets: list(target, 1, 40) }),
   mark: object({ ask: only("mark"), number: messageNumber, value: markerValue }),
 };
 /** What a browser says to a bridge. */
@@ -89,6 +118,9 @@ export const deviceTest = object({
   /** Of round trips, in milliseconds; null where nothing was answered. */
   median: nullable(number({ least: 0 })),
   worst: nullable(number({ least: 0 })),
+  /** Of a tracker: samples a second, and the share of them in which an eye was seen. */
+  rate: optional(number({ least: 0 })),
+  seen: optional(number({ least: 0, most: 1 })),
   /** What is wrong, and what to do; null where nothing is. */
   problem: nullable(text({ most: 500 })),
 });
@@ -107,7 +139,7 @@ const answers = {
     name,
     isPaired: yesNo,
     /** The ways it can reach devices here. */
-    ways: list(oneOf(...(Object.keys(deviceSettings) as DeviceWay[])), 0, 20),
+    ways: list(oneOf(...(Object.keys(lineSettings) as DeviceWay[])), 0, 20),
     serialPorts: list(text({ most: 400 }), 0, 100),
   }),
   paired: object({ say: only("paired"), secret: text({ most: 100 }) }),
@@ -129,6 +161,24 @@ const answers = {
 export const bridgeAnswer = variant("say", answers);
 export type BridgeAnswer = Of<typeof bridgeAnswer>;
 export type BridgeAnswerOf<K extends BridgeAnswer["say"]> = Extract<BridgeAnswer, { say: K }>;
+
+/**
+ * A piece of gaze, as a bridge sends it in binary: its number among those of the session as four bytes, little-endian, then the
+ * samples as `core/gaze/packed.ts` packs them, with times of the bridge’s clock.
+ */
+export function pieceMessage(number: number, samples: Uint8Array): Uint8Array<ArrayBuffer> {
+  const message = new Uint8Array(4 + samples.length);
+  new DataView(message.buffer).setUint32(0, number, true);
+  message.set(samples, 4);
+  return message;
+}
+/** Such a message taken apart; null where it is none. */
+export function pieceIn(message: Uint8Array): { number: number; samples: SampleColumns } | null {
+  if (message.length < 4) return null;
+  const samples = unpackSamples(message.subarray(4));
+  const number = new DataView(message.buffer, message.byteOffset).getUint32(0, true);
+  return samples && { number, samples };
+}
 
 /** The bytes of a marker: a number from 1 to 255 as one byte, any other text with a line's end. */
 export function markerBytes(value: string): Uint8Array {

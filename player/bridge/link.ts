@@ -2,13 +2,16 @@ import type { Exchange } from "~/core/bridge/clock";
 import {
   bridgeAnswer,
   bridgeProtocol,
+  pieceIn,
   type BridgeAnswer,
   type BridgeAnswerOf,
   type BridgeDevice,
   type BridgeQuestion,
   type DeviceTest,
   type ListedDevice,
+  type LookTarget,
 } from "~/core/bridge/messages";
+import type { SampleColumns } from "~/core/gaze/packed";
 import { hasShape } from "~/core/shape/shape";
 
 /** A refusal of the bridge, in its words; or that it is away. */
@@ -27,6 +30,7 @@ type Socket = Pick<WebSocket, "send" | "close" | "readyState"> & {
   onclose: unknown;
   onerror: unknown;
   onmessage: unknown;
+  binaryType: unknown;
 };
 /** How a socket is made: the browser's own, or another in tests. */
 export type MakeSocket = (address: string) => Socket;
@@ -53,10 +57,13 @@ export class BridgeLink {
   devices: readonly ListedDevice[] = [];
   /** Told when the devices stand otherwise, or the connection is over. */
   onChange: () => void = () => undefined;
+  /** Told of each piece of gaze: its number in the session, and its samples at times of the bridge’s clock. */
+  onGaze: (number: number, samples: SampleColumns) => void = () => undefined;
   #waiting = new Map<string, Waiting>();
   #clocks = 0;
 
   private constructor(private readonly socket: Socket) {
+    socket.binaryType = "arraybuffer";
     socket.onmessage = ({ data }: { data: unknown }) => this.#take(data);
     socket.onclose = () => {
       for (const { reject } of this.#waiting.values()) reject(away());
@@ -115,8 +122,13 @@ export class BridgeLink {
   async test(id: string, messages: number): Promise<DeviceTest> {
     return ((await this.#ask({ ask: "test", id, messages }, `tested ${id}`)) as BridgeAnswerOf<"tested">).test;
   }
-  start(session: string): Promise<unknown> {
-    return this.#ask({ ask: "start", session }, "started");
+  /** With `gaze` samples are recorded, too, and sent from the piece after `have` on. */
+  start(session: string, gaze?: { session: string; have: number }): Promise<unknown> {
+    return this.#ask({ ask: "start", session, ...(gaze ? { gaze } : {}) }, "started");
+  }
+  /** Tells trackers what there is to look at from now on. */
+  look(targets: LookTarget[]): void {
+    if (this.isOpen) this.socket.send(JSON.stringify({ ask: "look", targets } satisfies BridgeQuestion));
   }
   stop(): Promise<unknown> {
     return this.#ask({ ask: "stop" }, "stopped");
@@ -142,6 +154,11 @@ export class BridgeLink {
   }
 
   #take(data: unknown) {
+    if (data instanceof ArrayBuffer) {
+      const piece = pieceIn(new Uint8Array(data));
+      if (piece) this.onGaze(piece.number, piece.samples);
+      return;
+    }
     const said = asAnswer(data);
     if (!said) return;
     if (said.say === "refused") {
