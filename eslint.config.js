@@ -42,6 +42,7 @@ const coreFolders = [
     "rules",
     "markers",
     "scores",
+    "gaze",
     "design",
     "records",
     "order",
@@ -54,7 +55,7 @@ const coreFolders = [
     "run",
     "simulate",
   ],
-  ...["tidy", "stats", "gaze", "bridge", "persons", "paper", "exclusions", "export", "check"],
+  ...["tidy", "stats", "bridge", "persons", "paper", "exclusions", "export", "check"],
 ];
 
 const isInCore = (folder) => ({

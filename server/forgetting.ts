@@ -14,6 +14,7 @@ const dataOfSessions = [
   "record",
   "refused_record",
   "session_log",
+  "gaze_piece",
   "earlier_token",
   "session_codes",
   "session_note",

@@ -3,6 +3,7 @@ import type { Tables } from "./tables";
 import { codesMigrations } from "./codes-migration";
 import { collectingMigrations } from "./collecting-migrations";
 import { exclusionMigrations } from "./exclusions-migration";
+import { gazeMigrations } from "./gaze-migration";
 import { movingMigrations } from "./moving-migration";
 import { paperMigrations } from "./paper-migration";
 import { personsMigrations } from "./persons-migration";
@@ -355,6 +356,7 @@ export const migrations: Record<string, Migration> = {
   ...movingMigrations,
   ...personsMigrations,
   ...paperMigrations,
+  ...gazeMigrations,
 };
 
 /** Gives sittings of one participant that have the same number the next free ones, in the order in which they began. */

@@ -266,6 +266,16 @@ type SessionTable = {
 type EarlierTokenTable = { token_hash: string; session_id: string; replaced_at: Time };
 /** What was logged beside the records, as it was sent: a list of entries in JSON. */
 type SessionLogTable = { session_id: string; opening: string; number: number; entries: string; received_at: Time };
+/** A piece of where a participant looked: `samples` as `server/gaze.ts` reads them. */
+type GazePieceTable = {
+  session_id: string;
+  number: number;
+  through: number;
+  count: number;
+  error_ms: number | null;
+  samples: string;
+  received_at: Time;
+};
 /** The result of a laboratory computer's self-test. */
 type ComputerTestTable = {
   id: string;
@@ -405,6 +415,7 @@ export type Tables = {
   refused_record: RefusedRecordTable;
   earlier_token: EarlierTokenTable;
   session_log: SessionLogTable;
+  gaze_piece: GazePieceTable;
   computer_test: ComputerTestTable;
   lab_computer: LabComputerTable;
   lab_computer_study: LabComputerStudyTable;

@@ -7,6 +7,7 @@ import { device, type Device } from "../../core/values/device";
 import { isDeeperThan } from "../../core/shape/depth";
 import { entryInto } from "../../core/run/entry";
 import { isBusy, type Store } from "../database/open";
+import { gazeState, takeGaze } from "../gaze";
 import { mediaTypeOf } from "../media/study-media";
 import { entryOf, lateInWords } from "../entering";
 import { PaceKeeper } from "../pace";
@@ -199,6 +200,20 @@ export function participants(store: Store, player: PlayerAssets, preview: Player
     if (!device.fits(told)) return void response.status(400).json({ reason: "Send what the browser tells of it." });
     setDevice(store, bearerOf(request), told as Device)
       .then((kept) => response.json({ device: kept }))
+      .catch(next);
+  });
+  router.get("/api/session/gaze", keepPace(pace.send, bearerOf), (request, response, next) => {
+    gazeState(store, bearerOf(request))
+      .then((state) => (state ? response.set("Cache-Control", "no-store").json(state) : noSession(response)))
+      .catch(next);
+  });
+  router.post("/api/session/gaze", keepPace(pace.send, bearerOf), json, (request, response, next) => {
+    takeGaze(store, bearerOf(request), request.body)
+      .then((taken) =>
+        taken.ok
+          ? response.json(taken.state)
+          : response.status(taken.isFull ? 503 : 400).json({ reason: taken.reason }),
+      )
       .catch(next);
   });
   router.post("/api/session/records", keepPace(pace.send, bearerOf), json, (request, response, next) => {

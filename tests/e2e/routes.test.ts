@@ -92,6 +92,7 @@ const table: Record<string, Line> = {
   "/api/join/:token": { who: "everyone", gets: null, posts: true, megabytes: 4 },
   "/api/session": { who: "session", gets: 200, kept: "no-store", megabytes: 4 },
   "/api/session/document": { who: "session", gets: 200, kept: "no-store", megabytes: 4 },
+  "/api/session/gaze": { who: "session", gets: 404, posts: true, megabytes: 4 },
   "/api/session/place": { who: "session", gets: null, posts: true, megabytes: 4 },
   "/api/session/device": { who: "session", gets: null, posts: true, megabytes: 4 },
   "/api/session/records": { who: "session", gets: null, posts: true, megabytes: 4 },

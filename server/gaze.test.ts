@@ -1,0 +1,79 @@
+import { gzipSync } from "node:zlib";
+import { describe, expect, it } from "vitest";
+import { released } from "~/tests/support/store";
+import { plainStudy } from "~/tests/support/studies";
+import { newGazeSettings } from "../core/design/settings";
+import { emptyColumns, packSamples } from "../core/gaze/packed";
+import { newSecret } from "./chance";
+import { removeSessions } from "./forgetting";
+import { gazeOf, gazeState, takeGaze } from "./gaze";
+import { startSession } from "./sessions";
+
+async function watched() {
+  const document = plainStudy();
+  document.settings.gaze = newGazeSettings();
+  document.settings.viewing = { distanceCm: 60, shorterSideCm: 30 };
+  const { store, link, study } = await released(document);
+  const secret = newSecret();
+  const started = await startSession(store, link.token, secret, "b", {});
+  if (!started.ok) throw new Error(started.reason);
+  return { store, study, secret, session: started.session.session };
+}
+const packed = (times: number[]) => {
+  const samples = emptyColumns(times.length);
+  samples.times.set(times);
+  samples.leftX.set(times.map((time) => time / 10));
+  return gzipSync(packSamples(samples)).toString("base64");
+};
+const piece = (number: number, through: number, times: number[]) => ({
+  ...{ number, through, error: 0.4 },
+  samples: packed(times),
+});
+
+describe("pieces of gaze", () => {
+  it("are stored in their order before they are acknowledged, and once", async () => {
+    const { store, secret, session } = await watched();
+    expect(await gazeState(store, secret)).toEqual({ number: 0, through: 0 });
+    expect(await takeGaze(store, secret, piece(1, 4, [10, 20]))).toEqual({
+      ok: true,
+      state: { number: 1, through: 4 },
+    });
+    // Its answer was lost: it comes once more, with what was recorded meanwhile.
+    expect(await takeGaze(store, secret, piece(1, 6, [10, 20, 30]))).toMatchObject({
+      state: { number: 1, through: 4 },
+    });
+    expect(await takeGaze(store, secret, piece(2, 4, [30]))).toMatchObject({ state: { number: 1, through: 4 } });
+    expect(await takeGaze(store, secret, piece(2, 6, [30]))).toMatchObject({ state: { number: 2, through: 6 } });
+    expect(await takeGaze(store, secret, piece(4, 9, [40]))).toMatchObject({ state: { number: 2, through: 6 } });
+    const { times, leftX, rightX } = await gazeOf(store, session);
+    expect([...times]).toEqual([10, 20, 30]);
+    expect([...leftX]).toEqual([1, 2, 3]);
+    expect(rightX[0]).toBeNaN();
+  });
+  it("are refused where they are none, and where the study records none", async () => {
+    const { store, secret } = await watched();
+    const refused = async (sent: unknown) => {
+      const taken = await takeGaze(store, secret, sent);
+      return taken.ok ? null : taken.reason;
+    };
+    expect(await refused({ ...piece(1, 1, [10]), samples: "not base64!" })).toBe("This is no piece of gaze.");
+    expect(await refused({ ...piece(1, 1, [10]), more: 1 })).toBe("This is no piece of gaze.");
+    expect(await refused({ ...piece(1, 1, [10]), samples: "AAAA" })).toContain("no samples");
+    expect(await refused(piece(1, 1, []))).toContain("no samples");
+    expect(await refused(piece(1, 1, [20, 10]))).toContain("no samples");
+    // Little that becomes very much when it is unpacked.
+    const bomb = gzipSync(new Uint8Array(50_000_000)).toString("base64");
+    expect(await refused({ ...piece(1, 1, [10]), samples: bomb })).toContain("no samples");
+    const plain = await released(plainStudy());
+    const other = newSecret();
+    await startSession(plain.store, plain.link.token, other, "b", {});
+    expect(await gazeState(plain.store, other)).toBeNull();
+    expect(await takeGaze(plain.store, other, piece(1, 1, [10]))).toMatchObject({ ok: false });
+  });
+  it("go when their session is removed", async () => {
+    const { store, study, secret, session } = await watched();
+    await takeGaze(store, secret, piece(1, 4, [10, 20]));
+    await store.db.transaction().execute((trx) => removeSessions(trx, study.id, [session]));
+    expect(await store.db.selectFrom("gaze_piece").selectAll().execute()).toEqual([]);
+  });
+});
