@@ -20,9 +20,9 @@ import { fillScreen, Interruptions } from "./interruptions";
 import { loadAll, pageAt } from "./loading";
 import type { Outbox, Remembered } from "./outbox";
 import { playPage } from "./page-play";
-import { showBreak } from "./pages/break";
 import type { Share } from "./pages/page";
 import { Sender } from "./sender";
+import { showBreak } from "./pages/break";
 import { saidAtEnd, sendRest, type Ending } from "./pages/sending";
 import { SessionLog } from "./session-log";
 import { soundLatency } from "./stage/audio";
@@ -100,6 +100,14 @@ export async function playSession(
   outside?.look(step.state);
   const markers = await wherePresent("startMarkers")?.(data.session, log, clock, study.settings);
   if (known.length === 0) markers?.begins(machine, step.state);
+  const gaze = await wherePresent("startGaze")?.(
+    study.settings,
+    data.session,
+    remembered.secret,
+    log,
+    clock,
+    !!rehearsal,
+  );
   const tell = (event: SessionEvent) => {
     const before = step.state;
     step = machine.next(before, event);
@@ -208,6 +216,7 @@ export async function playSession(
 
   const onTrial = async ({ part, trial }: Extract<Task, { kind: "prepare-trial" }>) => {
     const block = study.parts[part] as Block;
+    if ((await gaze?.before(step.state.tally.trialsDone, comeToPage, untilOver)) === "leave") return leave();
     if (rehearsal?.stepwise) {
       comeToPage();
       const next = loadedOf("waitForNext")(into, trial, machine.context(step.state));
@@ -271,7 +280,7 @@ export async function playSession(
     }
   }
   surfaces.stage.hidden = true;
-  if (markers) await markers.stop().then(() => keep([]));
+  for (const each of [markers, gaze]) await each?.stop().then(() => keep([]));
   if (document.fullscreenElement) void document.exitFullscreen().catch(() => undefined);
   return sendRest(sender, {
     into,

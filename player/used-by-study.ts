@@ -25,6 +25,7 @@ type Loaded = {
   withHand: (typeof import("./by-hand"))["withHand"];
   waitForNext: (typeof import("./pages/next-trial"))["waitForNext"];
   startMarkers: (typeof import("./bridge/markers"))["startMarkers"];
+  startGaze: (typeof import("./gaze/gaze"))["startGaze"];
 };
 /** What only some studies need, and rehearsals. */
 const loaded: Partial<Loaded> = {};
@@ -70,6 +71,7 @@ export async function loadUsed(study: StudyDocument, isRehearsal = false): Promi
     sendsMarkers(study)
       ? import("./bridge/markers").then(({ startMarkers }) => (loaded.startMarkers = startMarkers))
       : null,
+    study.settings.gaze ? import("./gaze/gaze").then(({ startGaze }) => (loaded.startGaze = startGaze)) : null,
     isRehearsal ? import("./by-hand").then(({ withHand }) => (loaded.withHand = withHand)) : null,
     isRehearsal ? import("./pages/next-trial").then(({ waitForNext }) => (loaded.waitForNext = waitForNext)) : null,
     openingOf(study).length > 0

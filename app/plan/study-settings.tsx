@@ -2,6 +2,7 @@ import { ColorField, Property, Section, Switch } from "~/app/components/fields";
 import { NotesField } from "~/app/compose/notes-field";
 import { useStudy } from "~/app/editing/use-study";
 import { setAbout, setSettings } from "~/core/design/edits/study";
+import { GazeSettings } from "./gaze-settings";
 import { ParticipantPages } from "./participant-pages";
 import { SittingsSettings } from "./sittings-settings";
 
@@ -54,6 +55,7 @@ export function StudySettings() {
           <ParticipantPages />
         </div>
       </Section>
+      <GazeSettings />
       <SittingsSettings />
     </>
   );

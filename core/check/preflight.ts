@@ -13,6 +13,7 @@ import { bracketProblems } from "./brackets";
 import { exportNames } from "./export-names";
 import { followingProblems } from "./following";
 import { criterionProblems, ruleProblems } from "./rules";
+import { gazeProblems } from "./gaze";
 import { markerProblems } from "./markers";
 import { orderProblems } from "./orders";
 import { poolProblems } from "./pools";
@@ -51,6 +52,7 @@ const checks: Check[] = [
   criterionProblems,
   followingProblems,
   markerProblems,
+  gazeProblems,
 ];
 
 /** Problems and warnings in a design, errors first. A faulty cell is reported once, however many items use it. */

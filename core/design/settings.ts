@@ -1,4 +1,4 @@
-import { pointCountNames } from "../gaze/calibrate";
+import { pointCountNames } from "../gaze/point-counts";
 import { object } from "../shape/compound";
 import { number, oneOf, text, whole, yesNo } from "../shape/plain";
 import { optional, type Of, type Shape } from "../shape/shape";

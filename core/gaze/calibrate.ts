@@ -1,3 +1,5 @@
+import type { PointCount } from "./point-counts";
+
 /** A place on the stage in stage units: from the middle, to the right and upwards. */
 export type Place = { x: number; y: number };
 /** What was recorded of an eye while a point was looked at, sample by sample, in stage units; NaN where it was not seen. */
@@ -12,11 +14,6 @@ export type Eye = (typeof eyes)[number];
 export type Fit = { x: readonly number[]; y: readonly number[] };
 /** How both eyes were calibrated; null for one that was seen at too few points. */
 export type Calibration = Record<Eye, Fit | null>;
-
-/** Of so many points, by name: the layouts from which a study chooses. */
-export const pointCounts = { one: 1, five: 5, nine: 9, thirteen: 13 } as const;
-export type PointCount = keyof typeof pointCounts;
-export const pointCountNames = Object.keys(pointCounts) as PointCount[];
 
 /** Points of a calibration as shares of half the stage, −1 to 1. */
 const layouts: Record<PointCount, readonly Place[]> = (() => {

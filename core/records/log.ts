@@ -32,6 +32,10 @@ export const logKinds = [
   "bridge-here",
   "bridge-away",
   "bridge-clock",
+  "gaze",
+  "gaze-away",
+  "gaze-calibration",
+  "gaze-validation",
 ] as const;
 const logKind = oneOf(...logKinds);
 export type LogKind = Of<typeof logKind>;

@@ -1,4 +1,3 @@
-import { ClockTie, ownTime } from "~/core/bridge/clock";
 import type { BridgeAnswerOf } from "~/core/bridge/messages";
 import type { Settings } from "~/core/design/settings";
 import type { MarkerEntry } from "~/core/records/marker-entry";
@@ -7,8 +6,9 @@ import type { SessionMachine } from "~/core/run/machine";
 import type { SessionEvent, SessionState, Step } from "~/core/run/state";
 import type { Clock } from "../clock";
 import type { SessionLog } from "../session-log";
-import { keptBridge, type KeptBridge } from "./kept";
-import { BridgeLink } from "./link";
+import { keptBridge } from "./kept";
+import type { BridgeLink } from "./link";
+import { newOpening, patienceMs, SessionBridge, thousandth, within } from "./session-bridge";
 
 /** Sends the markers of a session as they are due, and logs what became of each. */
 export type Markers = {
@@ -22,80 +22,6 @@ export type Markers = {
   /** Waits for what was sent last, and lets the devices go. */
   stop: () => Promise<void>;
 };
-
-const [exchangesFirst, exchangeEveryMs, againMs] = [12, 1000, 500];
-/** So long an unreachable bridge may hold up a session that begins, and a last answer one that ends. */
-const patienceMs = 2000;
-
-const within = <T>(promise: Promise<T>, ms: number): Promise<T | null> =>
-  Promise.race([promise, new Promise<null>((resolve) => setTimeout(() => resolve(null), ms))]);
-const thousandth = (ms: number) => Math.round(ms * 1000) / 1000;
-
-/** The bridge of this computer during a session: its clock is kept related to ours, and it is looked for when it is lost. */
-class SessionBridge {
-  link: BridgeLink | null = null;
-  readonly #tie = new ClockTie();
-  #timer: ReturnType<typeof setInterval> | null = null;
-  #isOver = false;
-
-  constructor(
-    private readonly kept: KeptBridge,
-    private readonly session: string,
-    private readonly log: SessionLog,
-  ) {}
-
-  async open(isFirst = true): Promise<void> {
-    try {
-      const link = await BridgeLink.reach(this.kept.port, this.kept.secret);
-      if (link.hello?.isPaired !== true) throw new Error("not paired");
-      await link.start(this.session);
-      for (let count = 0; count < exchangesFirst; count++) this.#tie.add(await link.exchange());
-      if (this.#isOver) return link.close();
-      this.link = link;
-      link.onChange = () => {
-        if (!link.isOpen && this.link === link) this.#lost();
-      };
-      this.log.add("bridge-here", link.devices.map(({ device }) => device.name).join("; "));
-      this.#timer = setInterval(() => void this.#exchange(link), exchangeEveryMs);
-    } catch {
-      if (isFirst) this.log.add("bridge-away");
-      this.#lookAgain();
-    }
-  }
-
-  async stop(): Promise<void> {
-    this.#isOver = true;
-    if (this.#timer) clearInterval(this.#timer);
-    if (this.link) await within(this.link.stop(), patienceMs).catch(() => null);
-    this.link?.close();
-  }
-
-  /** A time of the bridge by this page's clock, and at most how far off; null where the clocks were never compared. */
-  own(there: number): { at: number; uncertainty: number } | null {
-    const { relation } = this.#tie;
-    return relation && ownTime(relation, there);
-  }
-
-  async #exchange(link: BridgeLink) {
-    const jumps = this.#tie.jumps.length;
-    const exchange = await link.exchange().catch(() => null);
-    if (!exchange) return;
-    this.#tie.add(exchange);
-    if (this.#tie.jumps.length > jumps) this.log.add("bridge-clock", thousandth(this.#tie.jumps.at(-1)?.by ?? 0));
-  }
-
-  #lost() {
-    if (this.#timer) clearInterval(this.#timer);
-    this.#timer = null;
-    this.link = null;
-    if (this.#isOver) return;
-    this.log.add("bridge-away");
-    this.#lookAgain();
-  }
-  #lookAgain() {
-    if (!this.#isOver) setTimeout(() => void (this.#isOver || this.open(false)), againMs);
-  }
-}
 
 /** Too faint to be seen, and drawn all the same, so that its frame only changes how much of it shows. */
 const dark = "0.0001";
@@ -123,8 +49,14 @@ export async function startMarkers(
 ): Promise<Markers> {
   const kept = keptBridge();
   // Numbers begin anew with each loading of the page.
-  const opening = Array.from(crypto.getRandomValues(new Uint8Array(5)), (byte) => byte.toString(36)).join("");
-  const bridge = kept && new SessionBridge(kept, `${session} ${opening}`, log);
+  const bridge =
+    kept &&
+    new SessionBridge(kept, {
+      here: (link) => log.add("bridge-here", link.devices.map(({ device }) => device.name).join("; ")),
+      away: () => log.add("bridge-away"),
+      jumped: (by) => log.add("bridge-clock", by),
+      start: (link) => link.start(`${session} ${newOpening()}`),
+    });
   if (bridge) await within(bridge.open(), patienceMs);
   let number = 0;
   let square: HTMLElement | null = null;

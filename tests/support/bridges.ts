@@ -50,3 +50,13 @@ export async function addLine(page: Page, name: string, port: number): Promise<v
   await press(page, "Add it");
   await page.getByRole("group", { name }).waitFor();
 }
+
+/** Adds an eye tracker at a port of this computer. */
+export async function addTracker(page: Page, port: number): Promise<void> {
+  await press(page, "Device");
+  const dialog = page.getByRole("dialog");
+  await dialog.getByLabel("What it is").selectOption("tracker");
+  await dialog.getByLabel("Port").fill(String(port));
+  await press(page, "Add it");
+  await page.getByRole("group", { name: "Eye tracker" }).waitFor();
+}
