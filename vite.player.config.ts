@@ -1,12 +1,6 @@
 import { fileURLToPath } from "node:url";
 import { defineConfig } from "vite";
 
-/** Functions that make a shape, and do nothing else. */
-const makeShapes = [
-  ...["object", "list", "variant", "optional", "nullable", "judged", "choosing", "bindable"],
-  ...["text", "title", "readableName", "number", "whole", "oneOf", "only"],
-];
-
 /**
  * The participant's player: plain script, no framework. With `--mode preview`, its pages to be looked at while a study is
  * designed; they are built apart, so that the player stays in one file.
@@ -27,8 +21,6 @@ export default defineConfig(({ mode }) => {
       target: "es2022",
       assetsInlineLimit: 0,
       rollupOptions: {
-        // What only makes a shape is left out where nobody asks whether something has it.
-        treeshake: { manualPureFunctions: makeShapes },
         input: mode === "preview" ? "player/preview.ts" : "player/main.ts",
         output: {
           codeSplitting: {

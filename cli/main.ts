@@ -21,7 +21,7 @@ import { runAmplifier, runBridge, runTracker } from "./bridge";
 import { startPanel } from "./panel";
 import { startTryService } from "./try-service";
 import { exportData, rebuildRows } from "./export";
-import { gazeEvents, simulatedSamples } from "./gaze";
+import { gazeEvents, simulatedSamples, writeGaze } from "./gaze";
 import { importData } from "./import-data";
 import { studyCalled, withStore } from "./store";
 import { balanceInWords, balanceTable } from "./balance";
@@ -48,6 +48,8 @@ const help = `Lapwing on the command line
   ./lapwing gaze FILE.csv [--by velocity|dispersion] [--out F.csv]
       Fixations and saccades in samples of gaze: a table with time_ms and x_deg, y_deg, or those of both eyes (left_x_deg …), in
       degrees of visual angle. With --simulate instead of a file: samples of a simulated viewer, with --seed S.
+  ./lapwing gaze CODE --out F.csv
+      Where the participants of a study looked: a line each sample, in degrees of visual angle, by the calibration that held.
   ./lapwing import FILE --owner EMAIL [--release]
       Adds a study file to the database. With --release also freezes it and prints an open entry link.
   ./lapwing export CODE --out F.zip [--format csv|spreadsheet|xlsx|sav|parquet|tsv|json|jsonl] [--codes]
@@ -344,6 +346,8 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
       put(table(simulatedSamples(seed)), out);
       return 0;
     }
+    // A study by its code, and not a table.
+    if (file !== undefined && /^[a-z]+-[a-z]+$/.test(file)) return writeGaze(file, out);
     const events = gazeEvents(textOf(file), by);
     put(table(events.table), out);
     for (const sentence of events.words) console.error(sentence);

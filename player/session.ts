@@ -98,21 +98,13 @@ export async function playSession(
   const asked = (await startedOutside(study, data.session, remembered.secret)) ?? null;
   const outside = wherePresent("withHand")?.(asked, data.session) ?? asked;
   outside?.look(step.state);
-  const markers = await wherePresent("startMarkers")?.(data.session, log, clock, study.settings);
-  if (known.length === 0) markers?.begins(machine, step.state);
-  const gaze = await wherePresent("startGaze")?.(
-    study.settings,
-    data.session,
-    remembered.secret,
-    log,
-    clock,
-    !!rehearsal,
-  );
+  const beside = await wherePresent("startBeside")?.(data.session, remembered.secret, log, clock, !!rehearsal);
+  if (known.length === 0) beside?.begins?.(machine, step.state);
   const tell = (event: SessionEvent) => {
     const before = step.state;
     step = machine.next(before, event);
     outside?.look(step.state);
-    markers?.look(machine, before, event, step);
+    beside?.look?.(machine, before, event, step);
     for (const command of step.commands) if (command.kind === "record") fresh.push(command.record);
     return step;
   };
@@ -216,7 +208,7 @@ export async function playSession(
 
   const onTrial = async ({ part, trial }: Extract<Task, { kind: "prepare-trial" }>) => {
     const block = study.parts[part] as Block;
-    if ((await gaze?.before(step.state.tally.trialsDone, comeToPage, untilOver)) === "leave") return leave();
+    if ((await beside?.before?.(step.state.tally.trialsDone, comeToPage, untilOver)) === "leave") return leave();
     if (rehearsal?.stepwise) {
       comeToPage();
       const next = loadedOf("waitForNext")(into, trial, machine.context(step.state));
@@ -242,7 +234,7 @@ export async function playSession(
       onInput: (what, value, stamp) => log.add(what, value, stamp),
       listenForActs: wherePresent("listenForActs"),
       outside,
-      markers,
+      beside,
     });
     log.trial = null;
     step = ended.step;
@@ -280,7 +272,7 @@ export async function playSession(
     }
   }
   surfaces.stage.hidden = true;
-  for (const each of [markers, gaze]) await each?.stop().then(() => keep([]));
+  await beside?.stop().then(() => keep([]));
   if (document.fullscreenElement) void document.exitFullscreen().catch(() => undefined);
   return sendRest(sender, {
     into,

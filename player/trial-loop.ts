@@ -10,13 +10,13 @@ import type { SessionMachine } from "~/core/run/machine";
 import type { Interruption, SceneEnd, SessionRecord } from "~/core/records/record";
 import { countsFrom, endsAt, foreseenEnd, plannedEnd, type PlannedEnd } from "~/core/timing/scene-end";
 import type { Acts } from "./acts";
+import type { Beside } from "./beside";
 import type { Clock } from "./clock";
 import type { RefreshWatch } from "./display";
 import { listen, needsPointer, type RawInput } from "./inputs";
 import { pixelsPerUnit, type MediaUrl } from "./stage/context";
 import { speed } from "./pace";
 import type { Tell } from "./stage/item-drawer";
-import type { Markers } from "./bridge/markers";
 import type { Outside } from "./outside";
 import { audio, decodedSound } from "./stage/audio";
 import { audioTime } from "./stage/audio-time";
@@ -42,7 +42,7 @@ export type TrialSetting = {
   /** Has scripts run, in a study that has any. */
   outside?: Outside | null | undefined;
   /** Sends what marks moments of the trial, in a study that has markers. */
-  markers?: Markers | null | undefined;
+  beside?: Beside | undefined | null | undefined;
   /** Called in the frame in which a scene comes on, and with null when the trial is over. */
   onScene?: ((scene: Id | null) => void) | undefined;
   /** A trial that is only tried out can be broken off; it then settles without a record. */
@@ -112,7 +112,7 @@ export async function playTrial(
     onInput,
     listenForActs,
     outside,
-    markers,
+    beside,
     onScene,
     signal,
   }: TrialSetting,
@@ -137,7 +137,7 @@ export async function playTrial(
   const itemNames = new Map(block.scenes.flatMap(({ items }) => items.map(({ id, name }) => [id, name] as const)));
   const waitsForMedia = new Set(block.scenes.flatMap(({ id, lasts }) => (lasts.kind === "media-end" ? [id] : [])));
   stage.root.replaceChildren(...[...layers.values()].map(({ element }) => element));
-  markers?.draw(stage.root);
+  beside?.draw?.(stage.root);
   stage.host.style.cursor = needsPointer(block) ? "default" : "none";
   let take: (event: SessionEvent, stamp: number) => void = () => undefined;
   const listensTo = new Set<string>(rules.map(({ when }) => when.on));
@@ -200,7 +200,7 @@ export async function playTrial(
           return;
         case "marker":
           stage.host.dataset.marker = command.marker;
-          markers?.byRule(command.marker, clock.at(stamp));
+          beside?.byRule?.(command.marker, clock.at(stamp));
           return;
         case "refresh":
           for (const layer of layers.values()) layer.refresh(drawing());
@@ -222,7 +222,7 @@ export async function playTrial(
       outside?.look(state);
       for (const command of step.commands) carryOut(command, stamp);
       // After what is seen is set to change, and still in its frame.
-      markers?.look(machine, before, event, step);
+      beside?.look?.(machine, before, event, step);
       return step;
     };
     const isOver = () => records.length > 0;

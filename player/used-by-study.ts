@@ -24,8 +24,7 @@ type Loaded = {
   askForPlace: (typeof import("./pages/placing"))["askForPlace"];
   withHand: (typeof import("./by-hand"))["withHand"];
   waitForNext: (typeof import("./pages/next-trial"))["waitForNext"];
-  startMarkers: (typeof import("./bridge/markers"))["startMarkers"];
-  startGaze: (typeof import("./gaze/gaze"))["startGaze"];
+  startBeside: import("./beside").StartBeside;
 };
 /** What only some studies need, and rehearsals. */
 const loaded: Partial<Loaded> = {};
@@ -68,10 +67,9 @@ export async function loadUsed(study: StudyDocument, isRehearsal = false): Promi
       ? import("./acts").then(({ listenForActs, watchPage }) => Object.assign(loaded, { listenForActs, watchPage }))
       : null,
     asksOutside(study) ? import("./outside").then(({ startOutside }) => (loaded.startOutside = startOutside)) : null,
-    sendsMarkers(study)
-      ? import("./bridge/markers").then(({ startMarkers }) => (loaded.startMarkers = startMarkers))
+    study.settings.gaze || sendsMarkers(study)
+      ? import("./beside").then(async ({ besideOf }) => (loaded.startBeside = await besideOf(study)))
       : null,
-    study.settings.gaze ? import("./gaze/gaze").then(({ startGaze }) => (loaded.startGaze = startGaze)) : null,
     isRehearsal ? import("./by-hand").then(({ withHand }) => (loaded.withHand = withHand)) : null,
     isRehearsal ? import("./pages/next-trial").then(({ waitForNext }) => (loaded.waitForNext = waitForNext)) : null,
     openingOf(study).length > 0

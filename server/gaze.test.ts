@@ -3,10 +3,11 @@ import { describe, expect, it } from "vitest";
 import { released } from "~/tests/support/store";
 import { plainStudy } from "~/tests/support/studies";
 import { newGazeSettings } from "../core/design/settings";
+import type { Calibration } from "../core/gaze/calibrate";
 import { emptyColumns, packSamples } from "../core/gaze/packed";
 import { newSecret } from "./chance";
 import { removeSessions } from "./forgetting";
-import { gazeOf, gazeState, takeGaze } from "./gaze";
+import { gazeInDegrees, gazeOf, gazeState, takeGaze } from "./gaze";
 import { startSession } from "./sessions";
 
 async function watched() {
@@ -69,6 +70,26 @@ describe("pieces of gaze", () => {
     await startSession(plain.store, plain.link.token, other, "b", {});
     expect(await gazeState(plain.store, other)).toBeNull();
     expect(await takeGaze(plain.store, other, piece(1, 1, [10]))).toMatchObject({ ok: false });
+  });
+  it("are told in degrees by the calibration that held at the time", async () => {
+    const { store, secret, session } = await watched();
+    await takeGaze(store, secret, piece(1, 4, [100, 200, 300]));
+    const log = (number: number, at: number, fit: Calibration) => ({
+      ...{ session_id: session, opening: "a", number, received_at: "2026-11-28T10:00:00Z" },
+      entries: JSON.stringify([{ at, what: "gaze-calibration", value: JSON.stringify(fit) }]),
+    });
+    const shift = (by: number): Calibration => ({ left: { x: [by], y: [0] }, right: null });
+    await store.db
+      .insertInto("session_log")
+      .values([log(2, 250, shift(-30)), log(1, 150, shift(5))])
+      .execute();
+    const rows = await gazeInDegrees(store, session, { distanceCm: 60, shorterSideCm: 30 });
+    // A unit is 0.3 cm: seen from 60 cm, 10 units are 2 atan(3 / 120).
+    const degrees = (units: number) => (2 * Math.atan((units * 0.3) / 120) * 180) / Math.PI;
+    expect(rows.map(({ left }) => left.x)).toEqual(
+      [10, 25, 0].map((units) => expect.closeTo(degrees(units), 5) as number),
+    );
+    expect(rows[1]?.right.x).toBeNaN();
   });
   it("go when their session is removed", async () => {
     const { store, study, secret, session } = await watched();

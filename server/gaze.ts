@@ -1,7 +1,11 @@
 import { promisify } from "node:util";
 import { gunzip } from "node:zlib";
 import { joinSamples, sampleBytes, unpackSamples, type SampleColumns } from "../core/gaze/packed";
-import { object } from "../core/shape/compound";
+import { degreesOf } from "../core/design/visual-angle";
+import type { Settings } from "../core/design/settings";
+import { calibrated, type Calibration, type Eye } from "../core/gaze/calibrate";
+import type { LogEntry } from "../core/records/log";
+import { list, object } from "../core/shape/compound";
 import { number, text, whole } from "../core/shape/plain";
 import { hasShape, nullable } from "../core/shape/shape";
 import type { Store } from "./database/open";
@@ -85,6 +89,62 @@ export async function takeGaze(store: Store, secret: string, sent: unknown): Pro
     return { number: sent.number, through: sent.through };
   });
   return { ok: true, state };
+}
+
+/** Each calibration of a session, and the session time from which it holds; in their order. */
+async function calibrationsOf(
+  { db }: Pick<Store, "db">,
+  session: string,
+): Promise<{ from: number; fit: Calibration }[]> {
+  const chunks = await db.selectFrom("session_log").select("entries").where("session_id", "=", session).execute();
+  return chunks
+    .flatMap(({ entries }) => JSON.parse(entries) as LogEntry[])
+    .flatMap(({ what, at, value = "" }) => {
+      const fit = what === "gaze-calibration" ? calibrationIn(value) : null;
+      return fit ? [{ from: at, fit }] : [];
+    })
+    .sort((a, b) => a.from - b.from);
+}
+
+/**
+ * Where both eyes of a session looked, in degrees of visual angle from the middle of the stage, to the right and upwards, by the
+ * calibration that held at the time; before the first one, and of a source that needs none, as it was recorded.
+ */
+export async function gazeInDegrees(store: Pick<Store, "db">, session: string, viewing: Settings["viewing"]) {
+  const samples = await gazeOf(store, session);
+  const calibrations = await calibrationsOf(store, session);
+  const degrees = (units: number) => degreesOf(Math.abs(units), viewing ?? usualViewing) ?? NaN;
+  let at = -1;
+  const rows = Array.from(samples.times, (time, index) => {
+    while (at + 1 < calibrations.length && (calibrations[at + 1]?.from ?? 0) <= time) at++;
+    const fit = calibrations[at]?.fit;
+    const eye = (which: Eye) => {
+      const place = { x: samples[`${which}X`][index] ?? NaN, y: samples[`${which}Y`][index] ?? NaN };
+      const own = fit?.[which];
+      // An eye that could not be calibrated tells nothing.
+      const { x, y } = fit && !own ? { x: NaN, y: NaN } : own ? calibrated(own, place) : place;
+      return {
+        x: Math.sign(x) * degrees(x),
+        y: Math.sign(y) * degrees(y),
+        pupil: samples[`${which}Pupil`][index] ?? NaN,
+      };
+    };
+    return { time, left: eye("left"), right: eye("right"), distance: samples.distance[index] ?? NaN };
+  });
+  return rows;
+}
+/** Where no viewing distance was set: as the player takes it. */
+const usualViewing = { distanceCm: 60, shorterSideCm: 30 };
+
+const fitShape = nullable(object({ x: list(number(), 1, 6), y: list(number(), 1, 6) }));
+const calibrationShape = object({ left: fitShape, right: fitShape });
+function calibrationIn(said: string): Calibration | null {
+  try {
+    const value: unknown = JSON.parse(said);
+    return hasShape(calibrationShape, value) ? value : null;
+  } catch {
+    return null;
+  }
 }
 
 /** All samples of a session in their order, at session times; places in stage units as they were recorded, before any calibration. */

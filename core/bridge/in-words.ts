@@ -22,7 +22,7 @@ const where = (settings: DeviceSettings): string => {
     case "udp":
       return `${settings.kind.toUpperCase()} ${settings.host}:${settings.port}`;
     case "tracker":
-      return `eye tracker at ${settings.host}:${settings.port}`;
+      return `at ${settings.host}:${settings.port}`;
     default:
       return `${settings.kind} ${settings.path}`;
   }

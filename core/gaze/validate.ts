@@ -7,7 +7,8 @@ import { calibrated, eyes, type Calibration, type EyeSamples, type Eye, type Pla
 export type EyeQuality = { accuracy: number; rms: number; sd: number; lost: number };
 /** Of each eye and of both together, which is what gaze is taken to be; null where nothing was seen. */
 export type Quality = Record<Eye | "both", EyeQuality | null>;
-export type PointQuality = Place & Quality;
+/** At a point also where its mean gaze was, from the point, in degrees to the right and upwards. */
+export type PointQuality = Place & Record<Eye | "both", (EyeQuality & { off: Place }) | null>;
 export type Validation = {
   points: PointQuality[];
   /** Over all points: means, and for accuracy that of the worst point beside it. */
@@ -37,7 +38,7 @@ export function bothOf(left: EyeSamples, right: EyeSamples): EyeSamples {
   return { x: middle(left.x, right.x), y: middle(left.y, right.y) };
 }
 
-function qualityOf({ x, y }: EyeSamples, point: Place, unitsPerDegree: number): EyeQuality | null {
+function qualityOf({ x, y }: EyeSamples, point: Place, unitsPerDegree: number): PointQuality["both"] {
   const seen = x.flatMap((each, at) => {
     const other = y[at] ?? NaN;
     return Number.isNaN(each) || Number.isNaN(other) ? [] : [{ at, x: each, y: other }];
@@ -49,8 +50,9 @@ function qualityOf({ x, y }: EyeSamples, point: Place, unitsPerDegree: number): 
     return before && before.at === each.at - 1 ? [(each.x - before.x) ** 2 + (each.y - before.y) ** 2] : [];
   });
   const spread = mean(seen.map((each) => (each.x - centre.x) ** 2 + (each.y - centre.y) ** 2));
+  const off = { x: (centre.x - point.x) / unitsPerDegree, y: (centre.y - point.y) / unitsPerDegree };
   return {
-    accuracy: Math.hypot(centre.x - point.x, centre.y - point.y) / unitsPerDegree,
+    ...{ accuracy: Math.hypot(off.x, off.y), off },
     rms: steps.length === 0 ? 0 : Math.sqrt(mean(steps)) / unitsPerDegree,
     sd: Math.sqrt(spread) / unitsPerDegree,
     lost: 1 - seen.length / x.length,

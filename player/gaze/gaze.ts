@@ -103,7 +103,7 @@ export async function startGaze(
   }
 
   async function eyesSeen(): Promise<void> {
-    const page = make("div", "gaze-page");
+    const page = make("div", "page gaze-page");
     const says = make("p", "gaze-says", "");
     says.setAttribute("role", "status");
     const bars = make("div", "gaze-eyes");

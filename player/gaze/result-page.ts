@@ -32,7 +32,7 @@ export function verdictInWords(found: Validation, asked: number): string {
   return `${isGoodEnough(found, asked) ? "Good enough." : "Not good enough."} ${off}${isFar}`;
 }
 
-/** Points on a small stage: in each disc, a degree in radius, where each eye was taken to look. */
+/** Points on a small stage: in and around each disc, whose radius is what the study asks for, where each eye was taken to look. */
 function drawing(found: Validation, half: { x: number; y: number }, asked: number): SVGSVGElement {
   const radius = 14;
   const chart = document.createElementNS(space, "svg");
@@ -45,6 +45,17 @@ function drawing(found: Validation, half: { x: number; y: number }, asked: numbe
     const [x, y] = [wide / 2 + (point.x / half.x) * (wide / 2), high / 2 - (point.y / half.y) * (high / 2)];
     chart.append(svg("circle", { cx: x, cy: y, r: radius, class: "disc" }));
     chart.append(svg("path", { d: `M${x - 3} ${y}h6M${x} ${y - 3}v6`, class: "cross" }));
+    for (const [eye, letter] of [
+      ["left", "L"],
+      ["right", "R"],
+    ] as const) {
+      const quality = point[eye];
+      if (!quality) continue;
+      // The disc is as wide as the study asks for; what is further off stands at its rim.
+      const far = Math.max(1, quality.accuracy / asked / 1.2);
+      const [offX, offY] = [quality.off.x / asked / far, quality.off.y / asked / far];
+      chart.append(svg("text", { x: x + offX * radius, y: y - offY * radius + 3, class: `eye ${eye}` }, letter));
+    }
     const isWide = (point.both?.accuracy ?? Infinity) > asked;
     const off = point.both ? degrees(point.both.accuracy) : "not seen";
     chart.append(svg("text", { x, y: y + radius + 11, class: isWide ? "off wide" : "off" }, off));
@@ -74,7 +85,7 @@ export function showResult(
   half: { x: number; y: number },
   { asked, distance, counts }: { asked: number; distance: number | null; counts: string },
 ): Promise<Verdict> {
-  const page = make("div", "gaze-page");
+  const page = make("div", "page gaze-page");
   const title = make("h1", "");
   title.append(make("b", "", "Calibration."), ` ${counts}`);
   const row = make("div", "gaze-row");
@@ -84,7 +95,7 @@ export function showResult(
   const buttons = make("div", "buttons");
   const isGood = isGoodEnough(found, asked);
   const button = (label: string, isPlain: boolean) => {
-    const made = make("button", isPlain ? "plain" : "", label);
+    const made = make("button", isPlain ? "second" : "", label);
     made.type = "button";
     buttons.append(made);
     return made;

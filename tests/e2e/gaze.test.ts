@@ -1,3 +1,6 @@
+import { execFileSync } from "node:child_process";
+import { readFileSync } from "node:fs";
+import { join } from "node:path";
 import type { Page } from "playwright-core";
 import { describe, expect, it } from "vitest";
 import { simulatedTracker } from "~/bridge/simulated-tracker";
@@ -101,6 +104,21 @@ describe("gaze", () => {
     const [first, second] = of("gaze-validation").map((value) => JSON.parse(value) as { worst: number });
     expect(first?.worst).toBeGreaterThan(3);
     expect(second?.worst).toBeLessThan(2);
+
+    // Taken away in degrees, and read by what finds fixations.
+    const file = join(folder, "gaze.csv");
+    const lapwing = (...words: string[]) =>
+      execFileSync("node", ["build/node/cli.js", ...words], {
+        encoding: "utf8",
+        env: { ...process.env, LAPWING_DATA: screens.server.folder },
+        stdio: ["ignore", "pipe", "pipe"],
+      });
+    lapwing("gaze", code, "--out", file);
+    expect(readFileSync(file, "utf8").trim().split("\n")).toHaveLength(times.length + 1);
+    const fixations = lapwing("gaze", file)
+      .split("\n")
+      .filter((line) => line.startsWith("fixation,"));
+    expect(fixations.length).toBeGreaterThan(30);
   });
 
   it("is asked for where no tracker is reached, and the mouse can be taken for it", async () => {
