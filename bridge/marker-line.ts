@@ -1,5 +1,6 @@
 import { markerBytes, type DeviceTest, type LineSettings } from "../core/bridge/messages";
 import { quantile } from "../core/stats/quantile";
+import { KeptOpen } from "./kept-open";
 import { NoLine, saidOf, type Line } from "./lines/line";
 import { openLine } from "./lines/registry";
 
@@ -8,50 +9,42 @@ export type Sent = { sent: number | null; confirmed: number | null };
 
 /** So long an answer is waited for. */
 const answerMs = 1000;
-/** Between two attempts to find a device that was lost. */
-const againMs = 500;
 
 /** A device as markers go out to it: opened, lost and found again, with its pulses and its answers. */
-export class MarkerLine {
-  #line: Line | null = null;
-  #opening: Promise<void> | null = null;
+export class MarkerLine extends KeptOpen<Line> {
   #zero: NodeJS.Timeout | null = null;
-  #again: NodeJS.Timeout | null = null;
-  #isWanted = false;
   /** Bytes that were sent and are not answered yet, in their order. */
   #awaited: { bytes: number[]; got: number; resolve: (at: number | null) => void }[] = [];
   /** What came that nobody waited for, as far as it may tell what is there. */
   #strange = "";
-  /** Why it cannot be reached just now; null where it can, or was not tried. */
-  why: string | null = null;
 
   constructor(
     readonly settings: LineSettings,
     private readonly now: () => number,
-    private readonly onChange: () => void,
-  ) {}
-
-  get state(): "closed" | "ready" | "lost" {
-    return this.#line ? "ready" : this.why === null ? "closed" : "lost";
+    onChange: () => void,
+  ) {
+    super(onChange);
   }
 
-  /** Opens it and keeps it open: where it is lost it is looked for until `close`. */
-  async keepOpen(): Promise<void> {
-    this.#isWanted = true;
-    await this.#open().catch(() => this.#lookAgain());
+  protected override reach(): Promise<Line> {
+    return openLine(this.settings, {
+      bytes: (bytes) => this.#hear(bytes),
+      lost: (why) => void this.drop(why),
+    });
   }
-
-  async close(): Promise<void> {
-    this.#isWanted = false;
-    if (this.#again) clearTimeout(this.#again);
-    this.#again = null;
-    await this.#opening?.catch(() => undefined);
-    await this.#drop(null);
+  protected override opened(): void {
+    this.#strange = "";
+  }
+  protected override async letGo(line: Line | null): Promise<void> {
+    if (this.#zero) clearTimeout(this.#zero);
+    this.#zero = null;
+    for (const { resolve } of this.#awaited.splice(0)) resolve(null);
+    await line?.close().catch(() => undefined);
   }
 
   /** Sends a marker; what is not known of it is null. Never rejects. */
   async send(value: string): Promise<Sent> {
-    const line = this.#line;
+    const line = this.there;
     if (!line) return { sent: null, confirmed: null };
     const bytes = markerBytes(value);
     if (this.#zero) clearTimeout(this.#zero);
@@ -60,7 +53,7 @@ export class MarkerLine {
     try {
       await line.write(bytes);
     } catch (error) {
-      await this.#drop(`It does not take what is sent: ${saidOf(error)}.`);
+      await this.drop(`It does not take what is sent: ${saidOf(error)}.`);
       return { sent: null, confirmed: null };
     }
     const sent = this.now();
@@ -74,7 +67,7 @@ export class MarkerLine {
 
   /** Sends so many messages one after the other, and says what became of them. */
   async test(id: string, messages: number): Promise<DeviceTest> {
-    const wasWanted = this.#isWanted;
+    const wasWanted = this.isWanted;
     const times: number[] = [];
     let sent = 0;
     const told = (problem: string | null): DeviceTest => {
@@ -87,7 +80,7 @@ export class MarkerLine {
     };
     try {
       this.#strange = "";
-      await this.#open();
+      await this.open();
       for (let message = 0; message < messages; message++) {
         const from = this.now();
         const { sent: at, confirmed } = await this.send(String(1 + (message % 255)));
@@ -112,48 +105,6 @@ export class MarkerLine {
         ? "It is reached, but sends nothing back: look whether the device is to answer, and whether the speed of the line is right on both sides."
         : `Something is there, but it speaks another way: it said “${this.#strange.slice(0, 60)}”. Look whether this is the device’s port.`,
     );
-  }
-
-  async #open(): Promise<void> {
-    if (this.#line) return;
-    this.#opening ??= openLine(this.settings, {
-      bytes: (bytes) => this.#hear(bytes),
-      lost: (why) => void this.#drop(why),
-    })
-      .then(
-        (line) => {
-          this.#line = line;
-          this.why = null;
-          this.onChange();
-        },
-        (error: unknown) => {
-          this.why = saidOf(error);
-          this.onChange();
-          throw error;
-        },
-      )
-      .finally(() => (this.#opening = null));
-    await this.#opening;
-  }
-
-  #lookAgain(): void {
-    if (!this.#isWanted || this.#again) return;
-    this.#again = setTimeout(() => {
-      this.#again = null;
-      this.#open().catch(() => this.#lookAgain());
-    }, againMs);
-  }
-
-  async #drop(why: string | null): Promise<void> {
-    const line = this.#line;
-    this.#line = null;
-    if (this.#zero) clearTimeout(this.#zero);
-    this.#zero = null;
-    this.why = why;
-    for (const { resolve } of this.#awaited.splice(0)) resolve(null);
-    if (line) await line.close().catch(() => undefined);
-    this.onChange();
-    if (why !== null) this.#lookAgain();
   }
 
   #answerTo(bytes: Uint8Array): Promise<number | null> {

@@ -1,63 +1,40 @@
 import { ClockTie, ownTime } from "../core/bridge/clock";
 import type { DeviceTest, LookTarget, TrackerSettings } from "../core/bridge/messages";
 import { joinSamples, packSamples, timedAnew, type SampleColumns } from "../core/gaze/packed";
+import { KeptOpen } from "./kept-open";
 import { saidOf } from "./lines/line";
 import type { Tracker } from "./trackers/tracker";
 import { openTracker } from "./trackers/registry";
 
-/** Samples are handed on together so often; clocks are compared so often, and at first; a tracker that was lost is looked for so often. */
-const [pieceMs, exchangeEveryMs, exchangesFirst, againMs] = [50, 1000, 8, 500];
+/** Samples are handed on together so often; clocks are compared so often, and so many times at first. */
+const [pieceMs, exchangeEveryMs, exchangesFirst] = [50, 1000, 8];
 /** A test watches for so long. */
 const testMs = 1000;
 
 /** An eye tracker as its samples come in: opened, lost and found again, with its times by the bridge’s clock. */
-export class TrackerFeed {
-  #tracker: Tracker | null = null;
-  #opening: Promise<void> | null = null;
+export class TrackerFeed extends KeptOpen<Tracker> {
   #tie = new ClockTie();
   #coming: SampleColumns[] = [];
   #timers: NodeJS.Timeout[] = [];
-  #again: NodeJS.Timeout | null = null;
-  #isWanted = false;
   #lastTime = -Infinity;
-  /** Why it cannot be reached just now; null where it can, or was not tried. */
-  why: string | null = null;
   /** Takes pieces of packed samples. */
   onPiece: (samples: Uint8Array) => void = () => undefined;
 
   constructor(
     readonly settings: TrackerSettings,
     private readonly now: () => number,
-    private readonly onChange: () => void,
-  ) {}
-
-  get state(): "closed" | "ready" | "lost" {
-    return this.#tracker ? "ready" : this.why === null ? "closed" : "lost";
-  }
-
-  /** Opens it and keeps it open: where it is lost it is looked for until `close`. */
-  async keepOpen(): Promise<void> {
-    this.#isWanted = true;
-    await this.#open().catch(() => this.#lookAgain());
-  }
-
-  async close(): Promise<void> {
-    this.#isWanted = false;
-    if (this.#again) clearTimeout(this.#again);
-    this.#again = null;
-    await this.#opening?.catch(() => undefined);
-    this.#tracker?.end();
-    this.#hand();
-    await this.#drop(null);
+    onChange: () => void,
+  ) {
+    super(onChange);
   }
 
   look(targets: readonly LookTarget[]): void {
-    this.#tracker?.look(targets);
+    this.there?.look(targets);
   }
 
   /** Watches for a moment, and says how many samples came and whether eyes were seen. */
   async test(id: string): Promise<DeviceTest> {
-    const wasWanted = this.#isWanted;
+    const wasWanted = this.isWanted;
     const told = (problem: string | null, rate = 0, seen = 0): DeviceTest => ({
       ...{ id, sent: 0, answered: 0, median: null, worst: null, rate, seen, problem },
     });
@@ -65,7 +42,7 @@ export class TrackerFeed {
     const pieces: SampleColumns[] = [];
     this.#watched = (samples) => pieces.push(samples);
     try {
-      await this.#open();
+      await this.open();
       await new Promise((resolve) => setTimeout(resolve, testMs));
     } catch (error) {
       return told(saidOf(error));
@@ -90,25 +67,13 @@ export class TrackerFeed {
   }
   #watched: ((samples: SampleColumns) => void) | null = null;
 
-  async #open(): Promise<void> {
-    if (this.#tracker) return;
-    this.#opening ??= this.#reach()
-      .catch((error: unknown) => {
-        this.why = saidOf(error);
-        this.onChange();
-        throw error;
-      })
-      .finally(() => (this.#opening = null));
-    await this.#opening;
-  }
-
-  async #reach(): Promise<void> {
+  protected override async reach(): Promise<Tracker> {
     const tracker = await openTracker(this.settings, {
       samples: (samples) => {
         this.#watched?.(samples);
         this.#coming.push(samples);
       },
-      lost: (why) => void this.#drop(why),
+      lost: (why) => void this.drop(why),
     });
     this.#tie = new ClockTie();
     try {
@@ -117,14 +82,20 @@ export class TrackerFeed {
       await tracker.close();
       throw error;
     }
-    this.#tracker = tracker;
-    this.why = null;
+    return tracker;
+  }
+  protected override opened(tracker: Tracker): void {
     this.#timers = [
       setInterval(() => this.#hand(), pieceMs),
       setInterval(() => void this.#exchange(tracker).catch(() => undefined), exchangeEveryMs),
     ];
     tracker.begin();
-    this.onChange();
+  }
+  protected override async letGo(tracker: Tracker | null): Promise<void> {
+    tracker?.end();
+    for (const timer of this.#timers.splice(0)) clearInterval(timer);
+    this.#hand();
+    await tracker?.close().catch(() => undefined);
   }
 
   async #exchange(tracker: Tracker): Promise<void> {
@@ -142,24 +113,5 @@ export class TrackerFeed {
       return this.#lastTime;
     });
     this.onPiece(packSamples(samples));
-  }
-
-  #lookAgain(): void {
-    if (!this.#isWanted || this.#again) return;
-    this.#again = setTimeout(() => {
-      this.#again = null;
-      this.#open().catch(() => this.#lookAgain());
-    }, againMs);
-  }
-
-  async #drop(why: string | null): Promise<void> {
-    const tracker = this.#tracker;
-    this.#hand();
-    this.#tracker = null;
-    for (const timer of this.#timers.splice(0)) clearInterval(timer);
-    this.why = why;
-    if (tracker) await tracker.close().catch(() => undefined);
-    this.onChange();
-    if (why !== null) this.#lookAgain();
   }
 }
