@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { newGazeSettings } from "../design/settings";
 import { plainStudy, withBlock } from "~/tests/support/studies";
 import type { Participation } from "../design/participation";
 import { itemKind } from "../items/registry";
@@ -88,4 +89,13 @@ it("tells what of the link's address is kept, and where people are led at their 
   expect(text).toContain("Nothing else. Pages");
   expect(privacyForEthics(plainStudy(), links)).toContain("you can go back to panel.example");
   expect(JSON.stringify(privacyOf(plainStudy()))).not.toMatch(/lead/);
+});
+
+it("tells that gaze is recorded, and where it lies, in a study that does so", () => {
+  const told = (study: ReturnType<typeof plainStudy>) => [JSON.stringify(privacyOf(study)), privacyForEthics(study)];
+  expect(told(plainStudy()).join()).not.toMatch(/look on the screen|eyes looked/);
+  const watched = plainStudy();
+  watched.settings.gaze = newGazeSettings();
+  expect(told(watched)[0]).toContain("in a file of the bridge on the laboratory computer");
+  expect(told(watched)[1]).toContain("An eye tracker records where you look on the screen");
 });

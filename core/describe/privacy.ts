@@ -76,6 +76,11 @@ export function privacyOf(
         ...(hasOwnCode ? ["A code of their own making, by which sittings can be put together."] : []),
         "When the session began, was last seen and ended; what happened to its window, keys and network meanwhile.",
         "The name and version of the browser, the size of its window and the refresh rate of the screen.",
+        ...(document.settings.gaze
+          ? [
+              "Where both eyes looked on the screen, sample by sample, with the size of the pupils and how far away they were: on the server, and in a file of the bridge on the laboratory computer, where it stays until somebody deletes it.",
+            ]
+          : []),
         ...(looksAtDevice(document)
           ? [
               "Whether the device is worked by touch, and the language its browser is set to, since the study looks at it.",
@@ -162,6 +167,9 @@ export function privacyForEthics(
   const outside = reachedOutside(document);
   return [
     "During the study your answers and the times at which you gave them are recorded, with the type of your browser and the size of your window.",
+    document.settings.gaze
+      ? "An eye tracker records where you look on the screen, and how large your pupils are; no picture of you is taken."
+      : "",
     ownCode === "none"
       ? "Your name, e-mail address and network address are not recorded."
       : "They are stored under a code; your name, e-mail address and network address are not recorded.",
