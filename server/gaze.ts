@@ -1,4 +1,5 @@
 import { promisify } from "node:util";
+import type { Transaction } from "kysely";
 import { gunzip } from "node:zlib";
 import { joinSamples, sampleBytes, unpackSamples, type SampleColumns } from "../core/gaze/packed";
 import { degreesOf } from "../core/design/visual-angle";
@@ -7,8 +8,9 @@ import { calibrated, type Calibration, type Eye } from "../core/gaze/calibrate";
 import type { LogEntry } from "../core/records/log";
 import { list, object } from "../core/shape/compound";
 import { number, text, whole } from "../core/shape/plain";
-import { hasShape, nullable } from "../core/shape/shape";
+import { hasShape, nullable, type Of } from "../core/shape/shape";
 import type { Store } from "./database/open";
+import type { Tables } from "./database/tables";
 import { locked } from "./database/locked";
 import { countIntake, intakeProblem } from "./intake";
 import { sessionOfSecret } from "./session-of-secret";
@@ -21,17 +23,23 @@ export type GazeState = { number: number; through: number };
 /** So many samples a piece may have, and a session pieces: six hours of two eyes, 1,200 samples a second. */
 const [mostSamples, mostPieces] = [40_000, 20_000];
 
-const pieceShape = object({
+/** What a piece says, besides whose it is. */
+export const pieceFields = {
   number: whole(1, mostPieces),
   through: whole(1, 1e9),
   /** By how much its times may be off, in ms; null where they are this computer’s own. */
   error: nullable(number({ least: 0, most: 1e6 })),
   samples: text({ most: 2_000_000, pattern: /^[A-Za-z0-9+/]+={0,2}$/, otherwise: "must be base64" }),
-});
+};
+const pieceShape = object(pieceFields);
+export type GazePiece = Of<typeof pieceShape>;
 
 type Taken = { ok: true; state: GazeState } | { ok: false; reason: string; isFull?: boolean };
 
-const stateIn = async (db: Store["db"], session: string): Promise<GazeState> => {
+type Db = Store["db"] | Transaction<Tables>;
+
+/** How far the gaze of a session is stored. */
+export const gazeStateOf = async (db: Db, session: string): Promise<GazeState> => {
   const last = await db
     .selectFrom("gaze_piece")
     .select(["number", "through"])
@@ -42,10 +50,26 @@ const stateIn = async (db: Store["db"], session: string): Promise<GazeState> => 
   return last ?? { number: 0, through: 0 };
 };
 
+/** Stores a piece where it is the next one of its session, with as many samples; says how far the session’s gaze is stored then. */
+export async function storePiece(
+  db: Db,
+  session: string,
+  { number: next, through, error, samples }: GazePiece,
+  { count, at }: { count: number; at: string },
+): Promise<{ state: GazeState; isStored: boolean }> {
+  const before = await gazeStateOf(db, session);
+  if (next !== before.number + 1 || through <= before.through) return { state: before, isStored: false };
+  await db
+    .insertInto("gaze_piece")
+    .values({ session_id: session, number: next, through, count, error_ms: error, samples, received_at: at })
+    .execute();
+  return { state: { number: next, through }, isStored: true };
+}
+
 /** How far the gaze of the session is stored that a secret opens; null for anything else. */
 export async function gazeState(store: Store, secret: string): Promise<GazeState | null> {
   const session = await sessionOfSecret(store, secret);
-  return session && !session.superseded && session.document.settings.gaze ? stateIn(store.db, session.id) : null;
+  return session && !session.superseded && session.document.settings.gaze ? gazeStateOf(store.db, session.id) : null;
 }
 
 /** The samples of a stored piece, or of one that was sent; null where there are none in it. */
@@ -76,17 +100,11 @@ export async function takeGaze(store: Store, secret: string, sent: unknown): Pro
     ).executeTakeFirst();
     // The participant left and wanted nothing kept.
     if (!present || present.removed_at !== null) return { number: sent.number, through: sent.through };
-    const before = await stateIn(trx, session.id);
-    if (sent.number !== before.number + 1 || sent.through <= before.through) return before;
-    await trx
-      .insertInto("gaze_piece")
-      .values({
-        ...{ session_id: session.id, number: sent.number, through: sent.through, count: samples.times.length },
-        ...{ error_ms: sent.error, samples: sent.samples, received_at: new Date().toISOString() },
-      })
-      .execute();
-    await countIntake(store, trx, session.studyId, session.link, { sessions: 0, characters: sent.samples.length });
-    return { number: sent.number, through: sent.through };
+    const at = new Date().toISOString();
+    const { state: now, isStored } = await storePiece(trx, session.id, sent, { count: samples.times.length, at });
+    if (isStored)
+      await countIntake(store, trx, session.studyId, session.link, { sessions: 0, characters: sent.samples.length });
+    return now;
   });
   return { ok: true, state };
 }

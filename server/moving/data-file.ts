@@ -11,7 +11,7 @@ import { personsKept } from "../persons";
 import { recipesOf } from "../recipes";
 import type { Study } from "../studies";
 import { wavesOf } from "../waves";
-import { fileNames, type AboutMoved, type MovedRelease, type SessionLine } from "./lines";
+import { fileNames, type AboutMoved, type GazeLine, type MovedRelease, type SessionLine } from "./lines";
 
 /** Which sessions go along; rehearsals stay behind. `codes`: with what leads to participants. */
 export type WholeChoice = { wave?: string | null; finished?: boolean; codes: boolean };
@@ -63,6 +63,8 @@ async function* filesOf(store: Store, study: Study, choice: WholeChoice): AsyncG
     }),
   };
   yield { name: fileNames.sessions, pieces: sessionLines(store, reader, choice) };
+  const watched = await sessionsWithGaze(store, reader);
+  if (watched.length > 0) yield { name: fileNames.gaze, pieces: gazeLines(store, watched) };
   const media = await db.selectFrom("study_media").select("sha256").where("study_id", "=", study.id).execute();
   for (const { sha256 } of media)
     yield {
@@ -107,6 +109,44 @@ async function* sessionLines(store: Store, reader: DataReader, { codes }: WholeC
   for (let from = 0; from < reader.sittings.length; from += together) {
     const some = reader.sittings.slice(from, from + together);
     for await (const line of linesOf(store, reader, some, codes)) yield `${JSON.stringify(line)}\n`;
+    await otherTurns();
+  }
+}
+
+/** Which of the sessions have gaze, in their order. */
+async function sessionsWithGaze({ db }: Store, reader: DataReader): Promise<string[]> {
+  const ids = reader.sittings.map(({ row }) => row.id);
+  const found = new Set<string>();
+  for (let from = 0; from < ids.length; from += 500) {
+    const some = ids.slice(from, from + 500);
+    const rows = await db
+      .selectFrom("gaze_piece")
+      .select("session_id")
+      .distinct()
+      .where("session_id", "in", some)
+      .execute();
+    for (const { session_id } of rows) found.add(session_id);
+  }
+  return ids.filter((id) => found.has(id));
+}
+
+/** The pieces of these sessions, one in memory at a time. */
+async function* gazeLines({ db }: Store, sessions: readonly string[]): AsyncGenerator<string> {
+  for (const session of sessions) {
+    for (let last = 0; ;) {
+      const piece = await db
+        .selectFrom("gaze_piece")
+        .selectAll()
+        .where("session_id", "=", session)
+        .where("number", ">", last)
+        .orderBy("number")
+        .limit(1)
+        .executeTakeFirst();
+      if (!piece) break;
+      const { number, through, error_ms: error, samples, received_at: at } = piece;
+      last = number;
+      yield `${JSON.stringify({ session, number, through, error, samples, at } satisfies GazeLine)}\n`;
+    }
     await otherTurns();
   }
 }

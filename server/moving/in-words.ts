@@ -13,6 +13,7 @@ export function takeInInWords({
   exclusions,
   recipes,
   definitions,
+  gaze,
   codes,
   isWritten,
 }: TakeIn): string[] {
@@ -22,6 +23,7 @@ export function takeInInWords({
     ...(waves > 0 ? [`${counted(waves, "wave")}, closed`] : []),
     ...(isWritten && exclusions > 0 ? [counted(exclusions, "set", "sets") + " of exclusions"] : []),
     ...(isWritten && recipes > 0 ? [counted(recipes, "recipe")] : []),
+    ...(gaze > 0 ? [`gaze of ${counted(gaze, "session")}`] : []),
     ...(isWritten && definitions > 0 ? [counted(definitions, "score or norm sample", "scores and norm samples")] : []),
   ];
   const is = (count: number) => (count === 1 ? "is" : "are");

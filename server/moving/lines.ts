@@ -8,6 +8,7 @@ import { list, object, record } from "../../core/shape/compound";
 import { number, oneOf, only, text, title, whole, yesNo } from "../../core/shape/plain";
 import { nullable, type Of } from "../../core/shape/shape";
 import { id } from "../../core/values/ref";
+import { pieceFields } from "../gaze";
 
 /*
  * What the files in a `*.lapwing-data.zip` say: a study with its sessions on its way from one installation to another. Each
@@ -20,6 +21,8 @@ export const fileNames = {
   study: "study.lapwing.json",
   releases: "releases.jsonl",
   sessions: "sessions.jsonl",
+  /** Only where gaze was recorded: a line each piece. */
+  gaze: "gaze.jsonl",
   checksums: "checksums.txt",
 } as const;
 /** `media/` and the SHA-256 of its content. */
@@ -113,6 +116,10 @@ const sessionFields = object({
   attempt: count,
   removedAt: nullable(time),
 });
+
+/** A piece of where a participant looked; those of a session in their order. */
+export const gazeLine = object({ session: id, ...pieceFields, at: time });
+export type GazeLine = Of<typeof gazeLine>;
 
 export const sessionLine = object({
   session: sessionFields,

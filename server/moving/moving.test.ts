@@ -1,18 +1,21 @@
 import { createHash } from "node:crypto";
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
+import { gzipSync } from "node:zlib";
 import { strFromU8, strToU8, unzipSync, zipSync } from "fflate";
 import { describe, expect, it } from "vitest";
 import { freshFolder, freshOwner, freshStore, released } from "~/tests/support/store";
 import { wadersFromSource } from "~/demo/make-files";
 import { played as playedBare } from "~/tests/support/played";
 import { csv } from "../../core/export/formats/csv";
+import { emptyColumns, packSamples } from "../../core/gaze/packed";
 import { usualRules } from "../../core/exclusions/registry";
 import type { Store } from "../database/open";
 import { changeExclusions, exclusionsOf } from "../exclusions";
 import { tableFile } from "../export/study-data";
 import { streamOf, bytesOf } from "../export/written";
 import { deleteSession } from "../forgetting";
+import { gazeOf, storePiece } from "../gaze";
 import { keptAsideOf } from "../kept-aside";
 import { storeMedia } from "../media/study-media";
 import { changePersons, personsKept } from "../persons";
@@ -86,6 +89,50 @@ async function tables(store: Store, code: string): Promise<string[]> {
 }
 
 describe("a study on its way to another installation", () => {
+  it("takes gaze along: what is new, once, and nothing of a file in which a piece cannot be read", async () => {
+    const { store, study } = await played(2);
+    const sessions = await store.db.selectFrom("session").select("id").orderBy("participant").execute();
+    const [first = "", second = ""] = sessions.map(({ id }) => id);
+    const piece = (session: string, number: number, times: number[]) => {
+      const samples = emptyColumns(times.length);
+      samples.times.set(times);
+      const packed = gzipSync(packSamples(samples)).toString("base64");
+      const own = { number, through: number * 10, error: 0.5, samples: packed };
+      return storePiece(store.db, session, own, { count: times.length, at: "2026-11-28T10:00:00.000Z" });
+    };
+    await piece(first, 1, [1, 2]);
+    await piece(second, 1, [5]);
+    const there = await elsewhere();
+    const file = await fileOf(store, study);
+    const asked = { owner: there.owner };
+    expect(await taken(there.store, file, { ...asked, write: false })).toMatchObject({ gaze: 2 });
+    const report = await taken(there.store, file, asked);
+    expect(takeInInWords(report).join(" ")).toContain("gaze of 2 sessions");
+    const here = async (session: string) => [...(await gazeOf(there.store, session)).times];
+    expect([await here(first), await here(second)]).toEqual([[1, 2], [5]]);
+    expect(await taken(there.store, file, asked)).toMatchObject({ gaze: 0, sessions: { same: 2 } });
+
+    await piece(first, 2, [3]);
+    expect(await taken(there.store, await fileOf(store, study), asked)).toMatchObject({
+      gaze: 1,
+      sessions: { same: 2 },
+    });
+    expect(await here(first)).toEqual([1, 2, 3]);
+
+    const broken = changed(await fileOf(store, study), (files) => {
+      const lines = strFromU8(files["gaze.jsonl"] ?? new Uint8Array());
+      files["gaze.jsonl"] = strToU8(lines.replace(/"samples":"[^"]{8}/, '"samples":"AAAAAAAA'));
+    });
+    const third = await elsewhere();
+    expect(await takeIn(third.store, broken, { owner: third.owner })).toMatchObject({
+      reason: expect.stringContaining("A piece of gaze in it cannot be read") as string,
+    });
+    expect(await findStudyByCode(third.store, study.code)).toBeNull();
+    // A study without gaze has no such file.
+    const plain = await played(1);
+    expect(Object.keys(unzipSync(await fileOf(plain.store, plain.study)))).not.toContain("gaze.jsonl");
+  });
+
   it("gives there, to the last byte, what it gives here; a second time nothing changes", async () => {
     const { store, study } = await played(4);
     await changeExclusions(store, study, "me", { do: "add", from: null, name: "Strict" });

@@ -56,6 +56,10 @@ export class MovedFile {
     return [...this.entries.keys()].flatMap((name) => mediaName.exec(name)?.[1] ?? []);
   }
 
+  has(name: string): boolean {
+    return this.entries.has(name);
+  }
+
   /** One of its files as text. */
   async text(name: string): Promise<string> {
     const pieces: string[] = [];

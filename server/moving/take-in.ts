@@ -21,6 +21,7 @@ import { wavesOf } from "../waves";
 import { aboutShape, fileNames, releaseShape, type AboutMoved, type MovedRelease } from "./lines";
 import { placeOf, readSession, type MovedOne } from "./moved-session";
 import { MovedFile, NotTaken } from "./open-file";
+import { checkGaze, takeGazeIn } from "./take-gaze";
 import { fates, takeSession, type Fate } from "./take-session";
 
 /** A session that is told by itself. */
@@ -38,6 +39,8 @@ export type TakeIn = {
   recipes: number;
   /** Scores over trials and norm samples. */
   definitions: number;
+  /** Sessions of which more gaze came than was here. */
+  gaze: number;
   sessions: Record<Fate, number>;
   told: ToldSession[];
   isWritten: boolean;
@@ -112,6 +115,7 @@ async function takeIn(store: Store, file: MovedFile, asked: Asked): Promise<Take
     exclusions: 0,
     recipes: 0,
     definitions: 0,
+    gaze: 0,
     sessions: Object.fromEntries(fates.map((fate) => [fate, 0])) as Record<Fate, number>,
     told: [],
     isWritten: asked.write,
@@ -125,11 +129,13 @@ async function takeIn(store: Store, file: MovedFile, asked: Asked): Promise<Take
     [parsed.document, ...releases.map((release) => release.parsed)],
     asked.write,
   );
+  await checkGaze(file);
   if (asked.write && !here && asked.owner !== null)
     await addStudy(store, asked.owner, parsed.document, report.study.code, about.study.id);
   if (asked.write) await takeParts(store, { about, releases, media });
   const removed = new Set(stones.flatMap(({ kind, id }) => (kind === "study" ? [] : [id])));
-  await takeSessions(store, file, { about, releases, removed, report, asked });
+  const present = await takeSessions(store, file, { about, releases, removed, report, asked });
+  report.gaze = await takeGazeIn(store, file, present, asked.write);
   if (asked.write) await takeBeside(store, about, removed, report, asked);
   return report;
 }
@@ -270,11 +276,13 @@ async function takeParts(store: Store, { about, releases, media }: Parts): Promi
 
 type Sessions = Omit<Parts, "media"> & { removed: ReadonlySet<string>; report: TakeIn; asked: Asked };
 
+/** Takes in the sessions; gives those that are here then as they are in the file, or went on there. */
 async function takeSessions(
   store: Store,
   file: MovedFile,
   { about, releases, removed, report, asked }: Sessions,
-): Promise<void> {
+): Promise<ReadonlySet<string>> {
+  const present = new Set<string>();
   const documents = new Map(
     releases.map(({ id, numberHere, parsed }) => [id, { number: numberHere, document: parsed }]),
   );
@@ -282,6 +290,7 @@ async function takeSessions(
   let waiting: MovedOne[] = [];
   const tell = (of: { id: string; participant: number; sitting: number }, fate: Fate, why: string) => {
     report.sessions[fate]++;
+    if (fate === "new" || fate === "same" || fate === "longer") present.add(of.id);
     if (fate !== "new" && fate !== "same" && report.told.length < mostTold)
       report.told.push({ session: of.id, participant: of.participant, sitting: of.sitting, fate, why });
   };
@@ -324,6 +333,7 @@ async function takeSessions(
     if (place !== null) seen.add(place);
   }
   await settle();
+  return present;
 }
 
 /** Exclusions and recipes, and what is written down of it. */

@@ -2,7 +2,8 @@ import { afterAll, beforeAll, expect, it } from "vitest";
 import type { Browser, Page } from "playwright-core";
 import { startServer, type Running } from "~/tests/support/server";
 import { launch, openWindow } from "~/tests/support/browser";
-import { fourHead, fourOf, machineFacts, tableOf, watchSteal } from "../load/machine";
+import { countedOf, exactness, exactnessHead, exactShare, type Counted } from "../load/counted";
+import { fourOf, machineFacts, tableOf, watchSteal } from "../load/machine";
 import { freshFolder, releasedAt } from "../load/long-study";
 import { loadMeanwhile, seenIn, watchPage } from "../load/recorder";
 import { lengths, presentationStudy } from "../load/timed-study";
@@ -36,9 +37,6 @@ afterAll(async () => {
   await server.stop();
 });
 
-type Counted = { planned: number; frames: number; lasted: number };
-const frame = 1000 / 60;
-
 /** The same lengths, one after the other, on a page that flips one element and does nothing else. */
 async function plainPage(page: Page, count: number): Promise<Counted[]> {
   await page.goto("about:blank");
@@ -70,23 +68,6 @@ async function plainPage(page: Page, count: number): Promise<Counted[]> {
   );
 }
 
-function line(name: string, counted: Counted[]): (string | number)[] {
-  const off = counted.map(({ frames, planned }) => frames - Math.round(planned / frame));
-  const exact = off.filter((each) => each === 0).length;
-  return [
-    name,
-    counted.length,
-    `${((exact / counted.length) * 100).toFixed(3)} %`,
-    off.filter((each) => each === 1).length,
-    off.filter((each) => each > 1).length,
-    off.filter((each) => each < 0).length,
-    ...fourOf(
-      counted.map(({ lasted, planned }) => Math.abs(lasted - planned)),
-      3,
-    ),
-  ];
-}
-
 it("presentation", async () => {
   const steal = watchSteal();
   const reference = await openWindow(browser);
@@ -108,30 +89,17 @@ it("presentation", async () => {
   const after = await plainPage(again.page, Math.floor(referenceScenes / 2));
   await again.context.close();
 
-  // A scene's length is one of few; the planned one is told by the trial's row, which the recorder does not know, so the
-  // nearest of them is taken: they lie at least three frames apart.
-  const nearest = (ms: number) =>
-    [...new Set(lengths)].reduce((best, each) => (Math.abs(each - ms) < Math.abs(best - ms) ? each : best), 50);
-  const counted = seen.scenes.map(({ onset, end }) => ({
-    planned: nearest(end - onset),
-    frames: Math.round((end - onset) / frame),
-    lasted: end - onset,
-  }));
+  const counted = countedOf(seen.scenes);
   const plain = [...before, ...after];
   const intervals = seen.frames.slice(1).map((stamp, index) => stamp - (seen.frames[index] ?? stamp));
-  const [own, other] = [line("Lapwing", counted), line("a page with nothing else", plain)];
-  const share = (each: (string | number)[]) => Number.parseFloat(String(each[2])) / 100;
+  const [own, other] = [exactness("Lapwing", counted), exactness("a page with nothing else", plain)];
   console.log(
     [
       `presentation: ${facts}`,
-      tableOf([
-        ["", "scenes", "exact", "1 late", "more late", "early", ...fourHead.map((each) => `off ${each}`)],
-        own,
-        other,
-      ]),
+      tableOf([exactnessHead, own, other]),
       `frames of the page: ${intervals.length}, length ${fourOf(intervals, 3).join(" · ")} ms`,
       steal(),
-      `ratio of the exact shares, Lapwing to the page with nothing else: ${(share(own) / share(other)).toFixed(5)}`,
+      `ratio of the exact shares, Lapwing to the page with nothing else: ${(exactShare(counted) / exactShare(plain)).toFixed(5)}`,
     ].join("\n"),
   );
   expect(counted.length).toBeGreaterThanOrEqual(scenes);
