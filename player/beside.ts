@@ -6,7 +6,8 @@ import type { GazeRun } from "./gaze/gaze";
 import type { SessionLog } from "./session-log";
 
 /** What goes on beside a session on devices of the laboratory. */
-export type Beside = Partial<Omit<Markers, "stop">> & Partial<Pick<GazeRun, "before">> & { stop: () => Promise<void> };
+export type Beside = Partial<Omit<Markers, "stop">> &
+  Partial<Pick<GazeRun, "before" | "scenes">> & { stop: () => Promise<void> };
 /** Begins to send markers and to record gaze, where the study does. */
 export type StartBeside = (
   session: string,
@@ -26,7 +27,7 @@ export async function besideOf(study: StudyDocument): Promise<StartBeside> {
     const gaze = await gazeFile?.startGaze(settings, session, secret, log, clock, isRehearsal);
     return {
       ...markers,
-      ...(gaze ? { before: gaze.before } : {}),
+      ...(gaze ? { before: gaze.before, scenes: gaze.scenes } : {}),
       stop: async () => {
         await markers?.stop();
         await gaze?.stop();

@@ -41,8 +41,8 @@ export type TrialSetting = {
   listenForActs?: ((...wanted: Parameters<typeof import("./acts").listenForActs>) => Acts) | undefined;
   /** Has scripts run, in a study that has any. */
   outside?: Outside | null | undefined;
-  /** Sends what marks moments of the trial, in a study that has markers. */
-  beside?: Beside | undefined | null | undefined;
+  /** Sends markers and tells trackers what is shown, in a study that does. */
+  beside?: Beside | undefined;
   /** Called in the frame in which a scene comes on, and with null when the trial is over. */
   onScene?: ((scene: Id | null) => void) | undefined;
   /** A trial that is only tried out can be broken off; it then settles without a record. */
@@ -162,6 +162,8 @@ export async function playTrial(
   await nextFrame();
   await nextFrame();
 
+  const looks = beside?.scenes?.(layers);
+
   return new Promise((resolve) => {
     let shown: Id | null = null;
     let onset = 0;
@@ -183,6 +185,7 @@ export async function playTrial(
           layers.get(shown)?.show(true);
           plays.get(shown)?.begin(stamp);
           onScene?.(shown);
+          looks?.(shown);
           end = command.planned === null ? null : plannedEnd(stamp, command.planned / speed(), frameMs, nextFrom);
           stage.host.dataset.scene = names.get(command.scene) ?? "";
           stage.host.dataset.trial = String(trial.trial);

@@ -9,12 +9,14 @@ import {
   type PointLook,
 } from "~/core/gaze/calibrate";
 import { isGoodEnough, validate, type Validation } from "~/core/gaze/validate";
+import type { Id } from "~/core/values/ref";
 import type { Clock } from "../clock";
 import { ask, make } from "../pages/page";
 import type { SessionLog } from "../session-log";
+import type { SceneLayer } from "../stage/scene-layer";
 import { patienceMs, within } from "~/player/bridge/session-bridge";
 import "./gaze.css";
-import { halfStage } from "./geometry";
+import { halfStage, placeOf } from "./geometry";
 import { LastSamples, lookAtPoints } from "./points";
 import { GazeRecorder } from "./recorder";
 import { showResult } from "./result-page";
@@ -31,8 +33,11 @@ export type GazeRun = {
     come: () => void,
     until: (over: Promise<unknown>) => Promise<"over" | "leave">,
   ) => Promise<"over" | "leave">;
-  /** Tells trackers what there is to look at from now on, in stage units. */
-  look: (places: readonly Place[]) => void;
+  /**
+   * Takes where the items of a trial’s scenes are, while nothing is timed yet; what it gives back is called as a scene comes on, and
+   * tells trackers what there is to look at.
+   */
+  scenes: (layers: ReadonlyMap<Id, Pick<SceneLayer, "items">>) => (scene: Id) => void;
   /** Waits until what came last is safe, as far as the server answers. */
   stop: () => Promise<void>;
 };
@@ -202,8 +207,15 @@ export async function startGaze(
       checkedAt = trialsDone;
       return how;
     },
-    look: (places) => {
-      if (places.length > 0) source?.look(places);
+    scenes: (layers) => {
+      const places = new Map(
+        [...layers].map(([id, { items }]) => [id, [...items.values()].filter(({ hidden }) => !hidden).map(placeOf)]),
+      );
+      return (scene) => {
+        const there = places.get(scene) ?? [];
+        // After the frame is done: this is nothing that it waits for.
+        if (there.length > 0) setTimeout(() => source?.look(there));
+      };
     },
     stop: async () => {
       await within(Promise.resolve(source?.stop()), patienceMs);

@@ -20,6 +20,16 @@ export function halfStage(): Place {
   return { x: view.width / 2 / unitOf(view), y: view.height / 2 / unitOf(view) };
 }
 
+/** Where the middle of an element is, in stage units. */
+export function placeOf(element: Element): Place {
+  const view = viewNow();
+  const { left, top, width, height } = element.getBoundingClientRect();
+  return {
+    x: (left + width / 2 - view.width / 2) / unitOf(view),
+    y: -(top + height / 2 - view.height / 2) / unitOf(view),
+  };
+}
+
 /** Pixels of the window from its upper left corner, of a place on the stage. */
 export function pixelsOf({ x, y }: Place): { left: number; top: number } {
   const view = viewNow();
