@@ -347,7 +347,7 @@ const commands: Record<string, (subject: string | undefined, values: Values) => 
       return 0;
     }
     // A study by its code, and not a table.
-    if (file !== undefined && /^[a-z]+-[a-z]+$/.test(file)) return writeGaze(file, out);
+    if (file !== undefined && /^[a-z]+-[a-z0-9-]+$/.test(file)) return writeGaze(file, out);
     const events = gazeEvents(textOf(file), by);
     put(table(events.table), out);
     for (const sentence of events.words) console.error(sentence);

@@ -23,8 +23,8 @@ export class LastSamples {
   }
   /** Those of the last so many milliseconds, by when they were taken. */
   of(ms: number): Pick<PointLook, "left" | "right"> & { distance: number | null } {
-    const pieces = this.#pieces.flatMap(({ samples }) => [samples]);
-    const last = pieces.at(-1)?.times.at(-1) ?? 0;
+    const last = this.#pieces.at(-1)?.samples.times.at(-1) ?? 0;
+    const pieces = this.#pieces.flatMap(({ samples }) => ((samples.times.at(-1) ?? 0) < last - ms ? [] : [samples]));
     const rows = pieces.flatMap(({ times, leftX, leftY, rightX, rightY, distance }) =>
       [...times].flatMap((time, at) =>
         time < last - ms

@@ -60,6 +60,7 @@ export class GazeRecorder {
     for (let failures = 0; this.#held.length > 0;) {
       try {
         const { number } = (this.#state ??= await this.#ask());
+        this.#drop();
         const next = this.#next();
         const last = next.at(-1);
         if (!last) return;
@@ -68,12 +69,17 @@ export class GazeRecorder {
           error: last.error,
           samples: await packedText(joinSamples(next.map(({ samples }) => samples))),
         });
-        this.#held = this.#held.filter(({ through }) => through > this.through);
+        this.#drop();
         failures = 0;
       } catch {
         await pause(Math.min(longestMs, 500 * 2 ** failures++));
       }
     }
+  }
+
+  /** What the server has is not held any longer. */
+  #drop(): void {
+    this.#held = this.#held.filter(({ through }) => through > this.through);
   }
 
   /** What goes together: as much as a piece may hold. */

@@ -49,7 +49,8 @@ export async function trackerSource(
       return link.start(`${session} ${newOpening()}`, { session, have: safe() });
     },
   });
-  await within(bridge.open(), patienceMs);
+  // A marker line that does not answer takes its time to say so.
+  await within(bridge.open(), 3 * patienceMs);
   if (name === null) {
     await bridge.stop();
     return null;
