@@ -24,7 +24,7 @@ async function* gazeOfStudy(store: Store, studyId: string): AsyncGenerator<(stri
   const cell = (value: number) => (Number.isNaN(value) ? null : thousandth(value));
   for (const { id, participant, release_id } of sessions) {
     const { settings } = await frozenDocument(store.db, release_id);
-    for (const { time, left, right, distance } of await gazeInDegrees(store, id, settings.viewing))
+    for await (const { time, left, right, distance } of gazeInDegrees(store, id, settings.viewing))
       yield [participant, id, ...[time, left.x, left.y, right.x, right.y, left.pupil, right.pupil, distance].map(cell)];
   }
 }

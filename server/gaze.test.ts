@@ -8,13 +8,20 @@ import { emptyColumns, packSamples } from "../core/gaze/packed";
 import { newSecret } from "./chance";
 import { removeSessions } from "./forgetting";
 import { gazeInDegrees, gazeOf, gazeState, takeGaze } from "./gaze";
+import { intakeInWords, intakeProblem, mostInADay } from "./intake";
 import { startSession } from "./sessions";
 
-async function watched() {
+/** A session of a study that records gaze, of which so much came in today already. */
+async function watched(characters = 0) {
   const document = plainStudy();
   document.settings.gaze = newGazeSettings();
   document.settings.viewing = { distanceCm: 60, shorterSideCm: 30 };
   const { store, link, study } = await released(document);
+  const day = new Date().toISOString().slice(0, 10);
+  await store.db
+    .insertInto("intake")
+    .values({ study_id: study.id, link: " gaze", day, sessions: 0, characters })
+    .execute();
   const secret = newSecret();
   const started = await startSession(store, link.token, secret, "b", {});
   if (!started.ok) throw new Error(started.reason);
@@ -83,13 +90,24 @@ describe("pieces of gaze", () => {
       .insertInto("session_log")
       .values([log(2, 250, shift(-30)), log(1, 150, shift(5))])
       .execute();
-    const rows = await gazeInDegrees(store, session, { distanceCm: 60, shorterSideCm: 30 });
+    const rows = [];
+    for await (const row of gazeInDegrees(store, session, { distanceCm: 60, shorterSideCm: 30 })) rows.push(row);
     // A unit is 0.3 cm: seen from 60 cm, 10 units are 2 atan(3 / 120).
     const degrees = (units: number) => (2 * Math.atan((units * 0.3) / 120) * 180) / Math.PI;
     expect(rows.map(({ left }) => left.x)).toEqual(
       [10, 25, 0].map((units) => expect.closeTo(degrees(units), 5) as number),
     );
     expect(rows[1]?.right.x).toBeNaN();
+  });
+  it("have room of their own, so that they crowd no records out, and are refused in words where it is full", async () => {
+    const { store, study, secret } = await watched(mostInADay.gaze.characters - 10);
+    expect(await takeGaze(store, secret, piece(1, 4, [10]))).toMatchObject({ ok: true });
+    expect(await takeGaze(store, secret, piece(2, 5, [20]))).toMatchObject({
+      ...{ ok: false, isFull: true },
+      reason: expect.stringContaining("as much gaze as it may today") as string,
+    });
+    expect(await intakeProblem(store, store.db, study.id, null, true)).toBeNull();
+    expect(await intakeInWords(store, study.id)).toContain("stays with the bridge");
   });
   it("go when their session is removed", async () => {
     const { store, study, secret, session } = await watched();

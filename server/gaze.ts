@@ -2,9 +2,9 @@ import { promisify } from "node:util";
 import type { Transaction } from "kysely";
 import { gunzip } from "node:zlib";
 import { joinSamples, sampleBytes, unpackSamples, type SampleColumns } from "../core/gaze/packed";
-import { degreesOf } from "../core/design/visual-angle";
+import { degreesOf, usualViewing } from "../core/design/visual-angle";
 import type { Settings } from "../core/design/settings";
-import { calibrated, type Calibration, type Eye } from "../core/gaze/calibrate";
+import { calibrated, type Calibration, type Eye, type Fit, type Place } from "../core/gaze/calibrate";
 import type { LogEntry } from "../core/records/log";
 import { list, object } from "../core/shape/compound";
 import { number, text, whole } from "../core/shape/plain";
@@ -12,7 +12,7 @@ import { hasShape, nullable, type Of } from "../core/shape/shape";
 import type { Store } from "./database/open";
 import type { Tables } from "./database/tables";
 import { locked } from "./database/locked";
-import { countIntake, intakeProblem } from "./intake";
+import { countGaze, gazeProblem } from "./intake";
 import { sessionOfSecret } from "./session-of-secret";
 
 const unpacked = promisify(gunzip);
@@ -91,7 +91,7 @@ export async function takeGaze(store: Store, secret: string, sent: unknown): Pro
   if (!hasShape(pieceShape, sent)) return { ok: false, reason: "This is no piece of gaze." };
   const samples = await samplesOf(sent.samples);
   if (!samples || samples.times.length === 0) return { ok: false, reason: "This piece of gaze has no samples." };
-  const full = await intakeProblem(store, store.db, session.studyId, session.link, false);
+  const full = await gazeProblem(store, session.studyId);
   if (full !== null) return { ok: false, reason: full, isFull: true };
   const state = await store.write(async (trx): Promise<GazeState> => {
     const present = await locked(
@@ -102,8 +102,7 @@ export async function takeGaze(store: Store, secret: string, sent: unknown): Pro
     if (!present || present.removed_at !== null) return { number: sent.number, through: sent.through };
     const at = new Date().toISOString();
     const { state: now, isStored } = await storePiece(trx, session.id, sent, { count: samples.times.length, at });
-    if (isStored)
-      await countIntake(store, trx, session.studyId, session.link, { sessions: 0, characters: sent.samples.length });
+    if (isStored) await countGaze(store, trx, session.studyId, sent.samples.length);
     return now;
   });
   return { ok: true, state };
@@ -124,35 +123,54 @@ async function calibrationsOf(
     .sort((a, b) => a.from - b.from);
 }
 
-/**
- * Where both eyes of a session looked, in degrees of visual angle from the middle of the stage, to the right and upwards, by the
- * calibration that held at the time; before the first one, and of a source that needs none, as it was recorded.
- */
-export async function gazeInDegrees(store: Pick<Store, "db">, session: string, viewing: Settings["viewing"]) {
-  const samples = await gazeOf(store, session);
-  const calibrations = await calibrationsOf(store, session);
-  const degrees = (units: number) => degreesOf(Math.abs(units), viewing ?? usualViewing) ?? NaN;
-  let at = -1;
-  const rows = Array.from(samples.times, (time, index) => {
-    while (at + 1 < calibrations.length && (calibrations[at + 1]?.from ?? 0) <= time) at++;
-    const fit = calibrations[at]?.fit;
-    const eye = (which: Eye) => {
-      const place = { x: samples[`${which}X`][index] ?? NaN, y: samples[`${which}Y`][index] ?? NaN };
-      const own = fit?.[which];
-      // An eye that could not be calibrated tells nothing.
-      const { x, y } = fit && !own ? { x: NaN, y: NaN } : own ? calibrated(own, place) : place;
-      return {
-        x: Math.sign(x) * degrees(x),
-        y: Math.sign(y) * degrees(y),
-        pupil: samples[`${which}Pupil`][index] ?? NaN,
-      };
-    };
-    return { time, left: eye("left"), right: eye("right"), distance: samples.distance[index] ?? NaN };
-  });
-  return rows;
+/** The stored pieces of a session in their order, one in memory at a time. */
+export async function* storedPieces(db: Db, session: string): AsyncGenerator<GazePiece & { at: string }> {
+  for (let last = 0; ;) {
+    const row = await db
+      .selectFrom("gaze_piece")
+      .selectAll()
+      .where("session_id", "=", session)
+      .where("number", ">", last)
+      .orderBy("number")
+      .limit(1)
+      .executeTakeFirst();
+    if (!row) return;
+    last = row.number;
+    const { number: own, through, error_ms: error, samples, received_at: at } = row;
+    yield { number: own, through, error, samples, at };
+  }
 }
-/** Where no viewing distance was set: as the player takes it. */
-const usualViewing = { distanceCm: 60, shorterSideCm: 30 };
+
+/**
+ * Where both eyes of a session looked, sample by sample, in degrees of visual angle from the middle of the stage, to the right and
+ * upwards, by the calibration that held at the time; before the first one, and of a source that needs none, as it was recorded.
+ */
+export async function* gazeInDegrees(
+  store: Pick<Store, "db">,
+  session: string,
+  viewing: Settings["viewing"] = usualViewing,
+): AsyncGenerator<DegreeSample> {
+  const calibrations = await calibrationsOf(store, session);
+  const degrees = (units: number) => Math.sign(units) * (degreesOf(Math.abs(units), viewing) ?? NaN);
+  let at = -1;
+  for await (const { samples: packed } of storedPieces(store.db, session)) {
+    const samples = await samplesOf(packed);
+    for (const [index, time] of (samples?.times ?? []).entries()) {
+      while (at + 1 < calibrations.length && (calibrations[at + 1]?.from ?? 0) <= time) at++;
+      const fit = calibrations[at]?.fit;
+      const eye = (which: Eye) => {
+        const recorded = { x: samples?.[`${which}X`][index] ?? NaN, y: samples?.[`${which}Y`][index] ?? NaN };
+        const { x, y } = fit ? placeBy(fit[which], recorded) : recorded;
+        return { x: degrees(x), y: degrees(y), pupil: samples?.[`${which}Pupil`][index] ?? NaN };
+      };
+      yield { time, left: eye("left"), right: eye("right"), distance: samples?.distance[index] ?? NaN };
+    }
+  }
+}
+type DegreeSample = Record<Eye, { x: number; y: number; pupil: number }> & { time: number; distance: number };
+
+/** Where an eye looked; one that could not be calibrated tells nothing. */
+const placeBy = (fit: Fit | null, recorded: Place): Place => (fit ? calibrated(fit, recorded) : { x: NaN, y: NaN });
 
 const fitShape = nullable(object({ x: list(number(), 1, 6), y: list(number(), 1, 6) }));
 const calibrationShape = object({ left: fitShape, right: fitShape });
@@ -167,12 +185,10 @@ function calibrationIn(said: string): Calibration | null {
 
 /** All samples of a session in their order, at session times; places in stage units as they were recorded, before any calibration. */
 export async function gazeOf({ db }: Pick<Store, "db">, session: string): Promise<SampleColumns> {
-  const rows = await db
-    .selectFrom("gaze_piece")
-    .select("samples")
-    .where("session_id", "=", session)
-    .orderBy("number")
-    .execute();
-  const pieces = await Promise.all(rows.map(({ samples }) => samplesOf(samples)));
-  return joinSamples(pieces.filter((piece) => piece !== null));
+  const pieces: SampleColumns[] = [];
+  for await (const { samples } of storedPieces(db, session)) {
+    const piece = await samplesOf(samples);
+    if (piece) pieces.push(piece);
+  }
+  return joinSamples(pieces);
 }

@@ -11,6 +11,8 @@ const [mega, giga] = [1e6, 1e9];
 export const mostInADay = {
   link: { sessions: 10_000, characters: 1 * giga },
   study: { sessions: 20_000, characters: 2 * giga },
+  /** Gaze takes much more room than records, and must not crowd them out: it is counted by itself, in a study. */
+  gaze: { sessions: Infinity, characters: 20 * giga },
 } as const;
 /** From this share on the researcher is told. */
 export const toldFrom = 0.8;
@@ -58,6 +60,8 @@ const sum = (amounts: Iterable<Amount>): Amount => {
 };
 /** Sessions without a link are begun in the laboratory. */
 const keyOf = (link: string | null) => link ?? "";
+/** What gaze is counted under; no link can be called so. */
+const ofGaze = " gaze";
 
 async function knownOf(db: Store["db"], trx: Store["db"] | Transaction<Tables>, studyId: string): Promise<Known> {
   const all = known.get(db) ?? new Map<string, Known>();
@@ -79,8 +83,24 @@ async function knownOf(db: Store["db"], trx: Store["db"] | Transaction<Tables>, 
 
 const amountsIn = ({ stored, pending }: Known) => {
   const of = (link: string) => sum([stored.links.get(link), pending.get(link)].filter((each) => each !== undefined));
-  return { study: sum([...stored.links.values(), ...pending.values()]), of };
+  const ofLinks = [...stored.links, ...pending].flatMap(([link, amount]) => (link === ofGaze ? [] : [amount]));
+  return { study: sum(ofLinks), of };
 };
+
+/** Whether a study still takes in gaze today; the reason where not. */
+export async function gazeProblem(store: Pick<Store, "db">, studyId: string): Promise<string | null> {
+  const { characters } = amountsIn(await knownOf(store.db, store.db, studyId)).of(ofGaze);
+  return characters < mostInADay.gaze.characters
+    ? null
+    : "This study has taken in as much gaze as it may today. The bridge keeps it on the laboratory’s computer.";
+}
+/** Counts gaze that was taken in, by itself. */
+export const countGaze = (
+  store: Pick<Store, "db">,
+  trx: Transaction<Tables>,
+  studyId: string,
+  characters: number,
+): Promise<void> => countIntake(store, trx, studyId, ofGaze, { sessions: 0, characters });
 
 /** Whether a study and a link still take in what they may in a day; the reason where not. */
 export async function intakeProblem(
@@ -139,12 +159,21 @@ export async function intakeInWords(store: Pick<Store, "db">, studyId: string): 
   const { study, of } = amountsIn(day);
   const shareOf = (amount: Amount, most: Amount) =>
     Math.max(amount.sessions / most.sessions, amount.characters / most.characters);
-  const links = new Set([...day.stored.links.keys(), ...day.pending.keys()].filter((link) => link !== ""));
+  const links = new Set(
+    [...day.stored.links.keys(), ...day.pending.keys()].filter((link) => link !== "" && link !== ofGaze),
+  );
+  const gaze = of(ofGaze).characters / mostInADay.gaze.characters;
+  const ofItsGaze =
+    gaze < toldFrom
+      ? null
+      : gaze >= 1
+        ? "As much gaze came in today as may in a day: what is recorded now stays with the bridge on the laboratory’s computer."
+        : `Gaze that came in today is ${Math.floor(gaze * 100)} % of what may come in a day.`;
   const share = Math.max(
     shareOf(study, mostInADay.study),
     ...[...links].map((link) => shareOf(of(link), mostInADay.link)),
   );
-  if (share < toldFrom) return null;
+  if (share < toldFrom) return ofItsGaze;
   const said = `${study.sessions.toLocaleString("en")} sessions and ${Math.round(study.characters / mega).toLocaleString("en")} MB came in today`;
   return share >= 1
     ? `${said}: as much as may come in a day, so nobody can begin before tomorrow (UTC). If these are not your participants, close the link.`

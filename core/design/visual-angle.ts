@@ -2,6 +2,9 @@ import type { Settings } from "./settings";
 
 type Viewing = Settings["viewing"];
 
+/** How gaze is taken to be seen where a study says nothing: a stage of 30 cm from 60 cm. */
+export const usualViewing = { distanceCm: 60, shorterSideCm: 30 };
+
 /** Degrees of visual angle that a length in stage units takes up at the centre of sight: 2 atan(length / 2 distance). Null without a viewing distance. */
 export function degreesOf(length: number, viewing: Viewing): number | null {
   if (!viewing) return null;

@@ -7,6 +7,7 @@ import { DataReader, otherTurns, type Sitting } from "../export/reader";
 import { bytesOf } from "../export/written";
 import { zipped, type FileInZip } from "../export/zip";
 import { textInFile } from "../frozen-documents";
+import { storedPieces } from "../gaze";
 import { personsKept } from "../persons";
 import { recipesOf } from "../recipes";
 import type { Study } from "../studies";
@@ -133,20 +134,8 @@ async function sessionsWithGaze({ db }: Store, reader: DataReader): Promise<stri
 /** The pieces of these sessions, one in memory at a time. */
 async function* gazeLines({ db }: Store, sessions: readonly string[]): AsyncGenerator<string> {
   for (const session of sessions) {
-    for (let last = 0; ;) {
-      const piece = await db
-        .selectFrom("gaze_piece")
-        .selectAll()
-        .where("session_id", "=", session)
-        .where("number", ">", last)
-        .orderBy("number")
-        .limit(1)
-        .executeTakeFirst();
-      if (!piece) break;
-      const { number, through, error_ms: error, samples, received_at: at } = piece;
-      last = number;
-      yield `${JSON.stringify({ session, number, through, error, samples, at } satisfies GazeLine)}\n`;
-    }
+    for await (const piece of storedPieces(db, session))
+      yield `${JSON.stringify({ session, ...piece } satisfies GazeLine)}\n`;
     await otherTurns();
   }
 }
