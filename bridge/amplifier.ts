@@ -1,5 +1,5 @@
 import { spawn, type ChildProcess } from "node:child_process";
-import { createServer, type AddressInfo, type Socket } from "node:net";
+import { listenAt, type Attached } from "./listen";
 
 /** A marker as the amplifier took it, by its own clock in milliseconds. */
 export type Received = { at: number; value: string };
@@ -59,30 +59,14 @@ export class Amplifier {
   }
 }
 
-export type Attached = { stop: () => Promise<void> };
-
 /** Has the amplifier listen at a port of this computer; 0 for any that is free. */
-export async function atPort(amplifier: Amplifier, port: number): Promise<Attached & { port: number }> {
-  const open = new Set<Socket>();
-  const server = createServer({ noDelay: true }, (socket) => {
-    open.add(socket);
-    socket.on("error", () => undefined);
-    socket.on("close", () => open.delete(socket));
+export const atPort = (amplifier: Amplifier, port: number): ReturnType<typeof listenAt> =>
+  listenAt(port, (socket) =>
     socket.on("data", (bytes) => {
       const back = amplifier.take(bytes);
       if (back) socket.write(back);
-    });
-  });
-  await new Promise<void>((resolve, reject) => server.once("error", reject).listen(port, "127.0.0.1", resolve));
-  return {
-    port: (server.address() as AddressInfo).port,
-    stop: () =>
-      new Promise((resolve) => {
-        for (const socket of open) socket.destroy();
-        server.close(() => resolve());
-      }),
-  };
-}
+    }),
+  );
 
 /**
  * Has the amplifier stand at a serial port that is none: a terminal of this computer, which programs open like a port (Linux,

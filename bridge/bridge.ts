@@ -13,6 +13,7 @@ import {
   type BridgeQuestion,
 } from "../core/bridge/messages";
 import { hasShape } from "../core/shape/shape";
+import { now } from "./clock";
 import { readKept, writeKept } from "./kept";
 import { waysHere } from "./lines/registry";
 import { serialPorts } from "./lines/serial";
@@ -51,8 +52,6 @@ export async function startBridge({ port, folder, tell = () => undefined }: Opti
   const kept = await readKept(folder);
   const reached = new Map<string, MarkerLine | TrackerFeed>();
   const open = new Set<Browser>();
-  // Goes on evenly, and where it went on before when the bridge is started again.
-  const now = () => performance.timeOrigin + performance.now();
   const clocks = { code: newCode(), wrong: 0, restUntil: 0 };
   const ways = await waysHere();
   let lastMark: { session: string; number: number } | null = null;
@@ -71,9 +70,7 @@ export async function startBridge({ port, folder, tell = () => undefined }: Opti
   const reach = ({ id, settings }: BridgeDevice): MarkerLine | TrackerFeed => {
     const known = reached.get(id);
     if (known) return known;
-    const made = isTracker(settings)
-      ? new TrackerFeed(settings, now, listToAll)
-      : new MarkerLine(settings, now, listToAll);
+    const made = isTracker(settings) ? new TrackerFeed(settings, listToAll) : new MarkerLine(settings, listToAll);
     if (made instanceof TrackerFeed) made.onPiece = (samples) => void record(samples);
     reached.set(id, made);
     return made;

@@ -37,6 +37,8 @@ export abstract class KeptOpen<T> {
     this.#again = null;
     await this.#opening?.catch(() => undefined);
     await this.drop(null);
+    // It may have become wanted while it was being let go: a page that is loaded anew begins as the one before it ends.
+    if (this.isWanted) await this.keepOpen();
   }
 
   protected async open(): Promise<void> {

@@ -1,5 +1,6 @@
 import { markerBytes, type DeviceTest, type LineSettings } from "../core/bridge/messages";
 import { quantile } from "../core/stats/quantile";
+import { now } from "./clock";
 import { KeptOpen } from "./kept-open";
 import { NoLine, saidOf, type Line } from "./lines/line";
 import { openLine } from "./lines/registry";
@@ -20,7 +21,6 @@ export class MarkerLine extends KeptOpen<Line> {
 
   constructor(
     readonly settings: LineSettings,
-    private readonly now: () => number,
     onChange: () => void,
   ) {
     super(onChange);
@@ -56,7 +56,7 @@ export class MarkerLine extends KeptOpen<Line> {
       await this.drop(`It does not take what is sent: ${saidOf(error)}.`);
       return { sent: null, confirmed: null };
     }
-    const sent = this.now();
+    const sent = now();
     if (this.settings.pulseMs > 0)
       this.#zero = setTimeout(() => {
         this.#zero = null;
@@ -67,7 +67,6 @@ export class MarkerLine extends KeptOpen<Line> {
 
   /** Sends so many messages one after the other, and says what became of them. */
   async test(id: string, messages: number): Promise<DeviceTest> {
-    const wasWanted = this.isWanted;
     const times: number[] = [];
     let sent = 0;
     const told = (problem: string | null): DeviceTest => {
@@ -82,7 +81,7 @@ export class MarkerLine extends KeptOpen<Line> {
       this.#strange = "";
       await this.open();
       for (let message = 0; message < messages; message++) {
-        const from = this.now();
+        const from = now();
         const { sent: at, confirmed } = await this.send(String(1 + (message % 255)));
         if (at === null) {
           if (times.length === 0 && this.#strange !== "") break;
@@ -96,7 +95,8 @@ export class MarkerLine extends KeptOpen<Line> {
     } catch (error) {
       return told(error instanceof NoLine ? error.message : saidOf(error));
     } finally {
-      if (!wasWanted) await this.close();
+      // A session may have begun meanwhile.
+      if (!this.isWanted) await this.close();
     }
     if (!this.settings.answers || times.length === sent) return told(null);
     if (times.length > 0) return told(`${sent - times.length} of ${sent} messages were not answered.`);
@@ -125,7 +125,7 @@ export class MarkerLine extends KeptOpen<Line> {
   }
 
   #hear(bytes: Uint8Array): void {
-    const at = this.now();
+    const at = now();
     for (const byte of bytes) {
       // Zeros are sent back, too, where a line returns to them.
       if (byte === 0) continue;

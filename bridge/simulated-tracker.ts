@@ -1,7 +1,6 @@
-import { createServer, type AddressInfo, type Socket } from "node:net";
 import type { LookTarget } from "../core/bridge/messages";
 import { LiveViewer, plainLiveViewer, type LiveSample, type LiveViewerOptions } from "../core/gaze/live-viewer";
-import type { Attached } from "./amplifier";
+import { listenAt, type Attached } from "./listen";
 import type { TrackerSays } from "./trackers/lines";
 
 export type SimulatedTrackerOptions = Partial<LiveViewerOptions> & {
@@ -25,7 +24,6 @@ export async function simulatedTracker(
   port: number,
   { rate = 600, driftPpm = 0, wide = 40, high = 25, ...viewerOptions }: SimulatedTrackerOptions = {},
 ): Promise<Attached & { port: number }> {
-  const open = new Set<Socket>();
   const now = () => performance.now() * (1 + driftPpm / 1e6);
   const viewer = new LiveViewer({ ...plainLiveViewer, ...viewerOptions });
   const started = now();
@@ -38,8 +36,7 @@ export async function simulatedTracker(
     return [rounded(at), ...eye(left), ...eye(right), rounded(distance)];
   };
 
-  const server = createServer({ noDelay: true }, (socket) => {
-    open.add(socket);
+  return listenAt(port, (socket) => {
     let timer: NodeJS.Timeout | null = null;
     let rest = "";
     const say = (said: TrackerSays) => socket.write(`${JSON.stringify(said)}\n`);
@@ -67,11 +64,7 @@ export async function simulatedTracker(
         timer = setInterval(send, everyMs);
       } else if (asked.ask === "end") stop();
     };
-    socket.on("error", () => undefined);
-    socket.on("close", () => {
-      open.delete(socket);
-      stop();
-    });
+    socket.on("close", stop);
     socket.on("data", (bytes) => {
       rest += bytes.toString();
       const lines = rest.split("\n");
@@ -85,15 +78,6 @@ export async function simulatedTracker(
       }
     });
   });
-  await new Promise<void>((resolve, reject) => server.once("error", reject).listen(port, "127.0.0.1", resolve));
-  return {
-    port: (server.address() as AddressInfo).port,
-    stop: () =>
-      new Promise((resolve) => {
-        for (const socket of open) socket.destroy();
-        server.close(() => resolve());
-      }),
-  };
 }
 
 const rounded = (value: number) => Math.round(value * 1e5) / 1e5;

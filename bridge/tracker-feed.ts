@@ -1,6 +1,7 @@
 import { ClockTie, ownTime } from "../core/bridge/clock";
 import type { DeviceTest, LookTarget, TrackerSettings } from "../core/bridge/messages";
 import { joinSamples, packSamples, timedAnew, type SampleColumns } from "../core/gaze/packed";
+import { now } from "./clock";
 import { KeptOpen } from "./kept-open";
 import { saidOf } from "./lines/line";
 import type { Tracker } from "./trackers/tracker";
@@ -22,7 +23,6 @@ export class TrackerFeed extends KeptOpen<Tracker> {
 
   constructor(
     readonly settings: TrackerSettings,
-    private readonly now: () => number,
     onChange: () => void,
   ) {
     super(onChange);
@@ -34,11 +34,9 @@ export class TrackerFeed extends KeptOpen<Tracker> {
 
   /** Watches for a moment, and says how many samples came and whether eyes were seen. */
   async test(id: string): Promise<DeviceTest> {
-    const wasWanted = this.isWanted;
     const told = (problem: string | null, rate = 0, seen = 0): DeviceTest => ({
       ...{ id, sent: 0, answered: 0, median: null, worst: null, rate, seen, problem },
     });
-    const before = this.onPiece;
     const pieces: SampleColumns[] = [];
     this.#watched = (samples) => pieces.push(samples);
     try {
@@ -48,8 +46,8 @@ export class TrackerFeed extends KeptOpen<Tracker> {
       return told(saidOf(error));
     } finally {
       this.#watched = null;
-      this.onPiece = before;
-      if (!wasWanted) await this.close();
+      // A session may have begun meanwhile.
+      if (!this.isWanted) await this.close();
     }
     const { times, leftX, rightX } = joinSamples(pieces);
     const lasted = (times.at(-1) ?? 0) - (times[0] ?? 0);
@@ -99,9 +97,9 @@ export class TrackerFeed extends KeptOpen<Tracker> {
   }
 
   async #exchange(tracker: Tracker): Promise<void> {
-    const sent = this.now();
+    const sent = now();
     const there = await tracker.clock();
-    this.#tie.add({ sent, there, received: this.now() });
+    this.#tie.add({ sent, there, received: now() });
   }
 
   /** Hands on what has come in, at times of the bridge, which never go back. */

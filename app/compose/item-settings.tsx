@@ -21,6 +21,7 @@ import { NumberField, Property, Section, TextField } from "~/app/components/fiel
 import { BindableControl } from "./bindable";
 import { ShownIf } from "./shown-if";
 import { ScreenChoice } from "./stage/screen-choice";
+import { ViewingFields } from "./viewing-fields";
 
 export function ItemSettings({
   block,
@@ -181,25 +182,7 @@ function SizeFields({ item, set, ...near }: FieldsProps<SizedItem>) {
           </button>
         )}
       </Property>
-      {viewing && (
-        <Property label="Seen from">
-          <NumberField
-            label="Viewing distance in centimetres"
-            value={viewing.distanceCm}
-            least={0.01}
-            suffix="cm"
-            onChange={(distanceCm) => edit(setSettings({ viewing: { ...viewing, distanceCm } }), "distance")}
-          />
-          <NumberField
-            label="Shorter side of the stage in centimetres"
-            prefix="↕"
-            value={viewing.shorterSideCm}
-            least={0.01}
-            suffix="cm"
-            onChange={(shorterSideCm) => edit(setSettings({ viewing: { ...viewing, shorterSideCm } }), "side")}
-          />
-        </Property>
-      )}
+      {viewing && <ViewingFields viewing={viewing} />}
     </>
   );
 }

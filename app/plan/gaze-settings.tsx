@@ -1,10 +1,11 @@
 import { Choice, NumberField, Property, Section, Switch } from "~/app/components/fields";
+import { ViewingFields } from "~/app/compose/viewing-fields";
 import { useStudy } from "~/app/editing/use-study";
 import { setSettings } from "~/core/design/edits/study";
 import { newGazeSettings, type GazeSettings as Gaze } from "~/core/design/settings";
+import { usualViewing } from "~/core/design/visual-angle";
 import { pointCounts, pointCountNames } from "~/core/gaze/point-counts";
 
-const usualViewing = { distanceCm: 60, shorterSideCm: 30 };
 const usualCheck = 60;
 
 /** Whether and how it is recorded where participants look. */
@@ -86,27 +87,7 @@ export function GazeSettings() {
               />
             </Property>
           )}
-          <Property label="Seen from">
-            <NumberField
-              label="Viewing distance in centimetres"
-              value={(viewing ?? usualViewing).distanceCm}
-              least={1}
-              suffix="cm"
-              onChange={(distanceCm) =>
-                edit(setSettings({ viewing: { ...(viewing ?? usualViewing), distanceCm } }), "distance")
-              }
-            />
-            <NumberField
-              label="Shorter side of the stage in centimetres"
-              prefix="↕"
-              value={(viewing ?? usualViewing).shorterSideCm}
-              least={1}
-              suffix="cm"
-              onChange={(shorterSideCm) =>
-                edit(setSettings({ viewing: { ...(viewing ?? usualViewing), shorterSideCm } }), "side")
-              }
-            />
-          </Property>
+          <ViewingFields viewing={viewing ?? usualViewing} />
         </>
       )}
     </Section>

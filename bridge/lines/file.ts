@@ -1,4 +1,5 @@
 import { open } from "node:fs/promises";
+import { now } from "../clock";
 import { codeOf, NoLine, saidOf, type LineKind } from "./line";
 
 /** A file of this computer, to which each marker adds a line: milliseconds of the bridge's clock, a tab, the value. */
@@ -17,7 +18,7 @@ export const file: LineKind<"file"> = {
         // The return to zero is no marker.
         if (sent.length === 1 && sent[0] === 0) return;
         const value = sent.length === 1 ? String(sent[0]) : new TextDecoder().decode(sent).trimEnd();
-        await opened.write(`${performance.now().toFixed(3)}\t${value}\n`);
+        await opened.write(`${now().toFixed(3)}\t${value}\n`);
       },
       close: () => opened.close(),
     };

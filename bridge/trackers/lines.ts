@@ -30,7 +30,9 @@ function saidIn(line: string): TrackerSays | null {
   }
 }
 
-function columnsOf(rows: readonly (number | null)[][]): SampleColumns {
+/** Samples in columns; what has no time is none. */
+function columnsOf(said: readonly (number | null)[][]): SampleColumns {
+  const rows = said.filter(([at]) => at !== null);
   const columns = emptyColumns(rows.length);
   rows.forEach((row, at) => {
     columns.times[at] = row[0] ?? NaN;

@@ -1,7 +1,7 @@
 import { createServer, type AddressInfo } from "node:net";
 import { afterEach, describe, expect, it } from "vitest";
 import { joinSamples, type SampleColumns } from "../../core/gaze/packed";
-import type { Attached } from "../amplifier";
+import type { Attached } from "../listen";
 import { NoLine } from "../lines/line";
 import type { Tracker, TrackerAdapter } from "./tracker";
 

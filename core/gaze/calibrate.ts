@@ -61,7 +61,8 @@ const median = (values: readonly number[]): number => {
 /** The samples of an eye that was seen. */
 const seenOf = ({ x, y }: EyeSamples): Place[] =>
   x.flatMap((each, at) => (isSeen(each, y[at] ?? NaN) ? [{ x: each, y: y[at] ?? NaN }] : []));
-const shareSeen = (samples: EyeSamples): number =>
+/** In what share of its samples an eye was seen; 0 without any. */
+export const shareSeen = (samples: EyeSamples): number =>
   samples.x.length === 0 ? 0 : seenOf(samples).length / samples.x.length;
 
 /** Below this share of samples a point says nothing of an eye. */

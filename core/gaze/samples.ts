@@ -7,13 +7,12 @@ export type Gaze = { times: Float64Array; x: Float64Array; y: Float64Array };
 /** Both eyes as they were recorded. */
 export type TwoEyes = { left: Gaze; right: Gaze };
 
+/** The mean of what was seen of two; NaN where neither was. */
+export const meanSeen = (a: number, b: number): number => (Number.isNaN(a) ? b : Number.isNaN(b) ? a : (a + b) / 2);
+
 /** The mean of the eyes that were seen, sample by sample; NaN where neither was. */
 export function meanOfEyes({ left, right }: TwoEyes): Gaze {
-  const mean = (a: Float64Array, b: Float64Array) =>
-    a.map((value, at) => {
-      const other = b[at] ?? NaN;
-      return Number.isNaN(value) ? other : Number.isNaN(other) ? value : (value + other) / 2;
-    });
+  const mean = (a: Float64Array, b: Float64Array) => a.map((value, at) => meanSeen(value, b[at] ?? NaN));
   return { times: left.times, x: mean(left.x, right.x), y: mean(left.y, right.y) };
 }
 

@@ -1,4 +1,5 @@
 import { calibrated, eyes, type Calibration, type EyeSamples, type Eye, type Place, type PointLook } from "./calibrate";
+import { meanSeen } from "./samples";
 
 /**
  * How well an eye was tracked at a point (Holmqvist, Nyström & Mulvey, 2012), in degrees of visual angle: accuracy is how far the
@@ -20,7 +21,7 @@ const mean = (values: readonly number[]): number => values.reduce((sum, each) =>
 const none: EyeSamples = { x: [], y: [] };
 
 /** Samples as they are by a calibration; those of an eye without one are not seen. Without any calibration, as they were recorded. */
-export function calibratedSamples(samples: EyeSamples, calibration: Calibration | null, eye: Eye): EyeSamples {
+function calibratedSamples(samples: EyeSamples, calibration: Calibration | null, eye: Eye): EyeSamples {
   if (calibration === null) return samples;
   const fit = calibration[eye];
   if (!fit) return { x: samples.x.map(() => NaN), y: samples.y.map(() => NaN) };
@@ -28,17 +29,14 @@ export function calibratedSamples(samples: EyeSamples, calibration: Calibration 
   return { x: places.map(({ x }) => x), y: places.map(({ y }) => y) };
 }
 
-/** Sample by sample the middle of the eyes that were seen. */
-export function bothOf(left: EyeSamples, right: EyeSamples): EyeSamples {
-  const middle = (a: readonly number[], b: readonly number[]) =>
-    a.map((value, at) => {
-      const other = b[at] ?? NaN;
-      return Number.isNaN(value) ? other : Number.isNaN(other) ? value : (value + other) / 2;
-    });
-  return { x: middle(left.x, right.x), y: middle(left.y, right.y) };
+/** Sample by sample the mean of the eyes that were seen. */
+function bothOf(left: EyeSamples, right: EyeSamples): EyeSamples {
+  const mean = (a: readonly number[], b: readonly number[]) => a.map((value, at) => meanSeen(value, b[at] ?? NaN));
+  return { x: mean(left.x, right.x), y: mean(left.y, right.y) };
 }
 
-function qualityOf({ x, y }: EyeSamples, point: Place, unitsPerDegree: number): PointQuality["both"] {
+/** How well an eye was tracked while a point was looked at; null where it was not seen at all. */
+export function qualityOf({ x, y }: EyeSamples, point: Place, unitsPerDegree: number): PointQuality["both"] {
   const seen = x.flatMap((each, at) => {
     const other = y[at] ?? NaN;
     return Number.isNaN(each) || Number.isNaN(other) ? [] : [{ at, x: each, y: other }];

@@ -1,20 +1,23 @@
-import { unitsPerDegree as perDegree } from "~/core/design/visual-angle";
+import { unitsPerDegree as perDegree, usualViewing } from "~/core/design/visual-angle";
 import type { GazeSettings, Settings } from "~/core/design/settings";
 import {
   calibrate,
   pointsOf,
+  shareSeen,
   validationPoints,
   type Calibration,
   type Place,
   type PointLook,
 } from "~/core/gaze/calibrate";
 import { isGoodEnough, validate, type Validation } from "~/core/gaze/validate";
+import { shuffled } from "~/core/random/shuffle";
+import { streamFor } from "~/core/random/stream";
 import type { Id } from "~/core/values/ref";
 import type { Clock } from "../clock";
-import { ask, make } from "../pages/page";
+import { ask, make, say } from "../pages/page";
 import type { SessionLog } from "../session-log";
 import type { SceneLayer } from "../stage/scene-layer";
-import { patienceMs, within } from "~/player/bridge/session-bridge";
+import { patienceMs, thousandth, within } from "~/player/bridge/session-bridge";
 import "./gaze.css";
 import { halfStage, placeOf } from "./geometry";
 import { LastSamples, lookAtPoints } from "./points";
@@ -42,11 +45,8 @@ export type GazeRun = {
   stop: () => Promise<void>;
 };
 
-/** Where no viewing distance is set: a stage 30 cm high from 60 cm. */
-const usualViewing = { distanceCm: 60, shorterSideCm: 30 };
 /** What is acknowledged of the last samples is waited for so long; the bridge keeps them in any case. */
 const lastMs = 15_000;
-const thousandth = (value: number) => Math.round(value * 1000) / 1000;
 const shortened = (_: string, value: unknown) => (typeof value === "number" ? thousandth(value) : value);
 
 /** Begins to record; a tracker is looked for, or the mouse is taken where nobody takes part in earnest. */
@@ -118,11 +118,9 @@ export async function startGaze(
     row.append(button);
     page.append(make("h1", "", "Sit comfortably, and look at this screen"), bars, says, row);
     host.replaceChildren(page);
-    const share = ({ x }: { x: readonly number[] }) =>
-      x.length === 0 ? 0 : x.filter((each) => !Number.isNaN(each)).length / x.length;
     const draw = () => {
       const { left, right, distance } = last.of(2000);
-      const shares = { left: share(left), right: share(right) };
+      const shares = { left: shareSeen(left), right: shareSeen(right) };
       bars.replaceChildren(
         ...(["left", "right"] as const).map((eye) => {
           const one = make("div", shares[eye] > 0.5 ? "gaze-eye seen" : "gaze-eye");
@@ -146,7 +144,9 @@ export async function startGaze(
 
   async function calibrateAll(): Promise<void> {
     const half = halfStage();
-    const points = pointsOf(gaze.points, half);
+    // In an order that nobody foresees, and another one each time.
+    const chance = streamFor(session, "calibration", clock.now());
+    const points = shuffled(pointsOf(gaze.points, half), chance);
     const others = validationPoints(half);
     looks = await onPoints(points);
     for (;;) {
@@ -219,7 +219,13 @@ export async function startGaze(
     },
     stop: async () => {
       await within(Promise.resolve(source?.stop()), patienceMs);
+      if (recorder.isWaiting) {
+        document.body.append(host);
+        host.replaceChildren();
+        say(host, ["What the eye tracker recorded is being sent."]);
+      }
       await within(recorder.drained(), lastMs);
+      host.remove();
     },
   };
 }

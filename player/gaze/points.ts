@@ -1,25 +1,25 @@
-import type { Place, PointLook } from "~/core/gaze/calibrate";
+import type { EyeSamples, Place, PointLook } from "~/core/gaze/calibrate";
 import type { SampleColumns } from "~/core/gaze/packed";
+import { qualityOf } from "~/core/gaze/validate";
 import type { GazeSettings } from "~/core/design/settings";
 import { make } from "../pages/page";
 import { pixelsOf } from "./geometry";
 
 /** After a point came, the eyes have so long to get to it; then so long is looked at; and no longer than this is waited for stillness. */
 const [arriveMs, lookMs, mostMs] = [700, 700, 3500];
-/** Eyes are still while their samples lie within so many degrees (standard deviation), and at least half of them are seen. */
-const [stillDegrees, leastSeen] = [0.6, 0.5];
+/** Eyes are still while their samples lie within so many degrees (standard deviation), and at most half of them are lost. */
+const [stillDegrees, mostLost] = [0.6, 0.5];
+/** Samples are kept for so long. */
+const keptMs = 6000;
 
 /** The last samples that came, as both eyes looked. */
 export class LastSamples {
   #pieces: { at: number; samples: SampleColumns }[] = [];
-  /** Told of each piece. */
-  onPiece: () => void = () => undefined;
 
   take(samples: SampleColumns): void {
     const now = performance.now();
     this.#pieces.push({ at: now, samples });
-    this.#pieces = this.#pieces.filter(({ at }) => now - at < 6000);
-    this.onPiece();
+    this.#pieces = this.#pieces.filter(({ at }) => now - at < keptMs);
   }
   /** Those of the last so many milliseconds, by when they were taken. */
   of(ms: number): Pick<PointLook, "left" | "right"> & { distance: number | null } {
@@ -43,15 +43,9 @@ export class LastSamples {
 }
 
 /** Whether an eye was seen, and lay still. */
-function isStill({ x, y }: PointLook["left"], unitsPerDegree: number): boolean {
-  const seen = x.flatMap((each, at) =>
-    Number.isNaN(each) || Number.isNaN(y[at] ?? NaN) ? [] : [[each, y[at] ?? 0] as const],
-  );
-  if (x.length === 0 || seen.length / x.length < leastSeen) return false;
-  const mean = (of: 0 | 1) => seen.reduce((sum, each) => sum + each[of], 0) / seen.length;
-  const [middleX, middleY] = [mean(0), mean(1)];
-  const spread = seen.reduce((sum, [a, b]) => sum + (a - middleX) ** 2 + (b - middleY) ** 2, 0) / seen.length;
-  return Math.sqrt(spread) / unitsPerDegree < stillDegrees;
+function isStill(samples: EyeSamples, point: Place, unitsPerDegree: number): boolean {
+  const quality = qualityOf(samples, point, unitsPerDegree);
+  return quality !== null && quality.lost <= mostLost && quality.sd < stillDegrees;
 }
 
 const space = "http://www.w3.org/2000/svg";
@@ -79,6 +73,8 @@ export async function lookAtPoints(
 ): Promise<PointLook[]> {
   const found: PointLook[] = [];
   for (const point of points) {
+    // The participant has left.
+    if (!into.isConnected) return found;
     const shown = targetOf(target);
     const { left, top } = pixelsOf(point);
     shown.style.left = `${left}px`;
@@ -89,13 +85,13 @@ export async function lookAtPoints(
       into.append(hint);
     }
     look(point);
-    if (accepted === "by-key") await spaceBar();
+    if (accepted === "by-key") await spaceBar(into);
     else {
       const began = performance.now();
       await new Promise((resolve) => setTimeout(resolve, arriveMs + lookMs));
       const areStill = () => {
-        const { left: l, right: r } = samples.of(lookMs);
-        return isStill(l, unitsPerDegree) || isStill(r, unitsPerDegree);
+        const { left: leftEye, right: rightEye } = samples.of(lookMs);
+        return isStill(leftEye, point, unitsPerDegree) || isStill(rightEye, point, unitsPerDegree);
       };
       while (!areStill() && performance.now() - began < mostMs) await new Promise(requestAnimationFrame);
     }
@@ -106,11 +102,12 @@ export async function lookAtPoints(
   return found;
 }
 
-const spaceBar = () =>
+/** Settled when the space bar is pressed; without a press where what asks for it is taken away. */
+const spaceBar = (asking: HTMLElement) =>
   new Promise<void>((resolve) => {
     const press = (event: KeyboardEvent) => {
-      if (event.code !== "Space" || event.repeat) return;
-      event.preventDefault();
+      if (asking.isConnected && (event.code !== "Space" || event.repeat)) return;
+      if (asking.isConnected) event.preventDefault();
       removeEventListener("keydown", press, true);
       resolve();
     };

@@ -31,7 +31,10 @@ function server() {
   });
   return { stored, state, away };
 }
-afterEach(() => void vi.unstubAllGlobals());
+afterEach(() => {
+  vi.unstubAllGlobals();
+  vi.useRealTimers();
+});
 
 describe("what was recorded of gaze", () => {
   it("is sent together, in its order, until the server has it", async () => {
@@ -60,6 +63,19 @@ describe("what was recorded of gaze", () => {
     await recorder.drained();
     expect(stored).toEqual([[30]]);
     expect(state).toEqual({ number: 4, through: 3 });
+  });
+  it("is sent as it comes, also where the server was away as the page was loaded", async () => {
+    vi.useFakeTimers({ toFake: ["setInterval", "clearInterval"] });
+    const { stored, away } = server();
+    away.times = 1;
+    const recorder = new GazeRecorder("secret");
+    await expect(recorder.open()).rejects.toThrow();
+    recorder.take(1, samples(10), null);
+    expect(recorder.isWaiting).toBe(true);
+    vi.advanceTimersByTime(5000);
+    await vi.waitFor(() => expect(recorder.isWaiting).toBe(false));
+    expect(stored).toEqual([[10]]);
+    await recorder.drained();
   });
   it("waits and tries again while the server does not answer", async () => {
     const { stored, away } = server();

@@ -32,8 +32,9 @@ export class GazeRecorder {
 
   /** Asks the server how far it has what was recorded; rejects where it does not say. */
   async open(): Promise<void> {
-    this.#state = await this.#ask();
+    // Also where the server is away just now.
     this.#timer ??= setInterval(() => this.wake(), everyMs);
+    this.#state = await this.#ask();
   }
 
   /** Takes the next piece of the recording: at session times, in stage units. */
@@ -44,6 +45,11 @@ export class GazeRecorder {
 
   wake(): void {
     this.#running ??= this.#send().finally(() => (this.#running = null));
+  }
+
+  /** Whether anything is not acknowledged yet. */
+  get isWaiting(): boolean {
+    return this.#held.length > 0;
   }
 
   /** Waits until all is acknowledged. */

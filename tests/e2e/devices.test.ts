@@ -4,7 +4,7 @@ import { Amplifier, atTerminal } from "~/bridge/amplifier";
 import type { Block } from "~/core/design/block";
 import type { StudyDocument } from "~/core/design/document";
 import { boats, keys } from "~/tests/support/boats";
-import { addLine, laboratoryDevices, pairWith } from "~/tests/support/bridges";
+import { addLine, laboratoryDevices, laboratoryOf, pairWith } from "~/tests/support/bridges";
 import { lookAround, openWindow, saved, storedStudy } from "~/tests/support/browser";
 import { collectingScreens } from "~/tests/support/collecting";
 import { scene } from "~/tests/support/participant";
@@ -36,14 +36,7 @@ const markedBoats = (): StudyDocument =>
     document.markers = [{ id: "m-end", name: "end", at: { on: "session-ends" }, value: 200 }];
   });
 
-async function laboratory(document: StudyDocument): Promise<{ page: Page; code: string }> {
-  const { code } = importReleased(screens.server, document);
-  const { page } = await openWindow(screens.browser);
-  await lookAround(page, screens.server.address);
-  await page.goto(`${screens.server.address}/studies/${code}/laboratory`);
-  await page.getByRole("heading", { name: "Who takes part now" }).waitFor();
-  return { page, code };
-}
+const laboratory = (document: StudyDocument) => laboratoryOf(screens, document);
 const group = (page: Page, name: string) => page.getByRole("group", { name });
 const markersIn = async (code: string): Promise<Row[]> => {
   const files = await exportedFrom(screens.server, screens.browser, code);

@@ -9,10 +9,9 @@ import { newGazeSettings } from "~/core/design/settings";
 import { openedStore } from "~/server/database/open";
 import { gazeOf } from "~/server/gaze";
 import { boats, keys } from "~/tests/support/boats";
-import { addTracker, laboratoryDevices, pairWith } from "~/tests/support/bridges";
-import { lookAround, openWindow } from "~/tests/support/browser";
+import { addTracker, laboratoryDevices, laboratoryOf, pairWith } from "~/tests/support/bridges";
 import { collectingScreens } from "~/tests/support/collecting";
-import { exportedFrom, importReleased, press, type Row } from "~/tests/support/short-study";
+import { exportedFrom, press, type Row } from "~/tests/support/short-study";
 
 const screens = collectingScreens();
 const devices = laboratoryDevices();
@@ -26,14 +25,7 @@ const watchedBoats = (): StudyDocument =>
     document.settings.viewing = { distanceCm: 60, shorterSideCm: 30 };
   });
 
-async function laboratory(document: StudyDocument): Promise<{ page: Page; code: string }> {
-  const { code } = importReleased(screens.server, document);
-  const { page } = await openWindow(screens.browser);
-  await lookAround(page, screens.server.address);
-  await page.goto(`${screens.server.address}/studies/${code}/laboratory`);
-  await page.getByRole("heading", { name: "Who takes part now" }).waitFor();
-  return { page, code };
-}
+const laboratory = (document: StudyDocument) => laboratoryOf(screens, document);
 const start = async (page: Page) => {
   await press(page, "Start participant 1");
   await page.waitForURL("**/play?**");

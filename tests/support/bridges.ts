@@ -5,7 +5,10 @@ import type { Page } from "playwright-core";
 import { afterEach } from "vitest";
 import { Amplifier, atPort, type AmplifierOptions } from "~/bridge/amplifier";
 import { startBridge, type Bridge } from "~/bridge/bridge";
-import { press } from "./short-study";
+import type { StudyDocument } from "~/core/design/document";
+import { lookAround, openWindow } from "./browser";
+import type { collectingScreens } from "./collecting";
+import { importReleased, press } from "./short-study";
 
 /** Bridges and stand-ins of devices, stopped after each test. */
 export function laboratoryDevices() {
@@ -29,6 +32,19 @@ export function laboratoryDevices() {
     },
     later: (undo: () => Promise<unknown>) => void undone.push(undo),
   };
+}
+
+/** The laboratory’s page of a study that is released for it. */
+export async function laboratoryOf(
+  { server, browser }: Pick<ReturnType<typeof collectingScreens>, "server" | "browser">,
+  document: StudyDocument,
+): Promise<{ page: Page; code: string }> {
+  const { code } = importReleased(server, document);
+  const { page } = await openWindow(browser);
+  await lookAround(page, server.address);
+  await page.goto(`${server.address}/studies/${code}/laboratory`);
+  await page.getByRole("heading", { name: "Who takes part now" }).waitFor();
+  return { page, code };
 }
 
 /** Finds a bridge on the laboratory page and pairs it. */
