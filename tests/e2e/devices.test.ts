@@ -83,23 +83,25 @@ describe("devices of a laboratory", () => {
 
     await press(page, "Start participant 1");
     await page.waitForURL("**/play?**");
+    await page.getByRole("button", { name: "Continue" }).waitFor();
+    // In each frame: which scene is on, and whether the light square is lit.
+    await page.evaluate(() => {
+      const seen = new Set<string>();
+      Object.assign(globalThis, { seen });
+      const look = () => {
+        const stage = document.querySelector<HTMLElement>("#stage");
+        const light = stage?.shadowRoot?.querySelector<HTMLElement>("[data-square='upper-right'] > div");
+        if (stage?.dataset.scene && light) seen.add(`${stage.dataset.scene} ${light.style.opacity}`);
+        requestAnimationFrame(look);
+      };
+      look();
+    });
     await press(page, "Continue");
-    // The light square is lit with the marked scene, in its frame, and dark in the other one.
-    const square = (wanted: string, isLit: boolean) =>
-      page.waitForFunction(
-        ([name, lit]) => {
-          const stage = document.querySelector<HTMLElement>("#stage");
-          const light = stage?.shadowRoot?.querySelector<HTMLElement>("[data-square='upper-right'] > div");
-          return stage?.dataset.scene === name && light && (light.style.opacity === "1") === lit;
-        },
-        [wanted, isLit] as const,
-        { polling: "raf" },
-      );
-    await square("wait", false);
-    await square("target", true);
-    await page.keyboard.press("f");
-    await square("wait", false);
+    await keys(page, "f");
     await keys(page, "jfj", 1);
+    // Lit with the marked scene, and dark in the other one.
+    const seen = await page.evaluate(() => [...(globalThis as unknown as { seen: Set<string> }).seen].sort());
+    expect(seen).toEqual(["target 1", "wait 0.0001"]);
     await press(page, "Finish");
     await page.getByText("Your completion code").waitFor();
     const expected = ["11", "99", "12", "99", "13", "99", "14", "99", "200"];

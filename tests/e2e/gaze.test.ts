@@ -80,6 +80,11 @@ describe("gaze", () => {
     await devices.bridge(folder, bridge.port, (line) => told.push(line));
     await expect.poll(() => told.some((line) => line.endsWith("is on.")), { timeout: 20_000 }).toBe(true);
     await keys(page, "fj", 2);
+    // Gaze goes on while the page is read; some of it is on the server already.
+    const { times: before } = await stored(code);
+    await expect
+      .poll(async () => (await stored(code)).times.length, { timeout: 30_000 })
+      .toBeGreaterThan(before.length + 1500);
     await press(page, "Finish");
     await page.getByText("Your completion code").waitFor();
 
