@@ -272,12 +272,13 @@ const views = {
         .join("")}</body>`,
     );
   },
-  // With a bridge and a stand-in for an amplifier, both on ports of their own.
+  // With a bridge and stand-ins for an amplifier and an eye tracker, all on ports of their own.
   laboratory: async () => {
     const folder = mkdtempSync(join(tmpdir(), "lapwing-pictures-"));
     const run = (...args) => spawn("node", ["build/node/cli.js", ...args], { stdio: ["ignore", "pipe", "inherit"] });
     const bridge = run("bridge", "--port", "7721", "--folder", folder);
     const amplifier = run("amplifier", "--port", "7722");
+    const tracker = run("tracker", "--port", "7724");
     let said = "";
     bridge.stdout.on("data", (bytes) => (said += bytes));
     while (!said.includes("Code")) await page.waitForTimeout(50);
@@ -286,19 +287,22 @@ const views = {
     await page.getByRole("button", { name: "Look for the bridge" }).click();
     await page.getByLabel("Code").fill(/Code[^:]*: ([\d ]+)/.exec(said)[1]);
     await page.getByRole("button", { name: "Pair" }).click();
-    for (const [name, port] of [
-      ["Marker line", "7722"],
-      ["Light sensor", "7723"],
+    for (const [name, port, is, by] of [
+      ["Eye tracker", "7724", "tracker", "lines"],
+      ["Marker line", "7722", "line", "tcp"],
+      ["Light sensor", "7723", "line", "tcp"],
     ]) {
       await page.getByRole("button", { name: "Device" }).click();
+      await page.getByRole("dialog").getByLabel("What it is").selectOption(is);
       await page.getByRole("dialog").getByLabel("Name").fill(name);
-      await page.getByRole("dialog").getByLabel("Reached by").selectOption("tcp");
+      await page.getByRole("dialog").getByLabel("Reached by").selectOption(by);
       await page.getByRole("dialog").getByLabel("Port").fill(port);
       await page.getByRole("button", { name: "Add it" }).click();
       await page.getByRole("group", { name }).getByRole("button", { name: "Test" }).click();
     }
     await page.getByText("nothing listens").waitFor();
-    after.push(() => [bridge, amplifier].forEach((each) => each.kill()));
+    await page.getByText("samples a second").waitFor();
+    after.push(() => [bridge, amplifier, tracker].forEach((each) => each.kill()));
   },
 };
 for (const [name, go] of Object.entries(views)) {

@@ -460,6 +460,9 @@ describe("answers are given", () => {
   it("twice in a trial, each with its own time; too early ones are recorded; feedback follows", async () => {
     const code = await newStudyInCompose(page, server.address, "Choice and confidence");
     await page.locator('[data-scene-button="target"]').click();
+    // A busy machine may take its time to look at it.
+    await page.getByLabel("Longest wait in milliseconds").fill("60000");
+    await page.keyboard.press("Enter");
     await page.getByRole("button", { name: "Scene", exact: true }).click();
     await page.getByLabel("Name", { exact: true }).fill("sure");
     await page.getByLabel("Lasts").selectOption("until-answer");
